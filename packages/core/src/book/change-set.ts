@@ -1,0 +1,77 @@
+import { BLOCK_SHIFT } from '../columns/index.js'
+import type { BlockRows, TableStore } from '../engine/index.js'
+import type { Finding } from '../findings/index.js'
+import { type ShownValue, showCell } from './cell-values.js'
+import type { ColumnModel, TableModel } from './model.js'
+import type { Operation } from './operations/index.js'
+
+/** Cells of one column: how many, and on request which rows. */
+export interface ColumnCells {
+  readonly table: string
+  readonly column: string
+  readonly rows: number
+  /** Ids of the rows. Not enumerable, so that the record compares and prints as its three facts. */
+  ids(): IterableIterator<number>
+}
+
+/** Rows that are new in one table. */
+export interface InsertedRows {
+  readonly table: string
+  readonly rows: number
+  readonly ids: readonly number[]
+  /** Calculated values of the new rows, by column and in the order of `ids`; read when asked for. */
+  calculated(): ReadonlyMap<string, readonly ShownValue[]>
+}
+
+/** What one revision did. */
+export interface ChangeSet {
+  readonly revision: number
+  readonly author: string | null
+  /** Wall-clock time given with the operations, ISO 8601. */
+  readonly at: string | null
+  /** The operations, with the ids they were given. */
+  readonly operations: readonly Operation[]
+  /** Calculated cells evaluated. */
+  readonly recalculated: readonly ColumnCells[]
+  /** Cells whose value differs now, source cells included. */
+  readonly changed: readonly ColumnCells[]
+  readonly inserted: readonly InsertedRows[]
+  /** Ids of rows that are gone, by table. */
+  readonly removed: readonly { readonly table: string; readonly ids: readonly number[] }[]
+  readonly findings: { readonly added: readonly Finding[]; readonly removed: readonly Finding[] }
+}
+
+/** Makes the record of some cells of a column. */
+export function columnCells(table: TableModel, column: ColumnModel, blocks: readonly BlockRows[]): ColumnCells {
+  const rows = blocks.reduce((sum, { selection }) => sum + selection.count, 0)
+  const cells = { table: table.name, column: column.name, rows }
+  return Object.defineProperty(cells, 'ids', { value: () => idsOf(table.store, blocks) }) as ColumnCells
+}
+
+function* idsOf(store: TableStore, blocks: readonly BlockRows[]): IterableIterator<number> {
+  for (const { block, selection } of blocks) {
+    for (let k = 0; k < selection.count; k++) {
+      const row = selection.rows === null ? k : (selection.rows[k] as number)
+      yield store.rows.idOf((block << BLOCK_SHIFT) + row)
+    }
+  }
+}
+
+/** Makes the record of new rows. */
+export function insertedRows(table: TableModel, slots: readonly number[]): InsertedRows {
+  const { store } = table
+  const record = { table: table.name, rows: slots.length, ids: slots.map((slot) => store.rows.idOf(slot)) }
+  const calculated = (): Map<string, ShownValue[]> => {
+    const values = new Map<string, ShownValue[]>()
+    for (const column of table.columns) {
+      const storage = store.column(column.id)
+      if (column.formula === null || storage === undefined) continue
+      values.set(
+        column.name,
+        slots.map((slot) => showCell(storage.read(slot), storage.type)),
+      )
+    }
+    return values
+  }
+  return Object.defineProperty(record, 'calculated', { value: calculated }) as unknown as InsertedRows
+}

@@ -1,0 +1,66 @@
+import type { Engine, TableStore } from '../engine/index.js'
+import { type Finding, finding } from '../findings/index.js'
+import type { ColumnId } from '../formula/index.js'
+import { printName, statusOfFault, type ValueType } from '../values/index.js'
+import type { ColumnModel, TableModel } from './model.js'
+
+const MISFIT: number = statusOfFault('misfit')
+
+/** All that is to be said about one column now: what its formula shows, and what its data does, with row counts. */
+export function findingsOfColumn(engine: Engine, table: TableModel, column: ColumnModel): Finding[] {
+  const place = { table: table.name, column: column.name }
+  const computed = engine.computed(column.id)
+  if (computed === undefined) return misfitFindings(table.store, column).map((one) => ({ ...one, ...place }))
+  const { formula, plan, marks } = computed
+  const watched = formula.watches.flatMap((watch, index) => {
+    const rows = marks.countOf(index)
+    if (rows === 0) return []
+    const count = ` This happens on ${rows} ${rows === 1 ? 'row' : 'rows'}.`
+    return [finding(watch.code, { subject: watch.subject, count }, { from: watch.from, to: watch.to, rows, fixes: watch.fixes })]
+  })
+  return [...formula.findings, ...plan.findings, ...watched].map((one) => ({ ...one, ...place }))
+}
+
+function misfitFindings(store: TableStore, column: ColumnModel): Finding[] {
+  const storage = store.column(column.id)
+  const rows = storage?.faultCount(MISFIT) ?? 0
+  if (storage === undefined || rows === 0 || column.type === null) return []
+  const text = storage.sampleMisfit() ?? ''
+  const sample = JSON.stringify(text.length > 40 ? `${text.slice(0, 39)}…` : text)
+  const count = `${rows} ${rows === 1 ? 'cell' : 'cells'}`
+  return [finding('misfits', { count, name: printName(column.name), expected: TYPE_PHRASES[column.type], sample }, { rows })]
+}
+
+const TYPE_PHRASES: Record<ValueType, string> = {
+  number: 'a number',
+  integer: 'a whole number',
+  text: 'text',
+  boolean: 'true or false',
+  date: 'a date',
+  datetime: 'a date-time',
+}
+
+/** What is known of the findings of every column, so that a change can say which came and which went away. */
+export class FindingLedger {
+  readonly #known: Map<ColumnId, ReadonlyMap<string, Finding>> = new Map()
+
+  /** Looks at some columns again; a column that is gone has no findings. */
+  refresh(columns: ReadonlyMap<ColumnId, readonly Finding[]>): { added: Finding[]; removed: Finding[] } {
+    const added: Finding[] = []
+    const removed: Finding[] = []
+    for (const [id, now] of columns) {
+      const before = this.#known.get(id)
+      const after = new Map(now.map((one) => [keyOf(one), one]))
+      for (const [key, one] of after) if (before?.has(key) !== true) added.push(one)
+      for (const [key, one] of before ?? []) if (!after.has(key)) removed.push(one)
+      if (after.size === 0) this.#known.delete(id)
+      else this.#known.set(id, after)
+    }
+    return { added, removed }
+  }
+}
+
+/** Tells findings of a column apart; the same one with another row count is the same. */
+function keyOf(one: Finding): string {
+  return JSON.stringify([one.code, one.from, one.to])
+}

@@ -1,0 +1,14 @@
+/**
+ * The workbook: operations in, change sets out. Names, properties and undo live here; cells live in columns, and keeping them
+ * in step is the engine's. Start reading at `workbook.ts`, then `operations/`, then `bind.ts`.
+ * @module
+ */
+export type { CellValue, ShownValue } from './cell-values.js'
+export type { ChangeSet, ColumnCells, InsertedRows } from './change-set.js'
+export type { ColumnProperties } from './model.js'
+export type { Operation, OperationInput } from './operations/index.js'
+export { OPERATION_NAMES } from './operations/index.js'
+export type { ColumnPreview, TellingRow } from './preview.js'
+export { type OrderKey, parseOrder, type Query, type QueryColumn, type QueryResult } from './query.js'
+export type { ColumnView, TableView } from './table-view.js'
+export { type ApplyOptions, type TableLanguage, Workbook } from './workbook.js'

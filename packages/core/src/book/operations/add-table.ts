@@ -1,0 +1,36 @@
+import * as v from 'valibot'
+import { refusal } from '../../findings/index.js'
+import { printName } from '../../values/index.js'
+import { TableModel } from '../model.js'
+import { ColumnSpec, makeColumn, refuseRepeated } from './column-spec.js'
+import { defineOperation, Name } from './define.js'
+
+const shape = v.strictObject({
+  op: v.literal('add-table'),
+  table: Name,
+  columns: v.optional(v.array(ColumnSpec), []),
+})
+
+/** A new table with columns and no rows. */
+export type AddTable = v.InferOutput<typeof shape>
+
+export const addTable = defineOperation<AddTable>({
+  op: 'add-table',
+  shape,
+  apply: (transaction, operation) => {
+    const { model } = transaction
+    if (model.find(operation.table) !== undefined) {
+      throw refusal(
+        'name-taken',
+        { place: 'The workbook', kind: 'table', name: printName(operation.table) },
+        { table: operation.table },
+      )
+    }
+    refuseRepeated(operation.table, operation.columns)
+    const table = new TableModel(operation.table.normalize('NFC'))
+    model.insert(table)
+    for (const spec of operation.columns) makeColumn(transaction, table, spec)
+    transaction.applied.push(operation)
+    transaction.undoWith({ op: 'remove-table', table: table.name })
+  },
+})

@@ -1,0 +1,140 @@
+import * as v from 'valibot'
+import type { Cell } from '../../columns/index.js'
+import { refusal } from '../../findings/index.js'
+import { CellFault, displayScalar, printName, type Scalar, VALUE_TYPES, type ValueType } from '../../values/index.js'
+import { fitText, readCellValue, writeCellValue } from '../cell-values.js'
+import type { ColumnModel, ColumnProperties, TableModel } from '../model.js'
+import { storageOf, type Transaction } from '../transaction.js'
+import { defineOperation, Name } from './define.js'
+
+const nullishText = v.nullish(v.string())
+
+const shape = v.strictObject({
+  op: v.literal('change-column'),
+  table: Name,
+  column: Name,
+  set: v.strictObject({
+    type: v.nullish(v.picklist(VALUE_TYPES)),
+    formula: v.optional(v.string()),
+    unit: nullishText,
+    symbol: nullishText,
+    display: nullishText,
+    decimals: v.nullish(v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(20))),
+    heading: nullishText,
+    note: nullishText,
+    tags: v.nullish(v.array(Name)),
+    hidden: v.nullish(v.boolean()),
+  }),
+  /** With a new type of a source column: its cells in row order, instead of converting those it has. */
+  values: v.optional(v.array(v.unknown())),
+})
+
+/** Sets a column's formula, type or properties; null takes a property, or a declared type, away. */
+export type ChangeColumn = v.InferOutput<typeof shape>
+
+export const changeColumn = defineOperation<ChangeColumn>({
+  op: 'change-column',
+  shape,
+  apply: (transaction, operation) => {
+    const table = transaction.model.table(operation.table)
+    const column = table.column(operation.column)
+    const { type, formula, ...properties } = operation.set
+    if (formula !== undefined && column.formula === null) {
+      const count = table.store.column(column.id)?.valueCount ?? 0
+      throw refusal('column-has-values', { name: printName(column.name), count }, { table: table.name, column: column.name })
+    }
+    const former: ChangeColumn = { op: 'change-column', table: table.name, column: column.name, set: {} }
+    if (formula !== undefined && column.formula !== null) {
+      former.set.formula = column.formula.text
+      column.formula = { text: formula, checked: null }
+      transaction.unbound.set(column, table)
+    }
+    if (type !== undefined) changeType(transaction, table, column, type, operation, former)
+    Object.assign(former.set, changeProperties(column, properties))
+    transaction.applied.push(operation)
+    transaction.undoWith(former)
+  },
+})
+
+function changeProperties(column: ColumnModel, changes: Omit<ChangeColumn['set'], 'type' | 'formula'>): object {
+  const before = new Map(Object.entries(column.properties))
+  const after = new Map(before)
+  const former: Record<string, unknown> = {}
+  for (const [name, value] of Object.entries(changes)) {
+    if (value === undefined) continue
+    former[name] = before.get(name) ?? null
+    if (value === null) after.delete(name)
+    else after.set(name, value)
+  }
+  column.properties = Object.fromEntries(after) as ColumnProperties
+  return former
+}
+
+function changeType(
+  transaction: Transaction,
+  table: TableModel,
+  column: ColumnModel,
+  type: ValueType | null,
+  operation: ChangeColumn,
+  former: ChangeColumn,
+): void {
+  former.set.type = column.formula !== null && !column.declared ? null : column.type
+  column.declared = type !== null
+  if (column.formula !== null) {
+    if (type !== null) column.type = type
+    transaction.unbound.set(column, table)
+    return
+  }
+  convertCells(transaction, table, column, type, operation, former)
+}
+
+function convertCells(
+  transaction: Transaction,
+  table: TableModel,
+  column: ColumnModel,
+  type: ValueType | null,
+  operation: ChangeColumn,
+  former: ChangeColumn,
+): void {
+  const { store } = table
+  const slots = store.rows.inOrder()
+  const storage = store.column(column.id)
+  const cells = Array.from(slots, (slot) => storage?.read(slot) ?? null)
+  if (storage !== undefined) former.values = cells.map((cell) => writeCellValue(cell, storage.type))
+  if (type === null) {
+    if (cells.some((cell) => cell !== null))
+      throw refusal('bad-operation', {
+        place: 'change-column, field type',
+        reason: `${printName(column.name)} has values, so it has a type.`,
+      })
+    store.dropColumn(column.id)
+  } else {
+    const { zone } = transaction.engine.surroundings
+    const { values } = operation
+    if (values !== undefined && values.length !== slots.length)
+      throw refusal('bad-operation', {
+        place: 'change-column, field values',
+        reason: `expected ${slots.length} values, received ${values.length}.`,
+      })
+    const converted =
+      values?.map((value) => readCellValue(value, type, `${table.name}.${column.name}`, zone)) ??
+      cells.map((cell) => convert(cell, storage?.type ?? type, type, zone))
+    store.makeColumn(column.id, type)
+    const made = storageOf(store, column)
+    slots.forEach((slot, index) => made.write(slot, converted[index] as Cell))
+    for (const slot of slots) transaction.dirtyIn(table).touchCell(column.id, slot)
+  }
+  column.type = type
+  transaction.retyped.add(column)
+}
+
+/** A cell in another type: by its text, so that "12.5" becomes 12.5 and back; what does not fit keeps its text as a misfit. */
+function convert(cell: Cell, from: ValueType, to: ValueType, zone: string): Cell {
+  if (cell === null) return null
+  const text = cell instanceof CellFault ? (cell.text ?? '') : plainText(cell, from)
+  return fitText(text, to, zone) ?? new CellFault('misfit', text)
+}
+
+function plainText(value: Scalar, type: ValueType): string {
+  return typeof value === 'number' && (type === 'number' || type === 'integer') ? String(value) : displayScalar(value, type)
+}

@@ -1,0 +1,89 @@
+import * as v from 'valibot'
+import { refusal } from '../../findings/index.js'
+import { foldName, printName, VALUE_TYPES } from '../../values/index.js'
+import type { ColumnModel, ColumnProperties, TableModel } from '../model.js'
+import type { Transaction } from '../transaction.js'
+import { Name } from './define.js'
+
+const propertyShapes = {
+  unit: v.optional(v.string()),
+  symbol: v.optional(v.string()),
+  display: v.optional(v.string()),
+  decimals: v.optional(v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(20))),
+  heading: v.optional(v.string()),
+  note: v.optional(v.string()),
+  tags: v.optional(v.array(Name)),
+  hidden: v.optional(v.boolean()),
+}
+
+/** A column as operations describe it. */
+export const ColumnSpec = v.strictObject({
+  name: Name,
+  type: v.optional(v.picklist(VALUE_TYPES)),
+  formula: v.optional(v.string()),
+  /** The column of this table that the formula's own name means, where it replaces one. */
+  original: v.optional(Name),
+  ...propertyShapes,
+})
+
+/** A column as operations describe it. */
+export type ColumnSpec = v.InferOutput<typeof ColumnSpec>
+
+/** The properties of a column spec. */
+export function propertiesOf(spec: ColumnSpec): ColumnProperties {
+  const { name: _name, type: _type, formula: _formula, original: _original, ...properties } = spec
+  return properties as ColumnProperties
+}
+
+/** A column as the operation that would make it describes it. */
+export function specOf(table: TableModel, column: ColumnModel): ColumnSpec {
+  const original = column.original === null ? undefined : table.columns.find((one) => one.id === column.original)?.name
+  return {
+    name: column.name,
+    ...(column.type !== null && (column.formula === null || column.declared) && { type: column.type }),
+    ...(column.formula !== null && { formula: column.formula.text }),
+    ...(original !== undefined && { original }),
+    ...(column.properties as object),
+  }
+}
+
+/** Refuses a column name that the table has already. */
+export function refuseTaken(table: TableModel, name: string): void {
+  const known = table.find(name)
+  if (known !== undefined) {
+    throw refusal(
+      'name-taken',
+      { place: `Table ${table.name}`, kind: 'column', name: printName(known.name) },
+      { table: table.name, column: name },
+    )
+  }
+}
+
+/** Makes a column of a spec in a table; a formula is bound when all operations of the call are done. */
+export function makeColumn(transaction: Transaction, table: TableModel, spec: ColumnSpec, before?: ColumnModel): ColumnModel {
+  refuseTaken(table, spec.name)
+  const column: ColumnModel = {
+    id: transaction.model.newColumnId(),
+    name: spec.name.normalize('NFC'),
+    type: spec.type ?? null,
+    declared: spec.type !== undefined,
+    formula: spec.formula === undefined ? null : { text: spec.formula, checked: null },
+    original: spec.original === undefined ? null : table.column(spec.original).id,
+    properties: propertiesOf(spec),
+  }
+  table.insert(column, before)
+  if (column.formula !== null) transaction.unbound.set(column, table)
+  if (column.type !== null) table.store.makeColumn(column.id, column.type)
+  return column
+}
+
+/** Refuses two columns of one list whose names are the same to the language. */
+export function refuseRepeated(table: string, specs: readonly ColumnSpec[]): void {
+  const seen = new Set<string>()
+  for (const { name } of specs) {
+    const folded = foldName(name)
+    if (seen.has(folded))
+      throw refusal('name-taken', { place: `Table ${table}`, kind: 'column', name: printName(name) }, { table, column: name })
+    seen.add(folded)
+  }
+}

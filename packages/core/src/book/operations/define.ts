@@ -1,0 +1,36 @@
+import * as v from 'valibot'
+import { refusal } from '../../findings/index.js'
+import type { Transaction } from '../transaction.js'
+
+/** One operation: the name it goes by, the shape of its JSON, and what it does. */
+export interface OperationDefinition<Op extends { readonly op: string }> {
+  readonly op: Op['op']
+  readonly shape: v.GenericSchema<unknown, Op>
+  /**
+   * Checks against the model, then changes it, in that order, so that a refused operation has changed nothing. Notes in the
+   * transaction what it touched, how it is undone (`undoWith`) and itself with ids filled in (`applied`).
+   */
+  readonly apply: (transaction: Transaction, operation: Op) => void
+}
+
+/** Makes the definition of an operation. */
+export function defineOperation<Op extends { readonly op: string }>(
+  definition: OperationDefinition<Op>,
+): OperationDefinition<Op> {
+  return definition
+}
+
+/** A name of a table or column: any text that is not empty. */
+export const Name = v.pipe(v.string(), v.minLength(1, 'a name cannot be empty'))
+
+/** An id of a row. */
+export const RowId = v.pipe(v.number(), v.integer(), v.minValue(1))
+
+/** Reads the JSON of an operation, or refuses it naming the field. */
+export function readShape<Op extends { readonly op: string }>(definition: OperationDefinition<Op>, json: object): Op {
+  const read = v.safeParse(definition.shape, json, { abortEarly: true })
+  if (read.success) return read.output
+  const issue = read.issues[0]
+  const path = (issue.path ?? []).map((item) => String(item.key)).join('.')
+  throw refusal('bad-operation', { place: `${definition.op}${path === '' ? '' : `, field ${path}`}`, reason: issue.message })
+}

@@ -1,0 +1,51 @@
+/**
+ * Operations: everything that changes a workbook, as plain JSON. Each file is one operation: its shape, what it refuses, what
+ * it does and how it is undone. Start reading at `define.ts`, then `set-cells.ts`.
+ * @module
+ */
+import { nearestName, refusal } from '../../findings/index.js'
+import type { Transaction } from '../transaction.js'
+import { type AddColumn, addColumn } from './add-column.js'
+import { type AddTable, addTable } from './add-table.js'
+import { type ChangeColumn, changeColumn } from './change-column.js'
+import { type OperationDefinition, readShape } from './define.js'
+import { type InsertRows, insertRows } from './insert-rows.js'
+import { type RemoveColumn, removeColumn } from './remove-column.js'
+import { type RemoveRows, removeRows } from './remove-rows.js'
+import { type RemoveTable, removeTable } from './remove-table.js'
+import { type RenameColumn, renameColumn } from './rename-column.js'
+import { type SetCells, setCells } from './set-cells.js'
+
+/** Any operation. */
+export type Operation =
+  | AddTable
+  | RemoveTable
+  | AddColumn
+  | ChangeColumn
+  | RenameColumn
+  | RemoveColumn
+  | InsertRows
+  | RemoveRows
+  | SetCells
+
+const definitions = [addTable, removeTable, addColumn, changeColumn, renameColumn, removeColumn, insertRows, removeRows, setCells]
+const byOp = new Map<string, OperationDefinition<never>>(
+  definitions.map((one) => [one.op, one as unknown as OperationDefinition<never>]),
+)
+
+/** Names of all operations. */
+export const OPERATION_NAMES: readonly string[] = definitions.map((one) => one.op)
+
+/** An operation as callers may write it: fields with defaults can be left out. */
+export type OperationInput = Operation | { readonly op: string; readonly [field: string]: unknown }
+
+/** Checks the shape of an operation and applies it inside a transaction; refused operations change nothing. */
+export function applyOperation(transaction: Transaction, json: OperationInput): void {
+  const definition = byOp.get(json.op)
+  if (definition === undefined) {
+    const near = nearestName(String(json.op), OPERATION_NAMES)
+    const reason = `there is no such operation.${near === undefined ? ` There are: ${OPERATION_NAMES.join(', ')}.` : ` Nearest name: ${near}.`}`
+    throw refusal('bad-operation', { place: String(json.op), reason })
+  }
+  definition.apply(transaction, readShape(definition, json) as never)
+}

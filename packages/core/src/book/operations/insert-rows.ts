@@ -1,0 +1,158 @@
+import * as v from 'valibot'
+import { type Cell, Column } from '../../columns/index.js'
+import { refusal } from '../../findings/index.js'
+import type { ColumnId } from '../../formula/index.js'
+import type { ColumnModel, TableModel } from '../model.js'
+import type { Transaction } from '../transaction.js'
+import { defineOperation, Name, RowId } from './define.js'
+import { readCells, refuseCalculated } from './row-cells.js'
+
+const shape = v.strictObject({
+  op: v.literal('insert-rows'),
+  table: Name,
+  /** Rows as records; a column that a row leaves out is blank there. */
+  rows: v.optional(
+    v.array(
+      v.custom<Record<string, unknown>>(
+        (row) => typeof row === 'object' && row !== null && !Array.isArray(row),
+        'expected an object of cells by column',
+      ),
+    ),
+  ),
+  /** Rows as columns: arrays of one length, or finished storage. */
+  block: v.optional(
+    v.custom<Record<string, readonly unknown[] | Column>>(
+      (block) => typeof block === 'object' && block !== null,
+      'expected an object of arrays by column',
+    ),
+  ),
+  /** How many rows, where neither says it. */
+  count: v.optional(v.pipe(v.number(), v.integer(), v.minValue(0))),
+  /** The row that the new rows stand before; at the end when not given. */
+  before: v.optional(RowId),
+  ids: v.optional(v.array(RowId)),
+  /** Row numbers of the new rows afterwards, from 1, ascending; instead of `before`. */
+  places: v.optional(v.array(RowId)),
+})
+
+/** New rows; every calculated column gets its values there. */
+export type InsertRows = v.InferOutput<typeof shape>
+
+export const insertRows = defineOperation<InsertRows>({
+  op: 'insert-rows',
+  shape,
+  apply: (transaction, operation) => {
+    const table = transaction.model.table(operation.table)
+    const { store } = table
+    const entries = columnEntries(table, operation)
+    const count = rowCountOf(operation, entries)
+    refuseBadIds(table, operation, count)
+    const places = placesOf(table, operation, count)
+    if (count === 0) {
+      transaction.applied.push(operation)
+      return
+    }
+    const adopts = store.rows.slotCount === 0 && places === undefined && operation.ids === undefined
+    const adopted = new Map<ColumnId, Column>()
+    const cells = new Map<ColumnModel, Cell[]>()
+    for (const [column, values] of entries) {
+      if (adopts && values instanceof Column && (column.type === null || column.type === values.type))
+        adopted.set(column.id, adopt(transaction, table, column, values))
+      else
+        cells.set(
+          column,
+          readCells(
+            transaction,
+            table,
+            column,
+            values instanceof Column ? Array.from({ length: count }, (_, slot) => values.read(slot)) : values,
+          ),
+        )
+    }
+    const slots = store.rows.insert(count, places, operation.ids)
+    store.occupy(slots, new Set(adopted.keys()))
+    for (const [id, column] of adopted) store.adoptColumn(id, column)
+    for (const [column, list] of cells) {
+      const storage = store.column(column.id)
+      if (storage !== undefined) slots.forEach((slot, index) => storage.write(slot, list[index] as Cell))
+    }
+    transaction.noteInserted(table, slots)
+    const ids = slots.map((slot) => store.rows.idOf(slot))
+    transaction.applied.push({ ...operation, ids })
+    transaction.undoWith({ op: 'remove-rows', table: table.name, rows: ids })
+  },
+})
+
+function adopt(transaction: Transaction, table: TableModel, column: ColumnModel, values: Column): Column {
+  refuseCalculated(table, column)
+  if (column.type === null) {
+    column.type = values.type
+    transaction.retyped.add(column)
+    transaction.undoWith({ op: 'change-column', table: table.name, column: column.name, set: { type: null } })
+  }
+  return values
+}
+
+/** The values given, by column: rows turned into columns where they came as records. */
+function columnEntries(table: TableModel, operation: InsertRows): Map<ColumnModel, readonly unknown[] | Column> {
+  if (operation.rows !== undefined && operation.block !== undefined)
+    throw refusal('bad-operation', { place: 'insert-rows', reason: 'give rows or a block, not both.' })
+  if (operation.block !== undefined)
+    return new Map(Object.entries(operation.block).map(([name, values]) => [table.column(name), values]))
+  const rows = operation.rows ?? []
+  const columns = new Map<ColumnModel, unknown[]>()
+  rows.forEach((row, index) => {
+    for (const [name, value] of Object.entries(row)) {
+      const column = table.column(name)
+      const values = columns.get(column) ?? new Array<unknown>(rows.length).fill(null)
+      values[index] = value
+      columns.set(column, values)
+    }
+  })
+  return columns
+}
+
+function rowCountOf(operation: InsertRows, entries: ReadonlyMap<ColumnModel, readonly unknown[] | Column>): number {
+  if (operation.rows !== undefined) return operation.rows.length
+  let count = operation.count ?? operation.ids?.length
+  for (const [column, values] of entries) {
+    const length = values instanceof Column ? values.valueCount + values.blankCount + values.faultCount() : values.length
+    count ??= length
+    if (length !== count)
+      throw refusal('bad-operation', {
+        place: `insert-rows, column ${column.name}`,
+        reason: `expected ${count} values, received ${length}.`,
+      })
+  }
+  return count ?? 0
+}
+
+function refuseBadIds(table: TableModel, { ids }: InsertRows, count: number): void {
+  if (ids === undefined) return
+  if (ids.length !== count || new Set(ids).size !== count)
+    throw refusal('bad-operation', {
+      place: 'insert-rows, field ids',
+      reason: `expected ${count} different ids, received ${ids.length}.`,
+    })
+  const taken = ids.find((id) => table.store.rows.slotOf(id) !== undefined)
+  if (taken !== undefined)
+    throw refusal('bad-operation', { place: 'insert-rows, field ids', reason: `there is a row with id ${taken} already.` })
+}
+
+/** Places of the new rows from 0, or undefined for the end. */
+function placesOf(table: TableModel, operation: InsertRows, count: number): number[] | undefined {
+  const { rows } = table.store
+  if (operation.places !== undefined) {
+    const { places } = operation
+    const ascending = places.every((place, index) => index === 0 || place > (places[index - 1] as number))
+    if (places.length !== count || !ascending || (places.at(-1) ?? 0) > rows.rowCount + count) {
+      throw refusal('bad-operation', { place: 'insert-rows, field places', reason: `expected ${count} ascending row numbers.` })
+    }
+    return places.map((place) => place - 1)
+  }
+  if (operation.before === undefined) return undefined
+  const slot = rows.slotOf(operation.before)
+  if (slot === undefined) throw refusal('unknown-row', { table: table.name, row: operation.before }, { table: table.name })
+  const first = rows.placeOf(slot)
+  return Array.from({ length: count }, (_, index) => first + index)
+}

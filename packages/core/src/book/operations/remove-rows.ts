@@ -1,0 +1,38 @@
+import * as v from 'valibot'
+import { refusal } from '../../findings/index.js'
+import { defineOperation, Name, RowId } from './define.js'
+import { sourceBlock } from './row-cells.js'
+
+const shape = v.strictObject({ op: v.literal('remove-rows'), table: Name, rows: v.array(RowId) })
+
+/** Takes rows away, by id. */
+export type RemoveRows = v.InferOutput<typeof shape>
+
+export const removeRows = defineOperation<RemoveRows>({
+  op: 'remove-rows',
+  shape,
+  apply: (transaction, operation) => {
+    const table = transaction.model.table(operation.table)
+    const { rows } = table.store
+    const slots = new Set(
+      operation.rows.map((id) => {
+        const slot = rows.slotOf(id)
+        if (slot === undefined) throw refusal('unknown-row', { table: table.name, row: id }, { table: table.name })
+        return slot
+      }),
+    )
+    transaction.applied.push(operation)
+    if (slots.size === 0) return
+    const places: number[] = []
+    const inOrder: number[] = []
+    rows.inOrder().forEach((slot, place) => {
+      if (!slots.has(slot)) return
+      places.push(place + 1)
+      inOrder.push(slot)
+    })
+    const ids = inOrder.map((slot) => rows.idOf(slot))
+    transaction.undoWith({ op: 'insert-rows', table: table.name, block: sourceBlock(table, inOrder), ids, places })
+    transaction.noteRemoved(table, inOrder)
+    transaction.engine.removeRows(table.store, inOrder)
+  },
+})

@@ -1,0 +1,34 @@
+import * as v from 'valibot'
+import { applyEdits } from '../../findings/index.js'
+import { foldName, printName } from '../../values/index.js'
+import { refuseTaken } from './column-spec.js'
+import { defineOperation, Name } from './define.js'
+
+const shape = v.strictObject({ op: v.literal('rename-column'), table: Name, column: Name, to: Name })
+
+/** Gives a column another name and rewrites every formula that reads it. */
+export type RenameColumn = v.InferOutput<typeof shape>
+
+export const renameColumn = defineOperation<RenameColumn>({
+  op: 'rename-column',
+  shape,
+  apply: (transaction, operation) => {
+    const table = transaction.model.table(operation.table)
+    const column = table.column(operation.column)
+    const former = column.name
+    if (foldName(operation.to) !== foldName(former)) refuseTaken(table, operation.to)
+    table.rename(column, operation.to.normalize('NFC'))
+    for (const other of table.columns) {
+      const references = other.formula?.checked?.references.filter((one) => one.column === column.id) ?? []
+      if (other.formula === null || references.length === 0) continue
+      const insert = printName(column.name)
+      other.formula.text = applyEdits(
+        other.formula.text,
+        references.map(({ from, to }) => ({ from, to, insert })),
+      )
+      transaction.unbound.set(other, table)
+    }
+    transaction.applied.push(operation)
+    transaction.undoWith({ op: 'rename-column', table: table.name, column: column.name, to: former })
+  },
+})

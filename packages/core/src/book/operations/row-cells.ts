@@ -1,0 +1,58 @@
+import type { Cell, Column } from '../../columns/index.js'
+import { refusal } from '../../findings/index.js'
+import { printName, type ValueType } from '../../values/index.js'
+import { type CellValue, readCellValue, typeOfValue, writeCellValue } from '../cell-values.js'
+import type { ColumnModel, TableModel } from '../model.js'
+import type { Transaction } from '../transaction.js'
+
+/** Cells of new rows by column: arrays in row order, or finished storage. */
+export type RowBlock = ReadonlyMap<string, readonly unknown[] | Column>
+
+/** Refuses to write a calculated column. */
+export function refuseCalculated(table: TableModel, column: ColumnModel): void {
+  if (column.formula === null) return
+  const parameters = { name: printName(column.name), formula: column.formula.text }
+  throw refusal('calculated-cell', parameters, { table: table.name, column: column.name })
+}
+
+/** Gives a column without a type the type of a value; undoing takes it back. */
+export function takeType(transaction: Transaction, table: TableModel, column: ColumnModel, value: unknown): ValueType | null {
+  if (column.type !== null) return column.type
+  const type = typeof value === 'object' ? null : typeOfValue(value as CellValue)
+  if (type === null) return null
+  column.type = type
+  table.store.makeColumn(column.id, type)
+  transaction.retyped.add(column)
+  transaction.undoWith({ op: 'change-column', table: table.name, column: column.name, set: { type: null } })
+  return type
+}
+
+/** Reads the values of one column of new rows; an untyped column takes the type of the first value. */
+export function readCells(transaction: Transaction, table: TableModel, column: ColumnModel, values: readonly unknown[]): Cell[] {
+  refuseCalculated(table, column)
+  const sample = values.find((value) => value !== null && value !== undefined && typeof value !== 'object')
+  const type = takeType(transaction, table, column, sample ?? null) ?? 'text'
+  const { zone } = transaction.engine.surroundings
+  return values.map((value, index) =>
+    readCellValue(value, type, `${table.name}.${column.name}, row ${index + 1} of the operation,`, zone),
+  )
+}
+
+/** The source cells of some rows, as the operation that would bring them back carries them. */
+export function sourceBlock(table: TableModel, slots: readonly number[]): Record<string, CellValue[]> {
+  const block = new Map<string, CellValue[]>()
+  for (const column of table.columns) {
+    const storage = table.store.column(column.id)
+    if (column.formula !== null || storage === undefined) continue
+    block.set(
+      column.name,
+      slots.map((slot) => writeCellValue(storage.read(slot), storage.type)),
+    )
+  }
+  return recordOf(block)
+}
+
+/** A record with own properties only, so that a column called `__proto__` is a name like any other. */
+export function recordOf<Value>(entries: Iterable<readonly [string, Value]>): Record<string, Value> {
+  return Object.fromEntries(entries)
+}

@@ -1,0 +1,54 @@
+import * as v from 'valibot'
+import type { Cell } from '../../columns/index.js'
+import { refusal } from '../../findings/index.js'
+import { type CellValue, readCellValue, writeCellValue } from '../cell-values.js'
+import type { ColumnModel } from '../model.js'
+import { storageOf } from '../transaction.js'
+import { defineOperation, Name, RowId } from './define.js'
+import { refuseCalculated, takeType } from './row-cells.js'
+
+const shape = v.strictObject({
+  op: v.literal('set-cells'),
+  table: Name,
+  cells: v.array(
+    v.strictObject({
+      row: RowId,
+      column: Name,
+      value: v.custom<CellValue>((value) => value !== undefined, 'expected a value; blank is null'),
+    }),
+  ),
+})
+
+/** Types over source cells. */
+export type SetCells = v.InferOutput<typeof shape>
+
+export const setCells = defineOperation<SetCells>({
+  op: 'set-cells',
+  shape,
+  apply: (transaction, operation) => {
+    const table = transaction.model.table(operation.table)
+    const { store } = table
+    const targets = operation.cells.map(({ row, column: name, value }) => {
+      const column = table.column(name)
+      refuseCalculated(table, column)
+      const slot = store.rows.slotOf(row)
+      if (slot === undefined) throw refusal('unknown-row', { table: table.name, row }, { table: table.name, column: column.name })
+      return { row, slot, column, value }
+    })
+    const { zone } = transaction.engine.surroundings
+    const read = ({ column, value, row }: { column: ColumnModel; value: CellValue; row: number }): Cell =>
+      readCellValue(value, column.type ?? 'text', `${table.name}.${column.name}, row ${row},`, zone)
+    for (const target of targets) read(target)
+    const former: SetCells['cells'] = []
+    for (const target of targets) {
+      const { row, slot, column, value } = target
+      if (takeType(transaction, table, column, value) === null) continue
+      const storage = storageOf(store, column)
+      former.unshift({ row, column: column.name, value: writeCellValue(storage.read(slot), storage.type) })
+      storage.write(slot, read(target))
+      transaction.dirtyIn(table).touchCell(column.id, slot)
+    }
+    transaction.applied.push(operation)
+    transaction.undoWith({ op: 'set-cells', table: table.name, cells: former })
+  },
+})

@@ -1,0 +1,157 @@
+import { BLOCK_MASK, BLOCK_SHIFT, type Column } from '../columns/index.js'
+import type { Engine } from '../engine/index.js'
+import { type Finding, finding, hasErrors, Refusal, refusal } from '../findings/index.js'
+import { checkFormula, parseFormula, tokenize, typeWords } from '../formula/index.js'
+import { compareText, isFaultStatus, Status, type ValueType } from '../values/index.js'
+import { type ShownValue, showCell } from './cell-values.js'
+import type { ColumnModel, Model, TableModel } from './model.js'
+
+/** A key of an order. */
+export interface OrderKey {
+  readonly column: string
+  readonly descending?: boolean
+}
+
+/** Which rows and columns of a table are wanted. */
+export interface Query {
+  readonly table: string
+  /** A condition of the formula language; rows where it is true are kept. */
+  readonly where?: string
+  /** Keys, the first decides; or text like `infestation desc, hive`. Blanks come after values and errors last, both ways. */
+  readonly order?: readonly OrderKey[] | string
+  /** Names, in the order wanted; all that are not hidden when not given. */
+  readonly columns?: readonly string[]
+  readonly limit?: number
+}
+
+/** A column of a result. */
+export interface QueryColumn {
+  readonly name: string
+  readonly type: ValueType | null
+  readonly calculated: boolean
+  readonly unit: string | null
+  /** Its storage, to be read by slot; undefined when every cell is blank. */
+  readonly storage: Column | undefined
+}
+
+/** Rows found. */
+export interface QueryResult {
+  readonly columns: readonly QueryColumn[]
+  /** How many rows there are before the limit. */
+  readonly matched: number
+  /** Storage slots of the rows, in order. */
+  readonly slots: Int32Array
+  /** Ids of the rows, in order. */
+  ids(): number[]
+  /** The cells, row by row. */
+  rows(): ShownValue[][]
+}
+
+/** Runs a query. Refuses unknown names and conditions that are not true or false. */
+export function runQuery(model: Model, engine: Engine, query: Query): QueryResult {
+  const table = model.table(query.table)
+  const columns =
+    query.columns === undefined
+      ? table.columns.filter((column) => column.properties.hidden !== true)
+      : query.columns.map((name) => table.column(name))
+  const keys = typeof query.order === 'string' ? parseOrder(query.order) : (query.order ?? [])
+  const ordering = keys.map((key) => ({ column: table.column(key.column), descending: key.descending === true }))
+  let slots = query.where === undefined ? table.store.rows.inOrder() : selectWhere(model, engine, table, query.where)
+  if (ordering.length > 0) slots = sortSlots(table, slots, ordering)
+  const shown = query.limit === undefined ? slots : slots.slice(0, Math.max(0, query.limit))
+  const result = columns.map((column) => ({
+    name: column.name,
+    type: column.type,
+    calculated: column.formula !== null,
+    unit: column.properties.unit ?? null,
+    storage: table.store.column(column.id),
+  }))
+  return {
+    columns: result,
+    matched: slots.length,
+    slots: shown,
+    ids: () => Array.from(shown, (slot) => table.store.rows.idOf(slot)),
+    rows: () =>
+      Array.from(shown, (slot) =>
+        result.map(({ storage }) => (storage === undefined ? null : showCell(storage.read(slot), storage.type))),
+      ),
+  }
+}
+
+function selectWhere(model: Model, engine: Engine, table: TableModel, where: string): Int32Array {
+  const checked = checkFormula(parseFormula(where), model.scopeOf(table))
+  const findings: Finding[] = checked.findings.map((one) => ({ ...one, table: table.name }))
+  const { type, from, to } = checked.expression
+  if (type !== 'boolean' && type !== 'blank' && type !== 'unknown') {
+    findings.push(
+      finding(
+        'type-mismatch',
+        { place: 'A condition', expected: typeWords('boolean'), received: typeWords(type) },
+        { table: table.name, from, to },
+      ),
+    )
+  }
+  const [first, ...others] = findings.filter((one) => one.severity === 'error')
+  if (first !== undefined) throw new Refusal([first, ...others])
+  if (hasErrors(checked.findings) || type === 'blank') return new Int32Array(0)
+  return engine.select(table.store, engine.compile(checked))
+}
+
+/** Reads an order written as text: names, each with `asc` or `desc` if wanted, separated by commas. */
+export function parseOrder(text: string): OrderKey[] {
+  const { tokens, findings } = tokenize(text)
+  const keys: { column: string; descending?: boolean }[] = []
+  const fail = (found: string): Refusal =>
+    refusal('bad-operation', { place: 'The order', reason: `expected names like "infestation desc, hive", found ${found}.` })
+  if (findings[0] !== undefined) throw new Refusal([findings[0]])
+  let at = 0
+  for (;;) {
+    const name = tokens[at++]
+    if (name === undefined || name.kind !== 'name')
+      throw fail(name === undefined || name.kind === 'end' ? 'the end' : `"${text.slice(name.from, name.to)}"`)
+    const key: { column: string; descending?: boolean } = { column: name.name }
+    keys.push(key)
+    let next = tokens[at++]
+    if (next?.kind === 'name' && !next.quoted && (next.word === 'desc' || next.word === 'asc')) {
+      key.descending = next.word === 'desc'
+      next = tokens[at++]
+    }
+    if (next === undefined || next.kind === 'end') return keys
+    if (next.kind !== 'sign' || next.sign !== ',') throw fail(`"${text.slice(next.from, next.to)}"`)
+  }
+}
+
+function sortSlots(
+  table: TableModel,
+  slots: Int32Array,
+  ordering: readonly { column: ColumnModel; descending: boolean }[],
+): Int32Array {
+  const keys = ordering.map(({ column, descending }) => sortKey(table.store.column(column.id), slots, descending))
+  const places = Uint32Array.from(slots, (_, place) => place)
+  // Ties fall back to the place, so rows that compare equal stay in row order.
+  places.sort((a, b) => {
+    for (const compare of keys) {
+      const order = compare(a, b)
+      if (order !== 0) return order
+    }
+    return a - b
+  })
+  return Int32Array.from(places, (place) => slots[place] as number)
+}
+
+/** Compares two places of the list by one column; values before blanks before errors, whichever the direction. */
+function sortKey(storage: Column | undefined, slots: Int32Array, descending: boolean): (a: number, b: number) => number {
+  if (storage === undefined) return () => 0
+  const ranks = Uint8Array.from(slots, (slot) => {
+    const status = storage.statusAt(slot)
+    return status === Status.value ? 0 : isFaultStatus(status) ? 2 : 1
+  })
+  const values = Array.from(slots, (slot) => storage.peek(slot >> BLOCK_SHIFT)?.values[slot & BLOCK_MASK])
+  const sign = descending ? -1 : 1
+  const isText = storage.type === 'text'
+  return (a, b) => {
+    const byRank = (ranks[a] as number) - (ranks[b] as number)
+    if (byRank !== 0 || ranks[a] !== 0) return byRank
+    return sign * (isText ? compareText(values[a] as string, values[b] as string) : (values[a] as number) - (values[b] as number))
+  }
+}

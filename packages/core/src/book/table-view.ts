@@ -1,0 +1,130 @@
+import { type Summary, summarise } from '../columns/index.js'
+import type { Engine } from '../engine/index.js'
+import type { Finding } from '../findings/index.js'
+import type { ValueType } from '../values/index.js'
+import { type CellValue, type ShownValue, showCell, writeCellValue } from './cell-values.js'
+import { findingsOfColumn } from './findings-of.js'
+import type { ColumnModel, ColumnProperties, TableModel } from './model.js'
+
+/** A table to read. It shows the workbook as it is at the moment of each call. */
+export class TableView {
+  readonly #table: TableModel
+  readonly #engine: Engine
+
+  constructor(table: TableModel, engine: Engine) {
+    this.#table = table
+    this.#engine = engine
+  }
+
+  get name(): string {
+    return this.#table.name
+  }
+
+  get rowCount(): number {
+    return this.#table.store.rows.rowCount
+  }
+
+  /** Ids of the rows, in row order. */
+  rowIds(): number[] {
+    const { rows } = this.#table.store
+    return Array.from(rows.inOrder(), (slot) => rows.idOf(slot))
+  }
+
+  /** The columns in order. */
+  get columns(): readonly ColumnView[] {
+    return this.#table.columns.map((column) => new ColumnView(this.#table, column, this.#engine))
+  }
+
+  /** A column to read; refused, with the nearest name, when there is none of this name. */
+  column(name: string): ColumnView {
+    return new ColumnView(this.#table, this.#table.column(name), this.#engine)
+  }
+}
+
+/** A column to read. */
+export class ColumnView {
+  readonly #table: TableModel
+  readonly #column: ColumnModel
+  readonly #engine: Engine
+
+  constructor(table: TableModel, column: ColumnModel, engine: Engine) {
+    this.#table = table
+    this.#column = column
+    this.#engine = engine
+  }
+
+  get name(): string {
+    return this.#column.name
+  }
+
+  /** Its type; null for a column that has no values and was declared none. */
+  get type(): ValueType | null {
+    return this.#column.type
+  }
+
+  /** Its formula; null for a source column. */
+  get formula(): string | null {
+    return this.#column.formula?.text ?? null
+  }
+
+  /** Unit, display, note and so on. */
+  get properties(): ColumnProperties {
+    return this.#column.properties
+  }
+
+  /** Values in row order: numbers, texts, booleans, ISO 8601 text for dates, null for blank, CellFault for errors. */
+  values(): ShownValue[] {
+    const storage = this.#table.store.column(this.#column.id)
+    const slots = this.#table.store.rows.inOrder()
+    if (storage === undefined) return Array.from(slots, () => null)
+    return Array.from(slots, (slot) => showCell(storage.read(slot), storage.type))
+  }
+
+  /** The value of the row with this id; undefined when there is no such row. */
+  value(rowId: number): ShownValue | undefined {
+    const { store } = this.#table
+    const slot = store.rows.slotOf(rowId)
+    if (slot === undefined) return undefined
+    const storage = store.column(this.#column.id)
+    return storage === undefined ? null : showCell(storage.read(slot), storage.type)
+  }
+
+  /** The cell of the row with this id as operations carry it, so that it can be set again; blank for no such row. */
+  stored(rowId: number): CellValue {
+    const { store } = this.#table
+    const slot = store.rows.slotOf(rowId)
+    const storage = store.column(this.#column.id)
+    return slot === undefined || storage === undefined ? null : writeCellValue(storage.read(slot), storage.type)
+  }
+
+  /** Counts, exact total and extremes over all rows. */
+  summary(): Summary {
+    const { store } = this.#table
+    const slots = store.rows.inOrder()
+    const storage = store.column(this.#column.id)
+    if (storage !== undefined) return summarise(storage, slots)
+    return { rows: slots.length, values: 0, blanks: slots.length, errors: 0, sum: null, mean: null, min: null, max: null }
+  }
+
+  /** Names of the columns its formula reads. */
+  sources(): string[] {
+    const ids = this.#engine.graph.sourcesOf(this.#column.id)
+    return this.#table.columns.filter((column) => ids.includes(column.id)).map((column) => column.name)
+  }
+
+  /** Names of the columns whose formulas read it. */
+  dependants(): string[] {
+    const ids = this.#engine.graph.dependentsOf(this.#column.id)
+    return this.#table.columns.filter((column) => ids.has(column.id)).map((column) => column.name)
+  }
+
+  /** What there is to say about it now. */
+  findings(): Finding[] {
+    return findingsOfColumn(this.#engine, this.#table, this.#column)
+  }
+
+  /** Bytes of its storage. */
+  byteLength(): number {
+    return this.#table.store.column(this.#column.id)?.byteLength() ?? 0
+  }
+}

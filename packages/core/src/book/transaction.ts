@@ -1,0 +1,70 @@
+import { DirtyRows, type Engine, type TableStore } from '../engine/index.js'
+import type { ColumnId } from '../formula/index.js'
+import type { ColumnModel, Model, TableModel } from './model.js'
+import type { Operation } from './operations/index.js'
+
+/** What the operations of one call share while they are applied: what they touch, and how to take it back. */
+export class Transaction {
+  readonly model: Model
+  readonly engine: Engine
+  /** Undoes what was done so far, in the order it is to be applied. */
+  readonly inverse: Operation[] = []
+  /** The operations as they can be repeated: with the ids they were given. */
+  readonly applied: Operation[] = []
+  /** Calculated columns whose formula must be checked before anything is recalculated, with their tables. */
+  readonly unbound: Map<ColumnModel, TableModel> = new Map()
+  /** Columns whose type has changed, so that formulas reading them are checked again. */
+  readonly retyped: Set<ColumnModel> = new Set()
+  readonly dirty: Map<TableModel, DirtyRows> = new Map()
+  readonly inserted: Map<TableModel, number[]> = new Map()
+  readonly removed: Map<TableModel, number[]> = new Map()
+  /** Columns that are no more. */
+  readonly gone: Set<ColumnId> = new Set()
+
+  constructor(model: Model, engine: Engine) {
+    this.model = model
+    this.engine = engine
+  }
+
+  /** What was touched in a table. */
+  dirtyIn(table: TableModel): DirtyRows {
+    const known = this.dirty.get(table)
+    if (known !== undefined) return known
+    const dirty = new DirtyRows()
+    this.dirty.set(table, dirty)
+    return dirty
+  }
+
+  /** Notes new rows. */
+  noteInserted(table: TableModel, slots: readonly number[]): void {
+    const known = this.inserted.get(table)
+    this.inserted.set(table, known === undefined ? [...slots] : known.concat(slots))
+    this.dirtyIn(table).touchRows(slots)
+  }
+
+  /** Notes rows that are about to go. */
+  noteRemoved(table: TableModel, slots: readonly number[]): void {
+    const { store } = table
+    this.removed.set(table, [...(this.removed.get(table) ?? []), ...slots.map((slot) => store.rows.idOf(slot))])
+    this.dirtyIn(table).forget(slots)
+    const gone = new Set(slots)
+    const inserted = this.inserted.get(table)
+    if (inserted !== undefined)
+      this.inserted.set(
+        table,
+        inserted.filter((slot) => !gone.has(slot)),
+      )
+  }
+
+  /** Puts operations in front of the inverse: what was done last is undone first. */
+  undoWith(...operations: Operation[]): void {
+    this.inverse.unshift(...operations)
+  }
+}
+
+/** The storage of a column that is known to have a type. */
+export function storageOf(store: TableStore, column: ColumnModel): NonNullable<ReturnType<TableStore['column']>> {
+  const storage = store.column(column.id)
+  if (storage === undefined) throw new ReferenceError(`${column.name} has no storage`)
+  return storage
+}

@@ -1,0 +1,201 @@
+import {
+  CellFault,
+  FAULT_CODES,
+  faultOfStatus,
+  isFaultStatus,
+  type Scalar,
+  Status,
+  statusOfFault,
+  storageKindOf,
+  type ValueType,
+} from '../values/index.js'
+import { type Selection, selectRows, wholeBlock } from './selection.js'
+import { BLOCK_MASK, BLOCK_ROWS, BLOCK_SHIFT, makeVector, resizeVector, type Vector } from './vectors.js'
+
+/** A cell outside a column: a value, blank, or an error. */
+export type Cell = Scalar | null | CellFault
+
+const SMALLEST_BLOCK = 32
+const MISFIT: number = statusOfFault('misfit')
+
+/**
+ * A vector by slot in chunked blocks. Only slots that were occupied count; the last block grows by doubling, the others
+ * are full, so no array is ever larger than a block.
+ */
+export class Column {
+  readonly type: ValueType
+  readonly #blocks: Vector[] = []
+  /** Kept texts of misfits by slot. */
+  readonly #misfitTexts: Map<number, string> = new Map()
+  /** Occupied slots by status byte, maintained on every write. */
+  readonly #counts: Uint32Array = new Uint32Array(Status.firstFault + FAULT_CODES.length)
+
+  constructor(type: ValueType) {
+    this.type = type
+  }
+
+  /** How many occupied slots hold a value. */
+  get valueCount(): number {
+    return this.#counts[Status.value] as number
+  }
+
+  /** How many occupied slots are blank. */
+  get blankCount(): number {
+    return this.#counts[Status.blank] as number
+  }
+
+  /** How many occupied slots hold errors; of one code if given. */
+  faultCount(status?: number): number {
+    if (status !== undefined) return this.#counts[status] as number
+    return this.#counts.subarray(Status.firstFault).reduce((sum, count) => sum + count, 0)
+  }
+
+  /** The kept text of some misfit, as an example; undefined when there is none. */
+  sampleMisfit(): string | undefined {
+    return this.#misfitTexts.values().next().value
+  }
+
+  /** Bytes of the arrays of this column; texts are counted at two bytes a UTF-16 unit of at most 64 sampled cells a block. */
+  byteLength(): number {
+    let bytes = 0
+    for (const block of this.#blocks) {
+      bytes += block.status.byteLength
+      bytes += block.kind === 'text' ? sampledTextBytes(block.values) : block.values.byteLength
+    }
+    return bytes
+  }
+
+  /** Block number `index` with room for `rowCount` rows, made blank where nothing was written yet. */
+  block(index: number, rowCount: number): Vector {
+    while (this.#blocks.length <= index) {
+      const previous = this.#blocks.length - 1
+      if (previous >= 0) this.#grow(previous, BLOCK_ROWS)
+      this.#blocks.push(makeVector(storageKindOf(this.type), SMALLEST_BLOCK))
+    }
+    return this.#grow(index, rowCount)
+  }
+
+  #grow(index: number, rowCount: number): Vector {
+    const block = this.#blocks[index] as Vector
+    if (block.status.length >= rowCount) return block
+    const grown = resizeVector(block, Math.min(BLOCK_ROWS, Math.max(rowCount, block.status.length * 2)))
+    this.#blocks[index] = grown
+    return grown
+  }
+
+  /** Takes a finished block over at the end of the column; all blocks before must be full. Misfit texts come by slot. */
+  adopt(block: Vector, rowCount: number, misfitTexts?: ReadonlyMap<number, string>): void {
+    this.#blocks.push(block)
+    for (let row = 0; row < rowCount; row++) this.#count(block.status[row] as number, 1)
+    for (const [slot, text] of misfitTexts ?? []) this.#misfitTexts.set(slot, text)
+  }
+
+  /** Block number `index` as it is, which may be shorter than its rows: what is missing is blank. */
+  peek(index: number): Vector | undefined {
+    return this.#blocks[index]
+  }
+
+  #count(status: number, by: 1 | -1): void {
+    this.#counts[status] = (this.#counts[status] as number) + by
+  }
+
+  /** A row begins here, blank. */
+  occupy(slot: number): void {
+    this.block(slot >> BLOCK_SHIFT, (slot & BLOCK_MASK) + 1).clean = false
+    this.#count(Status.blank, 1)
+  }
+
+  /** The row of this slot is gone. */
+  vacate(slot: number): void {
+    this.write(slot, null)
+    this.#count(Status.blank, -1)
+  }
+
+  /** The status byte of a slot. */
+  statusAt(slot: number): number {
+    return this.#blocks[slot >> BLOCK_SHIFT]?.status[slot & BLOCK_MASK] ?? Status.blank
+  }
+
+  /** The value, blank or error of a slot. */
+  read(slot: number): Cell {
+    const block = this.#blocks[slot >> BLOCK_SHIFT]
+    const row = slot & BLOCK_MASK
+    const status = block?.status[row] ?? Status.blank
+    if (block === undefined || status === Status.blank) return null
+    if (isFaultStatus(status)) return new CellFault(faultOfStatus(status), this.#misfitTexts.get(slot))
+    if (block.kind === 'boolean') return block.values[row] === 1
+    return block.values[row] as number | string
+  }
+
+  /** Writes an occupied slot; the value must be of the column's type. */
+  write(slot: number, cell: Cell): void {
+    const row = slot & BLOCK_MASK
+    const block = this.block(slot >> BLOCK_SHIFT, row + 1)
+    const before = block.status[row] as number
+    const after = cell === null ? Status.blank : cell instanceof CellFault ? statusOfFault(cell.code) : Status.value
+    if (before === MISFIT) this.#misfitTexts.delete(slot)
+    if (cell instanceof CellFault && cell.text !== undefined) this.#misfitTexts.set(slot, cell.text)
+    block.status[row] = after
+    block.clean = false
+    this.#count(before, -1)
+    this.#count(after, 1)
+    if (cell === null || cell instanceof CellFault) {
+      if (block.kind === 'text') block.values[row] = ''
+    } else if (block.kind === 'boolean') block.values[row] = cell === true ? 1 : 0
+    else block.values[row] = cell as never
+  }
+
+  /**
+   * Takes over what an evaluation gave for some occupied rows of a block.
+   *
+   * @returns the rows whose cell differs now; blank equals blank, and errors are equal when their codes are
+   */
+  absorb(blockIndex: number, result: Vector, selection: Selection): Selection {
+    const last = selection.rows === null ? selection.count : (selection.rows[selection.count - 1] as number) + 1
+    const block = this.block(blockIndex, last)
+    const changed = new Uint16Array(selection.count)
+    let changedCount = 0
+    for (let k = 0; k < selection.count; k++) {
+      const row = selection.rows === null ? k : (selection.rows[k] as number)
+      const before = block.status[row] as number
+      const after = result.status[row] as number
+      if (before === after && (after !== Status.value || block.values[row] === result.values[row])) continue
+      changed[changedCount++] = row
+      if (before === after) continue
+      block.status[row] = after
+      this.#count(before, -1)
+      this.#count(after, 1)
+    }
+    if (changedCount === 0) return { rows: changed, count: 0 }
+    block.clean = false
+    copyRows(block, result, changed, changedCount)
+    return changedCount === selection.count && selection.rows === null
+      ? wholeBlock(changedCount)
+      : selectRows(changed.subarray(0, changedCount))
+  }
+}
+
+function copyRows(block: Vector, result: Vector, rows: Uint16Array, count: number): void {
+  if (block.kind === 'text' && result.kind === 'text') {
+    for (let k = 0; k < count; k++) {
+      const row = rows[k] as number
+      block.values[row] = result.status[row] === Status.value ? (result.values[row] as string) : ''
+    }
+  } else if (block.kind !== 'text' && result.kind !== 'text') {
+    for (let k = 0; k < count; k++) {
+      const row = rows[k] as number
+      block.values[row] = result.values[row] as number
+    }
+  } else throw new TypeError(`a ${block.kind} block cannot take a ${result.kind} vector`)
+}
+
+function sampledTextBytes(values: readonly string[]): number {
+  const step = Math.max(1, Math.floor(values.length / 64))
+  let units = 0
+  let sampled = 0
+  for (let at = 0; at < values.length; at += step) {
+    units += (values[at] as string).length
+    sampled++
+  }
+  return values.length * 8 + Math.round((units * 2 * values.length) / Math.max(1, sampled))
+}

@@ -1,0 +1,19 @@
+/**
+ * Columns in storage: blocks of values with status bytes, the rows of a table, and selections of rows within a block.
+ * In come cells and evaluated blocks, out go cells, changed rows and counts. Start reading at `vectors.ts`.
+ * @module
+ */
+export { type Cell, Column } from './column.js'
+export { RowSet } from './row-set.js'
+export { firstRow, type Selection, selectRows, wholeBlock } from './selection.js'
+export { type Summary, summarise } from './summary.js'
+export {
+  BLOCK_MASK,
+  BLOCK_ROWS,
+  BLOCK_SHIFT,
+  type BooleanVector,
+  makeVector,
+  type NumberVector,
+  type TextVector,
+  type Vector,
+} from './vectors.js'

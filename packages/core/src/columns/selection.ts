@@ -1,0 +1,22 @@
+/**
+ * Rows of one block that a kernel has to compute: rows[0..count), ascending; `null` stands for 0..count, the whole block.
+ */
+export interface Selection {
+  readonly rows: Uint16Array | null
+  readonly count: number
+}
+
+/** The first `count` rows of a block. */
+export function wholeBlock(count: number): Selection {
+  return { rows: null, count }
+}
+
+/** The rows given, which must be ascending. */
+export function selectRows(rows: Uint16Array): Selection {
+  return { rows, count: rows.length }
+}
+
+/** The first row of a selection; it must not be empty. */
+export function firstRow(selection: Selection): number {
+  return selection.rows === null ? 0 : (selection.rows[0] as number)
+}

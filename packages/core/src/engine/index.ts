@@ -1,0 +1,10 @@
+/**
+ * Recalculation: who depends on whom, which rows are touched, and running plans over just those. In come touched rows and
+ * columns, out go the cells computed and changed. Start reading at `engine.ts`, then `graph.ts`.
+ * @module
+ */
+export { DirtyRows, rowsByBlock } from './dirty-rows.js'
+export { type BlockRows, type ColumnOutcome, type ComputedColumn, Engine } from './engine.js'
+export { DependencyGraph } from './graph.js'
+export { TableStore } from './table-store.js'
+export { WatchMarks } from './watch-marks.js'

@@ -1,0 +1,88 @@
+import { BLOCK_ROWS, BLOCK_SHIFT, Column, RowSet, type Selection, selectRows, type Vector, wholeBlock } from '../columns/index.js'
+import type { ColumnId, FrameSource } from '../formula/index.js'
+import type { Surroundings, ValueType } from '../values/index.js'
+
+/** The cells of one table: its rows and the storage of its columns. A column without a type yet has no storage. */
+export class TableStore {
+  readonly rows: RowSet = new RowSet()
+  readonly #columns: Map<ColumnId, Column> = new Map()
+
+  /** The storage of a column; undefined while it has no type, when every cell is blank. */
+  column(id: ColumnId): Column | undefined {
+    return this.#columns.get(id)
+  }
+
+  /** Gives a column empty storage of a type, in place of any it had. */
+  makeColumn(id: ColumnId, type: ValueType): Column {
+    const column = new Column(type)
+    const { slotCount } = this.rows
+    for (let slot = 0; slot < slotCount; slot++) if (this.rows.isLive(slot)) column.occupy(slot)
+    this.#columns.set(id, column)
+    return column
+  }
+
+  /** Takes finished storage over; it must have the rows of the table. */
+  adoptColumn(id: ColumnId, column: Column): void {
+    this.#columns.set(id, column)
+  }
+
+  /** Drops the storage of a column. */
+  dropColumn(id: ColumnId): void {
+    this.#columns.delete(id)
+  }
+
+  /** Begins rows: every column gets blanks there, but those named, whose storage came with the rows. */
+  occupy(slots: readonly number[], except: ReadonlySet<ColumnId> = new Set()): void {
+    for (const [id, column] of this.#columns) {
+      if (!except.has(id)) for (const slot of slots) column.occupy(slot)
+    }
+  }
+
+  /** Ends rows. */
+  vacate(slots: readonly number[]): void {
+    for (const column of this.#columns.values()) for (const slot of slots) column.vacate(slot)
+    this.rows.remove(slots)
+  }
+
+  /** How many blocks the table reaches over. */
+  get blockCount(): number {
+    return Math.ceil(this.rows.slotCount / BLOCK_ROWS)
+  }
+
+  /** The rows of a block that are there. */
+  liveRows(block: number): Selection {
+    const first = block << BLOCK_SHIFT
+    const count = Math.min(BLOCK_ROWS, this.rows.slotCount - first)
+    if (this.rows.isDense) return wholeBlock(count)
+    const live: number[] = []
+    for (let row = 0; row < count; row++) if (this.rows.isLive(first + row)) live.push(row)
+    return live.length === count ? wholeBlock(count) : selectRows(Uint16Array.from(live))
+  }
+}
+
+/** Shows a plan one block of a table after the other. */
+export class BlockSource implements FrameSource {
+  readonly surroundings: Surroundings
+  readonly #store: TableStore
+  block = 0
+
+  constructor(store: TableStore, surroundings: Surroundings) {
+    this.#store = store
+    this.surroundings = surroundings
+  }
+
+  column(id: ColumnId): Vector {
+    const column = this.#store.column(id)
+    if (column === undefined) throw new ReferenceError(`column ${id} has no storage`)
+    const count = Math.min(BLOCK_ROWS, this.#store.rows.slotCount - (this.block << BLOCK_SHIFT))
+    const vector = column.block(this.block, count)
+    if (!vector.clean) vector.clean = holdsOnlyValues(vector.status, count)
+    return vector
+  }
+}
+
+/** Stops at the first blank or error, so a block that has any costs next to nothing. */
+function holdsOnlyValues(status: Uint8Array, count: number): boolean {
+  for (let row = 0; row < count; row++) if (status[row] !== 0) return false
+  return true
+}

@@ -1,0 +1,43 @@
+import { BLOCK_ROWS, type Selection } from '../columns/index.js'
+
+/**
+ * Marks of the watched places of one formula: a byte a row, a bit a place, with the count of each place kept on every
+ * evaluation. So a finding about data has its row count at any time, and costs nothing on rows that are not touched.
+ */
+export class WatchMarks {
+  readonly #blocks: Uint8Array[] = []
+  readonly #counts: Uint32Array
+
+  constructor(watchCount: number) {
+    this.#counts = new Uint32Array(watchCount)
+  }
+
+  /** Rows marked for a watch. */
+  countOf(watch: number): number {
+    return this.#counts[watch] ?? 0
+  }
+
+  /** Takes the marks of these rows away, before they are evaluated anew; the block is then handed to the evaluation. */
+  begin(block: number, selection: Selection): Uint8Array {
+    while (this.#blocks.length <= block) this.#blocks.push(new Uint8Array(BLOCK_ROWS))
+    const marks = this.#blocks[block] as Uint8Array
+    this.#tally(marks, selection, -1)
+    for (let k = 0; k < selection.count; k++) marks[selection.rows === null ? k : (selection.rows[k] as number)] = 0
+    return marks
+  }
+
+  /** Counts what the evaluation marked. */
+  end(block: number, selection: Selection): void {
+    this.#tally(this.#blocks[block] as Uint8Array, selection, 1)
+  }
+
+  #tally(marks: Uint8Array, selection: Selection, by: 1 | -1): void {
+    for (let k = 0; k < selection.count; k++) {
+      const mark = marks[selection.rows === null ? k : (selection.rows[k] as number)] as number
+      if (mark === 0) continue
+      for (let watch = 0; watch < this.#counts.length; watch++) {
+        if ((mark & (1 << watch)) !== 0) this.#counts[watch] = (this.#counts[watch] as number) + by
+      }
+    }
+  }
+}

@@ -1,0 +1,19 @@
+/**
+ * Findings: what the tool says about mistakes. Codes and wording come from one registry; a finding is data with a place,
+ * the rows affected and fixes; a refusal is an error that carries findings. Start reading at `codes.ts`.
+ * @module
+ */
+export { caretLines } from './caret.js'
+export { type CodeRecord, FINDING_CODES, type FindingCode, type Severity } from './codes.js'
+export {
+  applyEdits,
+  type Finding,
+  type FindingParameters,
+  type FindingPlace,
+  type Fix,
+  finding,
+  hasErrors,
+  type TextEdit,
+} from './finding.js'
+export { nearestName } from './nearest.js'
+export { Refusal, refusal } from './refusal.js'

@@ -1,0 +1,29 @@
+/**
+ * The formula language: text ▸ tokens ▸ tree ▸ checked, typed expression ▸ plan of block kernels. In comes a formula and the
+ * names it may use, out go findings and a plan. Start reading at `syntax/`, then `check/`, then `plan/`.
+ * @module
+ */
+export {
+  type CheckedFormula,
+  type ColumnId,
+  checkFormula,
+  type ExpressionType,
+  isRunnable,
+  type Reference,
+  type Scope,
+  type ScopeColumn,
+  typeWords,
+  type Watch,
+} from './check/index.js'
+export { type Definition, isSameName, parseDefinition, splitDefinitions } from './definition.js'
+export { type BranchProbe, compilePlan, Frame, type FrameSource, type Plan, type PlanBranch } from './plan/index.js'
+export {
+  DEEPEST,
+  LONGEST_FORMULA,
+  type NamePart,
+  type Parsed,
+  parseFormula,
+  type Syntax,
+  tokenize,
+  visitNames,
+} from './syntax/index.js'

@@ -1,0 +1,100 @@
+import type { BooleanVector, NumberVector, Selection, Vector } from '../../../columns/index.js'
+import { compareText, Status } from '../../../values/index.js'
+import { combineStatus } from './arithmetic.js'
+
+/** The comparison operators; `member` is `=` that gives false beside a blank, for the members of `in`. */
+export type Comparison = 'equal' | 'unequal' | 'less' | 'less-equal' | 'greater' | 'greater-equal' | 'member'
+
+/** Compares two vectors of one storage kind; blank beside anything but an error is blank. */
+export function compareVectors(
+  operator: Comparison,
+  left: Vector,
+  right: Vector,
+  out: BooleanVector,
+  selection: Selection,
+): void {
+  if (left.kind === 'number' && right.kind === 'number') {
+    if (selection.rows === null && left.clean && right.clean) return compareTight(operator, left, right, out, selection.count)
+    return compareEach(operator, left, right, out, selection, numberTests[operator] as (a: unknown, b: unknown) => boolean)
+  }
+  compareEach(
+    operator,
+    left,
+    right,
+    out,
+    selection,
+    left.kind === 'text' ? textTests[operator] : (numberTests[operator] as (a: unknown, b: unknown) => boolean),
+  )
+}
+
+function compareEach(
+  operator: Comparison,
+  left: Vector,
+  right: Vector,
+  out: BooleanVector,
+  selection: Selection,
+  test: (a: never, b: never) => boolean,
+): void {
+  out.clean = false
+  const blankMember = operator === 'member'
+  for (let k = 0; k < selection.count; k++) {
+    const row = selection.rows === null ? k : (selection.rows[k] as number)
+    let status = combineStatus(left.status[row] as number, right.status[row] as number)
+    if (status === Status.value) out.values[row] = test(left.values[row] as never, right.values[row] as never) ? 1 : 0
+    else if (blankMember && status === Status.blank && left.status[row] === Status.value) {
+      status = Status.value
+      out.values[row] = 0
+    }
+    out.status[row] = status
+  }
+}
+
+/** Whole blocks of numbers without blanks; one loop an operator keeps the test inline. */
+function compareTight(operator: Comparison, left: NumberVector, right: NumberVector, out: BooleanVector, count: number): void {
+  const a = left.values
+  const b = right.values
+  const to = out.values
+  switch (operator) {
+    case 'equal':
+    case 'member':
+      for (let row = 0; row < count; row++) to[row] = a[row] === b[row] ? 1 : 0
+      break
+    case 'unequal':
+      for (let row = 0; row < count; row++) to[row] = a[row] !== b[row] ? 1 : 0
+      break
+    case 'less':
+      for (let row = 0; row < count; row++) to[row] = (a[row] as number) < (b[row] as number) ? 1 : 0
+      break
+    case 'less-equal':
+      for (let row = 0; row < count; row++) to[row] = (a[row] as number) <= (b[row] as number) ? 1 : 0
+      break
+    case 'greater':
+      for (let row = 0; row < count; row++) to[row] = (a[row] as number) > (b[row] as number) ? 1 : 0
+      break
+    case 'greater-equal':
+      for (let row = 0; row < count; row++) to[row] = (a[row] as number) >= (b[row] as number) ? 1 : 0
+      break
+  }
+  out.status.fill(Status.value, 0, count)
+  out.clean = true
+}
+
+const numberTests: Record<Comparison, (a: number, b: number) => boolean> = {
+  equal: (a, b) => a === b,
+  member: (a, b) => a === b,
+  unequal: (a, b) => a !== b,
+  less: (a, b) => a < b,
+  'less-equal': (a, b) => a <= b,
+  greater: (a, b) => a > b,
+  'greater-equal': (a, b) => a >= b,
+}
+
+const textTests: Record<Comparison, (a: string, b: string) => boolean> = {
+  equal: (a, b) => a === b,
+  member: (a, b) => a === b,
+  unequal: (a, b) => a !== b,
+  less: (a, b) => compareText(a, b) < 0,
+  'less-equal': (a, b) => compareText(a, b) <= 0,
+  greater: (a, b) => compareText(a, b) > 0,
+  'greater-equal': (a, b) => compareText(a, b) >= 0,
+}

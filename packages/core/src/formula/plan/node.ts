@@ -1,0 +1,14 @@
+import type { Selection, Vector } from '../../columns/index.js'
+import type { StorageKind } from '../../values/index.js'
+import type { Frame } from './frame.js'
+
+/**
+ * One step of a plan. `run` computes the selected rows of the block the frame is at; the vector it gives belongs to whoever
+ * called, who gives it back to the frame.
+ */
+export interface PlanNode {
+  readonly kind: StorageKind
+  readonly run: (frame: Frame, selection: Selection) => Vector
+  /** True when every row gives the same, so that a node above may be folded. */
+  readonly constant: boolean
+}

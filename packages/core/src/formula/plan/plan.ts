@@ -1,0 +1,273 @@
+import { type Selection, type Vector, wholeBlock } from '../../columns/index.js'
+import { type Finding, finding } from '../../findings/index.js'
+import {
+  faultOfStatus,
+  isFaultStatus,
+  type Scalar,
+  Status,
+  type StorageKind,
+  storageKindOf,
+  type ValueType,
+} from '../../values/index.js'
+import type { Checked, CheckedFormula, CheckedLink, ColumnId, ExpressionType, Operator } from '../check/index.js'
+import { chooseNode, coalesceNode, ifErrorNode } from './choices.js'
+import type { Frame } from './frame.js'
+import { ARITHMETIC_KERNELS, eachNumber, SIGN_KERNELS } from './kernels/arithmetic.js'
+import { type Comparison, compareVectors } from './kernels/compare.js'
+import { isBlankKernel, isErrorKernel, logicKernel, notKernel } from './kernels/logic.js'
+import { fillSelected } from './kernels/move.js'
+import type { PlanNode } from './node.js'
+
+/** A branch of a choice, numbered as it is compiled, with the place of its condition. */
+export interface PlanBranch {
+  readonly from: number
+  readonly to: number
+}
+
+/** A formula ready to run, block by block. */
+export interface Plan {
+  readonly root: PlanNode
+  /** Type of the column it makes; text where every row is blank. */
+  readonly type: Exclude<ValueType, 'integer'>
+  readonly sources: readonly ColumnId[]
+  readonly branches: readonly PlanBranch[]
+  /** What folding constants found. */
+  readonly findings: readonly Finding[]
+}
+
+/** Compiles a checked formula without error findings; constant parts are computed here, once. */
+export function compilePlan(formula: CheckedFormula, frame: Frame): Plan {
+  const { expression } = formula
+  const type = expression.type === 'blank' || expression.type === 'unknown' ? 'text' : expression.type
+  const compiler = new Compiler(frame)
+  const root = compiler.compile(expression, storageKindOf(type))
+  return { root, type, sources: [...compiler.sources], branches: compiler.branches, findings: compiler.findings }
+}
+
+class Compiler {
+  readonly sources: Set<ColumnId> = new Set()
+  readonly branches: PlanBranch[] = []
+  readonly findings: Finding[] = []
+  readonly #frame: Frame
+
+  constructor(frame: Frame) {
+    this.#frame = frame
+  }
+
+  /** Compiles an expression; `kind` is what an expression of no type of its own (blank) is stored as. */
+  compile(node: Checked, kind: StorageKind = 'number'): PlanNode {
+    const own = node.type === 'blank' || node.type === 'unknown' ? kind : storageKindOf(node.type)
+    switch (node.kind) {
+      case 'constant':
+        return constantNode(own, node.value, node.value === null ? Status.blank : Status.value)
+      case 'column':
+        if (node.type === 'blank') return constantNode(own, null, Status.blank)
+        this.sources.add(node.column)
+        return { kind: own, constant: false, run: (frame) => frame.source.column(node.column) }
+      case 'step':
+        return { kind: own, constant: false, run: (frame) => frame.steps[node.step] as Vector }
+      case 'let':
+        return this.#let(node, own)
+      case 'apply':
+        return this.#apply(node)
+      case 'chain':
+        return this.#chain(node, own)
+      case 'call':
+        return this.#call(node, own)
+      case 'choose': {
+        const branches = node.branches.map(({ condition, value }) => {
+          const branch = this.branches.push({ from: condition.from, to: condition.to }) - 1
+          return { condition: this.compile(condition, 'boolean'), value: this.compile(value, own), branch }
+        })
+        const otherwise = node.otherwise === null ? null : this.compile(node.otherwise, own)
+        const last = this.branches.push({ from: node.otherwise?.from ?? node.from, to: node.otherwise?.to ?? node.to }) - 1
+        return chooseNode(own, branches, otherwise, last, node.watch)
+      }
+      case 'coalesce':
+        return coalesceNode(
+          own,
+          node.operands.map((operand) => this.compile(operand, own)),
+        )
+      case 'if-error':
+        return ifErrorNode(own, this.compile(node.value, own), this.compile(node.otherwise, own))
+    }
+  }
+
+  #let(node: Checked & { kind: 'let' }, kind: StorageKind): PlanNode {
+    const bound = this.compile(node.bound)
+    const body = this.compile(node.body, kind)
+    const run = (frame: Frame, selection: Selection): Vector => {
+      const value = bound.run(frame, selection)
+      frame.pin(value)
+      frame.steps[node.step] = value
+      const result = body.run(frame, selection)
+      frame.unpin(value, result)
+      return result
+    }
+    return { kind, constant: false, run }
+  }
+
+  #apply(node: Checked & { kind: 'apply' }): PlanNode {
+    const wanted = operandKind(node.operator, node.args)
+    const [left, right] = node.args.map((arg) => this.compile(arg, wanted)) as [PlanNode, PlanNode | undefined]
+    const made = right === undefined ? unaryNode(node.operator, left) : binaryNode(node.operator, left, right)
+    return this.#fold(made, [left, ...(right === undefined ? [] : [right])], node)
+  }
+
+  #chain(node: Checked & { kind: 'chain' }, kind: StorageKind): PlanNode {
+    const isLogic = node.type === 'boolean'
+    let folded = this.compile(node.first, isLogic ? 'boolean' : 'number')
+    const links: { link: CheckedLink; operand: PlanNode }[] = []
+    for (const link of node.rest) {
+      const operand = this.compile(link.operand, isLogic ? 'boolean' : 'number')
+      if (links.length === 0 && folded.constant && operand.constant) {
+        folded = this.#fold(binaryNode(link.operator, folded, operand), [folded, operand], link)
+      } else links.push({ link, operand })
+    }
+    if (links.length === 0) return folded
+    const steps = links.map(({ link, operand }) => ({
+      operand,
+      combine: combiner(link.operator),
+      kind: storageKindOf(link.type === 'boolean' ? 'boolean' : 'number'),
+      watch: link.watch,
+    }))
+    const run = (frame: Frame, selection: Selection): Vector => {
+      let value = folded.run(frame, selection)
+      for (const step of steps) {
+        const operand = step.operand.run(frame, selection)
+        const out = frame.lend(step.kind)
+        step.combine(value, operand, out, selection)
+        if (step.watch !== undefined && frame.marks !== null && !out.clean)
+          markZeroDivisors(value, operand, frame.marks, 1 << step.watch, selection)
+        frame.giveBack(value)
+        frame.giveBack(operand)
+        value = out
+      }
+      return value
+    }
+    return { kind, constant: false, run }
+  }
+
+  #call(node: Checked & { kind: 'call' }, kind: StorageKind): PlanNode {
+    const { record } = node
+    const kernel = record.kernel
+    if (kernel === undefined) throw new TypeError(`${record.name} is not computed by a kernel`)
+    const shared = record.parameters.some((parameter) => parameter.types.includes('T')) ? kind : 'number'
+    const args = node.args.map((arg, index) => {
+      const parameter = record.parameters[Math.min(index, record.parameters.length - 1)]?.types[0] as string
+      const wanted = parameter === 'T' ? shared : parameter === 'any' ? 'number' : storageKindOf(parameter as ValueType)
+      return this.compile(arg, wanted)
+    })
+    const types = node.args.map((arg) => (arg.type === 'blank' || arg.type === 'unknown' ? 'number' : arg.type))
+    const run = (frame: Frame, selection: Selection): Vector => {
+      const vectors = args.map((arg) => arg.run(frame, selection))
+      const out = frame.lend(kind)
+      kernel({ args: vectors, types, out, selection, surroundings: frame.source.surroundings })
+      for (const vector of vectors) frame.giveBack(vector)
+      return out
+    }
+    const made = { kind, constant: false, run }
+    return record.movesWithClock === true ? made : this.#fold(made, args, node)
+  }
+
+  /** Computes a node whose parts are all constant; a lasting error there is worth saying. */
+  #fold(node: PlanNode, parts: readonly PlanNode[], at: { from: number; to: number }): PlanNode {
+    if (parts.some((part) => !part.constant)) return node
+    const frame = this.#frame
+    const vector = node.run(frame, wholeBlock(1))
+    const status = vector.status[0] as number
+    const stored = vector.values[0] as number | string
+    frame.giveBack(vector)
+    if (isFaultStatus(status) && !parts.some((part) => isFailing(part, frame))) {
+      this.findings.push(finding('always-fails', { fault: faultOfStatus(status) }, { from: at.from, to: at.to }))
+    }
+    return constantNode(node.kind, status === Status.value ? (node.kind === 'boolean' ? stored === 1 : stored) : null, status)
+  }
+}
+
+function isFailing(node: PlanNode, frame: Frame): boolean {
+  const vector = node.run(frame, wholeBlock(1))
+  frame.giveBack(vector)
+  return isFaultStatus(vector.status[0] as number)
+}
+
+function constantNode(kind: StorageKind, value: Scalar | null, status: number): PlanNode {
+  const run = (frame: Frame, selection: Selection): Vector => {
+    const out = frame.lend(kind)
+    fillSelected(out, value, status, selection)
+    return out
+  }
+  return { kind, constant: true, run }
+}
+
+/** What a blank operand of an operator is stored as: as the other operand is. */
+function operandKind(operator: Operator, args: readonly Checked[]): StorageKind {
+  if (operator === 'not') return 'boolean'
+  const typed = args.find((arg) => arg.type !== 'blank' && arg.type !== 'unknown')?.type as
+    | Exclude<ExpressionType, 'blank' | 'unknown'>
+    | undefined
+  return typed === undefined ? 'number' : storageKindOf(typed)
+}
+
+type Combine = (left: Vector, right: Vector, out: Vector, selection: Selection) => void
+
+function combiner(operator: Operator): Combine {
+  if (operator === 'and' || operator === 'or') {
+    const deciding = operator === 'or' ? 1 : 0
+    return (left, right, out, selection) => logicKernel(deciding, left as never, right as never, out as never, selection)
+  }
+  if (operator in ARITHMETIC_KERNELS) return ARITHMETIC_KERNELS[operator as keyof typeof ARITHMETIC_KERNELS] as Combine
+  return (left, right, out, selection) => compareVectors(operator as Comparison, left, right, out as never, selection)
+}
+
+function binaryNode(operator: Operator, left: PlanNode, right: PlanNode): PlanNode {
+  const combine = combiner(operator)
+  const kind = operator in ARITHMETIC_KERNELS ? 'number' : 'boolean'
+  const run = (frame: Frame, selection: Selection): Vector => {
+    const a = left.run(frame, selection)
+    const b = right.run(frame, selection)
+    const out = frame.lend(kind)
+    combine(a, b, out, selection)
+    frame.giveBack(a)
+    frame.giveBack(b)
+    return out
+  }
+  return { kind, constant: false, run }
+}
+
+function unaryNode(operator: Operator, operand: PlanNode): PlanNode {
+  const kind = operator in SIGN_KERNELS ? 'number' : 'boolean'
+  const kernel = unaryKernel(operator)
+  const run = (frame: Frame, selection: Selection): Vector => {
+    const value = operand.run(frame, selection)
+    const out = frame.lend(kind)
+    kernel(value, out, selection)
+    frame.giveBack(value)
+    return out
+  }
+  return { kind, constant: false, run }
+}
+
+function unaryKernel(operator: Operator): (value: Vector, out: Vector, selection: Selection) => void {
+  switch (operator) {
+    case 'not':
+      return (value, out, selection) => notKernel(value as never, out as never, selection)
+    case 'is-blank':
+      return (value, out, selection) => isBlankKernel(value, out as never, selection)
+    case 'is-error':
+      return (value, out, selection) => isErrorKernel(value, out as never, selection)
+    default: {
+      const compute = SIGN_KERNELS[operator as keyof typeof SIGN_KERNELS]
+      return (value, out, selection) => eachNumber(compute, value as never, out as never, selection)
+    }
+  }
+}
+
+function markZeroDivisors(value: Vector, divisor: Vector, marks: Uint8Array, bit: number, selection: Selection): void {
+  for (let k = 0; k < selection.count; k++) {
+    const row = selection.rows === null ? k : (selection.rows[k] as number)
+    if (value.status[row] === Status.value && divisor.status[row] === Status.value && divisor.values[row] === 0) {
+      marks[row] = (marks[row] as number) | bit
+    }
+  }
+}

@@ -1,0 +1,116 @@
+import type { Scalar, ValueType } from '../../values/index.js'
+
+interface Span {
+  readonly from: number
+  readonly to: number
+}
+
+/** One name of a path, as written. */
+export interface NamePart extends Span {
+  readonly name: string
+}
+
+/** A link of a chain: its operator and what stands right of it. */
+export interface ChainLink extends Span {
+  readonly operator: string
+  readonly operand: Syntax
+}
+
+/** A branch of a case. */
+export interface CaseBranch {
+  readonly condition: Syntax
+  readonly value: Syntax
+}
+
+/**
+ * The tree of a formula, spans in UTF-16 units of its text. Operators of one level that follow each other are one `chain`,
+ * not a tower of pairs: a sum of ten thousand terms is one level deep, so no walk over a tree can run out of stack.
+ */
+export type Syntax = Span &
+  (
+    | { readonly kind: 'literal'; readonly type: Exclude<ValueType, 'integer'> | 'blank'; readonly value: Scalar | null }
+    | { readonly kind: 'name'; readonly parts: readonly [NamePart, ...NamePart[]] }
+    | { readonly kind: 'tag'; readonly name: string }
+    | { readonly kind: 'group'; readonly inner: Syntax }
+    | { readonly kind: 'unary'; readonly operator: '-' | '+' | 'not'; readonly operand: Syntax }
+    | { readonly kind: 'chain'; readonly level: ChainLevel; readonly first: Syntax; readonly rest: readonly ChainLink[] }
+    | { readonly kind: 'power'; readonly base: Syntax; readonly exponent: Syntax }
+    | { readonly kind: 'compare'; readonly operator: string; readonly left: Syntax; readonly right: Syntax }
+    | { readonly kind: 'between'; readonly negated: boolean; readonly value: Syntax; readonly low: Syntax; readonly high: Syntax }
+    | { readonly kind: 'in'; readonly negated: boolean; readonly value: Syntax; readonly members: readonly Syntax[] }
+    | { readonly kind: 'is'; readonly negated: boolean; readonly what: 'blank' | 'error'; readonly value: Syntax }
+    | { readonly kind: 'call'; readonly name: NamePart; readonly args: readonly Syntax[] }
+    | {
+        readonly kind: 'case'
+        readonly subject: Syntax | null
+        readonly branches: readonly CaseBranch[]
+        readonly otherwise: Syntax | null
+      }
+    | { readonly kind: 'let'; readonly name: NamePart; readonly bound: Syntax; readonly body: Syntax }
+    /** Stands where something was expected and nothing usable was found; a finding says so. */
+    | { readonly kind: 'missing' }
+  )
+
+/** Levels whose operators chain, loosest first. */
+export const CHAIN_LEVELS = ['or', 'and', 'default', 'join', 'sum', 'product'] as const
+
+/** A level of operators. */
+export type ChainLevel = (typeof CHAIN_LEVELS)[number]
+
+/** Calls `visit` for every name a formula refers to that is not a named step of its own. */
+export function visitNames(
+  tree: Syntax,
+  visit: (parts: readonly [NamePart, ...NamePart[]]) => void,
+  fold: (name: string) => string,
+): void {
+  const walk = (node: Syntax, steps: ReadonlySet<string>): void => {
+    switch (node.kind) {
+      case 'name':
+        if (node.parts.length > 1 || !steps.has(fold(node.parts[0].name))) visit(node.parts)
+        return
+      case 'let':
+        walk(node.bound, steps)
+        return walk(node.body, new Set([...steps, fold(node.name.name)]))
+      default:
+        for (const child of childrenOf(node)) walk(child, steps)
+    }
+  }
+  walk(tree, new Set())
+}
+
+/** The parts of a node, left to right. */
+export function childrenOf(node: Syntax): readonly Syntax[] {
+  switch (node.kind) {
+    case 'literal':
+    case 'name':
+    case 'tag':
+    case 'missing':
+      return []
+    case 'group':
+      return [node.inner]
+    case 'unary':
+      return [node.operand]
+    case 'chain':
+      return [node.first, ...node.rest.map((link) => link.operand)]
+    case 'power':
+      return [node.base, node.exponent]
+    case 'compare':
+      return [node.left, node.right]
+    case 'between':
+      return [node.value, node.low, node.high]
+    case 'in':
+      return [node.value, ...node.members]
+    case 'is':
+      return [node.value]
+    case 'call':
+      return node.args
+    case 'case':
+      return [
+        ...(node.subject === null ? [] : [node.subject]),
+        ...node.branches.flatMap(({ condition, value }) => [condition, value]),
+        ...(node.otherwise === null ? [] : [node.otherwise]),
+      ]
+    case 'let':
+      return [node.bound, node.body]
+  }
+}

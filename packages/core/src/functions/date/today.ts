@@ -1,0 +1,25 @@
+import { MS_PER_DAY } from '../../values/index.js'
+import { defineFunction } from '../define.js'
+import { numberResults, perRow } from '../kernel-rows.js'
+
+export const today = defineFunction({
+  name: 'today',
+  family: 'date',
+  signature: '() -> date',
+  doc: 'The date of the book’s clock, which moves only when it is told to.',
+  blanks: 'has no arguments',
+  errors: [],
+  examples: [
+    { formula: 'today() = today()', gives: true },
+    { formula: 'days_between(today(), today())', gives: 0 },
+  ],
+  purposes: ['current date'],
+  movesWithClock: true,
+  kernel: (call) => {
+    const results = numberResults(call)
+    const epochDay = Math.floor(call.surroundings.now / MS_PER_DAY)
+    perRow(call, (row) => {
+      results[row] = epochDay
+    })
+  },
+})

@@ -1,0 +1,19 @@
+/**
+ * The function library: one record a function, with its text, types, examples and kernel. In comes a call on argument
+ * vectors, out go values and status of the selected rows. Start reading at `define.ts`, then any function.
+ * @module
+ */
+export {
+  defineFunction,
+  FUNCTION_FAMILIES,
+  type FunctionExample,
+  type FunctionFamily,
+  type FunctionRecord,
+  type KernelCall,
+  type LazyForm,
+} from './define.js'
+export { LONGEST_TEXT } from './kernel-rows.js'
+export { FUNCTIONS, functionNamed } from './list.js'
+export { searchFunctions } from './search.js'
+export type { Parameter } from './signature.js'
+export { displayAt } from './text/join-values.js'

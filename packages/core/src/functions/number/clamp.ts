@@ -1,0 +1,29 @@
+import { defineFunction } from '../define.js'
+import { failRow, numberResults, numbersOf, perRow } from '../kernel-rows.js'
+
+export const clamp = defineFunction({
+  name: 'clamp',
+  family: 'number',
+  signature: '(value: number, low: number, high: number) -> number',
+  doc: 'Keeps a number between two others, both included.',
+  blanks: 'any blank argument gives blank',
+  errors: ['out-of-range'],
+  examples: [
+    { formula: 'clamp(12, 0, 10)', gives: 10 },
+    { formula: 'clamp(blank, 0, 10)', gives: null },
+    { formula: 'clamp(5, 10, 0)', fails: 'out-of-range' },
+  ],
+  purposes: ['limit to a range', 'cap'],
+  kernel: (call) => {
+    const values = numbersOf(call, 0)
+    const lows = numbersOf(call, 1)
+    const highs = numbersOf(call, 2)
+    const results = numberResults(call)
+    perRow(call, (row) => {
+      const low = lows[row] as number
+      const high = highs[row] as number
+      if (low > high) failRow(call, row, 'out-of-range')
+      else results[row] = Math.min(Math.max(values[row] as number, low), high)
+    })
+  },
+})

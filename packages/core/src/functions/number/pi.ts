@@ -1,0 +1,22 @@
+import { defineFunction } from '../define.js'
+import { numberResults, perRow } from '../kernel-rows.js'
+
+export const pi = defineFunction({
+  name: 'pi',
+  family: 'number',
+  signature: '() -> number',
+  doc: 'The ratio of a circle to its diameter, 3.14159….',
+  blanks: 'has no arguments',
+  errors: [],
+  examples: [
+    { formula: 'round(pi(), 4)', gives: 3.1416 },
+    { formula: 'pi() > 3', gives: true },
+  ],
+  purposes: ['circle'],
+  kernel: (call) => {
+    const results = numberResults(call)
+    perRow(call, (row) => {
+      results[row] = Math.PI
+    })
+  },
+})

@@ -1,0 +1,18 @@
+import { defineFunction } from '../define.js'
+import { partKernel } from './part-of.js'
+
+export const left = defineFunction({
+  name: 'left',
+  family: 'text',
+  signature: '(text: text, count: number) -> text',
+  doc: 'The first characters of a text.',
+  blanks: 'any blank argument gives blank',
+  errors: ['out-of-range'],
+  examples: [
+    { formula: "left('LM-07', 2)", gives: 'LM' },
+    { formula: "left('ab', 9)", gives: 'ab' },
+    { formula: "left('ab', -1)", fails: 'out-of-range' },
+  ],
+  purposes: ['first characters', 'prefix'],
+  kernel: partKernel((characters, count) => (count < 0 ? null : [0, Math.min(count, characters)])),
+})

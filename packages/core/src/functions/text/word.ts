@@ -1,0 +1,23 @@
+import { defineFunction } from '../define.js'
+import { textsOf } from '../kernel-rows.js'
+import { pickPiece } from './pick-piece.js'
+
+export const word = defineFunction({
+  name: 'word',
+  family: 'text',
+  signature: '(text: text, place: number) -> text',
+  doc: 'One word of a text, cut at white space; words count from 1, or from the end when negative. Blank if there is no such word.',
+  blanks: 'any blank argument gives blank',
+  errors: ['out-of-range'],
+  examples: [
+    { formula: "word('  Lower   Meadow ', 2)", gives: 'Meadow' },
+    { formula: "word('Lower Meadow', -2)", gives: 'Lower' },
+    { formula: "word('Lower', 3)", gives: null },
+    { formula: "word('Lower', 0)", fails: 'out-of-range' },
+  ],
+  purposes: ['split a name', 'first name', 'last name'],
+  kernel: (call) => {
+    const texts = textsOf(call, 0)
+    pickPiece(call, 1, (row) => (texts[row] as string).split(/\s+/u).filter((piece) => piece !== ''))
+  },
+})

@@ -1,0 +1,55 @@
+/**
+ * Mellow Abacus: calculated columns that follow their sources. A `Workbook` takes operations and gives change sets; what it
+ * holds is read through `table(…)`, `query(…)` and `check()`.
+ * @module
+ */
+export * from './book/index.js'
+export { BLOCK_ROWS, type Cell, Column, makeVector, type Summary, type Vector } from './columns/index.js'
+export {
+  applyEdits,
+  caretLines,
+  FINDING_CODES,
+  type Finding,
+  type FindingCode,
+  type Fix,
+  finding,
+  hasErrors,
+  nearestName,
+  Refusal,
+  type Severity,
+  type TextEdit,
+} from './findings/index.js'
+export { type Definition, isSameName, parseDefinition, parseFormula, splitDefinitions } from './formula/index.js'
+export {
+  FUNCTION_FAMILIES,
+  FUNCTIONS,
+  type FunctionFamily,
+  type FunctionRecord,
+  functionNamed,
+  searchFunctions,
+} from './functions/index.js'
+export {
+  CellFault,
+  compileDatePattern,
+  type DatePattern,
+  displayNumber,
+  displayScalar,
+  FAULT_CODES,
+  type FaultCode,
+  faultOfStatus,
+  foldName,
+  isTimeZone,
+  parseDateText,
+  parseDateTimeText,
+  parseNumberText,
+  printDate,
+  printDateTime,
+  printName,
+  type Scalar,
+  Status,
+  type Surroundings,
+  statusOfFault,
+  VALUE_TYPES,
+  type ValueType,
+  zonedWallClock,
+} from './values/index.js'

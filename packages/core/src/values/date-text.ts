@@ -1,0 +1,62 @@
+import { civilOf, dayOfCivil, daysInMonth } from './civil.js'
+
+const MS_PER_DAY = 86_400_000
+const isoDate = /^(\d{4})-(\d\d)-(\d\d)$/
+const isoDateTime = /^(\d{4}-\d\d-\d\d)T(\d\d):(\d\d)(?::(\d\d)(?:\.(\d{1,9}))?)?(Z|[+-]\d\d(?::?\d\d)?)?$/
+
+/** The epoch day of an ISO 8601 date (`2026-03-14`), or NaN. */
+export function parseDateText(text: string): number {
+  if (text.length !== 10) return Number.NaN
+  const match = isoDate.exec(text)
+  if (match === null) return Number.NaN
+  const year = Number(match[1])
+  const month = Number(match[2])
+  const day = Number(match[3])
+  if (year < 1 || month < 1 || month > 12 || day < 1 || day > daysInMonth(year, month)) return Number.NaN
+  return dayOfCivil(year, month, day)
+}
+
+/**
+ * The wall-clock milliseconds of an ISO 8601 date-time, or NaN. Fractions are whole milliseconds: finer digits must be 0.
+ *
+ * @param toWall - turns UTC milliseconds into the book's wall clock; used only by texts that carry an offset
+ */
+export function parseDateTimeText(text: string, toWall: (utcMs: number) => number = (utcMs) => utcMs): number {
+  const match = isoDateTime.exec(text)
+  if (match === null) return Number.NaN
+  const day = parseDateText(match[1] as string)
+  const hour = Number(match[2])
+  const minute = Number(match[3])
+  const second = Number(match[4] ?? 0)
+  const fraction = (match[5] ?? '').padEnd(3, '0')
+  if (Number.isNaN(day) || hour > 23 || minute > 59 || second > 59 || /[1-9]/.test(fraction.slice(3))) return Number.NaN
+  const wall = day * MS_PER_DAY + hour * 3_600_000 + minute * 60_000 + second * 1000 + Number(fraction.slice(0, 3))
+  const offset = match[6]
+  if (offset === undefined) return wall
+  return toWall(wall - offsetMs(offset))
+}
+
+function offsetMs(offset: string): number {
+  if (offset === 'Z') return 0
+  const sign = offset.startsWith('-') ? -1 : 1
+  return sign * (Number(offset.slice(1, 3)) * 60 + Number(offset.slice(3).replace(':', '') || 0)) * 60_000
+}
+
+/** An epoch day as `2026-03-14`. */
+export function printDate(epochDay: number): string {
+  const { year, month, day } = civilOf(epochDay)
+  return `${pad(year, 4)}-${pad(month, 2)}-${pad(day, 2)}`
+}
+
+/** Wall-clock milliseconds as `2026-03-14T09:30:00`, the fraction only when it is not zero. */
+export function printDateTime(epochMs: number): string {
+  const epochDay = Math.floor(epochMs / MS_PER_DAY)
+  const ms = epochMs - epochDay * MS_PER_DAY
+  const clock = `${pad(Math.floor(ms / 3_600_000), 2)}:${pad(Math.floor(ms / 60_000) % 60, 2)}:${pad(Math.floor(ms / 1000) % 60, 2)}`
+  const fraction = ms % 1000 === 0 ? '' : `.${pad(ms % 1000, 3).replace(/0+$/, '')}`
+  return `${printDate(epochDay)}T${clock}${fraction}`
+}
+
+function pad(value: number, width: number): string {
+  return String(value).padStart(width, '0')
+}

@@ -1,0 +1,20 @@
+/**
+ * What a cell can hold, and the plain arithmetic of it: types, faults, names, civil dates, number text, rounding.
+ *
+ * Nothing here knows of columns, formulas or workbooks. Start reading at `types.ts`, then `faults.ts`.
+ * @module
+ */
+export { addMonths, civilOf, dayOfCivil, daysInMonth, FIRST_DAY, isLeapYear, LAST_DAY, weekdayOf } from './civil.js'
+export { compileDatePattern, type DatePattern } from './date-pattern.js'
+export { parseDateText, parseDateTimeText, printDate, printDateTime } from './date-text.js'
+export { ExactSum } from './exact-sum.js'
+export { CellFault, FAULT_CODES, type FaultCode, faultOfStatus, isFaultStatus, Status, statusOfFault } from './faults.js'
+export { graphemeCount, graphemeEnds } from './graphemes.js'
+export { foldName, isReservedWord, printName, RESERVED_WORDS } from './names.js'
+export { displayNumber, parseNumberText, printNumber } from './number-text.js'
+export { powerOf } from './power.js'
+export { type RoundingMode, roundDecimal } from './rounding.js'
+export { defaultSurroundings, type Surroundings } from './surroundings.js'
+export { compareText } from './text-order.js'
+export { displayScalar, MS_PER_DAY, type Scalar, type StorageKind, storageKindOf, VALUE_TYPES, type ValueType } from './types.js'
+export { isTimeZone, zonedWallClock } from './zones.js'

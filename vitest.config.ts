@@ -1,0 +1,30 @@
+import { fileURLToPath } from 'node:url'
+import { defineConfig } from 'vitest/config'
+
+const source = (folder: string): string => fileURLToPath(new URL(`./packages/${folder}/src/index.ts`, import.meta.url))
+
+/** Tests run the sources, so that a failure names a line of them; only the CLI as a process and the page run what is built. */
+const alias = [
+  { find: /^mellow-abacus$/, replacement: source('core') },
+  { find: /^@mellow-abacus\/files$/, replacement: source('files') },
+  { find: /^@mellow-abacus\/demo$/, replacement: source('demo') },
+]
+
+const project = (name: string, root: string, testTimeout = 20_000) => ({
+  extends: true as const,
+  test: { name, root, include: ['src/**/*.test.ts', 'tests/**/*.test.ts'], testTimeout, hookTimeout: 60_000 },
+})
+
+export default defineConfig({
+  resolve: { alias },
+  test: {
+    projects: [
+      project('core', 'packages/core'),
+      project('files', 'packages/files'),
+      project('demo', 'packages/demo'),
+      project('cli', 'packages/cli', 60_000),
+      project('desk', 'examples/desk', 60_000),
+    ],
+    coverage: { provider: 'v8', include: ['packages/*/src/**'] },
+  },
+})
