@@ -1,1 +1,12 @@
-export {}
+/**
+ * Readers and writers of open formats. In come bytes, out go columns in storage with notes about the file; and the other way
+ * round, rows found by a query to text. Start reading at `reading/read-table.ts` and `writing/write-table.ts`.
+ * @module
+ */
+export type { ByteChunks } from './reading/decoded-text.js'
+export { type DeclaredType, formatOfName, READABLE_FORMATS, type ReadableFormat, type ReadingOptions } from './reading/options.js'
+export { ReadFault } from './reading/read-fault.js'
+export { readTable } from './reading/read-table.js'
+export type { FileColumn, FileTable } from './reading/table-reader.js'
+export { type TextSink, WRITABLE_FORMATS, type WritableFormat } from './writing/formats.js'
+export { writeTable } from './writing/write-table.js'

@@ -20,6 +20,12 @@ const warning = (message: string, example?: string): CodeRecord => ({
   ...(example !== undefined && { example }),
 })
 
+const hint = (message: string, example?: string): CodeRecord => ({
+  severity: 'hint',
+  message,
+  ...(example !== undefined && { example }),
+})
+
 /**
  * The one registry of findings and refusals. A code says what happened in plain words, is never reused, and carries its
  * wording here only; whoever raises it gives parameters.
@@ -72,6 +78,11 @@ const codes = {
   'blank-falls-through': warning('A blank {subject} falls into the last branch.{count}', 'if(a > 1, "x", "y")'),
   'division-by-zero': warning('The divisor {subject} is zero.{count} "per" gives blank there instead.', 'a / b'),
   misfits: warning('{count} of {name} hold text that is not {expected}, such as {sample}; they count as errors.'),
+  // Files as they were read
+  'short-rows': warning('{count} shorter than the header, the first in line {line}; missing cells are blank.'),
+  'guessed-delimiter': hint('The header has no comma, so {found} was taken as the delimiter; if that is wrong, say which it is.'),
+  'unnamed-column': hint('Column {place} has no name in the header; it is called {name}.'),
+  'nested-values': hint('{count} kept as JSON text.'),
   // Refusals of operations
   'bad-operation': error('{place}: {reason}'),
   'bad-value': error('{place} cannot hold {found}: {reason}'),

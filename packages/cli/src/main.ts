@@ -1,0 +1,65 @@
+import { Command, CommanderError } from 'commander'
+import { addHelp } from './terminal/help.js'
+import { type Io, processIo } from './terminal/io.js'
+import { ExitCode, UsageFault } from './terminal/usage.js'
+import { calcCommand } from './verbs/calc/command.js'
+import { demoCommand } from './verbs/demo/command.js'
+import { functionsCommand } from './verbs/functions/command.js'
+
+/**
+ * Runs the terminal tool: 0 when done, 1 when understood but refused, 2 when the command was wrong or a file could not be
+ * read. The exit code is set on the process, so that what is still to be written is written.
+ */
+export async function main(args: readonly string[], io: Io = processIo()): Promise<void> {
+  process.exitCode = await run(args, io)
+}
+
+/** Runs one command line and gives its exit code. */
+export async function run(args: readonly string[], io: Io): Promise<number> {
+  let exitCode: number = ExitCode.done
+  const finish = (code: number): void => {
+    exitCode = code
+  }
+  const program = new Command('mellow')
+    .description('Calculated columns that follow their sources.')
+    .version('0.1.0', '--version', 'print the version')
+    .helpOption('-h, --help', 'print this help')
+    .helpCommand('help [verb]', 'how to use a verb')
+    .configureOutput({
+      writeOut: (text) => io.out(text),
+      writeErr: () => undefined,
+      getOutHasColors: () => io.colours,
+      getErrHasColors: () => io.colours,
+    })
+    .exitOverride()
+  for (const command of [calcCommand(io, finish), functionsCommand(io, finish), demoCommand(io, finish)]) {
+    command.configureOutput(program.configureOutput()).exitOverride()
+    program.addCommand(command)
+  }
+  addHelp(program)
+  try {
+    if (args.length === 0) {
+      io.out(program.helpInformation())
+      return ExitCode.done
+    }
+    await program.parseAsync(args as string[], { from: 'user' })
+  } catch (error) {
+    if (error instanceof CommanderError) return endOfCommander(error, args, io)
+    if (error instanceof UsageFault) {
+      io.err(`mellow: ${error.message}\n`)
+      return ExitCode.wrong
+    }
+    throw error
+  }
+  return exitCode
+}
+
+/** Commander throws for help and version too, whose exit code is 0. */
+function endOfCommander(error: CommanderError, args: readonly string[], io: Io): number {
+  if (error.exitCode === 0) return ExitCode.done
+  const verb = args.find((arg) => !arg.startsWith('-')) ?? ''
+  const known = ['calc', 'functions', 'demo'].includes(verb)
+  const message = error.message.replace(/^error: /, '').replace(/\n\(Did you mean (one of )?(.*?)\?\)/, '. Nearest: $2')
+  io.err(`mellow: ${message.replace(/\.?$/, '.')}\nSee: mellow help${known ? ` ${verb}` : ''}\n`)
+  return ExitCode.wrong
+}

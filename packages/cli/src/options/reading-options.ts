@@ -1,0 +1,144 @@
+import { type DeclaredType, formatOfName, READABLE_FORMATS, type ReadableFormat, type ReadingOptions } from '@mellow-abacus/files'
+import { type Command, Option } from 'commander'
+import {
+  isTimeZone,
+  nearestName,
+  parseDateText,
+  parseDateTimeText,
+  type Surroundings,
+  VALUE_TYPES,
+  type ValueType,
+  zonedWallClock,
+} from 'mellow-abacus'
+import { UsageFault } from '../terminal/usage.js'
+
+/** Options that say how a file is read, as the command line gives them. */
+export interface ReadingArguments {
+  readonly from?: ReadableFormat
+  readonly delimiter?: string
+  readonly decimal?: string
+  readonly encoding?: string
+  readonly headerRow?: string
+  readonly type: readonly string[]
+  readonly blank?: string
+}
+
+/** Options that say what a formula finds around it. */
+export interface SurroundingArguments {
+  readonly now?: string
+  readonly seed?: string
+  readonly zone?: string
+  readonly locale?: string
+}
+
+const collect = (value: string, before: readonly string[]): string[] => [...before, value]
+
+/** Adds the reading options to a verb. */
+export function addReadingOptions(command: Command): Command {
+  return command
+    .addOption(
+      new Option('--from <format>', 'format of the input; found from its name unless given').choices([...READABLE_FORMATS]),
+    )
+    .option('--delimiter <character>', 'what stands between cells; \\t is a tab')
+    .option('--decimal <mark>', 'decimal mark of numbers, "." or ","')
+    .option('--encoding <label>', 'encoding of the input, such as windows-1252; UTF-8 unless given')
+    .option('--header-row <n>', 'line of the header; lines before it are skipped')
+    .option(
+      '--type <column=type>',
+      "type of a column, such as 'code=text' or 'seen=date:dd/MM/yyyy'; may be repeated",
+      collect,
+      [],
+    )
+    .option('--blank <texts>', "texts that mean blank, separated by commas, such as 'n/a,-'")
+}
+
+/** Adds the surroundings to a verb. */
+export function addSurroundingOptions(command: Command): Command {
+  return command
+    .option('--now <time>', 'what now() and today() give, in ISO 8601; the time of the call unless given')
+    .option('--seed <n>', 'seed of chance')
+    .option('--zone <zone>', 'time zone for texts with an offset, such as Europe/Oslo; UTC unless given')
+    .option('--locale <tag>', 'language of upper and lower case, such as tr; en unless given')
+}
+
+/** What the reading options say. Errors: UsageFault. */
+export function readingOptions(args: ReadingArguments, zone: string): ReadingOptions {
+  const delimiter = args.delimiter === '\\t' ? '\t' : args.delimiter
+  if (delimiter !== undefined && (delimiter.length !== 1 || /["\r\n]/.test(delimiter)))
+    throw new UsageFault(`--delimiter takes one character, received ${JSON.stringify(args.delimiter)}.`)
+  if (args.decimal !== undefined && args.decimal !== '.' && args.decimal !== ',')
+    throw new UsageFault(`--decimal takes "." or ",", received ${JSON.stringify(args.decimal)}.`)
+  const headerRow = args.headerRow === undefined ? undefined : wholeNumber('--header-row', args.headerRow, 1)
+  return {
+    zone,
+    types: new Map(args.type.map(columnType)),
+    ...(delimiter !== undefined && { delimiter }),
+    ...(args.decimal !== undefined && { decimal: args.decimal }),
+    ...(args.encoding !== undefined && { encoding: args.encoding }),
+    ...(headerRow !== undefined && { headerRow }),
+    ...(args.blank !== undefined && { blanks: args.blank.split(',') }),
+  }
+}
+
+/** The format of an input: said, or found from its name; CSV otherwise. */
+export function inputFormat(args: ReadingArguments, path: string): ReadableFormat {
+  return args.from ?? formatOfName(path) ?? 'csv'
+}
+
+/** `column=type` or `column=type:pattern`. The last `=` before a type is the divider, so names may have one. */
+function columnType(text: string): [string, DeclaredType] {
+  const match = /^(.+)=([a-z]+)(?::(.+))?$/i.exec(text)
+  const form = "--type takes 'column=type', such as 'code=text' or 'seen=date:dd/MM/yyyy'"
+  if (match === null) throw new UsageFault(`${form}, received ${JSON.stringify(text)}.`)
+  const [, column, name, pattern] = match as unknown as [string, string, string, string | undefined]
+  const type = VALUE_TYPES.find((one) => one === name.toLowerCase())
+  if (type === undefined) {
+    const near = nearestName(name, VALUE_TYPES)
+    throw new UsageFault(
+      `there is no type called ${name}; there are ${VALUE_TYPES.join(', ')}.${near === undefined ? '' : ` Nearest: ${near}.`}`,
+    )
+  }
+  if (pattern !== undefined && !isDateType(type))
+    throw new UsageFault(`only date and datetime have a pattern, so --type ${JSON.stringify(text)} says nothing.`)
+  return [column, { type, ...(pattern !== undefined && { pattern }) }]
+}
+
+function isDateType(type: ValueType): boolean {
+  return type === 'date' || type === 'datetime'
+}
+
+/** A whole number of an option. Errors: UsageFault. */
+export function wholeNumber(option: string, text: string, least: number): number {
+  const value = Number(text)
+  if (!/^\d+$/.test(text) || !Number.isSafeInteger(value) || value < least)
+    throw new UsageFault(`${option} takes a whole number from ${least}, received ${JSON.stringify(text)}.`)
+  return value
+}
+
+/** What the surroundings say. Errors: UsageFault. */
+export function surroundings(args: SurroundingArguments): Surroundings {
+  const zone = args.zone ?? 'UTC'
+  if (!isTimeZone(zone)) throw new UsageFault(`there is no time zone called ${zone}; write one like Europe/Oslo or UTC.`)
+  const locale = args.locale ?? 'en'
+  if (!isLocale(locale)) throw new UsageFault(`${locale} is not a language tag; write one like en, de or pt-BR.`)
+  return { now: clock(args.now, zone), seed: args.seed === undefined ? 1 : wholeNumber('--seed', args.seed, 0), zone, locale }
+}
+
+function isLocale(tag: string): boolean {
+  try {
+    return Intl.getCanonicalLocales(tag).length === 1
+  } catch {
+    // The platform says "no such tag" by throwing.
+    return false
+  }
+}
+
+function clock(now: string | undefined, zone: string): number {
+  const text = now ?? new Date().toISOString()
+  const toWall = zonedWallClock(zone)
+  const day = parseDateText(text)
+  const time = Number.isNaN(day) ? parseDateTimeText(text, toWall) : day * 86_400_000
+  if (Number.isNaN(time))
+    throw new UsageFault(`--now takes a date or time in ISO 8601, such as 2026-03-14T09:30:00, received ${JSON.stringify(now)}.`)
+  return time
+}

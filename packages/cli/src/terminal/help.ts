@@ -1,0 +1,16 @@
+import type { Command } from 'commander'
+
+/** Adds the lines that end the help of the tool itself: what to type first. */
+export function addHelp(program: Command): void {
+  program.addHelpText(
+    'after',
+    `
+Examples:
+  mellow demo                       write the demo tables and walk through them
+  mellow calc inspections.csv 'infestation = 100 * mites per bees_sampled'
+  mellow functions 'split a name'   find a function by what it is for
+
+Exit codes: 0 done, 1 understood but refused, 2 the command was wrong or a file could not be read.
+`,
+  )
+}

@@ -1,0 +1,36 @@
+/** Where a verb writes and what it may do there: a process's streams, or a test's. */
+export interface Io {
+  /** Writes results. */
+  out(text: string): void | Promise<void>
+  /** Writes findings, progress and notes. */
+  err(text: string): void
+  /** True when results go to a terminal. */
+  readonly isTerminal: boolean
+  /** True when notes go to a terminal, so that progress may be drawn. */
+  readonly showsProgress: boolean
+  /** True when colours are wanted and can be shown. */
+  colours: boolean
+  /** Width of the terminal in characters. */
+  readonly columns: number
+  /** The bytes of standard input. */
+  readonly input: AsyncIterable<Uint8Array>
+}
+
+/** The streams of this process. A reader that closes the pipe ends the tool quietly. */
+export function processIo(): Io {
+  const quietEnd = (error: NodeJS.ErrnoException): void => {
+    if (error.code === 'EPIPE') process.exit(0)
+    throw error
+  }
+  process.stdout.on('error', quietEnd)
+  process.stderr.on('error', quietEnd)
+  return {
+    out: (text) => (process.stdout.write(text) ? undefined : new Promise((resolve) => process.stdout.once('drain', resolve))),
+    err: (text) => void process.stderr.write(text),
+    isTerminal: process.stdout.isTTY === true,
+    showsProgress: process.stderr.isTTY === true,
+    colours: process.stdout.isTTY === true && process.stderr.isTTY === true && !process.env.NO_COLOR,
+    columns: process.stdout.columns ?? 120,
+    input: process.stdin,
+  }
+}

@@ -1,0 +1,102 @@
+import Table from 'cli-table3'
+import { CellFault, displayScalar, type QueryColumn, type QueryResult, type ValueType } from 'mellow-abacus'
+import type { Paint } from './paint.js'
+
+/** Rows a terminal table shows unless more are asked for. */
+export const SHOWN_ROWS = 40
+/** Characters of a cell shown. */
+const WIDEST_CELL = 36
+
+const bare = {
+  top: '',
+  'top-mid': '',
+  'top-left': '',
+  'top-right': '',
+  bottom: '',
+  'bottom-mid': '',
+  'bottom-left': '',
+  'bottom-right': '',
+}
+const inner = { left: '', 'left-mid': '', mid: '', 'mid-mid': '', right: '', 'right-mid': '', middle: '  ' }
+
+/**
+ * Rows as a table for the eye: ○ stands before source columns, ● before calculated ones; blank is empty, an empty text `""`,
+ * an error `!code`. Columns that do not fit the width are left out and counted.
+ */
+export function tableText(result: QueryResult, paint: Paint, width: number): string {
+  const rows = shownRows(result)
+  const widths = result.columns.map((column, place) =>
+    Math.max(headingOf(column).length, ...rows.map((row) => (row[place] as string).length)),
+  )
+  const kept = placesThatFit(result.columns, widths, width)
+  const table = new Table({
+    head: kept.map((place) => heading(result.columns[place] as QueryColumn, paint)),
+    colAligns: kept.map((place) => (isNumeric((result.columns[place] as QueryColumn).type) ? 'right' : 'left')),
+    chars: { ...bare, ...inner },
+    style: { head: [], border: [], 'padding-left': 0, 'padding-right': 0 },
+  })
+  for (const row of rows) {
+    table.push(
+      kept.map((place) => {
+        const text = row[place] as string
+        if (text.startsWith('!')) return paint.error(text)
+        return (result.columns[place] as QueryColumn).calculated ? paint.calculated(text) : text
+      }),
+    )
+  }
+  const notes = [
+    result.matched > result.slots.length ? `… ${result.matched - result.slots.length} more rows` : '',
+    kept.length < result.columns.length ? `… ${result.columns.length - kept.length} more columns` : '',
+  ].filter((note) => note !== '')
+  const body = table
+    .toString()
+    .split('\n')
+    .map((line) => line.trimEnd())
+    .join('\n')
+  return `${body}\n${notes.length > 0 ? `${paint.quiet(notes.join(', '))}\n` : ''}`
+}
+
+/** The cells as text, row by row. */
+function shownRows(result: QueryResult): string[][] {
+  return result.rows().map((row) =>
+    row.map((value, place) => {
+      const column = result.columns[place] as QueryColumn
+      if (value === null) return ''
+      if (value instanceof CellFault) return !column.calculated && value.text !== undefined ? oneLine(value.text) : String(value)
+      if (value === '') return '""'
+      return oneLine(typeof value === 'number' ? displayScalar(value, 'number') : String(value))
+    }),
+  )
+}
+
+function oneLine(text: string): string {
+  const line = text.replace(/\s*[\r\n]+\s*/g, ' ⏎ ').replace(/[\p{Cc}\p{Cf}]/gu, ' ')
+  return line.length <= WIDEST_CELL ? line : `${line.slice(0, WIDEST_CELL - 1)}…`
+}
+
+function headingOf(column: QueryColumn): string {
+  return `○ ${oneLine(column.name)}${column.unit === null ? '' : ` ${column.unit}`}`
+}
+
+function heading(column: QueryColumn, paint: Paint): string {
+  const text = headingOf(column).slice(2)
+  return column.calculated ? paint.calculated(`● ${text}`) : paint.strong(`○ ${text}`)
+}
+
+function isNumeric(type: ValueType | null): boolean {
+  return type === 'number' || type === 'integer'
+}
+
+/** Columns that fit side by side: calculated ones are what was asked for, so they come first, then the others from the left. */
+function placesThatFit(columns: readonly QueryColumn[], widths: readonly number[], width: number): number[] {
+  const wanted = [...columns.keys()].sort((a, b) => Number(columns[b]?.calculated) - Number(columns[a]?.calculated) || a - b)
+  const kept: number[] = []
+  let used = 0
+  for (const place of wanted) {
+    const needed = (widths[place] as number) + 2
+    if (kept.length > 0 && used + needed > width) break
+    kept.push(place)
+    used += needed
+  }
+  return kept.sort((a, b) => a - b)
+}

@@ -1,0 +1,5 @@
+/** What the tool's exit codes say. */
+export const ExitCode = { done: 0, refused: 1, wrong: 2 } as const
+
+/** The command was wrong, or a file could not be read: exit 2 with this message and nothing else. */
+export class UsageFault extends Error {}

@@ -1,0 +1,181 @@
+import { type FileTable, formatOfName, WRITABLE_FORMATS, type WritableFormat, writeTable } from '@mellow-abacus/files'
+import {
+  type Finding,
+  isSameName,
+  type OperationInput,
+  type Query,
+  type QueryResult,
+  Refusal,
+  type Severity,
+  Workbook,
+} from 'mellow-abacus'
+import { surroundings, wholeNumber } from '../../options/reading-options.js'
+import { findingsJson, findingText, placeOf } from '../../terminal/findings.js'
+import type { Io } from '../../terminal/io.js'
+import { refuseBadPath, replaceFile } from '../../terminal/output-file.js'
+import { makePaint, type Paint } from '../../terminal/paint.js'
+import { SHOWN_ROWS, tableText } from '../../terminal/table-text.js'
+import { ExitCode } from '../../terminal/usage.js'
+import type { CalcArguments } from './command.js'
+import { type DefinitionFault, type GivenDefinition, givenDefinitions } from './definitions.js'
+import { loadFile, tableNameOf } from './load.js'
+import { splitNames } from './names.js'
+
+/** Something to say, with where it stands and the formula it points into. */
+interface Remark {
+  readonly finding: Finding
+  readonly where: string
+  readonly formula?: string
+}
+
+/** Runs `mellow calc`: reads, defines, checks, and writes only when all of that is done. Gives the exit code. */
+export async function runCalc(file: string, texts: readonly string[], args: CalcArguments, io: Io): Promise<number> {
+  const around = surroundings(args)
+  const limit = args.limit === undefined ? undefined : wholeNumber('--limit', args.limit, 0)
+  if (args.output !== undefined) refuseBadPath(args.output)
+  const { definitions, faults } = givenDefinitions(args.formulas, texts)
+  if (faults.length > 0) return report(faults.map(remarkOfFault), args, io)
+  const table = tableNameOf(file)
+  const read = await loadFile(file, args, around.zone, io)
+  const remarks: Remark[] = read.findings.map((finding) => ({ finding, where: file === '-' ? table : file }))
+  const book = new Workbook(around)
+  let result: QueryResult
+  try {
+    book.apply([...fileOperations(table, read), ...definitionOperations(table, read, definitions, args.replace === true)])
+    const formulas = new Map(book.table(table).columns.map((column) => [column.name, column.formula]))
+    for (const finding of book.check()) remarks.push(remarkOf(finding, table, formulas.get(finding.column ?? '') ?? undefined))
+    const isTable = outputFormat(args, io) === 'table'
+    result = askQuery(
+      book,
+      { table, ...queryOf(args), ...(limit !== undefined ? { limit } : isTable ? { limit: SHOWN_ROWS } : {}) },
+      args,
+    )
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error
+    return report(
+      [...remarks, ...error.findings.map((finding) => remarkOf(finding, table, formulaOf(finding, definitions, args)))],
+      args,
+      io,
+    )
+  }
+  const exitCode = report(remarks, args, io)
+  if (exitCode === ExitCode.done) await write(result, args, io)
+  return exitCode
+}
+
+function remarkOfFault({ finding, where, text }: DefinitionFault): Remark {
+  return { finding, where, formula: text }
+}
+
+function remarkOf(finding: Finding, table: string, formula: string | undefined): Remark {
+  return { finding, where: placeOf(finding, table), ...(formula !== undefined && { formula }) }
+}
+
+/** The formula that a refused finding points into: the definition of its column. */
+function formulaOf(finding: Finding, definitions: readonly GivenDefinition[], args: CalcArguments): string | undefined {
+  if (finding.column === '--where') return args.where
+  return definitions.find((one) => finding.column !== undefined && isSameName(one.name, finding.column))?.formula
+}
+
+/** Runs the query; what is wrong with the condition is told of `--where`. */
+function askQuery(book: Workbook, query: Query, args: CalcArguments): QueryResult {
+  try {
+    return book.query(query)
+  } catch (error) {
+    if (!(error instanceof Refusal) || args.where === undefined || error.findings[0]?.from === undefined) throw error
+    const [first, ...others] = error.findings.map((finding) => ({ ...finding, column: '--where' })) as [Finding, ...Finding[]]
+    throw new Refusal([first, ...others])
+  }
+}
+
+function queryOf(args: CalcArguments): Omit<Query, 'table' | 'limit'> {
+  return {
+    ...(args.where !== undefined && { where: args.where }),
+    ...(args.order !== undefined && { order: args.order }),
+    ...(args.columns !== undefined && { columns: splitNames(args.columns) }),
+  }
+}
+
+function fileOperations(table: string, read: FileTable): OperationInput[] {
+  const columns = read.columns.map(({ name, column }) => ({ name, ...(column !== null && { type: column.type }) }))
+  const block = Object.fromEntries(read.columns.flatMap(({ name, column }) => (column === null ? [] : [[name, column]])))
+  return [
+    { op: 'add-table', table, columns },
+    { op: 'insert-rows', table, block, count: read.rowCount },
+  ]
+}
+
+/** The columns to add; a definition that replaces a column of the file stands in its place and reads it by its own name. */
+function definitionOperations(
+  table: string,
+  read: FileTable,
+  definitions: readonly GivenDefinition[],
+  replaces: boolean,
+): OperationInput[] {
+  const operations: OperationInput[] = []
+  const taken = new Set(read.columns.map((column) => column.name))
+  const replaced = new Set<string>()
+  for (const { name, formula } of definitions) {
+    const original = read.columns.find((column) => isSameName(column.name, name))
+    if (!replaces || original === undefined || replaced.has(original.name)) {
+      operations.push({ op: 'add-column', table, column: { name, formula } })
+      continue
+    }
+    replaced.add(original.name)
+    let kept = `${original.name} of the file`
+    while (taken.has(kept)) kept += '′'
+    taken.add(kept)
+    operations.push(
+      { op: 'rename-column', table, column: original.name, to: kept },
+      { op: 'change-column', table, column: kept, set: { hidden: true } },
+      { op: 'add-column', table, column: { name, formula, original: kept }, before: kept },
+    )
+  }
+  return operations
+}
+
+/** Says everything there is to say and gives the exit code that follows from it. */
+function report(remarks: readonly Remark[], args: CalcArguments, io: Io): number {
+  const blocking: readonly Severity[] = args.strict === true ? ['error', 'warning'] : ['error']
+  const refused = remarks.some(({ finding }) => blocking.includes(finding.severity))
+  if (args.findings === 'json') io.err(findingsJson(remarks.map(({ finding }) => finding)))
+  else {
+    const paint = makePaint(io.colours)
+    for (const { finding, where, formula } of remarks) io.err(findingText(finding, where, formula, paint))
+    if (refused) io.err(nextStep(remarks, args))
+  }
+  return refused ? ExitCode.refused : ExitCode.done
+}
+
+/** What to type next, where that can be said. */
+function nextStep(remarks: readonly Remark[], args: CalcArguments): string {
+  const codes = new Set(remarks.filter(({ finding }) => finding.severity === 'error').map(({ finding }) => finding.code))
+  if (codes.size === 0) return 'Nothing was written, because --strict refuses on warnings.\n'
+  if (codes.has('unknown-function')) return 'Nothing was written. All functions: mellow functions\n'
+  if (codes.has('name-taken') && args.replace !== true)
+    return 'Nothing was written. With --replace a definition takes the place of a column of the file.\n'
+  return 'Nothing was written.\n'
+}
+
+function outputFormat(args: CalcArguments, io: Io): WritableFormat | 'table' {
+  if (args.to !== undefined) return args.to
+  if (args.output !== undefined) {
+    const named = formatOfName(args.output)
+    return WRITABLE_FORMATS.find((format) => format === named) ?? 'csv'
+  }
+  return io.isTerminal ? 'table' : 'csv'
+}
+
+async function write(result: QueryResult, args: CalcArguments, io: Io): Promise<void> {
+  const format = outputFormat(args, io)
+  const paint: Paint = makePaint(io.colours && args.output === undefined)
+  const writeTo = async (sink: (text: string) => void | Promise<void>): Promise<void> => {
+    if (format === 'table')
+      await sink(tableText(result, paint, args.output === undefined && io.isTerminal ? io.columns : Number.POSITIVE_INFINITY))
+    else await writeTable(result, format, sink)
+  }
+  if (args.output === undefined) return writeTo((text) => io.out(text))
+  await replaceFile(args.output, writeTo)
+  if (args.findings !== 'json')
+    io.err(`${result.slots.length} rows, ${result.columns.length} columns written to ${args.output}\n`)
+}

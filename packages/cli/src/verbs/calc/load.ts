@@ -1,0 +1,42 @@
+import { createReadStream, statSync } from 'node:fs'
+import { basename } from 'node:path'
+import { type FileTable, ReadFault, readTable } from '@mellow-abacus/files'
+import { inputFormat, readingOptions } from '../../options/reading-options.js'
+import type { Io } from '../../terminal/io.js'
+import { readingBar } from '../../terminal/progress.js'
+import { UsageFault } from '../../terminal/usage.js'
+import type { CalcArguments } from './command.js'
+import { readReason } from './definitions.js'
+
+/** The name a file's table gets: the file's, without folder and ending; standard input is `input`. */
+export function tableNameOf(path: string): string {
+  return path === '-' ? 'input' : basename(path).replace(/\.[^.]+$/, '') || 'input'
+}
+
+/** Reads the file of a command. Errors: UsageFault naming the file, and the line where it is known. */
+export async function loadFile(path: string, args: CalcArguments, zone: string, io: Io): Promise<FileTable> {
+  const options = readingOptions(args, zone)
+  const shown = path === '-' ? 'standard input' : path
+  if (path !== '-') {
+    try {
+      if (statSync(path).isDirectory()) throw new UsageFault(`cannot read ${path}: it is a folder.`)
+    } catch (error) {
+      if (error instanceof UsageFault) throw error
+      throw new UsageFault(`cannot read ${path}: ${readReason(error)}`)
+    }
+  }
+  const bar = args.findings === 'json' ? { stop: () => undefined } : await readingBar(path, io)
+  try {
+    const bytes = path === '-' ? io.input : (createReadStream(path, { highWaterMark: 1 << 20 }) as AsyncIterable<Uint8Array>)
+    return await readTable(bytes, inputFormat(args, path), {
+      ...options,
+      ...('onProgress' in bar && bar.onProgress !== undefined && { onProgress: bar.onProgress }),
+    })
+  } catch (error) {
+    if (error instanceof ReadFault) throw new UsageFault(`${shown}: ${error.message}`)
+    if ((error as NodeJS.ErrnoException).syscall !== undefined) throw new UsageFault(`cannot read ${shown}: ${readReason(error)}`)
+    throw error
+  } finally {
+    bar.stop()
+  }
+}

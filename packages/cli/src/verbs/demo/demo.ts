@@ -1,0 +1,135 @@
+import { mkdirSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { DEMO_SEED, type DemoTable, demoCsv, thistleAndComb } from '@mellow-abacus/demo'
+import { type CellValue, type ChangeSet, type OperationInput, Refusal, Workbook } from 'mellow-abacus'
+import { wholeNumber } from '../../options/reading-options.js'
+import { findingText } from '../../terminal/findings.js'
+import type { Io } from '../../terminal/io.js'
+import { makePaint, type Paint } from '../../terminal/paint.js'
+import { ExitCode, UsageFault } from '../../terminal/usage.js'
+
+/** Runs `mellow demo`: writes the tables, then types commands as a person would and shows what comes back. */
+export async function runDemo(folder: string, seed: string | undefined, io: Io): Promise<number> {
+  const paint = makePaint(io.colours)
+  const tables = thistleAndComb(seed === undefined ? DEMO_SEED : wholeNumber('--seed', seed, 0))
+  writeTables(folder, tables)
+  const sizes = tables.map((table) => `${table.name} ${table.rows.length}`).join(', ')
+  io.out(`${paint.strong('Thistle & Comb')}, a made-up honey co-operative, in ${folder}/ (rows: ${sizes})\n`)
+  const inspections = join(folder, 'inspections.csv')
+  const infestation = 'infestation = 100 * mites per bees_sampled'
+  const act = 'act = case when infestation is blank then "sample again" when infestation > 3 then "treat" else "wait" end'
+
+  await step(io, paint, '1. Define two columns, the second on the first, and look at the extremes', [
+    'calc',
+    inspections,
+    infestation,
+    act,
+    '--columns',
+    'hive,seen,mites,bees_sampled,infestation,act',
+    '--order',
+    'infestation desc',
+    '--limit',
+    '5',
+    '--to',
+    'table',
+  ])
+  await step(io, paint, '2. Join text, skipping blanks: some lots have no number', [
+    'calc',
+    join(folder, 'batches.csv'),
+    "mark = join('-', site, forage, lot)",
+    'wait = days_between(extracted, bottled)',
+    '--columns',
+    'mark,extracted,bottled,wait',
+    '--order',
+    'wait',
+    '--limit',
+    '4',
+    '--to',
+    'table',
+  ])
+  await step(io, paint, '3. A mistake is caught where it stands', ['calc', inspections, 'load = 100 * mites per bee_sampled'])
+  showEdit(io, paint, tables, infestation, act)
+  io.out(
+    `\n${paint.strong('Next')}\n  mellow functions 'split a name'      what formulas can do\n  mellow help calc                     all options\n  npm run desk                         the same table as a page, at http://127.0.0.1:4173\n`,
+  )
+  return ExitCode.done
+}
+
+function writeTables(folder: string, tables: readonly DemoTable[]): void {
+  try {
+    mkdirSync(folder, { recursive: true })
+    for (const table of tables) writeFileSync(join(folder, `${table.name}.csv`), demoCsv(table))
+  } catch (error) {
+    throw new UsageFault(`cannot write the tables to ${folder}: ${(error as Error).message}.`)
+  }
+}
+
+/** Shows a command line and runs it for real. */
+async function step(io: Io, paint: Paint, title: string, args: readonly string[]): Promise<void> {
+  const { run } = await import('../../main.js')
+  io.out(`\n${paint.strong(title)}\n${paint.quiet('$')} mellow ${args.map(shellWord).join(' ')}\n`)
+  // In a demonstration findings belong between the results, so they go the same way.
+  await run(args, { ...io, err: (text) => void io.out(text), showsProgress: false })
+}
+
+function shellWord(word: string): string {
+  if (/^[\w./,-]+$/.test(word)) return word
+  return word.includes("'") ? `"${word}"` : `'${word}'`
+}
+
+function showEdit(io: Io, paint: Paint, tables: readonly DemoTable[], ...definitions: string[]): void {
+  const book = new Workbook()
+  book.apply(demoOperations(tables))
+  book.apply(
+    definitions.map((definition) => {
+      const [name, ...formula] = definition.split(' = ') as [string, ...string[]]
+      return { op: 'add-column', table: 'inspections', column: { name, formula: formula.join(' = ') } }
+    }),
+  )
+  const table = book.table('inspections')
+  const row =
+    table.rowIds().find((id) => table.column('bees_sampled').value(id) === 0 && table.column('mites').value(id) === 0) ?? 1
+  const shown = (): string =>
+    table.columns
+      .filter((column) => column.formula !== null)
+      .map((column) => `${column.name} ${column.value(row) ?? 'blank'}`)
+      .join(', ')
+  io.out(`\n${paint.strong('4. Edit a source cell (library): only what depends on it is calculated')}\n`)
+  io.out(
+    `row ${row}: mites ${table.column('mites').value(row)}, bees_sampled ${table.column('bees_sampled').value(row)}, ${shown()}\n`,
+  )
+  const cells = [
+    { row, column: 'mites', value: 12 },
+    { row, column: 'bees_sampled', value: 300 },
+  ]
+  io.out(
+    `${paint.quiet('>')} book.apply({ op: 'set-cells', table: 'inspections', cells: [{ row: ${row}, column: 'mites', value: 12 }, { row: ${row}, column: 'bees_sampled', value: 300 }] })\n`,
+  )
+  const change = book.apply({ op: 'set-cells', table: 'inspections', cells })
+  io.out(`recalculated: ${followed(change)}\nrow ${row}: mites 12, bees_sampled 300, ${shown()}\n`)
+  io.out(
+    `${paint.quiet('>')} book.apply({ op: 'set-cells', table: 'inspections', cells: [{ row: ${row}, column: 'infestation', value: 0 }] })\n`,
+  )
+  try {
+    book.apply({ op: 'set-cells', table: 'inspections', cells: [{ row, column: 'infestation', value: 0 }] })
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error
+    for (const finding of error.findings) io.out(findingText(finding, 'inspections.infestation', undefined, paint))
+  }
+}
+
+function followed(change: ChangeSet): string {
+  return change.recalculated.map(({ column, rows }) => `${column} ${rows} ${rows === 1 ? 'cell' : 'cells'}`).join(', ')
+}
+
+/** The demo tables as operations. */
+function demoOperations(tables: readonly DemoTable[]): OperationInput[] {
+  return tables.flatMap(({ name, columns, rows }) => [
+    { op: 'add-table', table: name, columns },
+    {
+      op: 'insert-rows',
+      table: name,
+      block: Object.fromEntries(columns.map((column, place) => [column.name, rows.map((row) => row[place] as CellValue)])),
+    },
+  ])
+}

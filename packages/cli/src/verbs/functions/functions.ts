@@ -1,0 +1,67 @@
+import { FUNCTION_FAMILIES, FUNCTIONS, type FunctionRecord, functionNamed, nearestName, searchFunctions } from 'mellow-abacus'
+import type { Io } from '../../terminal/io.js'
+import { makePaint, type Paint } from '../../terminal/paint.js'
+import { ExitCode } from '../../terminal/usage.js'
+
+/** Runs `mellow functions`. Gives the exit code: 1 when nothing answers to the words. */
+export function runFunctions(words: string, io: Io): number {
+  const paint = makePaint(io.colours)
+  if (words === '') {
+    for (const family of FUNCTION_FAMILIES) io.out(familyText(family, paint))
+    io.out(paint.quiet("One of them: mellow functions round   By purpose: mellow functions 'split a name'\n"))
+    return ExitCode.done
+  }
+  const record = functionNamed(words)
+  if (record !== undefined) {
+    io.out(recordText(record, paint))
+    return ExitCode.done
+  }
+  const family = FUNCTION_FAMILIES.find((one) => one === words.toLowerCase())
+  if (family !== undefined) {
+    io.out(familyText(family, paint))
+    return ExitCode.done
+  }
+  const found = searchFunctions(words)
+  if (found.length === 0) {
+    const near = nearestName(
+      words,
+      FUNCTIONS.map((one) => one.name),
+    )
+    io.err(
+      `No function answers to "${words}".${near === undefined ? '' : ` Nearest name: ${near}.`}\nAll of them: mellow functions\n`,
+    )
+    return ExitCode.refused
+  }
+  for (const one of found) io.out(lineText(one, paint))
+  return ExitCode.done
+}
+
+function familyText(family: string, paint: Paint): string {
+  const members = FUNCTIONS.filter((record) => record.family === family)
+  return `${paint.strong(family)}\n${members.map((record) => lineText(record, paint)).join('')}\n`
+}
+
+function lineText(record: FunctionRecord, paint: Paint): string {
+  const parameters = record.parameters
+    .map((one) => (one.optional ? `[${one.name}]` : one.repeats ? `${one.name} …` : one.name))
+    .join(', ')
+  const form = `${record.name}(${parameters})`
+  return `  ${paint.calculated(form.padEnd(38))} ${record.doc.split(/(?<=[.;])\s/)[0]}\n`
+}
+
+function recordText(record: FunctionRecord, paint: Paint): string {
+  const width = Math.max(...record.examples.map((one) => one.formula.length))
+  const examples = record.examples.map(({ formula, gives, fails }) => {
+    const result =
+      fails !== undefined
+        ? paint.error(`!${fails}`)
+        : gives === null
+          ? paint.quiet('blank')
+          : typeof gives === 'string'
+            ? JSON.stringify(gives)
+            : String(gives)
+    return `  ${formula.padEnd(width)}  → ${result}\n`
+  })
+  const errors = record.errors.length === 0 ? '' : `Errors: ${record.errors.join(', ')}\n`
+  return `${paint.strong(record.name)}${record.signature}   ${paint.quiet(record.family)}\n\n${record.doc}\nBlanks: ${record.blanks}.\n${errors}\nExamples:\n${examples.join('')}`
+}

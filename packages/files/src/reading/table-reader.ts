@@ -1,0 +1,79 @@
+import { type Finding, foldName, printName } from 'mellow-abacus'
+import { ColumnReader, type ReadColumn } from './column-reader.js'
+import type { ReadingOptions } from './options.js'
+import { ReadFault } from './read-fault.js'
+
+/** A column of a file that was read. */
+export interface FileColumn extends ReadColumn {
+  readonly name: string
+  /** True when its type was said, not found. */
+  readonly declared: boolean
+}
+
+/** A file that was read. */
+export interface FileTable {
+  readonly columns: readonly FileColumn[]
+  readonly rowCount: number
+  /** What a reader of the file should know: short rows, unnamed columns, how it was read. */
+  readonly findings: readonly Finding[]
+}
+
+/** Collects the columns of a file while it is read, whatever its format. */
+export class TableReader {
+  readonly findings: Finding[] = []
+  readonly columns: ColumnReader[] = []
+  readonly names: string[] = []
+  readonly #options: ReadingOptions
+  readonly #folded: Map<string, number> = new Map()
+
+  constructor(options: ReadingOptions) {
+    this.#options = options
+  }
+
+  /** The place of the column of this exact name, or undefined. */
+  placeOf(name: string): number | undefined {
+    const place = this.#folded.get(foldName(name))
+    return place !== undefined && this.names[place] === name ? place : undefined
+  }
+
+  /**
+   * Begins a column.
+   *
+   * Errors: ReadFault when there is one of that name, or of that name but for case.
+   */
+  addColumn(name: string, line?: number): ColumnReader {
+    const known = this.#folded.get(foldName(name))
+    if (known !== undefined) {
+      const other = this.names[known] as string
+      const how =
+        other === name
+          ? `two columns are called ${printName(name)}`
+          : `the columns ${printName(other)} and ${printName(name)} differ only in case`
+      throw new ReadFault(`${how}; names of one table must differ.`, line)
+    }
+    const { types, decimal = '.', blanks = [], zone = 'UTC' } = this.#options
+    const reader = new ColumnReader(types?.get(name), decimal, new Set(blanks), zone)
+    this.#folded.set(foldName(name), this.columns.length)
+    this.names.push(name)
+    this.columns.push(reader)
+    return reader
+  }
+
+  /** Fills a column up with blanks to so many rows. */
+  padTo(column: ColumnReader, rowCount: number): void {
+    while (column.rowCount < rowCount) column.pushBlank()
+  }
+
+  /** Ends the table. Errors: ReadFault when a type was said for a column that is not there. */
+  finish(rowCount: number): FileTable {
+    for (const name of this.#options.types?.keys() ?? []) {
+      if (!this.names.includes(name))
+        throw new ReadFault(`a type is given for ${printName(name)}, but the file has no such column.`)
+    }
+    const columns = this.columns.map((reader, index) => {
+      const name = this.names[index] as string
+      return { name, declared: this.#options.types?.has(name) ?? false, ...reader.finish() }
+    })
+    return { columns, rowCount, findings: this.findings }
+  }
+}
