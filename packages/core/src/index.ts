@@ -45,6 +45,7 @@ export {
   printDate,
   printDateTime,
   printName,
+  printNumber,
   type Scalar,
   Status,
   type Surroundings,

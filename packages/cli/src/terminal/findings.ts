@@ -4,6 +4,7 @@ import type { Paint } from './paint.js'
 /** Where a finding stands, for the reader: a file, an option, or `table.column`. */
 export function placeOf(finding: Finding, fallback: string): string {
   if (finding.table === undefined) return fallback
+  if (finding.column?.startsWith('--') === true) return finding.column
   return finding.column === undefined ? finding.table : `${finding.table}.${printName(finding.column)}`
 }
 
@@ -20,7 +21,7 @@ export function findingText(finding: Finding, where: string, formula: string | u
   const remedy =
     fix === undefined
       ? ''
-      : `  ${paint.quiet(`fix: ${fix.title}${insert === undefined || insert.length > 70 ? '' : ` (${insert.trim()})`}`)}\n`
+      : `  ${paint.quiet(`fix: ${fix.title}${insert === undefined || insert.length > 70 || fix.title.includes(insert.trim()) ? '' : ` (${insert.trim()})`}`)}\n`
   return `${head}\n  ${line}\n  ${paint[finding.severity](carets)}\n${remedy}`
 }
 

@@ -126,6 +126,8 @@ export class Workbook {
   /** Brings everything back to before a refused call: the inverse of what was done, then what depends on it. */
   #rollBack(refused: Transaction): void {
     const back = new Transaction(this.#model, this.#engine)
+    // What the refused formulas would read must not stand in the way of taking their columns back.
+    for (const column of refused.unbound.keys()) this.#engine.graph.remove(column.id)
     for (const operation of refused.inverse) applyOperation(back, operation)
     for (const [column, table] of refused.unbound) {
       if (table.columns.includes(column) && column.formula !== null) back.unbound.set(column, table)

@@ -145,6 +145,12 @@ export class Column {
     else block.values[row] = cell as never
   }
 
+  /** Begins `count` blank rows from slot 0 on, in a column that has none. */
+  occupyFirst(count: number): void {
+    for (let first = 0; first < count; first += BLOCK_ROWS) this.block(first >> BLOCK_SHIFT, Math.min(BLOCK_ROWS, count - first))
+    this.#counts[Status.blank] = count
+  }
+
   /**
    * Takes over what an evaluation gave for some occupied rows of a block.
    *
@@ -154,24 +160,53 @@ export class Column {
     const last = selection.rows === null ? selection.count : (selection.rows[selection.count - 1] as number) + 1
     const block = this.block(blockIndex, last)
     const changed = new Uint16Array(selection.count)
-    let changedCount = 0
-    for (let k = 0; k < selection.count; k++) {
-      const row = selection.rows === null ? k : (selection.rows[k] as number)
-      const before = block.status[row] as number
-      const after = result.status[row] as number
-      if (before === after && (after !== Status.value || block.values[row] === result.values[row])) continue
-      changed[changedCount++] = row
-      if (before === after) continue
-      block.status[row] = after
-      this.#count(before, -1)
-      this.#count(after, 1)
-    }
+    const changedCount = this.#changedRows(block, result, selection, changed)
     if (changedCount === 0) return { rows: changed, count: 0 }
     block.clean = false
     copyRows(block, result, changed, changedCount)
     return changedCount === selection.count && selection.rows === null
       ? wholeBlock(changedCount)
       : selectRows(changed.subarray(0, changedCount))
+  }
+
+  /** Lists the rows that differ and moves their status over; one loop a kind keeps the access of values fast. */
+  #changedRows(block: Vector, result: Vector, selection: Selection, changed: Uint16Array): number {
+    if (block.kind === 'number' && result.kind === 'number') return this.#compareRows(block.values, result.values, block.status, result.status, selection, changed)
+    if (block.kind === 'text' && result.kind === 'text') return this.#compareTexts(block.values, result.values, block.status, result.status, selection, changed)
+    if (block.kind === 'boolean' && result.kind === 'boolean') return this.#compareRows(block.values, result.values, block.status, result.status, selection, changed)
+    throw new TypeError(`a ${block.kind} block cannot take a ${result.kind} vector`)
+  }
+
+  #compareRows(before: Float64Array | Uint8Array, after: Float64Array | Uint8Array, from: Uint8Array, to: Uint8Array, selection: Selection, changed: Uint16Array): number {
+    let count = 0
+    for (let k = 0; k < selection.count; k++) {
+      const row = selection.rows === null ? k : (selection.rows[k] as number)
+      const was = from[row] as number
+      const is = to[row] as number
+      if (was === is && (is !== Status.value || before[row] === after[row])) continue
+      changed[count++] = row
+      if (was !== is) this.#moveStatus(from, row, was, is)
+    }
+    return count
+  }
+
+  #compareTexts(before: readonly string[], after: readonly string[], from: Uint8Array, to: Uint8Array, selection: Selection, changed: Uint16Array): number {
+    let count = 0
+    for (let k = 0; k < selection.count; k++) {
+      const row = selection.rows === null ? k : (selection.rows[k] as number)
+      const was = from[row] as number
+      const is = to[row] as number
+      if (was === is && (is !== Status.value || before[row] === after[row])) continue
+      changed[count++] = row
+      if (was !== is) this.#moveStatus(from, row, was, is)
+    }
+    return count
+  }
+
+  #moveStatus(status: Uint8Array, row: number, was: number, is: number): void {
+    status[row] = is
+    this.#counts[was] = (this.#counts[was] as number) - 1
+    this.#counts[is] = (this.#counts[is] as number) + 1
   }
 }
 

@@ -59,7 +59,9 @@ export class RowSet {
   /** Slots in row order. */
   inOrder(): Int32Array {
     if (this.#order !== null) return Int32Array.from(this.#order)
-    return Int32Array.from({ length: this.#slotCount }, (_, slot) => slot)
+    const order = new Int32Array(this.#slotCount)
+    for (let slot = 0; slot < order.length; slot++) order[slot] = slot
+    return order
   }
 
   /**

@@ -16,7 +16,8 @@ export class TableStore {
   makeColumn(id: ColumnId, type: ValueType): Column {
     const column = new Column(type)
     const { slotCount } = this.rows
-    for (let slot = 0; slot < slotCount; slot++) if (this.rows.isLive(slot)) column.occupy(slot)
+    if (this.rows.isDense) column.occupyFirst(slotCount)
+    else for (let slot = 0; slot < slotCount; slot++) if (this.rows.isLive(slot)) column.occupy(slot)
     this.#columns.set(id, column)
     return column
   }

@@ -6,7 +6,8 @@ export function nearestName(name: string, candidates: Iterable<string>): string 
   const sought = name.toLowerCase()
   if (sought.length > LONGEST) return undefined
   let best: string | undefined
-  let bestDistance = Math.max(1, Math.floor(sought.length / 3)) + 1
+  // One letter is near to everything, so it is near to nothing.
+  let bestDistance = sought.length < 2 ? 0 : Math.max(1, Math.floor(sought.length / 3)) + 1
   for (const candidate of candidates) {
     if (Math.abs(candidate.length - sought.length) >= bestDistance || candidate.length > LONGEST) continue
     const distance = alignmentDistance(sought, candidate.toLowerCase())

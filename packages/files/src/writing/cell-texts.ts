@@ -1,4 +1,4 @@
-import { BLOCK_ROWS, CellFault, faultOfStatus, printDate, printDateTime, type QueryColumn, Status } from 'mellow-abacus'
+import { BLOCK_ROWS, CellFault, faultOfStatus, printDate, printDateTime, printNumber, type QueryColumn, Status } from 'mellow-abacus'
 
 /** How a writer says each kind of cell. */
 export interface CellWording {
@@ -18,6 +18,7 @@ export function cellTexts(column: QueryColumn, slots: Int32Array, wording: CellW
   const { storage, type, calculated } = column
   const texts = new Array<string>(slots.length)
   if (storage === undefined) return texts.fill(wording.blank)
+  const dateText = eachOnce(printDate)
   const isTime = type === 'datetime'
   const isDate = type === 'date'
   for (let k = 0; k < slots.length; k++) {
@@ -32,9 +33,22 @@ export function cellTexts(column: QueryColumn, slots: Int32Array, wording: CellW
       texts[k] = kept === undefined ? wording.fault(faultOfStatus(status)) : wording.text(kept)
     } else if (block.kind === 'text') texts[k] = wording.text(block.values[row] as string)
     else if (block.kind === 'boolean') texts[k] = block.values[row] === 1 ? 'true' : 'false'
-    else if (isDate) texts[k] = wording.date(printDate(block.values[row] as number))
+    else if (isDate) texts[k] = wording.date(dateText(block.values[row] as number))
     else if (isTime) texts[k] = wording.date(printDateTime(block.values[row] as number))
-    else texts[k] = String(block.values[row])
+    else texts[k] = printNumber(block.values[row] as number)
   }
   return texts
+}
+
+/** Prints each different day of a batch once. */
+function eachOnce(print: (epochDay: number) => string): (epochDay: number) => string {
+  const known = new Map<number, string>()
+  return (epochDay) => {
+    let text = known.get(epochDay)
+    if (text === undefined) {
+      text = print(epochDay)
+      known.set(epochDay, text)
+    }
+    return text
+  }
 }

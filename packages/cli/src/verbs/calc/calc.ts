@@ -177,5 +177,9 @@ async function write(result: QueryResult, args: CalcArguments, io: Io): Promise<
   if (args.output === undefined) return writeTo((text) => io.out(text))
   await replaceFile(args.output, writeTo)
   if (args.findings !== 'json')
-    io.err(`${result.slots.length} rows, ${result.columns.length} columns written to ${args.output}\n`)
+    io.err(`${counted(result.slots.length, 'row')}, ${counted(result.columns.length, 'column')} written to ${args.output}\n`)
+}
+
+function counted(count: number, noun: string): string {
+  return `${count} ${noun}${count === 1 ? '' : 's'}`
 }
