@@ -1,7 +1,7 @@
 /** Where a verb writes and what it may do there: a process's streams, or a test's. */
 export interface Io {
   /** Writes results. */
-  out(text: string): void | Promise<void>
+  out(text: string | Uint8Array): void | Promise<void>
   /** Writes findings, progress and notes. */
   err(text: string): void
   /** True when results go to a terminal. */
@@ -25,7 +25,8 @@ export function processIo(): Io {
   process.stdout.on('error', quietEnd)
   process.stderr.on('error', quietEnd)
   return {
-    out: (text) => (process.stdout.write(text) ? undefined : new Promise((resolve) => process.stdout.once('drain', resolve))),
+    // Bytes are lent for the call only, so it waits until they are written.
+    out: (text) => (typeof text === 'string' ? void process.stdout.write(text) : new Promise((resolve) => process.stdout.write(text, () => resolve()))),
     err: (text) => void process.stderr.write(text),
     isTerminal: process.stdout.isTTY === true,
     showsProgress: process.stderr.isTTY === true,

@@ -4,5 +4,5 @@ export const WRITABLE_FORMATS = ['csv', 'tsv', 'json', 'ndjson'] as const
 /** A format that can be written. */
 export type WritableFormat = (typeof WRITABLE_FORMATS)[number]
 
-/** Where a writer's text goes; a promise is waited for. */
-export type TextSink = (text: string) => void | Promise<void>
+/** Where a writer's UTF-8 bytes go. They are lent: until the call, or its promise, is done. */
+export type ByteSink = (bytes: Uint8Array) => void | Promise<void>

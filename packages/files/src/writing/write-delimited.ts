@@ -1,32 +1,36 @@
 import type { QueryResult } from 'mellow-abacus'
-import { type CellWording, cellTexts } from './cell-texts.js'
-import type { TextSink } from './formats.js'
+import { BatchBytes } from './batch-bytes.js'
+import { type CellWording, cellWriter } from './cell-writer.js'
+import type { ByteSink } from './formats.js'
 
-/** Rows turned into text at a time. */
+/** Rows put out at a time. */
 const BATCH_ROWS = 4096
+const LINE_FEED = 10
 
 /**
  * Writes CSV or TSV (RFC 4180, line feeds): blank is an empty field, an empty text `""`, a calculated error `!code`.
- * Its own code because a value is quoted only where it must be, at a third of the time of the reading package's writer (bench: calc).
+ * Its own code, for the reading package's writer takes four times as long (bench: calc) and cannot tell blank from empty text.
  */
-export async function writeDelimited(result: QueryResult, delimiter: string, sink: TextSink): Promise<void> {
-  const needsQuotes = new RegExp(`["\\r\\n${delimiter === '\t' ? '\\t' : delimiter.replace(/[\\\]^-]/g, '\\$&')}]`)
+export async function writeDelimited(result: QueryResult, delimiter: ',' | '\t', sink: ByteSink): Promise<void> {
+  const needsQuotes = delimiter === ',' ? /[",\r\n]/ : /["\t\r\n]/
   const quoted = (text: string): string => {
     if (text === '') return '""'
     return needsQuotes.test(text) ? `"${text.replaceAll('"', '""')}"` : text
   }
   const wording: CellWording = { blank: '', text: quoted, date: (iso) => iso, fault: (code) => `!${code}` }
-  await sink(`${result.columns.map((column) => quoted(column.name)).join(delimiter)}\n`)
+  const out = new BatchBytes()
   const { slots, columns } = result
-  for (let from = 0; from < slots.length; from += BATCH_ROWS) {
-    const batch = slots.subarray(from, from + BATCH_ROWS)
-    const cells = columns.map((column) => cellTexts(column, batch, wording))
-    let text = ''
-    for (let row = 0; row < batch.length; row++) {
-      for (let place = 0; place < cells.length; place++) text += (place === 0 ? '' : delimiter) + (cells[place] as string[])[row]
-      // A row whose only cell is blank would be an empty line, which reads as one blank cell all the same.
-      text += '\n'
+  const writers = columns.map((column) => cellWriter(column, wording, out))
+  const between = delimiter.charCodeAt(0)
+  out.text(`${columns.map((column) => quoted(column.name)).join(delimiter)}\n`)
+  for (let place = 0; place < slots.length; place++) {
+    const slot = slots[place] as number
+    for (let index = 0; index < writers.length; index++) {
+      if (index > 0) out.sign(between)
+      ;(writers[index] as (slot: number) => void)(slot)
     }
-    await sink(text)
+    out.sign(LINE_FEED)
+    if (place % BATCH_ROWS === BATCH_ROWS - 1) await sink(out.take())
   }
+  await sink(out.take())
 }

@@ -1,6 +1,7 @@
 import type { QueryResult } from 'mellow-abacus'
-import { type CellWording, cellTexts } from './cell-texts.js'
-import type { TextSink } from './formats.js'
+import { BatchBytes } from './batch-bytes.js'
+import { type CellWording, cellWriter } from './cell-writer.js'
+import type { ByteSink } from './formats.js'
 
 const BATCH_ROWS = 4096
 
@@ -15,22 +16,23 @@ const wording: CellWording = {
  * Writes JSON (one array, an object a line) or NDJSON. Objects are written key by key from the column list, so a column
  * called `2024` keeps its place and `__proto__` is a name like any other.
  */
-export async function writeJson(result: QueryResult, format: 'json' | 'ndjson', sink: TextSink): Promise<void> {
+export async function writeJson(result: QueryResult, format: 'json' | 'ndjson', sink: ByteSink): Promise<void> {
   const { slots, columns } = result
-  const keys = columns.map((column, place) => `${place === 0 ? '' : ','}${JSON.stringify(column.name)}:`)
+  const out = new BatchBytes()
+  const writers = columns.map((column) => cellWriter(column, wording, out))
+  const keys = columns.map((column, index) => `${index === 0 ? '{' : ','}${JSON.stringify(column.name)}:`)
   const isArray = format === 'json'
-  if (isArray) await sink(slots.length === 0 ? '[' : '[\n')
-  for (let from = 0; from < slots.length; from += BATCH_ROWS) {
-    const batch = slots.subarray(from, from + BATCH_ROWS)
-    const cells = columns.map((column) => cellTexts(column, batch, wording))
-    let text = ''
-    for (let row = 0; row < batch.length; row++) {
-      text += '{'
-      for (let place = 0; place < cells.length; place++) text += (keys[place] as string) + (cells[place] as string[])[row]
-      const isLast = from + row === slots.length - 1
-      text += isArray && !isLast ? '},\n' : '}\n'
+  if (isArray) out.text(slots.length === 0 ? '[' : '[\n')
+  for (let place = 0; place < slots.length; place++) {
+    const slot = slots[place] as number
+    if (writers.length === 0) out.text('{')
+    for (let index = 0; index < writers.length; index++) {
+      out.text(keys[index] as string)
+      ;(writers[index] as (slot: number) => void)(slot)
     }
-    await sink(text)
+    out.text(isArray && place < slots.length - 1 ? '},\n' : '}\n')
+    if (place % BATCH_ROWS === BATCH_ROWS - 1) await sink(out.take())
   }
-  if (isArray) await sink(']\n')
+  if (isArray) out.text(']\n')
+  await sink(out.take())
 }

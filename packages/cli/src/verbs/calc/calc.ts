@@ -169,7 +169,7 @@ function outputFormat(args: CalcArguments, io: Io): WritableFormat | 'table' {
 async function write(result: QueryResult, args: CalcArguments, io: Io): Promise<void> {
   const format = outputFormat(args, io)
   const paint: Paint = makePaint(io.colours && args.output === undefined)
-  const writeTo = async (sink: (text: string) => void | Promise<void>): Promise<void> => {
+  const writeTo = async (sink: (text: string | Uint8Array) => void | Promise<void>): Promise<void> => {
     if (format === 'table')
       await sink(tableText(result, paint, args.output === undefined && io.isTerminal ? io.columns : Number.POSITIVE_INFINITY))
     else await writeTable(result, format, sink)

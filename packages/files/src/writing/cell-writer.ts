@@ -1,0 +1,56 @@
+import { BLOCK_ROWS, CellFault, faultOfStatus, printDate, printDateTime, type QueryColumn, Status } from 'mellow-abacus'
+import type { BatchBytes } from './batch-bytes.js'
+
+/** How a format says each kind of cell. Numbers and booleans are the same in all. */
+export interface CellWording {
+  readonly blank: string
+  readonly text: (text: string) => string
+  readonly date: (iso: string) => string
+  readonly fault: (code: string) => string
+}
+
+/** Puts out the cell of one slot. */
+export type CellWriter = (slot: number) => void
+
+/** Most different days or times whose text is kept. */
+const MOST_KEPT = 10_000
+
+/**
+ * A writer of one column's cells: numbers as the shortest text that reads back equal, dates in ISO 8601, a source misfit as
+ * its own text.
+ */
+export function cellWriter(column: QueryColumn, wording: CellWording, out: BatchBytes): CellWriter {
+  const { storage, type, calculated } = column
+  if (storage === undefined) return () => out.text(wording.blank)
+  const dateText = eachOnce((value) => wording.date(type === 'datetime' ? printDateTime(value) : printDate(value)))
+  const isDate = type === 'date' || type === 'datetime'
+  const other = (slot: number, status: number): void => {
+    if (status === Status.blank) return out.text(wording.blank)
+    const cell = storage.read(slot)
+    const kept = !calculated && cell instanceof CellFault ? cell.text : undefined
+    out.text(kept === undefined ? wording.fault(faultOfStatus(status)) : wording.text(kept))
+  }
+  return (slot) => {
+    const block = storage.peek(Math.floor(slot / BLOCK_ROWS))
+    const row = slot % BLOCK_ROWS
+    const status = block?.status[row] ?? Status.blank
+    if (block === undefined || status !== Status.value) return other(slot, status)
+    if (block.kind === 'text') out.text(wording.text(block.values[row] as string))
+    else if (block.kind === 'boolean') out.text(block.values[row] === 1 ? 'true' : 'false')
+    else if (isDate) out.text(dateText(block.values[row] as number))
+    else out.number(block.values[row] as number)
+  }
+}
+
+/** Prints each different value once, as long as there are not too many. */
+function eachOnce(print: (value: number) => string): (value: number) => string {
+  const known = new Map<number, string>()
+  return (value) => {
+    let text = known.get(value)
+    if (text === undefined) {
+      text = print(value)
+      if (known.size < MOST_KEPT) known.set(value, text)
+    }
+    return text
+  }
+}
