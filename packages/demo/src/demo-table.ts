@@ -22,3 +22,21 @@ export function demoCsv(table: DemoTable): string {
   const line = (cells: readonly DemoCell[]): string => cells.map((cell) => (cell === null ? '' : quoted(String(cell)))).join(',')
   return `${[table.columns.map((column) => column.name), ...table.rows].map(line).join('\n')}\n`
 }
+
+/** An operation of a workbook as plain JSON. */
+export interface DemoOperation {
+  readonly op: string
+  readonly [field: string]: unknown
+}
+
+/** The operations that put demo tables into a workbook. */
+export function demoOperations(tables: readonly DemoTable[]): DemoOperation[] {
+  return tables.flatMap(({ name, columns, rows }) => [
+    { op: 'add-table', table: name, columns },
+    {
+      op: 'insert-rows',
+      table: name,
+      block: Object.fromEntries(columns.map((column, place) => [column.name, rows.map((row) => row[place])])),
+    },
+  ])
+}

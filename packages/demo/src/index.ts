@@ -2,6 +2,6 @@
  * The demo tables: a seed in, tables of a made-up honey co-operative out. Start reading at `thistle-and-comb.ts`.
  * @module
  */
-export { type DemoCell, type DemoColumn, type DemoTable, demoCsv } from './demo-table.js'
+export { type DemoCell, type DemoColumn, type DemoOperation, type DemoTable, demoCsv, demoOperations } from './demo-table.js'
 export { SeededRandom } from './random.js'
 export { DEMO_SEED, thistleAndComb } from './thistle-and-comb.js'

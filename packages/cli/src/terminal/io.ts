@@ -26,7 +26,10 @@ export function processIo(): Io {
   process.stderr.on('error', quietEnd)
   return {
     // Bytes are lent for the call only, so it waits until they are written.
-    out: (text) => (typeof text === 'string' ? void process.stdout.write(text) : new Promise((resolve) => process.stdout.write(text, () => resolve()))),
+    out: (text) =>
+      typeof text === 'string'
+        ? void process.stdout.write(text)
+        : new Promise((resolve) => process.stdout.write(text, () => resolve())),
     err: (text) => void process.stderr.write(text),
     isTerminal: process.stdout.isTTY === true,
     showsProgress: process.stderr.isTTY === true,

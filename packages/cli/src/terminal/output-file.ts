@@ -15,7 +15,10 @@ export function refuseBadPath(path: string): void {
  * Writes a file that is replaced in one step when all of it is there: readers see the old file or the new one, and a failure
  * leaves the old one.
  */
-export async function replaceFile(path: string, write: (sink: (text: string | Uint8Array) => void) => Promise<void>): Promise<void> {
+export async function replaceFile(
+  path: string,
+  write: (sink: (text: string | Uint8Array) => void) => Promise<void>,
+): Promise<void> {
   const temporary = join(dirname(path), `.${basename(path)}.${process.pid}.part`)
   let file: number
   try {

@@ -1,6 +1,6 @@
-import type { Engine, TableStore } from '../engine/index.js'
+import type { Engine, TableStore, WatchMarks } from '../engine/index.js'
 import { type Finding, finding } from '../findings/index.js'
-import type { ColumnId } from '../formula/index.js'
+import type { CheckedFormula, ColumnId } from '../formula/index.js'
 import { printName, statusOfFault, type ValueType } from '../values/index.js'
 import type { ColumnModel, TableModel } from './model.js'
 
@@ -12,13 +12,17 @@ export function findingsOfColumn(engine: Engine, table: TableModel, column: Colu
   const computed = engine.computed(column.id)
   if (computed === undefined) return misfitFindings(table.store, column).map((one) => ({ ...one, ...place }))
   const { formula, plan, marks } = computed
-  const watched = formula.watches.flatMap((watch, index) => {
+  return [...formula.findings, ...plan.findings, ...watchedFindings(formula, marks)].map((one) => ({ ...one, ...place }))
+}
+
+/** What the data of a formula's watched places shows, with row counts. */
+export function watchedFindings(formula: CheckedFormula, marks: WatchMarks): Finding[] {
+  return formula.watches.flatMap((watch, index) => {
     const rows = marks.countOf(index)
     if (rows === 0) return []
     const count = ` This happens on ${rows} ${rows === 1 ? 'row' : 'rows'}.`
     return [finding(watch.code, { subject: watch.subject, count }, { from: watch.from, to: watch.to, rows, fixes: watch.fixes })]
   })
-  return [...formula.findings, ...plan.findings, ...watched].map((one) => ({ ...one, ...place }))
 }
 
 function misfitFindings(store: TableStore, column: ColumnModel): Finding[] {

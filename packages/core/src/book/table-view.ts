@@ -80,6 +80,17 @@ export class ColumnView {
     return Array.from(slots, (slot) => showCell(storage.read(slot), storage.type))
   }
 
+  /** Values of the first rows in storage, for a look at what the column holds. */
+  sample(count: number): ShownValue[] {
+    const { store } = this.#table
+    const storage = store.column(this.#column.id)
+    if (storage === undefined) return []
+    const slots = Array.from({ length: Math.min(count, store.rows.slotCount) }, (_, slot) => slot).filter((slot) =>
+      store.rows.isLive(slot),
+    )
+    return slots.map((slot) => showCell(storage.read(slot), storage.type))
+  }
+
   /** The value of the row with this id; undefined when there is no such row. */
   value(rowId: number): ShownValue | undefined {
     const { store } = this.#table
@@ -103,7 +114,17 @@ export class ColumnView {
     const slots = store.rows.inOrder()
     const storage = store.column(this.#column.id)
     if (storage !== undefined) return summarise(storage, slots)
-    return { rows: slots.length, values: 0, blanks: slots.length, errors: 0, sum: null, mean: null, min: null, max: null }
+    return {
+      rows: slots.length,
+      values: 0,
+      blanks: slots.length,
+      errors: 0,
+      fault: null,
+      sum: null,
+      mean: null,
+      min: null,
+      max: null,
+    }
   }
 
   /** Names of the columns its formula reads. */

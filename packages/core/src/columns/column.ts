@@ -171,13 +171,23 @@ export class Column {
 
   /** Lists the rows that differ and moves their status over; one loop a kind keeps the access of values fast. */
   #changedRows(block: Vector, result: Vector, selection: Selection, changed: Uint16Array): number {
-    if (block.kind === 'number' && result.kind === 'number') return this.#compareRows(block.values, result.values, block.status, result.status, selection, changed)
-    if (block.kind === 'text' && result.kind === 'text') return this.#compareTexts(block.values, result.values, block.status, result.status, selection, changed)
-    if (block.kind === 'boolean' && result.kind === 'boolean') return this.#compareRows(block.values, result.values, block.status, result.status, selection, changed)
+    if (block.kind === 'number' && result.kind === 'number')
+      return this.#compareRows(block.values, result.values, block.status, result.status, selection, changed)
+    if (block.kind === 'text' && result.kind === 'text')
+      return this.#compareTexts(block.values, result.values, block.status, result.status, selection, changed)
+    if (block.kind === 'boolean' && result.kind === 'boolean')
+      return this.#compareRows(block.values, result.values, block.status, result.status, selection, changed)
     throw new TypeError(`a ${block.kind} block cannot take a ${result.kind} vector`)
   }
 
-  #compareRows(before: Float64Array | Uint8Array, after: Float64Array | Uint8Array, from: Uint8Array, to: Uint8Array, selection: Selection, changed: Uint16Array): number {
+  #compareRows(
+    before: Float64Array | Uint8Array,
+    after: Float64Array | Uint8Array,
+    from: Uint8Array,
+    to: Uint8Array,
+    selection: Selection,
+    changed: Uint16Array,
+  ): number {
     let count = 0
     for (let k = 0; k < selection.count; k++) {
       const row = selection.rows === null ? k : (selection.rows[k] as number)
@@ -190,7 +200,14 @@ export class Column {
     return count
   }
 
-  #compareTexts(before: readonly string[], after: readonly string[], from: Uint8Array, to: Uint8Array, selection: Selection, changed: Uint16Array): number {
+  #compareTexts(
+    before: readonly string[],
+    after: readonly string[],
+    from: Uint8Array,
+    to: Uint8Array,
+    selection: Selection,
+    changed: Uint16Array,
+  ): number {
     let count = 0
     for (let k = 0; k < selection.count; k++) {
       const row = selection.rows === null ? k : (selection.rows[k] as number)

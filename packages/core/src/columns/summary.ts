@@ -1,4 +1,4 @@
-import { compareText, ExactSum, isFaultStatus, type Scalar, Status } from '../values/index.js'
+import { compareText, ExactSum, type FaultCode, faultOfStatus, isFaultStatus, type Scalar, Status } from '../values/index.js'
 import type { Column } from './column.js'
 import { BLOCK_MASK, BLOCK_SHIFT } from './vectors.js'
 
@@ -8,7 +8,9 @@ export interface Summary {
   readonly values: number
   readonly blanks: number
   readonly errors: number
-  /** Exact sum rounded once; for number columns with values, null beyond binary64. */
+  /** The error that totals of this column are: of those it holds, the one named first in FAULT_CODES. */
+  readonly fault: FaultCode | null
+  /** Exact sum rounded once; for number columns with values and without errors, null beyond binary64. */
   readonly sum: number | null
   readonly mean: number | null
   readonly min: Scalar | null
@@ -21,12 +23,16 @@ export function summarise(column: Column, slots: Int32Array): Summary {
   const total = new ExactSum()
   let values = 0
   let errors = 0
+  let fault = Number.POSITIVE_INFINITY
   let min: Scalar | null = null
   let max: Scalar | null = null
   for (let k = 0; k < slots.length; k++) {
     const slot = slots[k] as number
     const status = column.statusAt(slot)
-    if (isFaultStatus(status)) errors++
+    if (isFaultStatus(status)) {
+      errors++
+      fault = Math.min(fault, status)
+    }
     if (status !== Status.value) continue
     const value = column.peek(slot >> BLOCK_SHIFT)?.values[slot & BLOCK_MASK] as number | string
     values++
@@ -34,17 +40,18 @@ export function summarise(column: Column, slots: Int32Array): Summary {
     if (min === null || isBefore(value, min)) min = value
     if (max === null || isBefore(max, value)) max = value
   }
-  const sum = isNumber && values > 0 ? finiteOrNull(total.result()) : null
+  const sum = isNumber && values > 0 && errors === 0 ? finiteOrNull(total.result()) : null
   const isBoolean = column.type === 'boolean'
   return {
     rows: slots.length,
     values,
     blanks: slots.length - values - errors,
     errors,
+    fault: errors === 0 ? null : faultOfStatus(fault),
     sum,
     mean: sum === null ? null : sum / values,
-    min: isBoolean ? null : min,
-    max: isBoolean ? null : max,
+    min: isBoolean || errors > 0 ? null : min,
+    max: isBoolean || errors > 0 ? null : max,
   }
 }
 

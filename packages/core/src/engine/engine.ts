@@ -34,7 +34,11 @@ export interface EvaluationWatch {
   readonly probe?: (branch: number, block: number, row: number) => void
   /** Counts the rows of the formula's watched places. */
   readonly marks?: WatchMarks
+  /** The rows to evaluate, by block; all when not given. */
+  readonly rows?: ReadonlyMap<number, Selection>
 }
+
+const NO_ROWS: Selection = { rows: null, count: 0 }
 
 const MISFIT: number = statusOfFault('misfit')
 const LARGEST_WHOLE = 2 ** 53
@@ -170,7 +174,7 @@ export class Engine {
     frame.source = source
     for (let block = 0; block < store.blockCount; block++) {
       source.block = block
-      const selection = store.liveRows(block)
+      const selection = watch.rows === undefined ? store.liveRows(block) : (watch.rows.get(block) ?? NO_ROWS)
       if (selection.count === 0) continue
       const { probe, marks } = watch
       frame.probe = probe === undefined ? null : (branch, row) => probe(branch, block, row)

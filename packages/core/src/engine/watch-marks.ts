@@ -17,6 +17,15 @@ export class WatchMarks {
     return this.#counts[watch] ?? 0
   }
 
+  /** The slot of the first row marked for a watch, or null. */
+  firstSlot(watch: number): number | null {
+    for (const [index, marks] of this.#blocks.entries()) {
+      const row = marks.findIndex((mark) => (mark & (1 << watch)) !== 0)
+      if (row >= 0) return index * BLOCK_ROWS + row
+    }
+    return null
+  }
+
   /** Takes the marks of these rows away, before they are evaluated anew; the block is then handed to the evaluation. */
   begin(block: number, selection: Selection): Uint8Array {
     while (this.#blocks.length <= block) this.#blocks.push(new Uint8Array(BLOCK_ROWS))

@@ -1,7 +1,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { DEMO_SEED, type DemoTable, demoCsv, thistleAndComb } from '@mellow-abacus/demo'
-import { type CellValue, type ChangeSet, type OperationInput, Refusal, Workbook } from 'mellow-abacus'
+import { DEMO_SEED, type DemoTable, demoCsv, demoOperations, thistleAndComb } from '@mellow-abacus/demo'
+import { type ChangeSet, Refusal, Workbook } from 'mellow-abacus'
 import { wholeNumber } from '../../options/reading-options.js'
 import { findingText } from '../../terminal/findings.js'
 import type { Io } from '../../terminal/io.js'
@@ -120,16 +120,4 @@ function showEdit(io: Io, paint: Paint, tables: readonly DemoTable[], ...definit
 
 function followed(change: ChangeSet): string {
   return change.recalculated.map(({ column, rows }) => `${column} ${rows} ${rows === 1 ? 'cell' : 'cells'}`).join(', ')
-}
-
-/** The demo tables as operations. */
-function demoOperations(tables: readonly DemoTable[]): OperationInput[] {
-  return tables.flatMap(({ name, columns, rows }) => [
-    { op: 'add-table', table: name, columns },
-    {
-      op: 'insert-rows',
-      table: name,
-      block: Object.fromEntries(columns.map((column, place) => [column.name, rows.map((row) => row[place] as CellValue)])),
-    },
-  ])
 }

@@ -20,6 +20,8 @@ import type { PlanNode } from './node.js'
 
 /** A branch of a choice, numbered as it is compiled, with the place of its condition. */
 export interface PlanBranch {
+  /** True for the last branch, which has no condition. */
+  readonly isOtherwise: boolean
   readonly from: number
   readonly to: number
 }
@@ -76,11 +78,12 @@ class Compiler {
         return this.#call(node, own)
       case 'choose': {
         const branches = node.branches.map(({ condition, value }) => {
-          const branch = this.branches.push({ from: condition.from, to: condition.to }) - 1
+          const branch = this.branches.push({ isOtherwise: false, from: condition.from, to: condition.to }) - 1
           return { condition: this.compile(condition, 'boolean'), value: this.compile(value, own), branch }
         })
         const otherwise = node.otherwise === null ? null : this.compile(node.otherwise, own)
-        const last = this.branches.push({ from: node.otherwise?.from ?? node.from, to: node.otherwise?.to ?? node.to }) - 1
+        const last =
+          this.branches.push({ isOtherwise: true, from: node.otherwise?.from ?? node.to, to: node.otherwise?.to ?? node.to }) - 1
         return chooseNode(own, branches, otherwise, last, node.watch)
       }
       case 'coalesce':

@@ -1,0 +1,68 @@
+import { type ChangeSet, type OperationInput, Refusal, type Workbook } from 'mellow-abacus'
+import { useCallback, useState, useSyncExternalStore } from 'react'
+
+/** A cell of the page: its row by id and its column by name. */
+export interface CellPlace {
+  readonly row: number
+  readonly column: string
+}
+
+/** What the page says about the last thing that was done. */
+export interface Notice {
+  readonly kind: 'done' | 'refused'
+  readonly text: string
+}
+
+/** The workbook as the page uses it. */
+export interface BookHandle {
+  readonly book: Workbook
+  readonly revision: number
+  readonly notice: Notice | null
+  /** The last change, whose cells are marked for a moment. */
+  readonly lastChange: ChangeSet | null
+  /** Applies operations; says what followed, or why it was refused. True when it was done. */
+  apply(operations: OperationInput | OperationInput[]): boolean
+  turn(direction: 'undo' | 'redo'): void
+  refuse(text: string): void
+}
+
+/** Follows a workbook: renders again after each change and keeps what is to be said about it. */
+export function useBook(book: Workbook): BookHandle {
+  const subscribe = useCallback((listener: () => void) => book.on('change', listener), [book])
+  const revision = useSyncExternalStore(subscribe, () => book.revision)
+  const [notice, setNotice] = useState<Notice | null>(null)
+  const [lastChange, setLastChange] = useState<ChangeSet | null>(null)
+
+  const tell = (change: ChangeSet | null, verb: string): void => {
+    if (change === null) return setNotice({ kind: 'refused', text: `Nothing to ${verb.toLowerCase()}.` })
+    setLastChange(change)
+    setNotice({ kind: 'done', text: `${verb}: ${whatFollowed(change)}` })
+  }
+  return {
+    book,
+    revision,
+    notice,
+    lastChange,
+    apply: (operations) => {
+      try {
+        tell(book.apply(operations), 'Done')
+        return true
+      } catch (error) {
+        if (!(error instanceof Refusal)) throw error
+        setNotice({ kind: 'refused', text: error.findings.map((finding) => finding.message).join(' ') })
+        return false
+      }
+    },
+    turn: (direction) => tell(direction === 'undo' ? book.undo() : book.redo(), direction === 'undo' ? 'Undo' : 'Redo'),
+    refuse: (text) => setNotice({ kind: 'refused', text }),
+  }
+}
+
+/** Which cells were recalculated, in words. */
+function whatFollowed(change: ChangeSet): string {
+  const cells = change.recalculated.map(
+    ({ column, rows }) => `${column} ${rows === 1 ? '1 cell' : `${rows.toLocaleString('en')} cells`}`,
+  )
+  const found = change.findings.added.map((finding) => finding.message)
+  return [cells.length === 0 ? 'nothing depends on it' : `recalculated ${cells.join(', ')}`, ...found].join('. ')
+}
