@@ -32,7 +32,7 @@ export async function run(args: readonly string[], io: Io): Promise<number> {
       getErrHasColors: () => io.colours,
     })
     .exitOverride()
-  for (const command of [calcCommand(io, finish), functionsCommand(io, finish), demoCommand(io, finish)]) {
+  for (const command of [calcCommand(io, finish), functionsCommand(io, finish), demoCommand(io, finish, run)]) {
     command.configureOutput(program.configureOutput()).exitOverride()
     program.addCommand(command)
   }

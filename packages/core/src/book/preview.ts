@@ -53,7 +53,7 @@ export function previewColumn(
     probe: (branch, block, row) => telling.branch(branch, block, row),
     ...(checked.watches.length > 0 && { marks }),
   })
-  checked.watches.forEach((watch, index) => telling.watched(watch.code, marks.firstSlot(index)))
+  for (const [index, watch] of checked.watches.entries()) telling.watched(watch.code, marks.firstSlot(index))
   return {
     findings: placed([...findings, ...plan.findings, ...watchedFindings(checked, marks)]),
     type: plan.type,

@@ -64,7 +64,7 @@ export function compileDatePattern(pattern: string): DatePattern | { unreadable:
   }
   const matcher = new RegExp(`^${expression}$`, 'u')
   const hasTime = parts.includes('hour')
-  return { hasTime, parse: (text) => valueOf(matcher.exec(text), parts, hasTime) }
+  return { hasTime, parse: (text) => dateOf(matcher.exec(text), parts, hasTime) }
 }
 
 function literalOf(token: string): string {
@@ -72,7 +72,7 @@ function literalOf(token: string): string {
   return token.startsWith("'") ? token.slice(1, -1).replaceAll("''", "'") : token
 }
 
-function valueOf(match: RegExpExecArray | null, parts: readonly string[], hasTime: boolean): number {
+function dateOf(match: RegExpExecArray | null, parts: readonly string[], hasTime: boolean): number {
   if (match === null) return Number.NaN
   const found = new Map<string, number>()
   parts.forEach((part, index) => {

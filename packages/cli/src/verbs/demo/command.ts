@@ -1,8 +1,11 @@
 import { Command } from 'commander'
 import type { Io } from '../../terminal/io.js'
 
+/** Runs a command line of the tool: the demo types commands as a person would. */
+export type RunCommand = (args: readonly string[], io: Io) => Promise<number>
+
 /** The verb `demo`: the demo tables and a walk through them. */
-export function demoCommand(io: Io, finish: (exitCode: number) => void): Command {
+export function demoCommand(io: Io, finish: (exitCode: number) => void, run: RunCommand): Command {
   return new Command('demo')
     .summary('write the demo tables and walk through them')
     .description('Writes the tables of Thistle & Comb, a made-up honey co-operative, and shows on them how the tool is used.')
@@ -13,6 +16,6 @@ export function demoCommand(io: Io, finish: (exitCode: number) => void): Command
     .action(async (folder: string, args: { seed?: string; color: boolean }) => {
       if (!args.color) io.colours = false
       const { runDemo } = await import('./demo.js')
-      finish(await runDemo(folder, args.seed, io))
+      finish(await runDemo(folder, args.seed, io, run))
     })
 }

@@ -7,9 +7,10 @@ import { findingText } from '../../terminal/findings.js'
 import type { Io } from '../../terminal/io.js'
 import { makePaint, type Paint } from '../../terminal/paint.js'
 import { ExitCode, UsageFault } from '../../terminal/usage.js'
+import type { RunCommand } from './command.js'
 
 /** Runs `mellow demo`: writes the tables, then types commands as a person would and shows what comes back. */
-export async function runDemo(folder: string, seed: string | undefined, io: Io): Promise<number> {
+export async function runDemo(folder: string, seed: string | undefined, io: Io, run: RunCommand): Promise<number> {
   const paint = makePaint(io.colours)
   const tables = thistleAndComb(seed === undefined ? DEMO_SEED : wholeNumber('--seed', seed, 0))
   writeTables(folder, tables)
@@ -19,7 +20,7 @@ export async function runDemo(folder: string, seed: string | undefined, io: Io):
   const infestation = 'infestation = 100 * mites per bees_sampled'
   const act = 'act = case when infestation is blank then "sample again" when infestation > 3 then "treat" else "wait" end'
 
-  await step(io, paint, '1. Define two columns, the second on the first, and look at the extremes', [
+  await step(run, io, paint, '1. Define two columns, the second on the first, and look at the extremes', [
     'calc',
     inspections,
     infestation,
@@ -33,7 +34,7 @@ export async function runDemo(folder: string, seed: string | undefined, io: Io):
     '--to',
     'table',
   ])
-  await step(io, paint, '2. Join text, skipping blanks: some lots have no number', [
+  await step(run, io, paint, '2. Join text, skipping blanks: some lots have no number', [
     'calc',
     join(folder, 'batches.csv'),
     "mark = join('-', site, forage, lot)",
@@ -47,7 +48,11 @@ export async function runDemo(folder: string, seed: string | undefined, io: Io):
     '--to',
     'table',
   ])
-  await step(io, paint, '3. A mistake is caught where it stands', ['calc', inspections, 'load = 100 * mites per bee_sampled'])
+  await step(run, io, paint, '3. A mistake is caught where it stands', [
+    'calc',
+    inspections,
+    'load = 100 * mites per bee_sampled',
+  ])
   showEdit(io, paint, tables, infestation, act)
   io.out(
     `\n${paint.strong('Next')}\n  mellow functions 'split a name'      what formulas can do\n  mellow help calc                     all options\n  npm run desk                         the same table as a page, at http://127.0.0.1:4173\n`,
@@ -65,8 +70,7 @@ function writeTables(folder: string, tables: readonly DemoTable[]): void {
 }
 
 /** Shows a command line and runs it for real. */
-async function step(io: Io, paint: Paint, title: string, args: readonly string[]): Promise<void> {
-  const { run } = await import('../../main.js')
+async function step(run: RunCommand, io: Io, paint: Paint, title: string, args: readonly string[]): Promise<void> {
   io.out(`\n${paint.strong(title)}\n${paint.quiet('$')} mellow ${args.map(shellWord).join(' ')}\n`)
   // In a demonstration findings belong between the results, so they go the same way.
   await run(args, { ...io, err: (text) => void io.out(text), showsProgress: false })

@@ -39,7 +39,7 @@ export const addColumn = defineOperation<AddColumn>({
     if (values !== undefined) {
       const cells = readCells(transaction, table, column, values)
       const storage = table.store.column(column.id)
-      rows.inOrder().forEach((slot, index) => storage?.write(slot, cells[index] as Cell))
+      for (const [index, slot] of rows.inOrder().entries()) storage?.write(slot, cells[index] as Cell)
     }
     transaction.applied.push(operation)
   },

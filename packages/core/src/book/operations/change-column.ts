@@ -121,7 +121,7 @@ function convertCells(
       cells.map((cell) => convert(cell, storage?.type ?? type, type, zone))
     store.makeColumn(column.id, type)
     const made = storageOf(store, column)
-    slots.forEach((slot, index) => made.write(slot, converted[index] as Cell))
+    for (const [index, slot] of slots.entries()) made.write(slot, converted[index] as Cell)
     for (const slot of slots) transaction.dirtyIn(table).touchCell(column.id, slot)
   }
   column.type = type

@@ -74,7 +74,7 @@ export const insertRows = defineOperation<InsertRows>({
     for (const [id, column] of adopted) store.adoptColumn(id, column)
     for (const [column, list] of cells) {
       const storage = store.column(column.id)
-      if (storage !== undefined) slots.forEach((slot, index) => storage.write(slot, list[index] as Cell))
+      for (const [index, slot] of slots.entries()) storage?.write(slot, list[index] as Cell)
     }
     transaction.noteInserted(table, slots)
     const ids = slots.map((slot) => store.rows.idOf(slot))

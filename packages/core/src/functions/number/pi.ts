@@ -9,7 +9,7 @@ export const pi = defineFunction({
   blanks: 'has no arguments',
   errors: [],
   examples: [
-    { formula: 'round(pi(), 4)', gives: 3.1416 },
+    { formula: 'floor(pi() * 1000)', gives: 3141 },
     { formula: 'pi() > 3', gives: true },
   ],
   purposes: ['circle'],
