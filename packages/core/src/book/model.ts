@@ -165,6 +165,8 @@ export class Model {
 
 function scopeColumn(column: ColumnModel): ScopeColumn {
   const expression = column.formula?.checked?.expression
-  const { id, name, type } = column
+  const { id, name } = column
+  // A formula that gives nothing but blanks fits every type, whatever its column is stored as.
+  const type = expression?.type === 'blank' && !column.declared ? null : column.type
   return { id, name, type, mayBeBlank: expression?.mayBeBlank ?? true, mayFail: expression?.mayFail ?? true }
 }

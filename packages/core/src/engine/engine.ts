@@ -52,12 +52,10 @@ export class Engine {
 
   constructor(surroundings: Surroundings) {
     this.surroundings = surroundings
-    this.#frame = new Frame({
-      surroundings,
-      column: (id) => {
-        throw new ReferenceError(`column ${id} is not constant`)
-      },
-    })
+    const notConstant = (id: ColumnId): never => {
+      throw new ReferenceError(`column ${id} is not constant`)
+    }
+    this.#frame = new Frame({ surroundings, column: notConstant, statusOf: notConstant })
   }
 
   /** How a column is calculated; undefined for source columns. */

@@ -75,10 +75,18 @@ export class BlockSource implements FrameSource {
   column(id: ColumnId): Vector {
     const column = this.#store.column(id)
     if (column === undefined) throw new ReferenceError(`column ${id} has no storage`)
-    const count = Math.min(BLOCK_ROWS, this.#store.rows.slotCount - (this.block << BLOCK_SHIFT))
-    const vector = column.block(this.block, count)
-    if (!vector.clean) vector.clean = holdsOnlyValues(vector.status, count)
+    const vector = column.block(this.block, this.#rowCount)
+    if (!vector.clean) vector.clean = holdsOnlyValues(vector.status, this.#rowCount)
     return vector
+  }
+
+  statusOf(id: ColumnId): Uint8Array | null {
+    return this.#store.column(id)?.block(this.block, this.#rowCount).status ?? null
+  }
+
+  /** Rows of the block at hand, those that are gone included. */
+  get #rowCount(): number {
+    return Math.min(BLOCK_ROWS, this.#store.rows.slotCount - (this.block << BLOCK_SHIFT))
   }
 }
 

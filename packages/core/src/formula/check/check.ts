@@ -45,7 +45,8 @@ class Checker {
   readonly #references: Reference[] = []
   /** For each watched `else`, the conditions before it and the choice it closes. */
   readonly #falls: Map<number, { conditions: readonly WrittenCondition[]; choice: Syntax }> = new Map()
-  readonly #steps: { folded: string; name: string; value: Checked }[] = []
+  /** Named steps in sight, innermost last; a step without a name holds the value that a comparison reads twice. */
+  readonly #steps: { folded: string; name: string; step: number; value: Checked }[] = []
   #stepCount = 0
   #suggestions = 0
 
@@ -135,10 +136,8 @@ class Checker {
     }
     const part = parts[0]
     const folded = foldName(part.name)
-    for (let index = this.#steps.length - 1; index >= 0; index--) {
-      const step = this.#steps[index] as { folded: string; value: Checked }
-      if (step.folded === folded) return { ...factsOf(step.value), kind: 'step', step: index, from: node.from, to: node.to }
-    }
+    const step = folded === '' ? undefined : this.#steps.findLast((one) => one.folded === folded)
+    if (step !== undefined) return { ...factsOf(step.value), kind: 'step', step: step.step, from: node.from, to: node.to }
     const column = this.#scope.column(part.name)
     if (column === undefined) return this.#unknownName(part, node)
     this.#references.push({ column: column.id, from: part.from, to: part.to })
@@ -171,18 +170,16 @@ class Checker {
     return this.#withStep(node.name.name, bound, node, () => this.#check(node.body))
   }
 
-  /** Makes `bound` a step that `body` can read; its number is its place among the steps in sight. */
-  #withStep(name: string, bound: Checked, node: Syntax, body: () => Checked): Checked {
-    const step = this.#steps.length
-    this.#steps.push({ folded: foldName(name), name, value: bound })
-    this.#stepCount = Math.max(this.#stepCount, this.#steps.length)
-    const checked = body()
+  /**
+   * Makes `bound` a step that `body` can read. Every step of a formula has a number of its own: the operands of `in` and
+   * `between` are checked outside the step that holds their value, but run inside it.
+   */
+  #withStep(name: string, bound: Checked, node: Syntax, body: (read: Checked) => Checked): Checked {
+    const step = this.#stepCount++
+    this.#steps.push({ folded: foldName(name), name, step, value: bound })
+    const checked = body({ ...factsOf(bound), kind: 'step', step, from: bound.from, to: bound.to })
     this.#steps.pop()
     return { ...factsOf(checked), kind: 'let', step, bound, body: checked, from: node.from, to: node.to }
-  }
-
-  #readStep(value: Checked): Checked {
-    return { ...factsOf(value), kind: 'step', step: this.#steps.length - 1, from: value.from, to: value.to }
   }
 
   // Types
@@ -424,9 +421,9 @@ class Checker {
   #between(node: Syntax & { kind: 'between' }): Checked {
     const value = this.#check(node.value)
     const [low, high] = [this.#check(node.low), this.#check(node.high)]
-    const test = this.#withStep('', value, node, () => {
-      const atLeast = this.#compare('greater-equal', this.#readStep(value), low, node)
-      const atMost = this.#compare('less-equal', this.#readStep(value), high, node)
+    const test = this.#withStep('', value, node, (read) => {
+      const atLeast = this.#compare('greater-equal', read, low, node)
+      const atMost = this.#compare('less-equal', read, high, node)
       if (atLeast.type === 'unknown' || atMost.type === 'unknown') return this.#unknown(node)
       return both('and', [atLeast, atMost], node)
     })
@@ -436,9 +433,9 @@ class Checker {
   #in(node: Syntax & { kind: 'in' }): Checked {
     const value = this.#check(node.value)
     const members = node.members.map((member) => this.#check(member))
-    const test = this.#withStep('', value, node, () => {
-      const tests = members.map((member) => this.#compare('member', this.#readStep(value), member, member))
-      if (tests.length === 0) return this.#compare('member', this.#readStep(value), constant(null, 'blank', node), node)
+    const test = this.#withStep('', value, node, (read) => {
+      const tests = members.map((member) => this.#compare('member', read, member, member))
+      if (tests.length === 0) return this.#compare('member', read, constant(null, 'blank', node), node)
       if (tests.some((one) => one.type === 'unknown')) return this.#unknown(node)
       return both('or', tests as [Checked, ...Checked[]], node)
     })
@@ -453,10 +450,10 @@ class Checker {
       return this.#choose(conditions, values, otherwise, node)
     }
     const subject = this.#check(node.subject)
-    return this.#withStep('', subject, node, () => {
+    return this.#withStep('', subject, node, (read) => {
       const conditions = node.branches.map(({ condition }) => {
         const when = this.#check(condition)
-        return { syntax: node.subject as Syntax, checked: this.#compare('equal', this.#readStep(subject), when, condition) }
+        return { syntax: node.subject as Syntax, checked: this.#compare('equal', read, when, condition) }
       })
       const values = node.branches.map(({ value }) => this.#check(value))
       const otherwise = node.otherwise === null ? null : this.#check(node.otherwise)

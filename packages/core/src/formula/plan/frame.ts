@@ -6,6 +6,8 @@ import type { ColumnId } from '../check/index.js'
 export interface FrameSource {
   /** The block of a column now being computed. */
   column(id: ColumnId): Vector
+  /** Its status bytes alone; null for a column without storage, which is blank throughout. */
+  statusOf(id: ColumnId): Uint8Array | null
   readonly surroundings: Surroundings
 }
 
@@ -20,7 +22,8 @@ export class Frame {
   readonly #freeFlags: Uint8Array[] = []
   /** Values of the named steps in sight. */
   readonly steps: Vector[] = []
-  readonly #pinned: Set<Vector> = new Set()
+  /** Vectors that steps hold, with how many do: a step of a step is the same vector. */
+  readonly #pinned: Map<Vector, number> = new Map()
   source: FrameSource
   /** One byte a row of the block, one bit a watch; null when nobody counts. */
   marks: Uint8Array | null = null
@@ -46,12 +49,14 @@ export class Frame {
 
   /** Keeps the vector of a step until it is unpinned, whoever gives it back meanwhile. */
   pin(vector: Vector): void {
-    this.#pinned.add(vector)
+    this.#pinned.set(vector, (this.#pinned.get(vector) ?? 0) + 1)
   }
 
   /** Ends the life of a step; its vector is given back unless it is itself the result. */
   unpin(vector: Vector, result: Vector): void {
-    this.#pinned.delete(vector)
+    const holders = (this.#pinned.get(vector) ?? 1) - 1
+    if (holders > 0) this.#pinned.set(vector, holders)
+    else this.#pinned.delete(vector)
     if (vector !== result) this.giveBack(vector)
   }
 

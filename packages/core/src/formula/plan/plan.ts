@@ -63,8 +63,8 @@ class Compiler {
       case 'constant':
         return constantNode(own, node.value, node.value === null ? Status.blank : Status.value)
       case 'column':
-        if (node.type === 'blank') return constantNode(own, null, Status.blank)
         this.sources.add(node.column)
+        if (node.type === 'blank') return statusNode(own, node.column)
         return { kind: own, constant: false, run: (frame) => frame.source.column(node.column) }
       case 'step':
         return { kind: own, constant: false, run: (frame) => frame.steps[node.step] as Vector }
@@ -201,6 +201,21 @@ function constantNode(kind: StorageKind, value: Scalar | null, status: number): 
     return out
   }
   return { kind, constant: true, run }
+}
+
+/** Reads a column that has no values, whatever it is stored as: blanks, and errors where it is calculated. */
+function statusNode(kind: StorageKind, column: ColumnId): PlanNode {
+  const run = (frame: Frame, selection: Selection): Vector => {
+    const out = frame.lend(kind)
+    const status = frame.source.statusOf(column)
+    fillSelected(out, null, Status.blank, selection)
+    for (let k = 0; status !== null && k < selection.count; k++) {
+      const row = selection.rows === null ? k : (selection.rows[k] as number)
+      out.status[row] = status[row] as number
+    }
+    return out
+  }
+  return { kind, constant: false, run }
 }
 
 /** What a blank operand of an operator is stored as: as the other operand is. */

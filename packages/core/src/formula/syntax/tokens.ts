@@ -111,7 +111,8 @@ class Tokenizer {
       }
       this.#at = from
     }
-    const foreign = [this.#text.slice(from, from + 2), character].find((sign) => foreignSigns.has(sign))
+    const two = this.#text.slice(from, from + 2)
+    const foreign = signs.includes(two) ? undefined : [two, character].find((sign) => foreignSigns.has(sign))
     if (foreign !== undefined) return this.#unknown(from, foreign)
     const sign = signs.find((one) => this.#text.startsWith(one, from))
     if (sign === undefined) return this.#unknown(from, String.fromCodePoint(this.#text.codePointAt(from) as number))

@@ -5,7 +5,7 @@ export const exp = defineFunction({
   name: 'exp',
   family: 'number',
   signature: '(value: number) -> number',
-  doc: 'e to the power of a number.',
+  doc: 'The number e to the power of another.',
   blanks: 'a blank gives blank',
   errors: ['out-of-range'],
   examples: [

@@ -1,0 +1,62 @@
+import { describe, expect, test } from 'vitest'
+import { previewOf } from '../../tests/helpers/one-row.js'
+import { Workbook } from '../index.js'
+import { applyEdits, caretLines, FINDING_CODES, type FindingCode, finding, nearestName } from './index.js'
+
+/** Examples speak of columns a, b (numbers), t (text), d (date), ok (boolean); the row has a blank a and a zero b. */
+function findingsOf(formula: string): ReturnType<typeof previewOf>['findings'] {
+  const book = new Workbook()
+  const columns = [['a', 'number'], ['b', 'number'], ['t', 'text'], ['d', 'date'], ['ok', 'boolean']].map(([name, type]) => ({ name, type }))
+  book.apply([
+    { op: 'add-table', table: 'sample', columns },
+    { op: 'insert-rows', table: 'sample', rows: [{ a: null, b: 0 }, { a: 4, b: 0 }, { a: 1, b: 2, ok: true }] },
+  ])
+  return book.previewColumn('sample', { name: 'result', formula }).findings
+}
+
+const examples = Object.entries(FINDING_CODES).flatMap(([code, { example }]) => (example === undefined ? [] : [[code as FindingCode, example] as const]))
+
+describe('every code with an example', () => {
+  test.each(examples)('%s is raised by %s', (code, example) => {
+    const found = findingsOf(example).find((one) => one.code === code)
+    expect(found?.severity).toBe(FINDING_CODES[code].severity)
+    expect(found?.message).not.toMatch(/[{}]|undefined/)
+  })
+
+  test.each(examples)('%s: applying a fix of %s removes it', (code, example) => {
+    for (const found of findingsOf(example).filter((one) => one.code === code)) {
+      for (const fix of found.fixes) {
+        const mended = applyEdits(example, fix.edits ?? [])
+        expect(findingsOf(mended).filter((one) => one.code === code), `${fix.title}: ${mended}`).toEqual([])
+      }
+    }
+  })
+})
+
+test('a parameter that is not given prints as nothing', () => {
+  expect(finding('unknown-name', { place: 'Table t', name: 'x' }).message).toBe('Table t has no column or value called x.')
+})
+
+test.each([
+  ['bee_sampled', 'bees_sampled'],
+  ['MITES', 'mites'],
+  ['mties', 'mites'],
+  ['y', undefined],
+  ['altogether', undefined],
+])('nearest to %s is %s', (name, expected) => {
+  expect(nearestName(name, ['mites', 'bees_sampled', 'x'])).toBe(expected)
+})
+
+test.each([
+  ['one line', 'a + bb', 4, 6, 'a + bb', '    ^^'],
+  ['second line', 'a +\n bb', 5, 7, ' bb', ' ^^'],
+  ['at the end', 'a + ', 4, 4, 'a + ', '    ^'],
+])('carets under the place: %s', (_, text, from, to, line, carets) => {
+  expect(caretLines(text, from, to)).toEqual({ line, carets })
+})
+
+test('a long line is cut around the place', () => {
+  const { line, carets } = caretLines(`${'a + '.repeat(100)}oops${' + a'.repeat(100)}`, 400, 404, 40)
+  expect(line.length).toBeLessThanOrEqual(42)
+  expect(line.slice(carets.indexOf('^'), carets.indexOf('^') + 4)).toBe('oops')
+})

@@ -1,0 +1,133 @@
+import fc from 'fast-check'
+
+/** Formulas of each type over the columns a, b, w (numbers; w has misfits), t, u (texts), d (date), m (date-time), ok (boolean). */
+export interface RandomFormulas {
+  readonly number: fc.Arbitrary<string>
+  readonly text: fc.Arbitrary<string>
+  readonly boolean: fc.Arbitrary<string>
+  readonly date: fc.Arbitrary<string>
+}
+
+const form = (parts: TemplateStringsArray, ...holes: fc.Arbitrary<string>[]): fc.Arbitrary<string> =>
+  fc.tuple(...holes).map((filled) => parts.reduce((text, part, index) => text + part + (filled[index] ?? ''), ''))
+
+/** Well-typed random formulas; `columns` are further number columns that may be read. */
+export function randomFormulas(columns: readonly string[] = []): RandomFormulas {
+  return fc.letrec<RandomFormulas & { pair: string }>((tie) => {
+    const n = tie('number') as fc.Arbitrary<string>
+    const t = tie('text') as fc.Arbitrary<string>
+    const c = tie('boolean') as fc.Arbitrary<string>
+    const d = tie('date') as fc.Arbitrary<string>
+    const small = fc.constantFrom('0', '1', '2', '-1', '3', '0.5')
+    const arithmetic = fc.constantFrom('+', '-', '*', '/', 'per')
+    const comparison = fc.constantFrom('=', '<>', '<', '<=', '>', '>=')
+    const depth = { depthSize: 'small' as const, maxDepth: 4, withCrossShrink: true }
+    const choice = (of: fc.Arbitrary<string>): fc.Arbitrary<string>[] => [
+      form`if(${c}, ${of}, ${of})`,
+      form`case when ${c} then ${of} when ${c} then ${of} end`,
+      form`case when ${c} then ${of} else ${of} end`,
+      form`case ${n} when ${n} then ${of} when ${small} then ${of} else ${of} end`,
+      form`coalesce(${of}, ${of}, ${of})`,
+      form`if_error(${of}, ${of})`,
+      form`blank_if(${of}, ${of})`,
+      form`(${of} ?? ${of})`,
+      form`(let s = ${of} in if(${c}, s, s ?? ${of}))`,
+    ]
+    return {
+      pair: fc.constant(''),
+      number: fc.oneof(
+        depth,
+        fc.constantFrom('a', 'b', 'w', 'blank', '0', '1', '2', '-1', '0.1', '2.5', '1e308', '5e-324', '12%', '300', ...columns),
+        form`(${n} ${arithmetic} ${n})`,
+        form`(${n} ${arithmetic} ${n} ${arithmetic} ${n})`,
+        form`(-${n})`,
+        form`(${n} ^ ${small})`,
+        form`${fc.constantFrom('abs', 'sign', 'sqrt', 'floor', 'ceiling', 'truncate', 'round')}(${n})`,
+        form`round(${n}, ${fc.constantFrom('0', '1', '2', '-1')})`,
+        form`mod(${n}, ${n})`,
+        form`clamp(${n}, ${small}, ${small})`,
+        form`length(${t})`,
+        form`number(${t})`,
+        form`${fc.constantFrom('year', 'month', 'day', 'weekday')}(${d})`,
+        form`days_between(${d}, m)`,
+        form`(${d} - ${d})`,
+        form`(m - ${d})`,
+        form`(let s = ${n} in s * s + ${n})`,
+        ...choice(n),
+      ),
+      text: fc.oneof(
+        depth,
+        fc.constantFrom('t', 'u', "''", "'ab'", "'é🐝'", "'12.5'", 'blank', "' x y '"),
+        form`(${t} & ${n})`,
+        form`(${t} & ${d} & ${c})`,
+        form`${fc.constantFrom('upper', 'lower', 'trim')}(${t})`,
+        form`${fc.constantFrom('left', 'right')}(${t}, ${small})`,
+        form`join('-', ${t}, ${n}, ${d})`,
+        form`concat(${t}, ${c})`,
+        form`replace(${t}, ${t}, 'z')`,
+        form`split_part(${t}, ' ', ${small})`,
+        form`word(${t}, ${small})`,
+        form`text(${fc.oneof(n, d, c)})`,
+        ...choice(t),
+      ),
+      boolean: fc.oneof(
+        depth,
+        fc.constantFrom('ok', 'true', 'false', '(a > 1)', '(w < b)'),
+        form`(${n} ${comparison} ${n})`,
+        form`(${t} ${comparison} ${t})`,
+        form`(${d} ${comparison} ${d})`,
+        form`(m ${comparison} ${d})`,
+        form`(${c} ${fc.constantFrom('=', '<>')} ${c})`,
+        form`(${c} and ${c})`,
+        form`(${c} or ${c} and ${c})`,
+        form`(not ${c})`,
+        form`(${n} ${fc.constantFrom('', 'not ')}between ${n} and ${n})`,
+        form`(${n} ${fc.constantFrom('', 'not ')}in (${n}, ${n}, 1))`,
+        form`(${fc.oneof(n, t, d)} is ${fc.constantFrom('', 'not ')}${fc.constantFrom('blank', 'error')})`,
+        form`${fc.constantFrom('contains', 'starts_with', 'ends_with')}(${t}, ${t})`,
+        form`is_number(${t})`,
+        form`if(${c}, ${c}, ${c})`,
+        form`(${c} ?? ${c})`,
+      ),
+      date: fc.oneof(
+        depth,
+        fc.constantFrom('d', '@2026-03-14', '@0001-01-01', '@9999-12-31', 'blank_if(d, d)', 'd'),
+        form`(${d} + ${small})`,
+        form`(${d} - ${small})`,
+        form`add_days(${d}, ${n})`,
+        ...choice(d),
+      ),
+    }
+  }) as unknown as RandomFormulas
+}
+
+/** The source columns that the formulas read, with edge values. */
+export const SOURCE_COLUMNS = [
+  { name: 'a', type: 'number' },
+  { name: 'b', type: 'number' },
+  { name: 'w', type: 'number' },
+  { name: 't', type: 'text' },
+  { name: 'u', type: 'text' },
+  { name: 'd', type: 'date' },
+  { name: 'm', type: 'datetime' },
+  { name: 'ok', type: 'boolean' },
+] as const
+
+/** A cell of a source column as operations carry it. */
+export type SourceCell = number | string | boolean | null | { misfit: string }
+
+const numbers = fc.constantFrom<SourceCell>(null, 0, 1, -1, 2.5, 1.005, 300, 1e308, -1e308, 5e-324, 1e-300, 2 ** 53, 0.1, 7)
+const texts = fc.constantFrom<SourceCell>(null, '', 'ab', 'A b', 'é🐝', '12.5', ' x ', 'Z', '\uff21', '\u{1f41d}')
+
+/** A random cell of a source column. */
+export function randomCell(column: string): fc.Arbitrary<SourceCell> {
+  if (column === 'w') return fc.oneof(numbers, fc.constant<SourceCell>({ misfit: 'about 12' }))
+  if (column === 'a' || column === 'b') return numbers
+  if (column === 't' || column === 'u') return texts
+  if (column === 'd') return fc.constantFrom<SourceCell>(null, '2026-03-14', '2028-02-29', '0001-01-01', '9999-12-31', '1969-12-31')
+  if (column === 'm') return fc.constantFrom<SourceCell>(null, '2026-03-14T09:30:00', '1969-12-31T23:59:59.999', '0001-01-01T00:00:00', '9999-12-31T23:59:59')
+  return fc.constantFrom<SourceCell>(null, true, false)
+}
+
+/** A random row. */
+export const randomRow: fc.Arbitrary<Record<string, SourceCell>> = fc.record(Object.fromEntries(SOURCE_COLUMNS.map(({ name }) => [name, randomCell(name)])) as Record<string, fc.Arbitrary<SourceCell>>)
