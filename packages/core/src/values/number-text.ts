@@ -59,12 +59,14 @@ function parseGeneral(text: string, decimal: number): number {
 }
 
 /**
- * The shortest text that reads back as the same number; what files get. Equal to String(value), which takes five times as
- * long for numbers with few decimals: a decimal of at most 15 digits that reads back as the number is the shortest there is.
+ * The shortest text that reads back as the same number; what files get. Whole numbers beyond 2^53 have an exponent, without
+ * which they would be read as text. Otherwise equal to String(value), which takes five times as long for numbers with few
+ * decimals: a decimal of at most 15 digits that reads back as the number is the shortest there is.
  */
 export function printNumber(value: number): string {
   const size = Math.abs(value)
-  if (!(size >= 1e-3 && size < 1e9) || Number.isInteger(value)) return String(value)
+  if (Number.isInteger(value)) return size > TWO_53 ? value.toExponential() : String(value)
+  if (!(size >= 1e-3 && size < 1e9)) return String(value)
   for (let decimals = 1; decimals <= 4; decimals++) {
     const ten = EXACT_TENS[decimals] as number
     const scaled = Math.round(size * ten)

@@ -271,24 +271,16 @@ function printsAs(text: string, value: number, decimal: number): boolean {
   const negative = text.charCodeAt(0) === 45
   const first = text.charCodeAt(negative ? 1 : 0)
   if (Number.isInteger(value)) {
-    if (first === 48 || first === 43 || first === decimal) return false
-    const last = text.charCodeAt(length - 1)
-    // A whole number written with a decimal mark or an exponent has another length than its digits.
-    return last >= 48 && last <= 57 && length === digitCount(value) + (negative ? 1 : 0)
+    if (first === 48) return false
+    for (let at = negative ? 1 : 0; at < length; at++) {
+      const code = text.charCodeAt(at)
+      if (code < 48 || code > 57) return false
+    }
+    return true
   }
   const size = Math.abs(value)
   if (decimal !== 46 || first === 46 || first === 43 || text.charCodeAt(length - 1) === 48 || size < 1e-5) return false
   const whole = text.indexOf('.')
   if (whole < 0 || (first === 48 && whole !== (negative ? 2 : 1))) return false
   return !text.includes('e') && !text.includes('E')
-}
-
-function digitCount(whole: number): number {
-  let size = Math.abs(whole)
-  let digits = 1
-  while (size >= 10) {
-    size /= 10
-    digits++
-  }
-  return digits
 }

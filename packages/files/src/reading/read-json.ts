@@ -26,7 +26,7 @@ export async function readJson(
   }
   tokenizer.onEnd = () => undefined
   const failIfBroken = (): void => {
-    if (broken instanceof ReadFault) throw broken
+    if (broken instanceof ReadFault) throw format === 'ndjson' ? new ReadFault(broken.message, line) : broken
     if (broken !== undefined)
       throw new ReadFault(
         `this is not JSON: ${broken.message.replace(/\. (State|Position).*$/i, '')}`,
@@ -54,65 +54,84 @@ export async function readJson(
 
 type Primitive = string | number | boolean | null
 
+/** What may come next. The tokenizer knows JSON's words only; its grammar is kept here. */
+type Expected = 'array' | 'row or "]"' | 'row' | '"," or "]"' | 'a key or "}"' | 'a key' | '":"' | 'a value' | '"," or "}"' | 'the end'
+
+const OPENING: readonly TokenType[] = [TokenType.LEFT_BRACE, TokenType.LEFT_BRACKET]
+const CLOSING: readonly TokenType[] = [TokenType.RIGHT_BRACE, TokenType.RIGHT_BRACKET]
+const PLAIN: readonly TokenType[] = [TokenType.STRING, TokenType.NUMBER, TokenType.TRUE, TokenType.FALSE, TokenType.NULL]
+
 class JsonReader {
   readonly #table: TableReader
-  readonly #rowDepth: number
-  #depth = 0
+  readonly #isArray: boolean
+  #expected: Expected
   #rowCount = 0
-  #ended = false
-  #key: string | null = null
   #column: ColumnReader | null = null
-  /** JSON text of a nested value while it is read. */
-  #nested: string | null = null
+  #key = ''
+  /** JSON text of a nested value while it is read, and how deep it is. */
+  #nested: { text: string; depth: number } | null = null
   #nestedCount = 0
 
   constructor(format: 'json' | 'ndjson', options: ReadingOptions) {
     this.#table = new TableReader(options)
-    this.#rowDepth = format === 'json' ? 1 : 0
+    this.#isArray = format === 'json'
+    this.#expected = this.#isArray ? 'array' : 'row'
   }
 
   /** True when no row is open. */
   get isBetweenRows(): boolean {
-    return this.#depth <= this.#rowDepth
+    return this.#expected === 'row'
   }
 
   token(type: TokenType, value: Primitive): void {
-    if (this.#nested !== null) return this.#nest(type, value)
-    switch (type) {
-      case TokenType.LEFT_BRACKET:
-        if (this.#depth === 0 && this.#rowDepth === 1) this.#depth = 1
-        else if (this.#column !== null) this.#nest(type, value)
-        else throw this.#unexpected('a list')
-        return
-      case TokenType.RIGHT_BRACKET:
-        this.#depth--
-        this.#ended = true
-        return
-      case TokenType.LEFT_BRACE:
-        if (this.#column !== null) return this.#nest(type, value)
-        if (this.#depth !== this.#rowDepth || this.#ended) throw this.#unexpected('an object')
-        this.#depth++
-        return
-      case TokenType.RIGHT_BRACE:
-        this.#endRow()
-        return
-      case TokenType.COLON:
-        this.#column = this.#columnOf(this.#key as string)
-        this.#key = null
-        return
-      case TokenType.COMMA:
-      case TokenType.SEPARATOR:
-        return
-      default:
-        if (this.#depth !== this.#rowDepth + 1) throw this.#unexpected(`the value ${JSON.stringify(value)}`)
-        if (this.#column === null) this.#key = String(value)
-        else this.#cell(value)
+    if (this.#nested !== null) return this.#nest(this.#nested, type, value)
+    const next = this.#take(type, value)
+    if (next === null) throw this.#unexpected(type, value)
+    this.#expected = next
+  }
+
+  /** Takes a token in and gives what is expected after it, or null when it cannot stand here. */
+  #take(type: TokenType, value: Primitive): Expected | null {
+    const opensRow = type === TokenType.LEFT_BRACE
+    switch (this.#expected) {
+      case 'array':
+        return type === TokenType.LEFT_BRACKET ? 'row or "]"' : null
+      case 'row or "]"':
+        return opensRow ? 'a key or "}"' : type === TokenType.RIGHT_BRACKET ? 'the end' : null
+      case 'row':
+        return opensRow ? 'a key or "}"' : type === TokenType.SEPARATOR ? 'row' : null
+      case '"," or "]"':
+        return type === TokenType.COMMA ? 'row' : type === TokenType.RIGHT_BRACKET ? 'the end' : null
+      case 'a key or "}"':
+      case 'a key':
+        if (type === TokenType.STRING) {
+          this.#key = value as string
+          return '":"'
+        }
+        return type === TokenType.RIGHT_BRACE && this.#expected === 'a key or "}"' ? this.#endRow() : null
+      case '":"':
+        if (type !== TokenType.COLON) return null
+        this.#column = this.#columnOf(this.#key)
+        return 'a value'
+      case 'a value':
+        if (OPENING.includes(type)) {
+          this.#nested = { text: String(value), depth: 1 }
+          return '"," or "}"'
+        }
+        return PLAIN.includes(type) ? this.#cell(value) : null
+      case '"," or "}"':
+        return type === TokenType.COMMA ? 'a key' : type === TokenType.RIGHT_BRACE ? this.#endRow() : null
+      case 'the end':
+        return null
     }
   }
 
-  #unexpected(found: string): ReadFault {
-    const expected = this.#rowDepth === 1 ? 'an array of objects' : 'an object a line'
-    return new ReadFault(`expected ${expected}, found ${found}${this.#rowCount > 0 ? ` after row ${this.#rowCount}` : ''}.`)
+  #unexpected(type: TokenType, value: Primitive): ReadFault {
+    const after = this.#rowCount > 0 ? ` after row ${this.#rowCount}` : ''
+    const isStart = this.#expected === 'array' || this.#expected === 'row' || this.#expected === 'row or "]"'
+    const expected = isStart ? (this.#isArray ? 'an array of objects' : 'an object a line') : this.#expected
+    const found = PLAIN.includes(type) ? `the value ${JSON.stringify(value)}` : type === TokenType.LEFT_BRACKET ? 'a list' : type === TokenType.LEFT_BRACE ? 'an object' : `"${value}"`
+    return new ReadFault(`expected ${expected}, found ${found}${after}.`)
   }
 
   #columnOf(key: string): ColumnReader {
@@ -124,38 +143,41 @@ class JsonReader {
     return column
   }
 
-  #cell(value: Primitive): void {
+  #cell(value: Primitive): Expected {
     const column = this.#column as ColumnReader
-    this.#column = null
     if (value === null) column.pushBlank()
     else if (typeof value === 'number') {
       if (!Number.isFinite(value)) throw new ReadFault(`row ${this.#rowCount + 1} has a number beyond 1.7976931348623157e308.`)
       column.pushNumber(value)
     } else if (typeof value === 'boolean') column.push(String(value))
     else column.pushLiteral(value)
+    return '"," or "}"'
   }
 
-  #nest(type: TokenType, value: Primitive): void {
-    const opens = type === TokenType.LEFT_BRACE || type === TokenType.LEFT_BRACKET
-    const closes = type === TokenType.RIGHT_BRACE || type === TokenType.RIGHT_BRACKET
-    const isValue = [TokenType.STRING, TokenType.NUMBER, TokenType.TRUE, TokenType.FALSE, TokenType.NULL].includes(type)
-    this.#nested = (this.#nested ?? '') + (isValue ? JSON.stringify(value) : String(value))
-    if (opens) this.#depth++
-    if (closes) this.#depth--
-    if (!closes || this.#depth > this.#rowDepth + 1) return
-    this.#column?.pushLiteral(this.#nested)
+  /** Collects the tokens of a nested value; the platform's own parser says whether they are JSON. */
+  #nest(nested: { text: string; depth: number }, type: TokenType, value: Primitive): void {
+    nested.text += PLAIN.includes(type) ? JSON.stringify(value) : String(value)
+    if (OPENING.includes(type)) nested.depth++
+    if (CLOSING.includes(type)) nested.depth--
+    if (nested.depth > 0) return
     this.#nested = null
-    this.#column = null
+    try {
+      JSON.parse(nested.text)
+    } catch {
+      throw new ReadFault(`this is not JSON: the value of "${this.#key}" in row ${this.#rowCount + 1}.`)
+    }
+    this.#column?.pushLiteral(nested.text)
     this.#nestedCount++
   }
 
-  #endRow(): void {
-    this.#depth--
+  #endRow(): Expected {
     this.#rowCount++
+    return this.#isArray ? '"," or "]"' : 'row'
   }
 
   finish(): FileTable {
-    if (this.#rowDepth === 1 && !this.#ended) throw new ReadFault('the file ends in the middle of its array.')
+    if (this.#expected !== 'the end' && this.#expected !== 'row') throw new ReadFault(`the file ends in the middle of ${this.#isArray ? 'its array' : 'a row'}.`)
+    if (this.#isArray && this.#expected === 'row') throw new ReadFault('the file ends in the middle of its array.')
     for (const column of this.#table.columns) this.#table.padTo(column, this.#rowCount)
     if (this.#nestedCount > 0) {
       const count = this.#nestedCount === 1 ? '1 nested value is' : `${this.#nestedCount} nested values are`

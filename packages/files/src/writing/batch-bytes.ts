@@ -63,7 +63,7 @@ export class BatchBytes {
       this.sign(46)
       return this.#digits(scaled % ten, decimals)
     }
-    this.text(String(value))
+    this.text(printNumber(value))
   }
 
   /** Adds a whole number below 2^31 with at least so many digits. */
