@@ -39,7 +39,7 @@ export async function run(args: readonly string[], io: Io): Promise<number> {
   addHelp(program)
   try {
     if (args.length === 0) {
-      io.out(program.helpInformation())
+      program.outputHelp()
       return ExitCode.done
     }
     await program.parseAsync(args as string[], { from: 'user' })

@@ -3,8 +3,22 @@ import { CellFault, type ChangeSet, type OperationInput, Refusal, Workbook } fro
 
 function inspections(): Workbook {
   const book = new Workbook()
-  book.apply({ op: 'add-table', table: 'inspections', columns: [{ name: 'mites', type: 'number' }, { name: 'bees_sampled', type: 'integer' }] })
-  book.apply({ op: 'insert-rows', table: 'inspections', rows: [{ mites: 9, bees_sampled: 300 }, { mites: 4, bees_sampled: 0 }] })
+  book.apply({
+    op: 'add-table',
+    table: 'inspections',
+    columns: [
+      { name: 'mites', type: 'number' },
+      { name: 'bees_sampled', type: 'integer' },
+    ],
+  })
+  book.apply({
+    op: 'insert-rows',
+    table: 'inspections',
+    rows: [
+      { mites: 9, bees_sampled: 300 },
+      { mites: 4, bees_sampled: 0 },
+    ],
+  })
   book.apply({ op: 'add-column', table: 'inspections', column: { name: 'infestation', formula: '100 * mites per bees_sampled' } })
   return book
 }
@@ -13,7 +27,19 @@ const values = (book: Workbook, column: string): unknown[] => book.table('inspec
 
 /** The code of what `act` is refused with; the workbook must be as it was. */
 function refusedWith(book: Workbook, operations: OperationInput | OperationInput[], options = {}): string {
-  const picture = (): unknown => book.tables.map((name) => book.table(name).columns.map((column) => [column.name, column.type, column.formula, column.properties, column.values(), column.findings()]))
+  const picture = (): unknown =>
+    book.tables.map((name) =>
+      book
+        .table(name)
+        .columns.map((column) => [
+          column.name,
+          column.type,
+          column.formula,
+          column.properties,
+          column.values(),
+          column.findings(),
+        ]),
+    )
   const before = [book.revision, picture()]
   try {
     book.apply(operations, options)
@@ -55,7 +81,14 @@ describe('definitions', () => {
     expect(refusedWith(book, ring)).toBe('cycle')
     expect(() => book.apply(ring)).toThrow('a → c → b → a')
     expect(refusedWith(book, { op: 'add-column', table: 'inspections', column: { name: 'x', formula: 'x + 1' } })).toBe('cycle')
-    expect(refusedWith(book, { op: 'change-column', table: 'inspections', column: 'infestation', set: { formula: 'infestation + 1' } })).toBe('cycle')
+    expect(
+      refusedWith(book, {
+        op: 'change-column',
+        table: 'inspections',
+        column: 'infestation',
+        set: { formula: 'infestation + 1' },
+      }),
+    ).toBe('cycle')
   })
 
   test.each<[string, OperationInput]>([
@@ -86,13 +119,19 @@ describe('definitions', () => {
   test('a name known only in another table says which', () => {
     const book = inspections()
     book.apply({ op: 'add-table', table: 'hives', columns: [{ name: 'frames', type: 'number' }] })
-    expect(() => book.apply({ op: 'add-column', table: 'inspections', column: { name: 'x', formula: 'frames + 1' } })).toThrow('Table hives has one')
+    expect(() => book.apply({ op: 'add-column', table: 'inspections', column: { name: 'x', formula: 'frames + 1' } })).toThrow(
+      'Table hives has one',
+    )
   })
 
   test('a refusal names the operation and takes the ones before it back', () => {
     const book = inspections()
     const bad = { op: 'remove-rows', table: 'inspections', rows: [99] }
-    const list = [{ op: 'set-cells', table: 'inspections', cells: [{ row: 1, column: 'mites', value: 1 }] }, { op: 'remove-rows', table: 'inspections', rows: [2] }, bad]
+    const list = [
+      { op: 'set-cells', table: 'inspections', cells: [{ row: 1, column: 'mites', value: 1 }] },
+      { op: 'remove-rows', table: 'inspections', rows: [2] },
+      bad,
+    ]
     expect(refusedWith(book, list)).toBe('unknown-row')
     try {
       book.apply(list)
@@ -104,7 +143,9 @@ describe('definitions', () => {
 
   test('typing over says the formula, removing says the users', () => {
     const book = inspections()
-    expect(() => book.apply({ op: 'set-cells', table: 'inspections', cells: [{ row: 1, column: 'infestation', value: 5 }] })).toThrow('100 * mites per bees_sampled')
+    expect(() =>
+      book.apply({ op: 'set-cells', table: 'inspections', cells: [{ row: 1, column: 'infestation', value: 5 }] }),
+    ).toThrow('100 * mites per bees_sampled')
     expect(() => book.apply({ op: 'remove-column', table: 'inspections', column: 'mites' })).toThrow('used by infestation')
   })
 })
@@ -117,14 +158,27 @@ describe('edits', () => {
       { op: 'add-column', table: 'inspections', column: { name: 'word', formula: "if(many, 'yes', 'no')" } },
     ])
     const change = book.apply({ op: 'set-cells', table: 'inspections', cells: [{ row: 1, column: 'mites', value: 8 }] })
-    expect(change.recalculated.map((one) => [one.column, one.rows])).toEqual(expect.arrayContaining([['infestation', 1], ['many', 1]]))
+    expect(change.recalculated.map((one) => [one.column, one.rows])).toEqual(
+      expect.arrayContaining([
+        ['infestation', 1],
+        ['many', 1],
+      ]),
+    )
     expect(change.recalculated.some((one) => one.column === 'word')).toBe(false)
     expect(change.changed.map((one) => one.column).sort()).toEqual(['infestation', 'mites'])
   })
 
   test('new rows get every formula, where they are put', () => {
     const book = inspections()
-    const change = book.apply({ op: 'insert-rows', table: 'inspections', rows: [{ mites: 1, bees_sampled: 100 }, { mites: 2, bees_sampled: 100 }], before: 2 })
+    const change = book.apply({
+      op: 'insert-rows',
+      table: 'inspections',
+      rows: [
+        { mites: 1, bees_sampled: 100 },
+        { mites: 2, bees_sampled: 100 },
+      ],
+      before: 2,
+    })
     expect(values(book, 'infestation')).toEqual([3, 1, 2, null])
     expect(book.table('inspections').rowIds()).toEqual([1, 3, 4, 2])
     expect(change.inserted).toEqual([{ table: 'inspections', rows: 2, ids: [3, 4] }])
@@ -155,25 +209,37 @@ describe('edits', () => {
     ['number', { misfit: '12' }, 12],
   ])('a %s column given %j holds %j', (type, value, held) => {
     const book = new Workbook()
-    book.apply([{ op: 'add-table', table: 't', columns: [{ name: 'x', type }] }, { op: 'insert-rows', table: 't', rows: [{ x: value }] }])
+    book.apply([
+      { op: 'add-table', table: 't', columns: [{ name: 'x', type }] },
+      { op: 'insert-rows', table: 't', rows: [{ x: value }] },
+    ])
     expect(book.table('t').column('x').values()).toEqual([held])
   })
 
   test('a column without a type takes the one of its first value, and formulas follow', () => {
     const book = new Workbook()
-    book.apply([{ op: 'add-table', table: 't', columns: [{ name: 'x' }] }, { op: 'insert-rows', table: 't', rows: [{}, {}] }, { op: 'add-column', table: 't', column: { name: 'y', formula: 'x + 1' } }])
+    book.apply([
+      { op: 'add-table', table: 't', columns: [{ name: 'x' }] },
+      { op: 'insert-rows', table: 't', rows: [{}, {}] },
+      { op: 'add-column', table: 't', column: { name: 'y', formula: 'x + 1' } },
+    ])
     expect(book.table('t').column('y').values()).toEqual([null, null])
     book.apply({ op: 'set-cells', table: 't', cells: [{ row: 2, column: 'x', value: 4 }] })
     expect(book.table('t').column('x').type).toBe('number')
     expect(book.table('t').column('y').values()).toEqual([null, 5])
     book.undo()
     expect(book.table('t').column('x').type).toBeNull()
-    expect(refusedWith(book, { op: 'set-cells', table: 't', cells: [{ row: 1, column: 'x', value: 'word' }] })).toBe('type-mismatch')
+    expect(refusedWith(book, { op: 'set-cells', table: 't', cells: [{ row: 1, column: 'x', value: 'word' }] })).toBe(
+      'type-mismatch',
+    )
   })
 
   test('a new type converts by text and back, and dependants are checked again', () => {
     const book = new Workbook()
-    book.apply([{ op: 'add-table', table: 't', columns: [{ name: 'x', type: 'text' }] }, { op: 'insert-rows', table: 't', block: { x: ['12.50', '007', 'n/a', null] } }])
+    book.apply([
+      { op: 'add-table', table: 't', columns: [{ name: 'x', type: 'text' }] },
+      { op: 'insert-rows', table: 't', block: { x: ['12.50', '007', 'n/a', null] } },
+    ])
     book.apply({ op: 'change-column', table: 't', column: 'x', set: { type: 'number' } })
     expect(book.table('t').column('x').values()).toEqual([12.5, 7, new CellFault('misfit', 'n/a'), null])
     book.apply({ op: 'add-column', table: 't', column: { name: 'y', formula: 'x * 2' } })
@@ -199,7 +265,12 @@ describe('edits', () => {
 
   test('properties are set and taken away, and never change a value', () => {
     const book = inspections()
-    book.apply({ op: 'change-column', table: 'inspections', column: 'infestation', set: { unit: '%', decimals: 1, note: 'per 100 bees' } })
+    book.apply({
+      op: 'change-column',
+      table: 'inspections',
+      column: 'infestation',
+      set: { unit: '%', decimals: 1, note: 'per 100 bees' },
+    })
     book.apply({ op: 'change-column', table: 'inspections', column: 'infestation', set: { note: null, decimals: 2 } })
     expect(book.table('inspections').column('infestation').properties).toEqual({ unit: '%', decimals: 2 })
     book.undo()
@@ -210,8 +281,18 @@ describe('edits', () => {
   test('a hundred thousand rows at once', () => {
     const book = inspections()
     const count = 100_000
-    book.apply({ op: 'insert-rows', table: 'inspections', block: { mites: Array.from({ length: count }, (_, index) => index % 40), bees_sampled: new Array<number>(count).fill(200) } })
-    expect(book.table('inspections').column('infestation').summary()).toMatchObject({ rows: count + 2, values: count + 1, blanks: 1, errors: 0, max: 19.5 })
+    book.apply({
+      op: 'insert-rows',
+      table: 'inspections',
+      block: { mites: Array.from({ length: count }, (_, index) => index % 40), bees_sampled: new Array<number>(count).fill(200) },
+    })
+    expect(book.table('inspections').column('infestation').summary()).toMatchObject({
+      rows: count + 2,
+      values: count + 1,
+      blanks: 1,
+      errors: 0,
+      max: 19.5,
+    })
     const change = book.apply({ op: 'set-cells', table: 'inspections', cells: [{ row: 50_000, column: 'mites', value: 1000 }] })
     expect(change.recalculated).toEqual([{ table: 'inspections', column: 'infestation', rows: 1 }])
     expect(book.query({ table: 'inspections', order: 'infestation desc', limit: 1 }).ids()).toEqual([50_000])
@@ -223,7 +304,11 @@ describe('revisions', () => {
     const book = inspections()
     const edit = { op: 'set-cells', table: 'inspections', cells: [{ row: 1, column: 'mites', value: 1 }] }
     expect(refusedWith(book, edit, { expects: 2 })).toBe('unexpected-revision')
-    expect(book.apply(edit, { expects: 3, author: 'Ane', at: '2026-03-14T09:30:00' })).toMatchObject({ revision: 4, author: 'Ane', at: '2026-03-14T09:30:00' })
+    expect(book.apply(edit, { expects: 3, author: 'Ane', at: '2026-03-14T09:30:00' })).toMatchObject({
+      revision: 4,
+      author: 'Ane',
+      at: '2026-03-14T09:30:00',
+    })
   })
 
   test('undo and redo are revisions, and null when nothing is left', () => {
@@ -262,21 +347,45 @@ describe('revisions', () => {
     const book = new Workbook()
     const log: string[] = []
     book.on('change', ({ operations }) => log.push(JSON.stringify(operations)))
-    book.apply({ op: 'add-table', table: 't', columns: [{ name: '__proto__', type: 'number' }, { name: 'x', type: 'date' }] })
-    book.apply({ op: 'insert-rows', table: 't', block: Object.fromEntries([['__proto__', [1, null]], ['x', ['2026-03-14', { misfit: 'soon' }]]]) })
+    book.apply({
+      op: 'add-table',
+      table: 't',
+      columns: [
+        { name: '__proto__', type: 'number' },
+        { name: 'x', type: 'date' },
+      ],
+    })
+    book.apply({
+      op: 'insert-rows',
+      table: 't',
+      block: Object.fromEntries([
+        ['__proto__', [1, null]],
+        ['x', ['2026-03-14', { misfit: 'soon' }]],
+      ]),
+    })
     book.apply({ op: 'add-column', table: 't', column: { name: 'y', formula: '`__proto__` + 1' } })
     const again = new Workbook()
     for (const line of log) again.apply(JSON.parse(line))
-    expect(again.table('t').columns.map((column) => [column.name, column.values()])).toEqual(book.table('t').columns.map((column) => [column.name, column.values()]))
+    expect(again.table('t').columns.map((column) => [column.name, column.values()])).toEqual(
+      book.table('t').columns.map((column) => [column.name, column.values()]),
+    )
   })
 })
 
 describe('findings come and go with the data', () => {
   test('a warning about blanks', () => {
     const book = inspections()
-    const added = book.apply({ op: 'add-column', table: 'inspections', column: { name: 'act', formula: "if(infestation > 3, 'treat', 'wait')" } }).findings.added
+    const added = book.apply({
+      op: 'add-column',
+      table: 'inspections',
+      column: { name: 'act', formula: "if(infestation > 3, 'treat', 'wait')" },
+    }).findings.added
     expect(added).toMatchObject([{ code: 'blank-falls-through', rows: 1, table: 'inspections', column: 'act' }])
-    const gone = book.apply({ op: 'set-cells', table: 'inspections', cells: [{ row: 2, column: 'bees_sampled', value: 100 }] }).findings
+    const gone = book.apply({
+      op: 'set-cells',
+      table: 'inspections',
+      cells: [{ row: 2, column: 'bees_sampled', value: 100 }],
+    }).findings
     expect(gone.added).toEqual([])
     expect(gone.removed).toMatchObject([{ code: 'blank-falls-through' }])
     expect(book.check()).toEqual([])
@@ -286,7 +395,9 @@ describe('findings come and go with the data', () => {
     const book = inspections()
     book.apply({ op: 'add-column', table: 'inspections', column: { name: 'ratio', formula: 'mites / bees_sampled' } })
     expect(book.check()).toMatchObject([{ code: 'division-by-zero', rows: 1 }])
-    expect(book.apply({ op: 'remove-rows', table: 'inspections', rows: [2] }).findings.removed).toMatchObject([{ code: 'division-by-zero' }])
+    expect(book.apply({ op: 'remove-rows', table: 'inspections', rows: [2] }).findings.removed).toMatchObject([
+      { code: 'division-by-zero' },
+    ])
     book.undo()
     expect(book.check()).toMatchObject([{ code: 'division-by-zero', rows: 1 }])
   })
@@ -295,15 +406,34 @@ describe('findings come and go with the data', () => {
 describe('queries', () => {
   const book = new Workbook()
   book.apply([
-    { op: 'add-table', table: 't', columns: [{ name: 'x', type: 'number' }, { name: 's', type: 'text' }] },
-    { op: 'insert-rows', table: 't', rows: [{ x: 2, s: 'b' }, { x: null, s: 'a' }, { x: 1, s: 'b' }, { x: { misfit: '?' }, s: null }, { x: 2, s: 'a' }] },
+    {
+      op: 'add-table',
+      table: 't',
+      columns: [
+        { name: 'x', type: 'number' },
+        { name: 's', type: 'text' },
+      ],
+    },
+    {
+      op: 'insert-rows',
+      table: 't',
+      rows: [
+        { x: 2, s: 'b' },
+        { x: null, s: 'a' },
+        { x: 1, s: 'b' },
+        { x: { misfit: '?' }, s: null },
+        { x: 2, s: 'a' },
+      ],
+    },
   ])
   test.each([
     ['x', [3, 1, 5, 2, 4]],
     ['x desc', [1, 5, 3, 2, 4]],
     ['s, x desc', [5, 2, 1, 3, 4]],
     ['`s` desc, x', [3, 1, 5, 2, 4]],
-  ])('order %s: values, blanks, errors; ties in row order', (order, ids) => expect(book.query({ table: 't', order }).ids()).toEqual(ids))
+  ])('order %s: values, blanks, errors; ties in row order', (order, ids) =>
+    expect(book.query({ table: 't', order }).ids()).toEqual(ids),
+  )
 
   test('where keeps the rows that are true, limit says how many there were', () => {
     const found = book.query({ table: 't', where: 'x >= 1', columns: ['s'], limit: 2 })
@@ -330,7 +460,10 @@ describe('queries', () => {
 describe('a preview', () => {
   test('shows telling rows and changes nothing', () => {
     const book = inspections()
-    const preview = book.previewColumn('inspections', { name: 'act', formula: "case when infestation > 2 then 'treat' when mites = 0 then 'none' else 'wait' end" })
+    const preview = book.previewColumn('inspections', {
+      name: 'act',
+      formula: "case when infestation > 2 then 'treat' when mites = 0 then 'none' else 'wait' end",
+    })
     expect(preview).toMatchObject({ type: 'text', rowCount: 2, blanks: 0, errors: 0 })
     expect(preview.rows.map(({ row, why, result }) => [row, why, result])).toEqual([
       [1, 'when infestation > 2', 'treat'],
@@ -341,13 +474,21 @@ describe('a preview', () => {
   })
 
   test('of a formula that cannot run has findings and no rows', () => {
-    expect(inspections().previewColumn('inspections', { name: 'x', formula: 'mites +' })).toMatchObject({ type: null, rows: [], findings: [{ code: 'expected-value' }] })
+    expect(inspections().previewColumn('inspections', { name: 'x', formula: 'mites +' })).toMatchObject({
+      type: null,
+      rows: [],
+      findings: [{ code: 'expected-value' }],
+    })
   })
 
   test('sees a ring through other columns', () => {
-    expect(inspections().previewColumn('inspections', { name: 'infestation', formula: 'infestation + 1' }).findings).toMatchObject([{ code: 'cycle' }])
+    expect(
+      inspections().previewColumn('inspections', { name: 'infestation', formula: 'infestation + 1' }).findings,
+    ).toMatchObject([{ code: 'cycle' }])
     const book = inspections()
     book.apply({ op: 'add-column', table: 'inspections', column: { name: 'next', formula: 'infestation + 1' } })
-    expect(book.previewColumn('inspections', { name: 'infestation', formula: 'next' }).findings).toMatchObject([{ code: 'cycle' }])
+    expect(book.previewColumn('inspections', { name: 'infestation', formula: 'next' }).findings).toMatchObject([
+      { code: 'cycle' },
+    ])
   })
 })

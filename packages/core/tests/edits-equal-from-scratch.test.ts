@@ -17,20 +17,50 @@ type Edit =
   | { kind: 'undo' | 'redo' }
 
 const edits: fc.Arbitrary<Edit> = fc.oneof(
-  { weight: 5, arbitrary: fc.constantFrom(...SOURCE_COLUMNS).chain(({ name }) => fc.record({ kind: fc.constant('cell' as const), place: fc.nat(40), column: fc.constant(name), value: randomCell(name) })) },
-  { weight: 2, arbitrary: fc.record({ kind: fc.constant('insert' as const), place: fc.nat(40), rows: fc.array(randomRow, { maxLength: 3 }) }) },
+  {
+    weight: 5,
+    arbitrary: fc
+      .constantFrom(...SOURCE_COLUMNS)
+      .chain(({ name }) =>
+        fc.record({ kind: fc.constant('cell' as const), place: fc.nat(40), column: fc.constant(name), value: randomCell(name) }),
+      ),
+  },
+  {
+    weight: 2,
+    arbitrary: fc.record({
+      kind: fc.constant('insert' as const),
+      place: fc.nat(40),
+      rows: fc.array(randomRow, { maxLength: 3 }),
+    }),
+  },
   { weight: 2, arbitrary: fc.record({ kind: fc.constant('remove' as const), places: fc.array(fc.nat(40), { maxLength: 3 }) }) },
-  { weight: 1, arbitrary: fc.nat(calculated.length - 1).chain((place) => fc.record({ kind: fc.constant('formula' as const), column: fc.constant(calculated[place] as string), formula: formulaOf(place) })) },
+  {
+    weight: 1,
+    arbitrary: fc.nat(calculated.length - 1).chain((place) =>
+      fc.record({
+        kind: fc.constant('formula' as const),
+        column: fc.constant(calculated[place] as string),
+        formula: formulaOf(place),
+      }),
+    ),
+  },
   { weight: 2, arbitrary: fc.record({ kind: fc.constantFrom('undo' as const, 'redo' as const) }) },
 )
 
 function operationOf(edit: Edit, book: Workbook): OperationInput | null {
   const ids = book.table('t').rowIds()
   const idAt = (place: number): number => ids[place % ids.length] as number
-  if (edit.kind === 'insert') return { op: 'insert-rows', table: 't', rows: edit.rows, ...(ids.length > 0 && edit.place % 3 > 0 && { before: idAt(edit.place) }) }
+  if (edit.kind === 'insert')
+    return {
+      op: 'insert-rows',
+      table: 't',
+      rows: edit.rows,
+      ...(ids.length > 0 && edit.place % 3 > 0 && { before: idAt(edit.place) }),
+    }
   if (edit.kind === 'formula') return { op: 'change-column', table: 't', column: edit.column, set: { formula: edit.formula } }
   if (ids.length === 0) return null
-  if (edit.kind === 'cell') return { op: 'set-cells', table: 't', cells: [{ row: idAt(edit.place), column: edit.column, value: edit.value }] }
+  if (edit.kind === 'cell')
+    return { op: 'set-cells', table: 't', cells: [{ row: idAt(edit.place), column: edit.column, value: edit.value }] }
   if (edit.kind === 'remove') return { op: 'remove-rows', table: 't', rows: [...new Set(edit.places.map(idAt))] }
   return null
 }
@@ -90,7 +120,8 @@ test('after every edit the workbook is what it would be if it were made new, and
       }
       let left = book.undo()
       while (left !== null && book.tables.length > 0) {
-        if (book.table('t').columns.length === first.values.length) Object.assign(first, { last: { ...picture(book), ids: book.table('t').rowIds() } })
+        if (book.table('t').columns.length === first.values.length)
+          Object.assign(first, { last: { ...picture(book), ids: book.table('t').rowIds() } })
         left = book.undo()
       }
       const { last, ...expected } = first as typeof first & { last?: unknown }

@@ -34,19 +34,24 @@ function shownValue(value: ShownValue, type: string | null): string {
 
 const formulas = randomFormulas()
 
-test.each(['number', 'text', 'boolean', 'date'] as const)('the engine gives what the oracle gives, to the bit: formulas of type %s', (type) => {
-  fc.assert(
-    fc.property(formulas[type], fc.array(randomRow, { minLength: 1, maxLength: 8 }), (formula, rows) => {
-      const book = new Workbook()
-      book.apply([
-        { op: 'add-table', table: 't', columns: SOURCE_COLUMNS },
-        { op: 'insert-rows', table: 't', rows },
-        { op: 'add-column', table: 't', column: { name: 'result', formula } },
-      ])
-      const column = book.table('t').column('result')
-      const expected = rows.map((row) => shown(askOracle(formula, new Map(SOURCE_COLUMNS.map(({ name, type: of }) => [name, known(row[name] ?? null, of)])))))
-      expect(column.values().map((value) => shownValue(value, column.type))).toEqual(expected)
-    }),
-    { numRuns },
-  )
-})
+test.each(['number', 'text', 'boolean', 'date'] as const)(
+  'the engine gives what the oracle gives, to the bit: formulas of type %s',
+  (type) => {
+    fc.assert(
+      fc.property(formulas[type], fc.array(randomRow, { minLength: 1, maxLength: 8 }), (formula, rows) => {
+        const book = new Workbook()
+        book.apply([
+          { op: 'add-table', table: 't', columns: SOURCE_COLUMNS },
+          { op: 'insert-rows', table: 't', rows },
+          { op: 'add-column', table: 't', column: { name: 'result', formula } },
+        ])
+        const column = book.table('t').column('result')
+        const expected = rows.map((row) =>
+          shown(askOracle(formula, new Map(SOURCE_COLUMNS.map(({ name, type: of }) => [name, known(row[name] ?? null, of)])))),
+        )
+        expect(column.values().map((value) => shownValue(value, column.type))).toEqual(expected)
+      }),
+      { numRuns },
+    )
+  },
+)

@@ -1,15 +1,59 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { checkFormula, parseFormula, type Scope } from '../src/formula/index.js'
-import { previewOf, resultOf } from './helpers/one-row.js'
 import { Workbook } from '../src/index.js'
+import { previewOf, resultOf } from './helpers/one-row.js'
 
 const emptyScope: Scope = { table: 't', column: () => undefined, columnNames: () => ['a', 'b'], tablesWithColumn: () => [] }
 
 describe('formulas from anyone', () => {
-  const bits = ['(', ')', 'a', 'b', '`', "'", '"', '+', '-', '^', '??', '&', '.', ',', ' if(', 'case when ', ' then ', ' else ', ' end ', 'let x = ', ' in ', ' in (', 'between ', ' and ', 'not ', ' is ', ' blank ', 'round(', '1', '1e', '@2026-', '#', '%', '=', '<', '\n', '//', '🐝', '\u0000', '\ud800']
+  const bits = [
+    '(',
+    ')',
+    'a',
+    'b',
+    '`',
+    "'",
+    '"',
+    '+',
+    '-',
+    '^',
+    '??',
+    '&',
+    '.',
+    ',',
+    ' if(',
+    'case when ',
+    ' then ',
+    ' else ',
+    ' end ',
+    'let x = ',
+    ' in ',
+    ' in (',
+    'between ',
+    ' and ',
+    'not ',
+    ' is ',
+    ' blank ',
+    'round(',
+    '1',
+    '1e',
+    '@2026-',
+    '#',
+    '%',
+    '=',
+    '<',
+    '\n',
+    '//',
+    '🐝',
+    '\u0000',
+    '\ud800',
+  ]
   test('no text makes the parser or the checker throw, and spans lie inside the text', () => {
-    const text = fc.oneof(fc.string({ unit: 'binary', maxLength: 60 }), fc.array(fc.constantFrom(...bits), { maxLength: 60 }).map((parts) => parts.join('')))
+    const text = fc.oneof(
+      fc.string({ unit: 'binary', maxLength: 60 }),
+      fc.array(fc.constantFrom(...bits), { maxLength: 60 }).map((parts) => parts.join('')),
+    )
     fc.assert(
       fc.property(text, (formula) => {
         const { findings } = checkFormula(parseFormula(formula), emptyScope)
@@ -72,7 +116,11 @@ describe('names from anyone', () => {
       const book = new Workbook()
       book.apply({ op: 'add-table', table: name, columns: [{ name, type: 'number' }] })
       book.apply({ op: 'insert-rows', table: name, block: Object.fromEntries([[name, [1, 2]]]) })
-      book.apply({ op: 'add-column', table: name, column: { name: `${name}!`, formula: `\`${name.replaceAll('`', '``')}\` * 10` } })
+      book.apply({
+        op: 'add-column',
+        table: name,
+        column: { name: `${name}!`, formula: `\`${name.replaceAll('`', '``')}\` * 10` },
+      })
       expect(book.table(name).column(`${name}!`).values()).toEqual([10, 20])
     }
     expect(Object.prototype).not.toHaveProperty('1')
@@ -81,8 +129,16 @@ describe('names from anyone', () => {
 
 test('a chain of 5 000 columns is defined in any order and follows one edit', () => {
   const book = new Workbook()
-  const chain = Array.from({ length: 5000 }, (_, index) => ({ op: 'add-column', table: 't', column: { name: `c${index + 1}`, formula: `c${index} + 1` } }))
-  book.apply([{ op: 'add-table', table: 't', columns: [{ name: 'c0', type: 'number' }] }, { op: 'insert-rows', table: 't', rows: [{ c0: 0 }] }, ...chain.reverse()])
+  const chain = Array.from({ length: 5000 }, (_, index) => ({
+    op: 'add-column',
+    table: 't',
+    column: { name: `c${index + 1}`, formula: `c${index} + 1` },
+  }))
+  book.apply([
+    { op: 'add-table', table: 't', columns: [{ name: 'c0', type: 'number' }] },
+    { op: 'insert-rows', table: 't', rows: [{ c0: 0 }] },
+    ...chain.reverse(),
+  ])
   const change = book.apply({ op: 'set-cells', table: 't', cells: [{ row: 1, column: 'c0', value: 5 }] })
   expect(book.table('t').column('c5000').value(1)).toBe(5005)
   expect(change.recalculated).toHaveLength(5000)
@@ -90,8 +146,16 @@ test('a chain of 5 000 columns is defined in any order and follows one edit', ()
 
 test('a star of 2 000 dependants follows one edit', () => {
   const book = new Workbook()
-  const star = Array.from({ length: 2000 }, (_, index) => ({ op: 'add-column', table: 't', column: { name: `s${index}`, formula: `c0 * ${index}` } }))
-  book.apply([{ op: 'add-table', table: 't', columns: [{ name: 'c0', type: 'number' }] }, { op: 'insert-rows', table: 't', rows: [{ c0: 1 }] }, ...star])
+  const star = Array.from({ length: 2000 }, (_, index) => ({
+    op: 'add-column',
+    table: 't',
+    column: { name: `s${index}`, formula: `c0 * ${index}` },
+  }))
+  book.apply([
+    { op: 'add-table', table: 't', columns: [{ name: 'c0', type: 'number' }] },
+    { op: 'insert-rows', table: 't', rows: [{ c0: 1 }] },
+    ...star,
+  ])
   book.apply({ op: 'set-cells', table: 't', cells: [{ row: 1, column: 'c0', value: 2 }] })
   expect(book.table('t').column('s1999').value(1)).toBe(3998)
 })

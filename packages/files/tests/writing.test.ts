@@ -6,7 +6,10 @@ import { BatchBytes } from '../src/writing/batch-bytes.js'
 
 function bookOf(columns: { name: string; type: string }[], rows: Record<string, CellValue>[]): Workbook {
   const book = new Workbook()
-  book.apply([{ op: 'add-table', table: 't', columns }, { op: 'insert-rows', table: 't', rows }])
+  book.apply([
+    { op: 'add-table', table: 't', columns },
+    { op: 'insert-rows', table: 't', rows },
+  ])
   return book
 }
 
@@ -24,16 +27,35 @@ const columns = [
   { name: 'ok', type: 'boolean' },
 ]
 const rows = [
-  Object.fromEntries<CellValue>([['__proto__', 1.5], ['2024', 'a "b", c'], ['d', '2026-03-14'], ['m', '2026-03-14T09:30:00'], ['ok', true]]),
-  Object.fromEntries<CellValue>([['__proto__', { misfit: 'n/a' }], ['2024', ''], ['ok', false]]),
+  Object.fromEntries<CellValue>([
+    ['__proto__', 1.5],
+    ['2024', 'a "b", c'],
+    ['d', '2026-03-14'],
+    ['m', '2026-03-14T09:30:00'],
+    ['ok', true],
+  ]),
+  Object.fromEntries<CellValue>([
+    ['__proto__', { misfit: 'n/a' }],
+    ['2024', ''],
+    ['ok', false],
+  ]),
 ]
 const book = bookOf(columns, rows)
 book.apply({ op: 'add-column', table: 't', column: { name: 'bad', formula: '1 / 0' } })
 
 test.each<[WritableFormat, string]>([
-  ['csv', '__proto__,2024,d,m,ok,bad\n1.5,"a ""b"", c",2026-03-14,2026-03-14T09:30:00,true,!division-by-zero\nn/a,"",,,false,!division-by-zero\n'],
-  ['tsv', '__proto__\t2024\td\tm\tok\tbad\n1.5\t"a ""b"", c"\t2026-03-14\t2026-03-14T09:30:00\ttrue\t!division-by-zero\nn/a\t""\t\t\tfalse\t!division-by-zero\n'],
-  ['ndjson', '{"__proto__":1.5,"2024":"a \\"b\\", c","d":"2026-03-14","m":"2026-03-14T09:30:00","ok":true,"bad":{"error":"division-by-zero"}}\n{"__proto__":"n/a","2024":"","d":null,"m":null,"ok":false,"bad":{"error":"division-by-zero"}}\n'],
+  [
+    'csv',
+    '__proto__,2024,d,m,ok,bad\n1.5,"a ""b"", c",2026-03-14,2026-03-14T09:30:00,true,!division-by-zero\nn/a,"",,,false,!division-by-zero\n',
+  ],
+  [
+    'tsv',
+    '__proto__\t2024\td\tm\tok\tbad\n1.5\t"a ""b"", c"\t2026-03-14\t2026-03-14T09:30:00\ttrue\t!division-by-zero\nn/a\t""\t\t\tfalse\t!division-by-zero\n',
+  ],
+  [
+    'ndjson',
+    '{"__proto__":1.5,"2024":"a \\"b\\", c","d":"2026-03-14","m":"2026-03-14T09:30:00","ok":true,"bad":{"error":"division-by-zero"}}\n{"__proto__":"n/a","2024":"","d":null,"m":null,"ok":false,"bad":{"error":"division-by-zero"}}\n',
+  ],
 ])('%s says each kind of cell', async (format, text) => expect(await write(book, format)).toBe(text))
 
 test('JSON is an array that parses, also without rows', async () => {
@@ -44,7 +66,9 @@ test('JSON is an array that parses, also without rows', async () => {
 test('numbers go out byte by byte exactly as they print', () => {
   const any = fc.oneof(
     fc.double({ noNaN: true, noDefaultInfinity: true }),
-    fc.tuple(fc.integer({ min: -(2 ** 31), max: 2 ** 31 }), fc.integer({ min: 0, max: 6 })).map(([whole, digits]) => whole / 10 ** digits),
+    fc
+      .tuple(fc.integer({ min: -(2 ** 31), max: 2 ** 31 }), fc.integer({ min: 0, max: 6 }))
+      .map(([whole, digits]) => whole / 10 ** digits),
   )
   const out = new BatchBytes()
   fc.assert(
@@ -58,17 +82,36 @@ test('numbers go out byte by byte exactly as they print', () => {
 
 describe('what is written reads back the same', () => {
   const cell = {
-    n: fc.oneof(fc.constant(null), fc.double({ noNaN: true, noDefaultInfinity: true }).map((value) => value + 0), fc.constantFrom(1e-300, 2 ** 53, 0.1, 1e21)),
-    s: fc.oneof(fc.constant(null), fc.string({ unit: 'grapheme', minLength: 1 }), fc.constantFrom('007', '=1+1', 'a\r\nb', '"', ' x ', '-', '\t')),
+    n: fc.oneof(
+      fc.constant(null),
+      fc.double({ noNaN: true, noDefaultInfinity: true }).map((value) => value + 0),
+      fc.constantFrom(1e-300, 2 ** 53, 0.1, 1e21),
+    ),
+    s: fc.oneof(
+      fc.constant(null),
+      fc.string({ unit: 'grapheme', minLength: 1 }),
+      fc.constantFrom('007', '=1+1', 'a\r\nb', '"', ' x ', '-', '\t'),
+    ),
   }
   test.each<WritableFormat>(['csv', 'tsv', 'json', 'ndjson'])('%s', async (format) => {
     await fc.assert(
       fc.asyncProperty(fc.array(fc.record(cell), { minLength: 1, maxLength: 20 }), async (rows) => {
-        const types = [{ name: 'n', type: 'number' }, { name: 's', type: 'text' }]
+        const types = [
+          { name: 'n', type: 'number' },
+          { name: 's', type: 'text' },
+        ]
         const first = bookOf(types, rows)
         const text = await write(first, format)
-        const read = await readTable([new TextEncoder().encode(text)], format, { types: new Map([['n', { type: 'number' }], ['s', { type: 'text' }]]) })
-        const values = read.columns.map(({ name, column }) => [name, Array.from({ length: read.rowCount }, (_, slot) => column?.read(slot) ?? null)])
+        const read = await readTable([new TextEncoder().encode(text)], format, {
+          types: new Map([
+            ['n', { type: 'number' }],
+            ['s', { type: 'text' }],
+          ]),
+        })
+        const values = read.columns.map(({ name, column }) => [
+          name,
+          Array.from({ length: read.rowCount }, (_, slot) => column?.read(slot) ?? null),
+        ])
         // A row of blanks alone is an empty line of a file of one column only; these have two.
         expect(values).toEqual(first.table('t').columns.map((column) => [column.name, column.values()]))
       }),

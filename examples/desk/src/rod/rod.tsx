@@ -19,7 +19,9 @@ export function Rod({ table, picked, onPick }: { table: TableView; picked: strin
     const by = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0
     if (by === 0) return
     event.preventDefault()
-    const at = columns.findIndex((column) => column.name === picked)
+    const focused =
+      event.target instanceof HTMLElement ? event.target.closest<HTMLElement>('[data-bead]')?.dataset.bead : undefined
+    const at = columns.findIndex((column) => column.name === (focused ?? picked))
     const next = columns[Math.min(columns.length - 1, Math.max(0, at + by))]
     if (next === undefined) return
     onPick(next.name)

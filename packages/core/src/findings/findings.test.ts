@@ -1,20 +1,36 @@
 import { describe, expect, test } from 'vitest'
-import { previewOf } from '../../tests/helpers/one-row.js'
+import type { previewOf } from '../../tests/helpers/one-row.js'
 import { Workbook } from '../index.js'
 import { applyEdits, caretLines, FINDING_CODES, type FindingCode, finding, nearestName } from './index.js'
 
 /** Examples speak of columns a, b (numbers), t (text), d (date), ok (boolean); the row has a blank a and a zero b. */
 function findingsOf(formula: string): ReturnType<typeof previewOf>['findings'] {
   const book = new Workbook()
-  const columns = [['a', 'number'], ['b', 'number'], ['t', 'text'], ['d', 'date'], ['ok', 'boolean']].map(([name, type]) => ({ name, type }))
+  const columns = [
+    ['a', 'number'],
+    ['b', 'number'],
+    ['t', 'text'],
+    ['d', 'date'],
+    ['ok', 'boolean'],
+  ].map(([name, type]) => ({ name, type }))
   book.apply([
     { op: 'add-table', table: 'sample', columns },
-    { op: 'insert-rows', table: 'sample', rows: [{ a: null, b: 0 }, { a: 4, b: 0 }, { a: 1, b: 2, ok: true }] },
+    {
+      op: 'insert-rows',
+      table: 'sample',
+      rows: [
+        { a: null, b: 0 },
+        { a: 4, b: 0 },
+        { a: 1, b: 2, ok: true },
+      ],
+    },
   ])
   return book.previewColumn('sample', { name: 'result', formula }).findings
 }
 
-const examples = Object.entries(FINDING_CODES).flatMap(([code, { example }]) => (example === undefined ? [] : [[code as FindingCode, example] as const]))
+const examples = Object.entries(FINDING_CODES).flatMap(([code, { example }]) =>
+  example === undefined ? [] : [[code as FindingCode, example] as const],
+)
 
 describe('every code with an example', () => {
   test.each(examples)('%s is raised by %s', (code, example) => {
@@ -27,7 +43,10 @@ describe('every code with an example', () => {
     for (const found of findingsOf(example).filter((one) => one.code === code)) {
       for (const fix of found.fixes) {
         const mended = applyEdits(example, fix.edits ?? [])
-        expect(findingsOf(mended).filter((one) => one.code === code), `${fix.title}: ${mended}`).toEqual([])
+        expect(
+          findingsOf(mended).filter((one) => one.code === code),
+          `${fix.title}: ${mended}`,
+        ).toEqual([])
       }
     }
   })

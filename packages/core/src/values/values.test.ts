@@ -1,8 +1,29 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import {
-  addMonths, civilOf, compareText, compileDatePattern, dayOfCivil, displayNumber, ExactSum, FIRST_DAY, foldName, graphemeCount, graphemeEnds, LAST_DAY,
-  parseDateText, parseDateTimeText, parseNumberText, powerOf, printDate, printDateTime, printName, printNumber, roundDecimal, weekdayOf, zonedWallClock,
+  addMonths,
+  civilOf,
+  compareText,
+  compileDatePattern,
+  dayOfCivil,
+  displayNumber,
+  ExactSum,
+  FIRST_DAY,
+  foldName,
+  graphemeCount,
+  graphemeEnds,
+  LAST_DAY,
+  parseDateText,
+  parseDateTimeText,
+  parseNumberText,
+  powerOf,
+  printDate,
+  printDateTime,
+  printName,
+  printNumber,
+  roundDecimal,
+  weekdayOf,
+  zonedWallClock,
 } from './index.js'
 
 describe('names', () => {
@@ -43,13 +64,23 @@ describe('names', () => {
 })
 
 describe('numbers', () => {
-  const anyNumber = fc.oneof(
-    fc.double({ noNaN: true, noDefaultInfinity: true }),
-    fc.tuple(fc.integer({ min: -1e9, max: 1e9 }), fc.integer({ min: 0, max: 6 })).map(([whole, digits]) => whole / 10 ** digits),
-  ).map((value) => value + 0)
+  const anyNumber = fc
+    .oneof(
+      fc.double({ noNaN: true, noDefaultInfinity: true }),
+      fc
+        .tuple(fc.integer({ min: -1e9, max: 1e9 }), fc.integer({ min: 0, max: 6 }))
+        .map(([whole, digits]) => whole / 10 ** digits),
+    )
+    .map((value) => value + 0)
 
   test('printing is the shortest text that reads back; large whole numbers have an exponent', () => {
-    fc.assert(fc.property(anyNumber, (value) => printNumber(value) === (Number.isInteger(value) && Math.abs(value) > 2 ** 53 ? value.toExponential() : String(value))))
+    fc.assert(
+      fc.property(
+        anyNumber,
+        (value) =>
+          printNumber(value) === (Number.isInteger(value) && Math.abs(value) > 2 ** 53 ? value.toExponential() : String(value)),
+      ),
+    )
     expect([printNumber(2 ** 53), printNumber(2 ** 53 + 2)]).toEqual(['9007199254740992', '9.007199254740994e+15'])
   })
   test('what is printed is read as the same number', () => {
@@ -65,14 +96,46 @@ describe('numbers', () => {
     )
   })
   test.each([
-    ['12', 12], ['+3.50', 3.5], ['-0', 0], ['.5', 0.5], ['5.', 5], ['1e3', 1000], ['007', 7], ['9007199254740992', 2 ** 53], ['1e300', 1e300],
+    ['12', 12],
+    ['+3.50', 3.5],
+    ['-0', 0],
+    ['.5', 0.5],
+    ['5.', 5],
+    ['1e3', 1000],
+    ['007', 7],
+    ['9007199254740992', 2 ** 53],
+    ['1e300', 1e300],
   ])('%s is read as %d', (text, value) => expect(Object.is(parseNumberText(text), value)).toBe(true))
-  test.each(['', ' 1', '1 ', '1,5', '0x10', 'Infinity', 'NaN', '1e999', '9007199254740993', '--1', '1.2.3', '.', '+', 'e5', '1_000', '2026-03-14'])('"%s" is no number', (text) =>
-    expect(parseNumberText(text)).toBeNaN(),
-  )
-  test.each([['1,5', 1.5], ['1.5', Number.NaN], ['-2,25e2', -225]])('with a decimal comma %s is %d', (text, value) => expect(parseNumberText(text, 44)).toEqual(value))
   test.each([
-    [0.1 + 0.2, '0.3'], [2 ** 53, '9007199254740992'], [1 / 3, '0.333333333333333'], [1e21, '1e+21'], [-2.5, '-2.5'], [1e-7, '1e-7'],
+    '',
+    ' 1',
+    '1 ',
+    '1,5',
+    '0x10',
+    'Infinity',
+    'NaN',
+    '1e999',
+    '9007199254740993',
+    '--1',
+    '1.2.3',
+    '.',
+    '+',
+    'e5',
+    '1_000',
+    '2026-03-14',
+  ])('"%s" is no number', (text) => expect(parseNumberText(text)).toBeNaN())
+  test.each([
+    ['1,5', 1.5],
+    ['1.5', Number.NaN],
+    ['-2,25e2', -225],
+  ])('with a decimal comma %s is %d', (text, value) => expect(parseNumberText(text, 44)).toEqual(value))
+  test.each([
+    [0.1 + 0.2, '0.3'],
+    [2 ** 53, '9007199254740992'],
+    [1 / 3, '0.333333333333333'],
+    [1e21, '1e+21'],
+    [-2.5, '-2.5'],
+    [1e-7, '1e-7'],
   ])('%d is shown as %s', (value, text) => expect(displayNumber(value)).toBe(text))
 
   /** Rounds on the decimal digits of a number by whole numbers alone. */
@@ -86,16 +149,36 @@ describe('numbers', () => {
     return Math.sign(value) * Number(`${rounded}e${-digits}`) + 0
   }
   test('rounding is half away from zero on the printed decimal', () => {
-    const halves = fc.tuple(fc.integer({ min: -1e7, max: 1e7 }), fc.integer({ min: 0, max: 5 })).map(([whole, digits]) => Number(`${whole}.5e${-digits}`))
-    fc.assert(fc.property(fc.oneof(anyNumber, halves), fc.integer({ min: -6, max: 14 }), (value, digits) => Object.is(roundDecimal(value, digits) + 0, roundSlowly(value, digits))), { numRuns: 3000 })
+    const halves = fc
+      .tuple(fc.integer({ min: -1e7, max: 1e7 }), fc.integer({ min: 0, max: 5 }))
+      .map(([whole, digits]) => Number(`${whole}.5e${-digits}`))
+    fc.assert(
+      fc.property(fc.oneof(anyNumber, halves), fc.integer({ min: -6, max: 14 }), (value, digits) =>
+        Object.is(roundDecimal(value, digits) + 0, roundSlowly(value, digits)),
+      ),
+      { numRuns: 3000 },
+    )
   })
-  test.each([[1.005, 2, 1.01], [-2.5, 0, -3], [1250, -2, 1300], [0.5, 0, 1], [1e300, 2, 1e300], [5e-324, 3, 0], [1.45, 1, 1.5]])('round(%d, %d) is %d', (value, digits, expected) =>
-    expect(roundDecimal(value, digits)).toBe(expected),
-  )
+  test.each([
+    [1.005, 2, 1.01],
+    [-2.5, 0, -3],
+    [1250, -2, 1300],
+    [0.5, 0, 1],
+    [1e300, 2, 1e300],
+    [5e-324, 3, 0],
+    [1.45, 1, 1.5],
+  ])('round(%d, %d) is %d', (value, digits, expected) => expect(roundDecimal(value, digits)).toBe(expected))
 
-  test.each([[10, 22, 1e22], [10, -5, 0.00001], [0, 0, 1], [2, -1074, 5e-324], [2, 1024, Number.POSITIVE_INFINITY], [-2, 3, -8], [3, 33, 5559060566555523], [4, 0.5, 2]])('%d ^ %d is %d', (base, exponent, expected) =>
-    expect(powerOf(base, exponent)).toBe(expected),
-  )
+  test.each([
+    [10, 22, 1e22],
+    [10, -5, 0.00001],
+    [0, 0, 1],
+    [2, -1074, 5e-324],
+    [2, 1024, Number.POSITIVE_INFINITY],
+    [-2, 3, -8],
+    [3, 33, 5559060566555523],
+    [4, 0.5, 2],
+  ])('%d ^ %d is %d', (base, exponent, expected) => expect(powerOf(base, exponent)).toBe(expected))
 
   test('an exact sum does not depend on the order and is the rational sum rounded once', () => {
     const whole = fc.array(fc.bigInt({ min: -(2n ** 80n), max: 2n ** 80n }), { maxLength: 30 })
@@ -137,24 +220,35 @@ describe('dates', () => {
     fc.assert(fc.property(fc.integer({ min: -6e13, max: 2e14 }), (time) => parseDateTimeText(printDateTime(time)) === time))
     expect(printDateTime(Date.parse('2026-03-14T09:30:00.250Z'))).toBe('2026-03-14T09:30:00.25')
   })
-  test.each([['2026-01-31', 1, '2026-02-28'], ['2028-01-31', 1, '2028-02-29'], ['2026-03-31', -1, '2026-02-28'], ['2026-12-15', 1, '2027-01-15'], ['2026-05-05', -17, '2024-12-05']])(
-    '%s and %d months is %s',
-    (from, months, to) => expect(printDate(addMonths(parseDateText(from), months))).toBe(to),
+  test.each([
+    ['2026-01-31', 1, '2026-02-28'],
+    ['2028-01-31', 1, '2028-02-29'],
+    ['2026-03-31', -1, '2026-02-28'],
+    ['2026-12-15', 1, '2027-01-15'],
+    ['2026-05-05', -17, '2024-12-05'],
+  ])('%s and %d months is %s', (from, months, to) => expect(printDate(addMonths(parseDateText(from), months))).toBe(to))
+  test.each(['2026-02-29', '2026-13-01', '2026-1-1', '0000-01-01', '2026-03-14 ', '10000-01-01', 'today'])(
+    '"%s" is no date',
+    (text) => expect(parseDateText(text)).toBeNaN(),
   )
-  test.each(['2026-02-29', '2026-13-01', '2026-1-1', '0000-01-01', '2026-03-14 ', '10000-01-01', 'today'])('"%s" is no date', (text) => expect(parseDateText(text)).toBeNaN())
-  test.each(['2026-03-14T24:00:00', '2026-03-14T09:60', '2026-03-14 09:30', '2026-03-14T09:30:00.1234', '2026-02-30T00:00:00'])('"%s" is no date-time', (text) => expect(parseDateTimeText(text)).toBeNaN())
+  test.each(['2026-03-14T24:00:00', '2026-03-14T09:60', '2026-03-14 09:30', '2026-03-14T09:30:00.1234', '2026-02-30T00:00:00'])(
+    '"%s" is no date-time',
+    (text) => expect(parseDateTimeText(text)).toBeNaN(),
+  )
   test('an offset is read in the zone of the book', () => {
     const oslo = zonedWallClock('Europe/Oslo')
     expect(printDateTime(parseDateTimeText('2026-07-01T10:00:00Z', oslo))).toBe('2026-07-01T12:00:00')
     expect(printDateTime(parseDateTimeText('2026-01-01T10:00:00-05:00', oslo))).toBe('2026-01-01T16:00:00')
   })
-  test.each([['dd/MM/yyyy', '14/03/2026', '2026-03-14'], ['d.M.yy', '4.3.26', '2026-03-04'], ['d MMMM yyyy', '4 March 2026', '2026-03-04'], ["yyyy'年'MM'月'dd", '2026年03月14', '2026-03-14']])(
-    'the pattern %s reads %s',
-    (pattern, text, iso) => {
-      const compiled = compileDatePattern(pattern)
-      expect('parse' in compiled && printDate(compiled.parse(text))).toBe(iso)
-    },
-  )
+  test.each([
+    ['dd/MM/yyyy', '14/03/2026', '2026-03-14'],
+    ['d.M.yy', '4.3.26', '2026-03-04'],
+    ['d MMMM yyyy', '4 March 2026', '2026-03-04'],
+    ["yyyy'年'MM'月'dd", '2026年03月14', '2026-03-14'],
+  ])('the pattern %s reads %s', (pattern, text, iso) => {
+    const compiled = compileDatePattern(pattern)
+    expect('parse' in compiled && printDate(compiled.parse(text))).toBe(iso)
+  })
   test('a pattern that is none says where', () => {
     expect(compileDatePattern('dd/QQ/yyyy')).toEqual({ unreadable: 'QQ' })
     expect(compileDatePattern('MM/yyyy')).toEqual({ unreadable: 'MM/yyyy' })
@@ -168,7 +262,8 @@ describe('text', () => {
         const a = Array.from(left, (one) => one.codePointAt(0) ?? 0)
         const b = Array.from(right, (one) => one.codePointAt(0) ?? 0)
         const at = a.findIndex((code, index) => code !== b[index])
-        const expected = at < 0 ? Math.sign(a.length - b.length) : at >= b.length ? 1 : Math.sign((a[at] as number) - (b[at] as number))
+        const expected =
+          at < 0 ? Math.sign(a.length - b.length) : at >= b.length ? 1 : Math.sign((a[at] as number) - (b[at] as number))
         expect(Math.sign(compareText(left, right))).toBe(expected)
       }),
     )

@@ -7,7 +7,10 @@ import type { FaultCode } from '../../src/index.js'
  */
 
 /** A value with the type that says what it means. Dates are epoch days, date-times epoch milliseconds. */
-export type Known = { type: 'number' | 'date' | 'datetime'; value: number } | { type: 'text'; value: string } | { type: 'boolean'; value: boolean }
+export type Known =
+  | { type: 'number' | 'date' | 'datetime'; value: number }
+  | { type: 'text'; value: string }
+  | { type: 'boolean'; value: boolean }
 /** An error. */
 export interface Failed {
   fault: FaultCode
@@ -22,7 +25,8 @@ export function askOracle(formula: string, row: ReadonlyMap<string, Result>): Re
 
 const DAY = 86_400_000
 const isFailed = (result: Result): result is Failed => result !== null && 'fault' in result
-const number = (value: number): Result => (Number.isFinite(value) ? { type: 'number', value: value + 0 } : { fault: 'out-of-range' })
+const number = (value: number): Result =>
+  Number.isFinite(value) ? { type: 'number', value: value + 0 } : { fault: 'out-of-range' }
 const truth = (value: boolean): Result => ({ type: 'boolean', value })
 const text = (value: string): Result => (value.length > 1_000_000 ? { fault: 'too-long' } : { type: 'text', value })
 
@@ -115,14 +119,19 @@ function chain(node: Syntax & { kind: 'chain' }, go: (child: Syntax) => Result):
     const values = [node.first, ...node.rest.map((link) => link.operand)].map(go)
     const failed = values.find(isFailed)
     if (failed !== undefined) return failed
-    return values.every((value) => value === null) ? null : text(values.map((value) => (value === null ? '' : display(value as Known))).join(''))
+    return values.every((value) => value === null)
+      ? null
+      : text(values.map((value) => (value === null ? '' : display(value as Known))).join(''))
   }
   let left = go(node.first)
   for (const link of node.rest) {
     if (node.level === 'default') {
       if (left === null) left = go(link.operand)
     } else if (node.level === 'and' || node.level === 'or') left = decide(node.level, left, go(link.operand))
-    else left = strict([left, go(link.operand)], ([a, b], [p, q]) => reckon(link.operator, a as number, b as number, p as string, q as string))
+    else
+      left = strict([left, go(link.operand)], ([a, b], [p, q]) =>
+        reckon(link.operator, a as number, b as number, p as string, q as string),
+      )
     if (node.level === 'sum' || node.level === 'product') continue
   }
   return left
@@ -168,7 +177,11 @@ function compare(operator: string, left: Result, right: Result): Result {
     const x = p === 'date' && q === 'datetime' ? (a as number) * DAY : a
     const y = q === 'date' && p === 'datetime' ? (b as number) * DAY : b
     const order = typeof x === 'string' ? byCodePoint(x, y as string) : Number(x) - Number(y)
-    return truth({ '=': order === 0, '<>': order !== 0, '<': order < 0, '<=': order <= 0, '>': order > 0, '>=': order >= 0 }[operator] as boolean)
+    return truth(
+      { '=': order === 0, '<>': order !== 0, '<': order < 0, '<=': order <= 0, '>': order > 0, '>=': order >= 0 }[
+        operator
+      ] as boolean,
+    )
   })
 }
 
@@ -181,7 +194,11 @@ function byCodePoint(left: string, right: string): number {
 
 function display({ type, value }: Known): string {
   if (type === 'date') return new Date(value * DAY).toISOString().slice(0, 10).replace('+0', '')
-  if (type === 'datetime') return new Date(value).toISOString().slice(0, 23).replace(/\.?0*$/, '')
+  if (type === 'datetime')
+    return new Date(value)
+      .toISOString()
+      .slice(0, 23)
+      .replace(/\.?0*$/, '')
   if (type !== 'number') return String(value)
   return Number.isInteger(value) && Math.abs(value) <= 2 ** 53 ? String(value) : String(Number(value.toPrecision(15)))
 }
@@ -232,28 +249,55 @@ const functions: Record<string, (values: never[], types: string[]) => Result> = 
   truncate: ([x]) => number(Math.trunc(x as never)),
   mod: ([x, y]: number[]) => (y === 0 ? { fault: 'division-by-zero' } : number(modulo(x as number, y as number))),
   round: ([x, digits = 0]: number[]) => (whole(digits) ? number(roundHalfAway(x as number, digits)) : { fault: 'out-of-range' }),
-  clamp: ([x, low, high]: number[]) => ((low as number) > (high as number) ? { fault: 'out-of-range' } : number(Math.min(Math.max(x as number, low as number), high as number))),
+  clamp: ([x, low, high]: number[]) =>
+    (low as number) > (high as number)
+      ? { fault: 'out-of-range' }
+      : number(Math.min(Math.max(x as number, low as number), high as number)),
   number: ([x]: string[]) => (isNumberText(x as string) ? number(Number(x)) : { fault: 'misfit' }),
   is_number: ([x]: string[]) => truth(isNumberText(x as string)),
   length: ([x]: string[]) => number(letters(x as string).length),
   upper: ([x]: string[]) => text((x as string).toUpperCase()),
   lower: ([x]: string[]) => text((x as string).toLowerCase()),
   trim: ([x]: string[]) => text((x as string).trim()),
-  left: ([x, n]: [string, number] | never[]) => (whole(n as number) && (n as number) >= 0 ? text(letters(x as string).slice(0, n).join('')) : { fault: 'out-of-range' }),
-  right: ([x, n]: [string, number] | never[]) => (whole(n as number) && (n as number) >= 0 ? text(letters(x as string).slice(Math.max(0, letters(x as string).length - (n as number))).join('')) : { fault: 'out-of-range' }),
+  left: ([x, n]: [string, number] | never[]) =>
+    whole(n as number) && (n as number) >= 0
+      ? text(
+          letters(x as string)
+            .slice(0, n)
+            .join(''),
+        )
+      : { fault: 'out-of-range' },
+  right: ([x, n]: [string, number] | never[]) =>
+    whole(n as number) && (n as number) >= 0
+      ? text(
+          letters(x as string)
+            .slice(Math.max(0, letters(x as string).length - (n as number)))
+            .join(''),
+        )
+      : { fault: 'out-of-range' },
   contains: ([x, y]: string[]) => truth((x as string).includes(y as string)),
   starts_with: ([x, y]: string[]) => truth((x as string).startsWith(y as string)),
   ends_with: ([x, y]: string[]) => truth((x as string).endsWith(y as string)),
   replace: ([x, y, z]: string[]) => text(y === '' ? (x as string) : (x as string).split(y as string).join(z)),
-  split_part: ([x, y, n]: [string, string, number] | never[]) => piece(y === '' ? [x as string] : (x as string).split(y as string), n as number),
+  split_part: ([x, y, n]: [string, string, number] | never[]) =>
+    piece(y === '' ? [x as string] : (x as string).split(y as string), n as number),
   word: ([x, n]: [string, number] | never[]) => piece((x as string).split(/\s+/u).filter(Boolean), n as number),
   text: ([x], [type]) => text(display({ type, value: x } as never)),
   year: ([x], [type]) => number(civil(x as never, type as string).getUTCFullYear()),
   month: ([x], [type]) => number(civil(x as never, type as string).getUTCMonth() + 1),
   day: ([x], [type]) => number(civil(x as never, type as string).getUTCDate()),
   weekday: ([x], [type]) => number(civil(x as never, type as string).getUTCDay() || 7),
-  days_between: ([x, y]: number[], [p, q]) => number((q === 'date' ? (y as number) : Math.floor((y as number) / DAY)) - (p === 'date' ? (x as number) : Math.floor((x as number) / DAY))),
-  add_days: ([x, n]: number[], [type]) => (whole(n as number) ? (type === 'date' ? day((x as number) + (n as number)) : time((x as number) + (n as number) * DAY)) : { fault: 'out-of-range' }),
+  days_between: ([x, y]: number[], [p, q]) =>
+    number(
+      (q === 'date' ? (y as number) : Math.floor((y as number) / DAY)) -
+        (p === 'date' ? (x as number) : Math.floor((x as number) / DAY)),
+    ),
+  add_days: ([x, n]: number[], [type]) =>
+    whole(n as number)
+      ? type === 'date'
+        ? day((x as number) + (n as number))
+        : time((x as number) + (n as number) * DAY)
+      : { fault: 'out-of-range' },
 }
 
 function isNumberText(value: string): boolean {

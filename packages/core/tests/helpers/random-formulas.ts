@@ -13,11 +13,11 @@ const form = (parts: TemplateStringsArray, ...holes: fc.Arbitrary<string>[]): fc
 
 /** Well-typed random formulas; `columns` are further number columns that may be read. */
 export function randomFormulas(columns: readonly string[] = []): RandomFormulas {
-  return fc.letrec<RandomFormulas & { pair: string }>((tie) => {
-    const n = tie('number') as fc.Arbitrary<string>
-    const t = tie('text') as fc.Arbitrary<string>
-    const c = tie('boolean') as fc.Arbitrary<string>
-    const d = tie('date') as fc.Arbitrary<string>
+  return fc.letrec<{ number: string; text: string; boolean: string; date: string }>((tie) => {
+    const n = tie('number')
+    const t = tie('text')
+    const c = tie('boolean')
+    const d = tie('date')
     const small = fc.constantFrom('0', '1', '2', '-1', '3', '0.5')
     const arithmetic = fc.constantFrom('+', '-', '*', '/', 'per')
     const comparison = fc.constantFrom('=', '<>', '<', '<=', '>', '>=')
@@ -35,7 +35,6 @@ export function randomFormulas(columns: readonly string[] = []): RandomFormulas 
       form`(let s = ${of} in if(${c}, s, s ?? ${of}))`,
     ]
     return {
-      pair: fc.constant(''),
       number: fc.oneof(
         depth,
         fc.constantFrom('a', 'b', 'w', 'blank', '0', '1', '2', '-1', '0.1', '2.5', '1e308', '5e-324', '12%', '300', ...columns),
@@ -99,7 +98,7 @@ export function randomFormulas(columns: readonly string[] = []): RandomFormulas 
         ...choice(d),
       ),
     }
-  }) as unknown as RandomFormulas
+  })
 }
 
 /** The source columns that the formulas read, with edge values. */
@@ -125,10 +124,20 @@ export function randomCell(column: string): fc.Arbitrary<SourceCell> {
   if (column === 'w') return fc.oneof(numbers, fc.constant<SourceCell>({ misfit: 'about 12' }))
   if (column === 'a' || column === 'b') return numbers
   if (column === 't' || column === 'u') return texts
-  if (column === 'd') return fc.constantFrom<SourceCell>(null, '2026-03-14', '2028-02-29', '0001-01-01', '9999-12-31', '1969-12-31')
-  if (column === 'm') return fc.constantFrom<SourceCell>(null, '2026-03-14T09:30:00', '1969-12-31T23:59:59.999', '0001-01-01T00:00:00', '9999-12-31T23:59:59')
+  if (column === 'd')
+    return fc.constantFrom<SourceCell>(null, '2026-03-14', '2028-02-29', '0001-01-01', '9999-12-31', '1969-12-31')
+  if (column === 'm')
+    return fc.constantFrom<SourceCell>(
+      null,
+      '2026-03-14T09:30:00',
+      '1969-12-31T23:59:59.999',
+      '0001-01-01T00:00:00',
+      '9999-12-31T23:59:59',
+    )
   return fc.constantFrom<SourceCell>(null, true, false)
 }
 
 /** A random row. */
-export const randomRow: fc.Arbitrary<Record<string, SourceCell>> = fc.record(Object.fromEntries(SOURCE_COLUMNS.map(({ name }) => [name, randomCell(name)])) as Record<string, fc.Arbitrary<SourceCell>>)
+export const randomRow: fc.Arbitrary<Record<string, SourceCell>> = fc.record(
+  Object.fromEntries(SOURCE_COLUMNS.map(({ name }) => [name, randomCell(name)])) as Record<string, fc.Arbitrary<SourceCell>>,
+)

@@ -55,7 +55,17 @@ export async function readJson(
 type Primitive = string | number | boolean | null
 
 /** What may come next. The tokenizer knows JSON's words only; its grammar is kept here. */
-type Expected = 'array' | 'row or "]"' | 'row' | '"," or "]"' | 'a key or "}"' | 'a key' | '":"' | 'a value' | '"," or "}"' | 'the end'
+type Expected =
+  | 'array'
+  | 'row or "]"'
+  | 'row'
+  | '"," or "]"'
+  | 'a key or "}"'
+  | 'a key'
+  | '":"'
+  | 'a value'
+  | '"," or "}"'
+  | 'the end'
 
 const OPENING: readonly TokenType[] = [TokenType.LEFT_BRACE, TokenType.LEFT_BRACKET]
 const CLOSING: readonly TokenType[] = [TokenType.RIGHT_BRACE, TokenType.RIGHT_BRACKET]
@@ -130,7 +140,13 @@ class JsonReader {
     const after = this.#rowCount > 0 ? ` after row ${this.#rowCount}` : ''
     const isStart = this.#expected === 'array' || this.#expected === 'row' || this.#expected === 'row or "]"'
     const expected = isStart ? (this.#isArray ? 'an array of objects' : 'an object a line') : this.#expected
-    const found = PLAIN.includes(type) ? `the value ${JSON.stringify(value)}` : type === TokenType.LEFT_BRACKET ? 'a list' : type === TokenType.LEFT_BRACE ? 'an object' : `"${value}"`
+    const found = PLAIN.includes(type)
+      ? `the value ${JSON.stringify(value)}`
+      : type === TokenType.LEFT_BRACKET
+        ? 'a list'
+        : type === TokenType.LEFT_BRACE
+          ? 'an object'
+          : `"${value}"`
     return new ReadFault(`expected ${expected}, found ${found}${after}.`)
   }
 
@@ -176,7 +192,8 @@ class JsonReader {
   }
 
   finish(): FileTable {
-    if (this.#expected !== 'the end' && this.#expected !== 'row') throw new ReadFault(`the file ends in the middle of ${this.#isArray ? 'its array' : 'a row'}.`)
+    if (this.#expected !== 'the end' && this.#expected !== 'row')
+      throw new ReadFault(`the file ends in the middle of ${this.#isArray ? 'its array' : 'a row'}.`)
     if (this.#isArray && this.#expected === 'row') throw new ReadFault('the file ends in the middle of its array.')
     for (const column of this.#table.columns) this.#table.padTo(column, this.#rowCount)
     if (this.#nestedCount > 0) {

@@ -1,0 +1,68 @@
+import { readdirSync } from 'node:fs'
+import { join } from 'node:path'
+import { expect, test } from 'vitest'
+import { folderWith, mellow } from './run-mellow.js'
+
+test.each<[string, string[]]>([
+  ['alone', []],
+  ['--help', ['--help']],
+  ['help', ['help']],
+])('usage is printed: %s', async (_, args) => {
+  const { code, out, err } = await mellow(args)
+  expect([code, err]).toEqual([0, ''])
+  expect(out).toContain('mellow calc inspections.csv')
+  for (const verb of ['calc', 'functions', 'demo', 'help']) expect(out).toContain(`  ${verb}`)
+})
+
+test.each(['calc', 'functions', 'demo'])('help %s has an example', async (verb) => {
+  const [help, option] = await Promise.all([mellow(['help', verb]), mellow([verb, '--help'])])
+  expect([help.code, help.err]).toEqual([0, ''])
+  expect(help.out).toMatch(/Examples?:\n {2}mellow /)
+  expect(option).toEqual(help)
+})
+
+test('the version is printed', async () => expect(await mellow(['--version'])).toEqual({ code: 0, out: '0.1.0\n', err: '' }))
+
+test('functions lists all, one, a family, or those for a purpose', async () => {
+  const [all, one, family, purpose, none] = await Promise.all([
+    mellow(['functions']),
+    mellow(['functions', 'round']),
+    mellow(['functions', 'logic']),
+    mellow(['functions', 'split', 'a', 'name']),
+    mellow(['functions', 'xyzzy']),
+  ])
+  expect(all.out).toContain('days_between(start, end)')
+  expect(one.out).toContain('round(1.005, 2)  → 1.01')
+  expect(family.out).toContain('coalesce')
+  expect(family.out).not.toContain('sqrt')
+  expect(purpose.out).toContain('split_part')
+  expect([none.code, none.out, none.err]).toEqual([1, '', expect.stringContaining('mellow functions')])
+})
+
+test('demo writes the tables and walks through them', async () => {
+  const folder = folderWith({})
+  const { code, out, err } = await mellow(['demo', 'honey'], { folder })
+  expect([code, err]).toEqual([0, ''])
+  expect(readdirSync(join(folder, 'honey')).sort()).toEqual(
+    ['apiaries', 'batches', 'calendar', 'combs', 'harvests', 'hives', 'inspections', 'weather'].map((name) => `${name}.csv`),
+  )
+  for (const text of [
+    '1. Define',
+    '2. Join',
+    '3. A mistake',
+    '4. Edit',
+    'recalculated: infestation 1 cell, act 1 cell',
+    'calculated-cell',
+    'npm run desk',
+  ])
+    expect(out).toContain(text)
+})
+
+test('demo says where it cannot write', async () => {
+  const folder = folderWith({ honey: 'a file' })
+  expect(await mellow(['demo', 'honey'], { folder })).toMatchObject({
+    code: 2,
+    out: '',
+    err: expect.stringContaining('cannot write the tables to honey'),
+  })
+})
