@@ -35,6 +35,7 @@ test('functions lists all, one, a family, or those for a purpose', async () => {
   expect(one.out).toContain('round(1.005, 2)  → 1.01')
   expect(family.out).toContain('coalesce')
   expect(family.out).not.toContain('sqrt')
+  expect((await mellow(['functions', 'text'])).out).toMatch(/text\(12\.50\)[\s\S]*upper\(text\)/)
   expect(purpose.out).toContain('split_part')
   expect([none.code, none.out, none.err]).toEqual([1, '', expect.stringContaining('mellow functions')])
 })

@@ -21,7 +21,7 @@ export function findingText(finding: Finding, where: string, formula: string | u
   const remedy =
     fix === undefined
       ? ''
-      : `  ${paint.quiet(`fix: ${fix.title}${insert === undefined || insert.length > 70 || fix.title.includes(insert.trim()) ? '' : ` (${insert.trim()})`}`)}\n`
+      : `  ${paint.quiet(`fix: ${fix.title}${insert === undefined || insert.length > 110 || fix.title.includes(insert.trim()) ? '' : ` (${insert.trim()})`}`)}\n`
   return `${head}\n  ${line}\n  ${paint[finding.severity](carets)}\n${remedy}`
 }
 

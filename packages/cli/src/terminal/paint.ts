@@ -13,5 +13,12 @@ export interface Paint {
 /** The colours, or none. */
 export function makePaint(colours: boolean): Paint {
   const tint = pc.createColors(colours)
-  return { error: tint.red, warning: tint.yellow, hint: tint.cyan, calculated: tint.green, quiet: tint.dim, strong: tint.bold }
+  return {
+    error: tint.redBright,
+    warning: tint.yellow,
+    hint: tint.cyan,
+    calculated: tint.green,
+    quiet: tint.dim,
+    strong: tint.bold,
+  }
 }

@@ -11,16 +11,13 @@ export function runFunctions(words: string, io: Io): number {
     io.out(paint.quiet("One of them: mellow functions round   By purpose: mellow functions 'split a name'\n"))
     return ExitCode.done
   }
+  // Some words name a function and its family: number, text, date.
   const record = functionNamed(words)
-  if (record !== undefined) {
-    io.out(recordText(record, paint))
-    return ExitCode.done
-  }
   const family = FUNCTION_FAMILIES.find((one) => one === words.toLowerCase())
-  if (family !== undefined) {
-    io.out(familyText(family, paint))
-    return ExitCode.done
-  }
+  if (record !== undefined) io.out(recordText(record, paint))
+  if (record !== undefined && family !== undefined) io.out('\n')
+  if (family !== undefined) io.out(familyText(family, paint))
+  if (record !== undefined || family !== undefined) return ExitCode.done
   const found = searchFunctions(words)
   if (found.length === 0) {
     const near = nearestName(

@@ -1,0 +1,30 @@
+#!/usr/bin/env bash
+# Takes the pictures of docs/screenshots anew, at about 1280x800: the page in headless Chromium, the terminal in an xterm under
+# Xvfb. Needs Debian's packages xvfb, xterm, imagemagick and fonts-dejavu-core.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+npm run build && npm run build --workspace examples/desk
+node scripts/page-pictures.mjs
+
+display=:87
+Xvfb $display -screen 0 1280x800x24 -nolisten tcp &
+screen=$!
+trap 'kill $screen' EXIT
+sleep 1
+folder=$(mktemp -d)
+mellow="$PWD/packages/cli/bin/mellow.js"
+
+# picture NAME COMMAND: what a command shows in a terminal of 158 columns.
+picture() {
+  (cd "$folder" && LC_ALL=C.UTF-8 DISPLAY=$display xterm -u8 -fa 'DejaVu Sans Mono' -fs 9.5 -b 8 +sb -bg '#101418' -fg '#e6e6e6' -geometry 158x49+0+0 \
+    -e bash -c "mellow() { node '$mellow' \"\$@\"; }; $2; sleep 30") &
+  local terminal=$!
+  sleep 4
+  DISPLAY=$display import -window root "docs/screenshots/$1.png"
+  kill $terminal 2>/dev/null || true
+  wait $terminal 2>/dev/null || true
+}
+
+picture demo 'mellow demo honey'
+picture calc "echo \"\$ mellow calc honey/inspections.csv 'infestation = 100 * mites per bees_sampled' 'act = if(infestation > 3, \\\"treat\\\", \\\"wait\\\")'\"; mellow calc honey/inspections.csv 'infestation = 100 * mites per bees_sampled' 'act = if(infestation > 3, \"treat\", \"wait\")' --limit 34"
+picture functions 'for words in logic "split a name" split_part; do echo "$ mellow functions $words"; mellow functions "$words"; echo; done'
