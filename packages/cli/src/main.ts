@@ -2,9 +2,7 @@ import { Command, CommanderError } from 'commander'
 import { addHelp } from './terminal/help.js'
 import { type Io, processIo } from './terminal/io.js'
 import { ExitCode, UsageFault } from './terminal/usage.js'
-import { calcCommand } from './verbs/calc/command.js'
-import { demoCommand } from './verbs/demo/command.js'
-import { functionsCommand } from './verbs/functions/command.js'
+import { VERBS } from './verbs/list.js'
 
 /**
  * Runs the terminal tool: 0 when done, 1 when understood but refused, 2 when the command was wrong or a file could not be
@@ -32,8 +30,11 @@ export async function run(args: readonly string[], io: Io): Promise<number> {
       getErrHasColors: () => io.colours,
     })
     .exitOverride()
-  for (const command of [calcCommand(io, finish), functionsCommand(io, finish), demoCommand(io, finish, run)]) {
-    command.configureOutput(program.configureOutput()).exitOverride()
+  // Only the verb that is used is loaded: starting costs half of what loading all would (bench: start).
+  const used = args.slice(0, 2).find((arg) => VERBS.some((verb) => verb.name === arg))
+  for (const { name, form, summary, load } of VERBS) {
+    const command = name === used ? (await load())({ io, finish, run }) : new Command(name).arguments(form)
+    command.summary(summary).configureOutput(program.configureOutput()).exitOverride()
     program.addCommand(command)
   }
   addHelp(program)
@@ -58,7 +59,7 @@ export async function run(args: readonly string[], io: Io): Promise<number> {
 function endOfCommander(error: CommanderError, args: readonly string[], io: Io): number {
   if (error.exitCode === 0) return ExitCode.done
   const verb = args.find((arg) => !arg.startsWith('-')) ?? ''
-  const known = ['calc', 'functions', 'demo'].includes(verb)
+  const known = VERBS.some(({ name }) => name === verb)
   const message = error.message.replace(/^error: /, '').replace(/\n\(Did you mean (one of )?(.*?)\?\)/, '. Nearest: $2')
   io.err(`mellow: ${message.replace(/\.?$/, '.')}\nSee: mellow help${known ? ` ${verb}` : ''}\n`)
   return ExitCode.wrong

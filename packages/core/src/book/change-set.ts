@@ -60,7 +60,10 @@ function* idsOf(store: TableStore, blocks: readonly BlockRows[]): IterableIterat
 /** Makes the record of new rows. */
 export function insertedRows(table: TableModel, slots: readonly number[]): InsertedRows {
   const { store } = table
-  const record = { table: table.name, rows: slots.length, ids: slots.map((slot) => store.rows.idOf(slot)) }
+  const record = Object.defineProperty({ table: table.name, rows: slots.length }, 'ids', {
+    enumerable: true,
+    get: () => slots.map((slot) => store.rows.idOf(slot)),
+  })
   const calculated = (): Map<string, ShownValue[]> => {
     const values = new Map<string, ShownValue[]>()
     for (const column of table.columns) {

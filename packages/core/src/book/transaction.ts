@@ -16,7 +16,7 @@ export class Transaction {
   /** Columns whose type has changed, so that formulas reading them are checked again. */
   readonly retyped: Set<ColumnModel> = new Set()
   readonly dirty: Map<TableModel, DirtyRows> = new Map()
-  readonly inserted: Map<TableModel, number[]> = new Map()
+  readonly inserted: Map<TableModel, readonly number[]> = new Map()
   readonly removed: Map<TableModel, number[]> = new Map()
   /** Columns that are no more. */
   readonly gone: Set<ColumnId> = new Set()
@@ -38,7 +38,7 @@ export class Transaction {
   /** Notes new rows. */
   noteInserted(table: TableModel, slots: readonly number[]): void {
     const known = this.inserted.get(table)
-    this.inserted.set(table, known === undefined ? [...slots] : known.concat(slots))
+    this.inserted.set(table, known === undefined ? slots : known.concat(slots))
     this.dirtyIn(table).touchRows(slots)
   }
 

@@ -30,8 +30,9 @@ export class WatchMarks {
   begin(block: number, selection: Selection): Uint8Array {
     while (this.#blocks.length <= block) this.#blocks.push(new Uint8Array(BLOCK_ROWS))
     const marks = this.#blocks[block] as Uint8Array
-    this.#tally(marks, selection, -1)
-    for (let k = 0; k < selection.count; k++) marks[selection.rows === null ? k : (selection.rows[k] as number)] = 0
+    if (this.#counts.some((count) => count > 0)) this.#tally(marks, selection, -1)
+    if (selection.rows === null) marks.fill(0, 0, selection.count)
+    else for (let k = 0; k < selection.count; k++) marks[selection.rows[k] as number] = 0
     return marks
   }
 

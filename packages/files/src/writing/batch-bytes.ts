@@ -63,7 +63,8 @@ export class BatchBytes {
       this.sign(46)
       return this.#digits(scaled % ten, decimals)
     }
-    this.text(printNumber(value))
+    // More decimals than that: the shortest text is the engine's to find.
+    this.text(String(value))
   }
 
   /** Adds a whole number below 2^31 with at least so many digits. */

@@ -1,4 +1,14 @@
-import { BLOCK_ROWS, CellFault, faultOfStatus, printDate, printDateTime, type QueryColumn, Status } from 'mellow-abacus'
+import {
+  BLOCK_MASK,
+  BLOCK_SHIFT,
+  CellFault,
+  faultOfStatus,
+  printDate,
+  printDateTime,
+  type QueryColumn,
+  Status,
+  type Vector,
+} from 'mellow-abacus'
 import type { BatchBytes } from './batch-bytes.js'
 
 /** How a format says each kind of cell. Numbers and booleans are the same in all. */
@@ -30,15 +40,22 @@ export function cellWriter(column: QueryColumn, wording: CellWording, out: Batch
     const kept = !calculated && cell instanceof CellFault ? cell.text : undefined
     out.text(kept === undefined ? wording.fault(faultOfStatus(status)) : wording.text(kept))
   }
+  // Rows mostly come block by block, so the block at hand is looked up once, not once a cell.
+  let index = -1
+  let block: Vector | undefined
   return (slot) => {
-    const block = storage.peek(Math.floor(slot / BLOCK_ROWS))
-    const row = slot % BLOCK_ROWS
+    if (slot >> BLOCK_SHIFT !== index) {
+      index = slot >> BLOCK_SHIFT
+      block = storage.peek(index)
+    }
+    const row = slot & BLOCK_MASK
     const status = block?.status[row] ?? Status.blank
     if (block === undefined || status !== Status.value) return other(slot, status)
-    if (block.kind === 'text') out.text(wording.text(block.values[row] as string))
-    else if (block.kind === 'boolean') out.text(block.values[row] === 1 ? 'true' : 'false')
-    else if (isDate) out.text(dateText(block.values[row] as number))
-    else out.number(block.values[row] as number)
+    if (block.kind === 'number') {
+      if (isDate) out.text(dateText(block.values[row] as number))
+      else out.number(block.values[row] as number)
+    } else if (block.kind === 'text') out.text(wording.text(block.values[row] as string))
+    else out.text(block.values[row] === 1 ? 'true' : 'false')
   }
 }
 

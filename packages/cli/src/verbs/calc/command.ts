@@ -5,8 +5,8 @@ import {
   addSurroundingOptions,
   type ReadingArguments,
   type SurroundingArguments,
-} from '../../options/reading-options.js'
-import type { Io } from '../../terminal/io.js'
+} from '../../options/declared-options.js'
+import type { VerbTools } from '../list.js'
 
 /** Everything `mellow calc` is told. */
 export interface CalcArguments extends ReadingArguments, SurroundingArguments {
@@ -24,9 +24,8 @@ export interface CalcArguments extends ReadingArguments, SurroundingArguments {
 }
 
 /** The verb `calc`: read a file, add calculated columns, write it. */
-export function calcCommand(io: Io, finish: (exitCode: number) => void): Command {
+export function calcCommand({ io, finish }: VerbTools): Command {
   const command = new Command('calc')
-    .summary('add calculated columns to a file')
     .description('Reads a file, adds calculated columns and writes it out. Definitions may come in any order.')
     .argument('<file>', 'the file to read; - is standard input')
     .argument('[definitions...]', "columns to add, each 'name = formula'")

@@ -1,13 +1,9 @@
 import { Command } from 'commander'
-import type { Io } from '../../terminal/io.js'
-
-/** Runs a command line of the tool: the demo types commands as a person would. */
-export type RunCommand = (args: readonly string[], io: Io) => Promise<number>
+import type { VerbTools } from '../list.js'
 
 /** The verb `demo`: the demo tables and a walk through them. */
-export function demoCommand(io: Io, finish: (exitCode: number) => void, run: RunCommand): Command {
+export function demoCommand({ io, finish, run }: VerbTools): Command {
   return new Command('demo')
-    .summary('write the demo tables and walk through them')
     .description('Writes the tables of Thistle & Comb, a made-up honey co-operative, and shows on them how the tool is used.')
     .argument('[folder]', 'where the tables go', 'thistle-and-comb')
     .option('--seed <n>', 'seed of the made-up data')

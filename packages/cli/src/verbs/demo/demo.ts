@@ -7,7 +7,7 @@ import { findingText } from '../../terminal/findings.js'
 import type { Io } from '../../terminal/io.js'
 import { makePaint, type Paint } from '../../terminal/paint.js'
 import { ExitCode, UsageFault } from '../../terminal/usage.js'
-import type { RunCommand } from './command.js'
+import type { RunCommand } from '../list.js'
 
 /** Runs `mellow demo`: writes the tables, then types commands as a person would and shows what comes back. */
 export async function runDemo(folder: string, seed: string | undefined, io: Io, run: RunCommand): Promise<number> {

@@ -1,10 +1,9 @@
 import { Command } from 'commander'
-import type { Io } from '../../terminal/io.js'
+import type { VerbTools } from '../list.js'
 
 /** The verb `functions`: the reference of the formula language, searchable by purpose. */
-export function functionsCommand(io: Io, finish: (exitCode: number) => void): Command {
+export function functionsCommand({ io, finish }: VerbTools): Command {
   return new Command('functions')
-    .summary('list and search the functions of formulas')
     .description('Without words lists all functions by family; with a name shows one; with other words searches by purpose.')
     .argument('[words...]', 'a name, a family, or what the function is for')
     .option('--no-color', 'no colours')

@@ -1,0 +1,53 @@
+import { READABLE_FORMATS, type ReadableFormat } from '@mellow-abacus/files'
+import { type Command, Option } from 'commander'
+
+// Only what the command line looks like: what the options mean stands in reading-options.ts, which loads the library.
+
+/** Options that say how a file is read, as the command line gives them. */
+export interface ReadingArguments {
+  readonly from?: ReadableFormat
+  readonly delimiter?: string
+  readonly decimal?: string
+  readonly encoding?: string
+  readonly headerRow?: string
+  readonly type: readonly string[]
+  readonly blank?: string
+}
+
+/** Options that say what a formula finds around it. */
+export interface SurroundingArguments {
+  readonly now?: string
+  readonly seed?: string
+  readonly zone?: string
+  readonly locale?: string
+}
+
+const collect = (value: string, before: readonly string[]): string[] => [...before, value]
+
+/** Adds the reading options to a verb. */
+export function addReadingOptions(command: Command): Command {
+  return command
+    .addOption(
+      new Option('--from <format>', 'format of the input; found from its name unless given').choices([...READABLE_FORMATS]),
+    )
+    .option('--delimiter <character>', 'what stands between cells; \\t is a tab')
+    .option('--decimal <mark>', 'decimal mark of numbers, "." or ","')
+    .option('--encoding <label>', 'encoding of the input, such as windows-1252; UTF-8 unless given')
+    .option('--header-row <n>', 'line of the header; lines before it are skipped')
+    .option(
+      '--type <column=type>',
+      "type of a column, such as 'code=text' or 'seen=date:dd/MM/yyyy'; may be repeated",
+      collect,
+      [],
+    )
+    .option('--blank <texts>', "texts that mean blank, separated by commas, such as 'n/a,-'")
+}
+
+/** Adds the surroundings to a verb. */
+export function addSurroundingOptions(command: Command): Command {
+  return command
+    .option('--now <time>', 'what now() and today() give, in ISO 8601; the time of the call unless given')
+    .option('--seed <n>', 'seed of chance')
+    .option('--zone <zone>', 'time zone for texts with an offset, such as Europe/Oslo; UTC unless given')
+    .option('--locale <tag>', 'language of upper and lower case, such as tr; en unless given')
+}
