@@ -1,4 +1,4 @@
-import { type DeclaredType, formatOfName, type ReadableFormat, type ReadingOptions } from '@mellow-abacus/files'
+import type { DeclaredType, ReadingOptions } from '@mellow-abacus/files'
 import {
   isTimeZone,
   nearestName,
@@ -29,11 +29,6 @@ export function readingOptions(args: ReadingArguments, zone: string): ReadingOpt
     ...(headerRow !== undefined && { headerRow }),
     ...(args.blank !== undefined && { blanks: args.blank.split(',') }),
   }
-}
-
-/** The format of an input: said, or found from its name; CSV otherwise. */
-export function inputFormat(args: ReadingArguments, path: string): ReadableFormat {
-  return args.from ?? formatOfName(path) ?? 'csv'
 }
 
 /** `column=type` or `column=type:pattern`. The last `=` before a type is the divider, so names may have one. */

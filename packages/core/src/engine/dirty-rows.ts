@@ -50,7 +50,7 @@ export function uniteSelections(selections: readonly Selection[]): Selection {
   const filled = selections.filter((one) => one.count > 0)
   if (filled.length <= 1) return filled[0] ?? EMPTY
   const whole = filled.find((one) => one.rows === null)
-  if (whole !== undefined && filled.every((one) => one.count <= whole.count)) return whole
+  if (whole !== undefined && filled.every((one) => endOf(one) <= whole.count)) return whole
   const flags = new Uint8Array(BLOCK_ROWS)
   for (const { rows, count } of filled) {
     if (rows === null) flags.fill(1, 0, count)
@@ -60,6 +60,11 @@ export function uniteSelections(selections: readonly Selection[]): Selection {
   let count = 0
   for (let row = 0; row < BLOCK_ROWS; row++) if (flags[row] === 1) united[count++] = row
   return selectRows(united.slice(0, count))
+}
+
+/** The row behind the last one selected. */
+function endOf({ rows, count }: Selection): number {
+  return rows === null ? count : (rows[count - 1] as number) + 1
 }
 
 /** More new rows at once than this are not listed one by one. */

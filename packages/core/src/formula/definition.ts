@@ -19,8 +19,9 @@ export function parseDefinition(text: string): Definition | { findings: readonly
   })
   if (name === undefined || name.kind === 'end') return fail('nothing', 0, text.length)
   if (name.kind !== 'name') return fail(`"${text.slice(name.from, name.to)}"`, name.from, name.to)
-  const nameFault = findings.find((one) => (one.from ?? 0) < name.to)
-  if (nameFault !== undefined) return { findings: [nameFault] }
+  // What is wrong behind the "=" is the formula's own, and found again when that is parsed.
+  const fault = findings.find((one) => (one.from ?? 0) < (sign?.kind === 'sign' ? sign.to : name.to))
+  if (fault !== undefined) return { findings: [fault] }
   if (!name.quoted && isReservedWord(name.word)) {
     const near = `\`${name.name}\``
     const fixes = [{ title: `Write ${near}`, edits: [{ from: name.from, to: name.to, insert: near }] }]

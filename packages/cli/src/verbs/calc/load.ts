@@ -1,7 +1,8 @@
 import { createReadStream, statSync } from 'node:fs'
 import { basename } from 'node:path'
 import { type FileTable, ReadFault, readTable } from '@mellow-abacus/files'
-import { inputFormat, readingOptions } from '../../options/reading-options.js'
+import { formatOfInput } from '../../options/input-format.js'
+import { readingOptions } from '../../options/reading-options.js'
 import type { Io } from '../../terminal/io.js'
 import { readingBar } from '../../terminal/progress.js'
 import { UsageFault } from '../../terminal/usage.js'
@@ -28,7 +29,7 @@ export async function loadFile(path: string, args: CalcArguments, zone: string, 
   const bar = args.findings === 'json' ? { stop: () => undefined } : await readingBar(path, io)
   try {
     const bytes = path === '-' ? io.input : (createReadStream(path, { highWaterMark: 1 << 20 }) as AsyncIterable<Uint8Array>)
-    return await readTable(bytes, inputFormat(args, path), {
+    return await readTable(bytes, formatOfInput(args.from, path), {
       ...options,
       ...('onProgress' in bar && bar.onProgress !== undefined && { onProgress: bar.onProgress }),
     })
