@@ -310,6 +310,8 @@ describe('warnings with their places', () => {
     'a / b',
     '(a ?? b) + 1',
     'a + b ?? 1',
+    'if_error(1 / 0, 5)',
+    'sqrt(-1) is error',
   ])('nothing to say about %s', (formula) => expect(previewOf(formula).findings).toEqual([]))
 })
 

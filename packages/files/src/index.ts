@@ -8,5 +8,5 @@ export { type DeclaredType, formatOfName, READABLE_FORMATS, type ReadableFormat,
 export { ReadFault } from './reading/read-fault.js'
 export { readTable } from './reading/read-table.js'
 export type { FileColumn, FileTable } from './reading/table-reader.js'
-export { type ByteSink, WRITABLE_FORMATS, type WritableFormat } from './writing/formats.js'
+export { BATCH_ROWS, type ByteSink, WRITABLE_FORMATS, type WritableFormat } from './writing/formats.js'
 export { writeTable } from './writing/write-table.js'

@@ -34,7 +34,7 @@ export function processIo(): Io {
     isTerminal: process.stdout.isTTY === true,
     showsProgress: process.stderr.isTTY === true,
     colours: process.stdout.isTTY === true && process.stderr.isTTY === true && !process.env.NO_COLOR,
-    columns: process.stdout.columns ?? 120,
+    columns: process.stdout.columns || 120,
     input: process.stdin,
   }
 }

@@ -1,30 +1,41 @@
-import { statSync } from 'node:fs'
 import type { Io } from './io.js'
 
-/** Files smaller than this are read before a bar could be seen. */
-const WORTH_A_BAR = 4_000_000
-
-/** Shows how much of a file is read; nothing where notes do not go to a terminal. */
-export interface ReadingBar {
-  readonly onProgress?: (bytes: number) => void
-  stop(): void
+/** Shows how far a long piece of work is. */
+export interface Bar {
+  readonly update: (done: number) => void
+  readonly stop: () => void
 }
 
-/** A bar for reading a file, if it is large enough to be worth one. The package is loaded only then. */
-export async function readingBar(path: string, io: Io): Promise<ReadingBar> {
-  const size = path === '-' ? 0 : statSync(path).size
-  if (!io.showsProgress || size < WORTH_A_BAR) return { stop: () => undefined }
+const NO_BAR: Bar = { update: () => undefined, stop: () => undefined }
+
+/** How large a piece of work must be before a bar could be seen: bytes to read, rows to write. */
+export const WORTH_A_BAR = { bytes: 4_000_000, rows: 200_000 } as const
+
+/** What a bar says of its work. */
+export interface BarWork {
+  readonly verb: 'reading' | 'writing'
+  readonly total: number
+  readonly unit: keyof typeof WORTH_A_BAR
+}
+
+/**
+ * A bar on standard error; nothing where notes do not go to a terminal, or the work is done before a bar could be seen. The
+ * package is loaded only for a bar.
+ */
+export async function startBar({ verb, total, unit }: BarWork, io: Io): Promise<Bar> {
+  if (!io.showsProgress || total < WORTH_A_BAR[unit]) return NO_BAR
   const { default: progress } = await import('cli-progress')
+  const shown = (done: number): string =>
+    unit === 'bytes' ? `${(done / 1e6).toFixed(1)} MB` : `${done.toLocaleString('en')} rows`
   const bar = new progress.SingleBar(
     {
-      format: 'reading {bar} {percentage} %  {megabytes} of {all} MB',
+      format: `${verb} {bar} {percentage} %  {shown} of ${shown(total)}`,
       clearOnComplete: true,
       hideCursor: true,
       stream: process.stderr,
     },
     progress.Presets.shades_classic,
   )
-  const megabytes = (bytes: number): string => (bytes / 1e6).toFixed(1)
-  bar.start(size, 0, { megabytes: '0.0', all: megabytes(size) })
-  return { onProgress: (bytes) => bar.update(bytes, { megabytes: megabytes(bytes) }), stop: () => bar.stop() }
+  bar.start(total, 0, { shown: shown(0) })
+  return { update: (done) => bar.update(done, { shown: shown(done) }), stop: () => bar.stop() }
 }

@@ -1,10 +1,8 @@
 import type { QueryResult } from 'mellow-abacus'
 import { BatchBytes } from './batch-bytes.js'
 import { type CellWording, cellWriter } from './cell-writer.js'
-import type { ByteSink } from './formats.js'
+import { BATCH_ROWS, type ByteSink } from './formats.js'
 
-/** Rows put out at a time. */
-const BATCH_ROWS = 4096
 const LINE_FEED = 10
 
 /**

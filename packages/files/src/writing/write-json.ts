@@ -1,9 +1,7 @@
 import type { QueryResult } from 'mellow-abacus'
 import { BatchBytes } from './batch-bytes.js'
 import { type CellWording, cellWriter } from './cell-writer.js'
-import type { ByteSink } from './formats.js'
-
-const BATCH_ROWS = 4096
+import { BATCH_ROWS, type ByteSink } from './formats.js'
 
 const wording: CellWording = {
   blank: 'null',

@@ -1,4 +1,4 @@
-import { type FileTable, formatOfName, WRITABLE_FORMATS, type WritableFormat, writeTable } from '@mellow-abacus/files'
+import { BATCH_ROWS, type FileTable, formatOfName, WRITABLE_FORMATS, type WritableFormat, writeTable } from '@mellow-abacus/files'
 import {
   type Finding,
   isSameName,
@@ -14,6 +14,7 @@ import { findingsJson, findingText, placeOf } from '../../terminal/findings.js'
 import type { Io } from '../../terminal/io.js'
 import { refuseBadPath, replaceFile } from '../../terminal/output-file.js'
 import { makePaint, type Paint } from '../../terminal/paint.js'
+import { startBar } from '../../terminal/progress.js'
 import { SHOWN_ROWS, tableText } from '../../terminal/table-text.js'
 import { ExitCode } from '../../terminal/usage.js'
 import type { CalcArguments } from './command.js'
@@ -29,7 +30,9 @@ interface Remark {
 }
 
 /** Runs `mellow calc`: reads, defines, checks, and writes only when all of that is done. Gives the exit code. */
-export async function runCalc(file: string, texts: readonly string[], args: CalcArguments, io: Io): Promise<number> {
+export async function runCalc(file: string, texts: readonly string[], args: CalcArguments, given: Io): Promise<number> {
+  // With findings as JSON nothing else may stand on standard error.
+  const io = args.findings === 'json' ? { ...given, showsProgress: false } : given
   const around = surroundings(args)
   const limit = args.limit === undefined ? undefined : wholeNumber('--limit', args.limit, 0)
   if (args.output !== undefined) refuseBadPath(args.output)
@@ -175,7 +178,16 @@ async function write(result: QueryResult, args: CalcArguments, io: Io): Promise<
     else await writeTable(result, format, sink)
   }
   if (args.output === undefined) return writeTo((text) => io.out(text))
-  await replaceFile(args.output, writeTo)
+  // Formats go out in batches of this many rows, which is fine enough for a bar.
+  const bar = await startBar({ verb: 'writing', total: result.slots.length, unit: 'rows' }, io)
+  let rows = 0
+  await replaceFile(args.output, (sink) =>
+    writeTo((text) => {
+      sink(text)
+      rows = Math.min(result.slots.length, rows + BATCH_ROWS)
+      bar.update(rows)
+    }),
+  ).finally(bar.stop)
   if (args.findings !== 'json')
     io.err(`${counted(result.slots.length, 'row')}, ${counted(result.columns.length, 'column')} written to ${args.output}\n`)
 }

@@ -4,7 +4,7 @@ import { type FileTable, ReadFault, readTable } from '@mellow-abacus/files'
 import { formatOfInput } from '../../options/input-format.js'
 import { readingOptions } from '../../options/reading-options.js'
 import type { Io } from '../../terminal/io.js'
-import { readingBar } from '../../terminal/progress.js'
+import { startBar } from '../../terminal/progress.js'
 import { UsageFault } from '../../terminal/usage.js'
 import type { CalcArguments } from './command.js'
 import { readReason } from './definitions.js'
@@ -18,21 +18,11 @@ export function tableNameOf(path: string): string {
 export async function loadFile(path: string, args: CalcArguments, zone: string, io: Io): Promise<FileTable> {
   const options = readingOptions(args, zone)
   const shown = path === '-' ? 'standard input' : path
-  if (path !== '-') {
-    try {
-      if (statSync(path).isDirectory()) throw new UsageFault(`cannot read ${path}: it is a folder.`)
-    } catch (error) {
-      if (error instanceof UsageFault) throw error
-      throw new UsageFault(`cannot read ${path}: ${readReason(error)}`)
-    }
-  }
-  const bar = args.findings === 'json' ? { stop: () => undefined } : await readingBar(path, io)
+  const size = path === '-' ? 0 : fileSize(path)
+  const bar = await startBar({ verb: 'reading', total: size, unit: 'bytes' }, io)
   try {
-    const bytes = path === '-' ? io.input : (createReadStream(path, { highWaterMark: 1 << 20 }) as AsyncIterable<Uint8Array>)
-    return await readTable(bytes, formatOfInput(args.from, path), {
-      ...options,
-      ...('onProgress' in bar && bar.onProgress !== undefined && { onProgress: bar.onProgress }),
-    })
+    const bytes = path === '-' ? io.input : (createReadStream(path, { highWaterMark: CHUNK_BYTES }) as AsyncIterable<Uint8Array>)
+    return await readTable(bytes, formatOfInput(args.from, path), { ...options, onProgress: bar.update })
   } catch (error) {
     if (error instanceof ReadFault) throw new UsageFault(`${shown}: ${error.message}`)
     if ((error as NodeJS.ErrnoException).syscall !== undefined) throw new UsageFault(`cannot read ${shown}: ${readReason(error)}`)
@@ -40,4 +30,17 @@ export async function loadFile(path: string, args: CalcArguments, zone: string, 
   } finally {
     bar.stop()
   }
+}
+
+/** Bytes read from a file at a time. */
+const CHUNK_BYTES = 1 << 16
+
+function fileSize(path: string): number {
+  try {
+    const found = statSync(path)
+    if (!found.isDirectory()) return found.size
+  } catch (error) {
+    throw new UsageFault(`cannot read ${path}: ${readReason(error)}`)
+  }
+  throw new UsageFault(`cannot read ${path}: it is a folder.`)
 }

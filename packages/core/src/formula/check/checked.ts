@@ -108,6 +108,4 @@ export interface CheckedFormula {
   readonly findings: readonly Finding[]
   readonly watches: readonly Watch[]
   readonly references: readonly Reference[]
-  /** How many named steps it has. */
-  readonly stepCount: number
 }

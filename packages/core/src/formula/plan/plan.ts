@@ -92,8 +92,16 @@ class Compiler {
           node.operands.map((operand) => this.compile(operand, own)),
         )
       case 'if-error':
-        return ifErrorNode(own, this.compile(node.value, own), this.compile(node.otherwise, own))
+        return ifErrorNode(own, this.#expectingErrors(node.value, own), this.compile(node.otherwise, own))
     }
+  }
+
+  /** Compiles a part whose errors are caught, so that a lasting one is not worth saying. */
+  #expectingErrors(node: Checked, kind: StorageKind): PlanNode {
+    const said = this.findings.length
+    const compiled = this.compile(node, kind)
+    this.findings.length = said
+    return compiled
   }
 
   #let(node: Checked & { kind: 'let' }, kind: StorageKind): PlanNode {
@@ -112,7 +120,9 @@ class Compiler {
 
   #apply(node: Checked & { kind: 'apply' }): PlanNode {
     const wanted = operandKind(node.operator, node.args)
-    const [left, right] = node.args.map((arg) => this.compile(arg, wanted)) as [PlanNode, PlanNode | undefined]
+    const compile = (arg: Checked): PlanNode =>
+      node.operator === 'is-error' ? this.#expectingErrors(arg, wanted) : this.compile(arg, wanted)
+    const [left, right] = node.args.map(compile) as [PlanNode, PlanNode | undefined]
     const made = right === undefined ? unaryNode(node.operator, left) : binaryNode(node.operator, left, right)
     return this.#fold(made, [left, ...(right === undefined ? [] : [right])], node)
   }

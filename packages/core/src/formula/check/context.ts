@@ -1,0 +1,108 @@
+import { type Finding, type FindingCode, type FindingParameters, type Fix, finding, nearestName } from '../../findings/index.js'
+import { foldName } from '../../values/index.js'
+import type { Parsed, Syntax } from '../syntax/index.js'
+import type { WrittenCondition } from './blank-watch.js'
+import { type Checked, MOST_WATCHES, type Reference, type Watch } from './checked.js'
+import { factsOf } from './nodes.js'
+import type { Scope } from './scope.js'
+import { type ExpressionType, isOpen, typeWords } from './types.js'
+
+/** Nearest names are sought for so many findings of a formula; the rest go without. */
+const MOST_SUGGESTIONS = 20
+
+/** A named step in sight; one without a name holds the value that a comparison reads twice. */
+export interface StepInSight {
+  readonly folded: string
+  readonly name: string
+  readonly step: number
+  readonly value: Checked
+}
+
+/** What the checks of one formula share: its text, the names it may use, and what was found so far. */
+export class CheckContext {
+  readonly text: string
+  readonly scope: Scope
+  readonly findings: Finding[]
+  readonly watches: Watch[] = []
+  readonly references: Reference[] = []
+  /** Steps in sight, innermost last. */
+  readonly steps: StepInSight[] = []
+  /** For each watched `else`, the conditions before it and the choice it closes. */
+  readonly falls: Map<number, { conditions: readonly WrittenCondition[]; choice: Syntax }> = new Map()
+  /** Checks a part of the formula. */
+  readonly check: (node: Syntax) => Checked
+  #stepCount = 0
+  #suggestions = 0
+
+  constructor(parsed: Parsed, scope: Scope, check: (context: CheckContext, node: Syntax) => Checked) {
+    this.text = parsed.text
+    this.scope = scope
+    this.findings = [...parsed.findings]
+    this.check = (node) => check(this, node)
+  }
+
+  /** Says what is wrong, or worth saying, at a place. */
+  report(
+    code: FindingCode,
+    parameters: FindingParameters,
+    place: { from: number; to: number },
+    fixes: readonly Fix[] = [],
+  ): void {
+    this.findings.push(finding(code, parameters, { from: place.from, to: place.to, fixes }))
+  }
+
+  /** The text of a place. */
+  source(node: { from: number; to: number }): string {
+    return this.text.slice(node.from, node.to)
+  }
+
+  /** What stands where a finding already says what is wrong. */
+  unknown(node: Syntax): Checked {
+    return { kind: 'constant', value: null, type: 'unknown', mayBeBlank: false, mayFail: false, from: node.from, to: node.to }
+  }
+
+  /** The nearest name, as long as suggestions are not used up. */
+  nearest(name: string, candidates: Iterable<string>): string | undefined {
+    if (this.#suggestions++ >= MOST_SUGGESTIONS) return undefined
+    return nearestName(name, candidates)
+  }
+
+  /**
+   * Makes `bound` a step that `body` can read. Every step of a formula has a number of its own: the operands of `in` and
+   * `between` are checked outside the step that holds their value, but run inside it.
+   */
+  withStep(name: string, bound: Checked, node: Syntax, body: (read: Checked) => Checked): Checked {
+    const step = this.#stepCount++
+    this.steps.push({ folded: foldName(name), name, step, value: bound })
+    const checked = body({ ...factsOf(bound), kind: 'step', step, from: bound.from, to: bound.to })
+    this.steps.pop()
+    return { ...factsOf(checked), kind: 'let', step, bound, body: checked, from: node.from, to: node.to }
+  }
+
+  /** Says that a value has the wrong type, with the conversion where there is one. */
+  mismatch(place: string, expected: string, received: Checked, wanted?: ExpressionType): void {
+    const fixes: Fix[] = []
+    let hint = ''
+    const wrap = wanted === 'number' && received.type === 'text' ? 'number' : wanted === 'text' ? 'text' : null
+    if (wrap !== null) {
+      const insert = `${wrap}(${this.source(received)})`
+      hint = ` Write ${insert.length > 60 ? `${wrap}(…)` : insert}.`
+      fixes.push({ title: `Convert with ${wrap}`, edits: [{ from: received.from, to: received.to, insert }] })
+    } else if (received.type === 'boolean' && wanted === 'number') hint = ' Write if(…, 1, 0).'
+    this.report('type-mismatch', { place, expected, received: typeWords(received.type), hint }, received, fixes)
+  }
+
+  /** True when a value has the wanted type; otherwise reports. */
+  expect(value: Checked, wanted: ExpressionType, place: string): boolean {
+    if (value.type === wanted || isOpen(value.type)) return true
+    this.mismatch(place, typeWords(wanted), value, wanted)
+    return false
+  }
+
+  /** Begins to watch a place, as long as there are not too many. */
+  watch(watch: Watch): { watch?: number } {
+    if (this.watches.length >= MOST_WATCHES) return {}
+    this.watches.push(watch)
+    return { watch: this.watches.length - 1 }
+  }
+}
