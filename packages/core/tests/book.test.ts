@@ -166,6 +166,7 @@ describe('edits', () => {
     )
     expect(change.recalculated.some((one) => one.column === 'word')).toBe(false)
     expect(change.changed.map((one) => one.column).sort()).toEqual(['infestation', 'mites'])
+    expect(change.stale).toEqual([])
   })
 
   test('new rows get every formula, where they are put', () => {
@@ -232,6 +233,18 @@ describe('edits', () => {
     expect(refusedWith(book, { op: 'set-cells', table: 't', cells: [{ row: 1, column: 'x', value: 'word' }] })).toBe(
       'type-mismatch',
     )
+  })
+
+  test('a misfit alone makes an untyped column text, and typed arrays are taken as lists', () => {
+    const book = new Workbook()
+    book.apply([
+      { op: 'add-table', table: 't', columns: [{ name: 'x' }, { name: 'y', type: 'number' }] },
+      { op: 'insert-rows', table: 't', block: { x: [null, { misfit: 'soon' }], y: Float64Array.of(1.5, 2) } },
+    ])
+    expect([book.table('t').column('x').values(), book.table('t').column('y').values()]).toEqual([
+      [null, 'soon'],
+      [1.5, 2],
+    ])
   })
 
   test('a new type converts by text and back, and dependants are checked again', () => {

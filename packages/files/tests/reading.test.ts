@@ -207,6 +207,15 @@ describe('the text of a file', () => {
   })
 })
 
+test('finished storage is plain JSON like any other cells', async () => {
+  const table = await read('n,d,s\n1,2026-03-14,x\nn/a,,\n', 'csv', { types: new Map([['n', { type: 'number' }]]) })
+  expect(JSON.parse(JSON.stringify(table.columns.map(({ column }) => column)))).toEqual([
+    [1, { misfit: 'n/a' }],
+    ['2026-03-14', null],
+    ['x', null],
+  ])
+})
+
 describe('JSON', () => {
   test.each<[string, ReadableFormat, string, unknown]>([
     [

@@ -35,6 +35,8 @@ export interface ChangeSet {
   readonly recalculated: readonly ColumnCells[]
   /** Cells whose value differs now, source cells included. */
   readonly changed: readonly ColumnCells[]
+  /** Cells known to be out of step with their sources: none, as long as every workbook calculates live. */
+  readonly stale: readonly ColumnCells[]
   readonly inserted: readonly InsertedRows[]
   /** Ids of rows that are gone, by table. */
   readonly removed: readonly { readonly table: string; readonly ids: readonly number[] }[]

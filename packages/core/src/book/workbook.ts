@@ -116,6 +116,7 @@ export class Workbook {
       operations: transaction.applied,
       recalculated: cells.recalculated,
       changed: cells.changed,
+      stale: [],
       inserted: [...transaction.inserted].flatMap(([table, slots]) => (slots.length === 0 ? [] : [insertedRows(table, slots)])),
       removed: [...transaction.removed].flatMap(([table, ids]) => (ids.length === 0 ? [] : [{ table: table.name, ids }])),
       findings,

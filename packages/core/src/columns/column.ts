@@ -1,5 +1,6 @@
 import {
   CellFault,
+  displayScalar,
   FAULT_CODES,
   faultOfStatus,
   isFaultStatus,
@@ -143,6 +144,17 @@ export class Column {
       if (block.kind === 'text') block.values[row] = ''
     } else if (block.kind === 'boolean') block.values[row] = cell === true ? 1 : 0
     else block.values[row] = cell as never
+  }
+
+  /** The cells as operations carry them, so that a change with finished storage is plain JSON like any other. */
+  toJSON(): (number | string | boolean | null | { misfit: string })[] {
+    const count = this.#counts.reduce((sum, one) => sum + one, 0)
+    return Array.from({ length: count }, (_, slot) => {
+      const cell = this.read(slot)
+      if (cell === null || typeof cell === 'string' || typeof cell === 'boolean') return cell
+      if (cell instanceof CellFault) return { misfit: cell.text ?? '' }
+      return this.type === 'date' || this.type === 'datetime' ? displayScalar(cell, this.type) : cell
+    })
   }
 
   /** Begins `count` blank rows from slot 0 on, in a column that has none. */

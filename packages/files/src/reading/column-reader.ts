@@ -24,8 +24,10 @@ const Kind = { blank: 0, plainNumber: 1, wordedNumber: 2, word: 3, literal: 4 } 
 
 /** Share of a column's cells that must fit a type for the column to take it. */
 const ENOUGH = 0.95
-/** A column with more different texts than this is not worth sharing them. */
-const MOST_SHARED = 4096
+/** Places for shared texts of a column, less one; a power of two, less one. */
+const SHARED_MASK = 1023
+/** Most different texts whose reading is remembered. */
+const MOST_REMEMBERED = 4096
 
 const MISFIT = statusOfFault('misfit')
 
@@ -60,7 +62,7 @@ export class ColumnReader {
   #numberCount = 0
   #filledCount = 0
   #leadingZero = false
-  #shared: Map<string, string> | null = new Map()
+  readonly #shared: string[] = new Array<string>(SHARED_MASK + 1).fill('')
 
   constructor(declared: DeclaredType | undefined, decimal: string, blanks: ReadonlySet<string>, zone: string) {
     this.#declared = declared
@@ -134,14 +136,22 @@ export class ColumnReader {
     this.#keep(block, row, text)
   }
 
-  /** Equal texts of a column share one string. */
+  /**
+   * Equal texts of a column share one string where that is cheap to see: a place found from three characters holds the text
+   * last seen there. A hash table finds all of them, but has to hash every text first, at several times the cost.
+   */
   #keep(block: Block, row: number, text: string): void {
-    let kept = text
-    if (this.#shared !== null) {
-      const known = this.#shared.get(text)
-      if (known !== undefined) kept = known
-      else if (this.#shared.size < MOST_SHARED) this.#shared.set(text, text)
-      else this.#shared = null
+    const last = text.length - 1
+    const mixed =
+      text.length * 7 +
+      text.charCodeAt(last) +
+      text.charCodeAt(Math.max(0, last - 1)) * 17 +
+      text.charCodeAt(Math.max(0, last - 3)) * 131
+    const place = mixed & SHARED_MASK
+    let kept = this.#shared[place]
+    if (kept !== text) {
+      kept = text
+      this.#shared[place] = text
     }
     block.texts ??= new Array<string | undefined>(BLOCK_ROWS)
     block.texts[row] = kept
@@ -229,7 +239,7 @@ export class ColumnReader {
       let value = known.get(text)
       if (value === undefined) {
         value = read(text)
-        if (known.size < MOST_SHARED) known.set(text, value)
+        if (known.size < MOST_REMEMBERED) known.set(text, value)
       }
       return value
     }

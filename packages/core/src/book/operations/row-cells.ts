@@ -18,7 +18,7 @@ export function refuseCalculated(table: TableModel, column: ColumnModel): void {
 /** Gives a column without a type the type of a value; undoing takes it back. */
 export function takeType(transaction: Transaction, table: TableModel, column: ColumnModel, value: unknown): ValueType | null {
   if (column.type !== null) return column.type
-  const type = typeof value === 'object' ? null : typeOfValue(value as CellValue)
+  const type = typeOfValue(value as CellValue)
   if (type === null) return null
   column.type = type
   table.store.makeColumn(column.id, type)
@@ -30,12 +30,17 @@ export function takeType(transaction: Transaction, table: TableModel, column: Co
 /** Reads the values of one column of new rows; an untyped column takes the type of the first value. */
 export function readCells(transaction: Transaction, table: TableModel, column: ColumnModel, values: readonly unknown[]): Cell[] {
   refuseCalculated(table, column)
-  const sample = values.find((value) => value !== null && value !== undefined && typeof value !== 'object')
-  const type = takeType(transaction, table, column, sample ?? null) ?? 'text'
+  const type = column.type ?? takeType(transaction, table, column, sampleOf(values)) ?? 'text'
   const { zone } = transaction.engine.surroundings
-  return values.map((value, index) =>
+  return Array.from(values, (value, index) =>
     readCellValue(value, type, `${table.name}.${column.name}, row ${index + 1} of the operation,`, zone),
   )
+}
+
+/** The value that says the type of a column: the first that is no misfit, which says only that its text is to be kept. */
+function sampleOf(values: readonly unknown[]): unknown {
+  const isFilled = (value: unknown): boolean => value !== null && value !== undefined
+  return values.find((value) => isFilled(value) && typeof value !== 'object') ?? values.find(isFilled) ?? null
 }
 
 /** The source cells of some rows, as the operation that would bring them back carries them. */
