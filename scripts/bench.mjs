@@ -176,7 +176,7 @@ async function benchRowFormulas() {
     ms(one),
     `hand-written typed-array loop ${ms(other)}`,
     `${ratio.toFixed(1)} ×`,
-    '≤ 3 × (with issue 2)',
+    '≤ 3 ×',
   )
 }
 

@@ -5,7 +5,7 @@
  */
 export { type Cell, Column } from './column.js'
 export { RowSet } from './row-set.js'
-export { firstRow, type Selection, selectRows, wholeBlock } from './selection.js'
+export { type Selection, selectRows, wholeBlock } from './selection.js'
 export { type Summary, summarise } from './summary.js'
 export {
   BLOCK_MASK,

@@ -106,11 +106,6 @@ export class RowSet {
     }
   }
 
-  /** Gives back the counter of ids after a change that was taken back before anyone saw its ids. */
-  restoreNextId(nextId: number): void {
-    this.#nextId = nextId
-  }
-
   #explicitIds(): { ids: number[]; slots: Map<number, number> } {
     if (this.#ids === null || this.#slots === null) {
       const known = Math.min(this.#slotCount, this.#nextId - 1)

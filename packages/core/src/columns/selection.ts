@@ -15,8 +15,3 @@ export function wholeBlock(count: number): Selection {
 export function selectRows(rows: Uint16Array): Selection {
   return { rows, count: rows.length }
 }
-
-/** The first row of a selection; it must not be empty. */
-export function firstRow(selection: Selection): number {
-  return selection.rows === null ? 0 : (selection.rows[0] as number)
-}

@@ -42,12 +42,22 @@ export class WatchMarks {
   }
 
   #tally(marks: Uint8Array, selection: Selection, by: 1 | -1): void {
-    for (let k = 0; k < selection.count; k++) {
-      const mark = marks[selection.rows === null ? k : (selection.rows[k] as number)] as number
-      if (mark === 0) continue
-      for (let watch = 0; watch < this.#counts.length; watch++) {
-        if ((mark & (1 << watch)) !== 0) this.#counts[watch] = (this.#counts[watch] as number) + by
-      }
+    const { rows, count } = selection
+    if (rows !== null) {
+      for (let k = 0; k < count; k++) this.#tallyRow(marks[rows[k] as number] as number, by)
+      return
+    }
+    // Marks are rare, so a whole block is looked through four rows at a time.
+    const words = new Uint32Array(marks.buffer)
+    for (let word = 0; word * 4 < count; word++) {
+      if (words[word] === 0) continue
+      for (let row = word * 4; row < Math.min(count, word * 4 + 4); row++) this.#tallyRow(marks[row] as number, by)
+    }
+  }
+
+  #tallyRow(mark: number, by: 1 | -1): void {
+    for (let watch = 0; mark !== 0 && watch < this.#counts.length; watch++) {
+      if ((mark & (1 << watch)) !== 0) this.#counts[watch] = (this.#counts[watch] as number) + by
     }
   }
 }

@@ -8,7 +8,6 @@ export {
   type ColumnId,
   checkFormula,
   type ExpressionType,
-  isRunnable,
   type Reference,
   type Scope,
   type ScopeColumn,

@@ -5,9 +5,6 @@ import { type CellValue, readCellValue, typeOfValue, writeCellValue } from '../c
 import type { ColumnModel, TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
 
-/** Cells of new rows by column: arrays in row order, or finished storage. */
-export type RowBlock = ReadonlyMap<string, readonly unknown[] | Column>
-
 /** Refuses to write a calculated column. */
 export function refuseCalculated(table: TableModel, column: ColumnModel): void {
   if (column.formula === null) return

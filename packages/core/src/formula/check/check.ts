@@ -1,4 +1,3 @@
-import { hasErrors } from '../../findings/index.js'
 import { type FunctionRecord, functionNamed } from '../../functions/index.js'
 import type { Parsed, Syntax } from '../syntax/index.js'
 import { checkArithmetic, checkPower, checkUnary } from './arithmetic.js'
@@ -21,11 +20,6 @@ export function checkFormula(parsed: Parsed, scope: Scope): CheckedFormula {
   const expression = context.check(parsed.tree)
   const findings = context.findings.sort((a, b) => (a.from ?? 0) - (b.from ?? 0))
   return { expression, findings, watches: context.watches, references: context.references }
-}
-
-/** True when a checked formula can be run. */
-export function isRunnable(formula: CheckedFormula): boolean {
-  return !hasErrors(formula.findings)
 }
 
 function checkNode(context: CheckContext, node: Syntax): Checked {

@@ -3,7 +3,7 @@
  * Start reading at `checked.ts`, then `check.ts`.
  * @module
  */
-export { checkFormula, isRunnable } from './check.js'
+export { checkFormula } from './check.js'
 export type { Checked, CheckedFormula, CheckedLink, Operator, Reference, Watch } from './checked.js'
 export type { ColumnId, Scope, ScopeColumn } from './scope.js'
 export { type ExpressionType, expressionType, typeWords } from './types.js'

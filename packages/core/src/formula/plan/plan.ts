@@ -6,6 +6,7 @@ import {
   type Scalar,
   Status,
   type StorageKind,
+  statusOfFault,
   storageKindOf,
   type ValueType,
 } from '../../values/index.js'
@@ -151,7 +152,7 @@ class Compiler {
         const out = frame.lend(step.kind)
         step.combine(value, operand, out, selection)
         if (step.watch !== undefined && frame.marks !== null && !out.clean)
-          markZeroDivisors(value, operand, frame.marks, 1 << step.watch, selection)
+          markZeroDivisors(value, operand, out, frame.marks, 1 << step.watch, selection)
         frame.giveBack(value)
         frame.giveBack(operand)
         value = out
@@ -197,6 +198,8 @@ class Compiler {
     return constantNode(node.kind, status === Status.value ? (node.kind === 'boolean' ? stored === 1 : stored) : null, status)
   }
 }
+
+const DIVISION_BY_ZERO: number = statusOfFault('division-by-zero')
 
 function isFailing(node: PlanNode, frame: Frame): boolean {
   const vector = node.run(frame, wholeBlock(1))
@@ -291,11 +294,18 @@ function unaryKernel(operator: Operator): (value: Vector, out: Vector, selection
   }
 }
 
-function markZeroDivisors(value: Vector, divisor: Vector, marks: Uint8Array, bit: number, selection: Selection): void {
+/** Marks the rows that this division failed on, not those that had the error before it. */
+function markZeroDivisors(
+  value: Vector,
+  divisor: Vector,
+  out: Vector,
+  marks: Uint8Array,
+  bit: number,
+  selection: Selection,
+): void {
   for (let k = 0; k < selection.count; k++) {
     const row = selection.rows === null ? k : (selection.rows[k] as number)
-    if (value.status[row] === Status.value && divisor.status[row] === Status.value && divisor.values[row] === 0) {
-      marks[row] = (marks[row] as number) | bit
-    }
+    if (out.status[row] !== DIVISION_BY_ZERO) continue
+    if (value.status[row] === Status.value && divisor.status[row] === Status.value) marks[row] = (marks[row] as number) | bit
   }
 }
