@@ -1,4 +1,4 @@
-import type { Cell, Column } from '../../columns/index.js'
+import type { Cell } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import { printName, type ValueType } from '../../values/index.js'
 import { type CellValue, readCellValue, typeOfValue, writeCellValue } from '../cell-values.js'
