@@ -106,6 +106,13 @@ describe('definitions', () => {
     ['unknown-column', { op: 'insert-rows', table: 'inspections', rows: [{ mites: 1 }, { mitess: 1 }] }],
     ['bad-value', { op: 'set-cells', table: 'inspections', cells: [{ row: 1, column: 'mites', value: Number.NaN }] }],
     ['bad-value', { op: 'set-cells', table: 'inspections', cells: [{ row: 1, column: 'mites', value: { x: 1 } }] }],
+    [
+      'unknown-column',
+      { op: 'add-table', table: 'new', columns: [{ name: 'a' }, { name: 'b', formula: '1', original: 'nope' }] },
+    ],
+    ['bad-operation', { op: 'change-column', table: 'inspections', column: 'mites', set: { type: null } }],
+    ['bad-operation', { op: 'change-column', table: 'inspections', column: 'mites', set: { type: 'text' }, values: [1] }],
+    ['bad-value', { op: 'insert-rows', table: 'inspections', block: { mites: [1], bees_sampled: [Number.POSITIVE_INFINITY] } }],
     ['bad-operation', { op: 'set-cell', table: 'inspections' }],
     ['bad-operation', { op: 'set-cells', table: 'inspections' }],
     ['bad-operation', { op: 'set-cells', table: 'inspections', cells: [], extra: 1 }],

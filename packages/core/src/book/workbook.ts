@@ -83,9 +83,10 @@ export class Workbook {
   }
 
   #turn(from: Step[], to: Step[], options: ApplyOptions): ChangeSet | null {
-    const step = from.pop()
+    const step = from.at(-1)
     if (step === undefined) return null
     const { change, inverse } = this.#run(step, options)
+    from.pop()
     to.push(inverse)
     this.#emit(change)
     return change

@@ -74,8 +74,11 @@ export class RowSet {
   insert(count: number, places?: readonly number[], ids?: readonly number[]): number[] {
     const appended = this.#free.length === 0
     const slots: number[] = []
-    for (let index = 0; index < count; index++) slots.push(this.#free.pop() ?? this.#slotCount++)
-    for (const slot of slots) this.#freed.delete(slot)
+    for (let index = 0; index < count; index++) {
+      const freed = this.#free.pop()
+      if (freed !== undefined) this.#freed.delete(freed)
+      slots.push(freed ?? this.#slotCount++)
+    }
     if (ids !== undefined || !appended || this.#ids !== null || this.#nextId !== (slots[0] ?? 0) + 1) {
       const explicit = this.#explicitIds()
       slots.forEach((slot, index) => {

@@ -70,7 +70,9 @@ class DelimitedReader {
     this.#parser ??= this.#makeParser(text)
     const { data, errors, meta } = this.#parser.parse(text, 0, !isLast)
     const consumed = isLast ? text.length : meta.cursor
-    const lineCount = this.#newline === '\n' ? countLines(consumed === text.length ? text : text.slice(0, consumed)) : data.length
+    // Without quotes no cell has a line break, so rows are lines.
+    const hasQuotes = this.#newline === '\n' && text.includes('"')
+    const lineCount = hasQuotes ? countLines(consumed === text.length ? text : text.slice(0, consumed)) : data.length
     const lineOf = (row: number): number =>
       this.#lines + 1 + (lineCount === data.length || lineCount === data.length - 1 ? row : embeddedLines(data, row))
     const fault = errors.find((one) => one.code === 'MissingQuotes' || one.code === 'InvalidQuotes')

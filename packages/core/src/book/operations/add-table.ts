@@ -29,8 +29,9 @@ export const addTable = defineOperation<AddTable>({
     refuseRepeated(operation.table, operation.columns)
     const table = new TableModel(operation.table.normalize('NFC'))
     model.insert(table)
+    // Before the columns: one of them may be refused yet.
+    transaction.undoWith({ op: 'remove-table', table: table.name })
     for (const spec of operation.columns) makeColumn(transaction, table, spec)
     transaction.applied.push(operation)
-    transaction.undoWith({ op: 'remove-table', table: table.name })
   },
 })

@@ -79,13 +79,13 @@ function changeType(
   former: ChangeColumn,
 ): void {
   former.set.type = column.formula !== null && !column.declared ? null : column.type
-  column.declared = type !== null
-  if (column.formula !== null) {
+  // What can still be refused goes first.
+  if (column.formula === null) convertCells(transaction, table, column, type, operation, former)
+  else {
     if (type !== null) column.type = type
     transaction.unbound.set(column, table)
-    return
   }
-  convertCells(transaction, table, column, type, operation, former)
+  column.declared = type !== null
 }
 
 function convertCells(
