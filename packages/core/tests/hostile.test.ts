@@ -1,10 +1,11 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { checkFormula, parseFormula, type Scope } from '../src/formula/index.js'
+import { checkFormula, parseFormula } from '../src/formula/index.js'
 import { Workbook } from '../src/index.js'
+import { combScopes } from './helpers/book-of-tables.js'
 import { previewOf, resultOf } from './helpers/one-row.js'
 
-const emptyScope: Scope = { table: 't', column: () => undefined, columnNames: () => ['a', 'b'], tablesWithColumn: () => [] }
+const comb = combScopes('inspections')
 
 describe('formulas from anyone', () => {
   const bits = [
@@ -36,6 +37,22 @@ describe('formulas from anyone', () => {
     ' is ',
     ' blank ',
     'round(',
+    'sum(',
+    'count(every weather ',
+    'weighted(',
+    ' where ',
+    ' by ',
+    ' order by ',
+    ' via ',
+    ' desc',
+    ' at ',
+    ' out of ',
+    'blanks as zero',
+    'this.',
+    'hive.',
+    'harvests.',
+    'mites',
+    '#score',
     '1',
     '1e',
     '@2026-',
@@ -56,7 +73,7 @@ describe('formulas from anyone', () => {
     )
     fc.assert(
       fc.property(text, (formula) => {
-        const { findings } = checkFormula(parseFormula(formula), emptyScope)
+        const { findings } = checkFormula(parseFormula(formula), comb)
         for (const { from = 0, to = 0 } of findings) {
           expect(from).toBeGreaterThanOrEqual(0)
           expect(to).toBeGreaterThanOrEqual(from)

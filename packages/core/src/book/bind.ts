@@ -39,7 +39,7 @@ export function bindFormulas(transaction: Transaction): void {
     const before = column.formula.checked?.expression
     const checked = checkFormula(own, model.scopeOf(table, column))
     const withPlace = (one: Finding): Finding => ({ ...one, table: table.name, column: column.name })
-    findings.push(...checked.findings.map(withPlace), ...declaredTypeFindings(column, checked).map(withPlace))
+    findings.push(...[...checked.findings, ...notYet(checked), ...declaredTypeFindings(column, checked)].map(withPlace))
     column.formula.checked = checked
     const type = column.declared ? column.type : checkedType(checked)
     const expression = checked.expression
@@ -51,19 +51,31 @@ export function bindFormulas(transaction: Transaction): void {
     )
       retyped.add(id)
     column.type = type
-    if (!hasErrors(checked.findings)) define(transaction, table, column, checked)
+    if (!hasErrors(checked.findings) && checked.beyondRow.length === 0) define(transaction, table, column, checked)
   }
   const errors = findings.filter((one) => one.severity === 'error')
   const [first, ...others] = errors
   if (first !== undefined) throw new Refusal([first, ...others])
 }
 
+/** Places of a formula that are understood but not calculated: the engine computes row by row so far. */
+export function notYet(checked: CheckedFormula): Finding[] {
+  const [first] = hasErrors(checked.findings) ? [] : checked.beyondRow
+  if (first === undefined) return []
+  const reason = 'it is checked and explained, but links, named values and functions of several rows are not calculated yet.'
+  return [finding('not-here', { found: first.what, reason }, { from: first.from, to: first.to })]
+}
+
 function namedSources(parsed: Parsed, table: TableModel, own: ColumnModel): Set<ColumnId> {
   const sources = new Set<ColumnId>()
   visitNames(
     parsed.tree,
-    (parts) => {
-      const found = parts.length === 1 ? table.find(parts[0].name) : undefined
+    (mention) => {
+      if (mention.kind === 'tag') {
+        for (const tagged of table.tagged(mention.name)) if (tagged !== own) sources.add(tagged.id)
+        return
+      }
+      const found = mention.parts.length === 1 ? table.find(mention.parts[0].name) : undefined
       if (found === own && own.original !== null) sources.add(own.original)
       else if (found !== undefined) sources.add(found.id)
     },

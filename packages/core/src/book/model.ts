@@ -1,6 +1,6 @@
 import { TableStore } from '../engine/index.js'
 import { nearestName, refusal } from '../findings/index.js'
-import type { CheckedFormula, ColumnId, Scope, ScopeColumn } from '../formula/index.js'
+import { type CheckedFormula, type ColumnId, parseFormula, type Scope, type ScopeColumn } from '../formula/index.js'
 import { foldName, printName, type ValueType } from '../values/index.js'
 
 /** What a reader sees of a column besides its values; none of it changes a stored value. */
@@ -68,6 +68,12 @@ export class TableModel {
     throw refusal('unknown-column', { table: this.name, name: printName(name), hint }, { table: this.name, column: name })
   }
 
+  /** The columns that carry a tag, in order. */
+  tagged(tag: string): ColumnModel[] {
+    const folded = foldName(tag)
+    return this.#columns.filter((column) => column.properties.tags?.some((one) => foldName(one) === folded) === true)
+  }
+
   /** Puts a column in, before another or at the end. */
   insert(column: ColumnModel, before?: ColumnModel): void {
     this.#byName.set(foldName(column.name), column)
@@ -133,9 +139,27 @@ export class Model {
     this.#tables.delete(foldName(table.name))
   }
 
-  /** A column id that was never used. */
-  newColumnId(): ColumnId {
-    return this.#nextColumn++ as ColumnId
+  /** The id that the next new column gets. */
+  get nextColumnId(): ColumnId {
+    return this.#nextColumn as ColumnId
+  }
+
+  /** Takes an id for a column: the one it had before, or one that was never used. */
+  takeColumnId(given?: number): ColumnId {
+    const id = given ?? this.#nextColumn
+    this.#nextColumn = Math.max(this.#nextColumn, id + 1)
+    return id as ColumnId
+  }
+
+  /** All columns with their tables. */
+  *columns(): Generator<{ table: TableModel; column: ColumnModel }> {
+    for (const table of this.#tables.values()) for (const column of table.columns) yield { table, column }
+  }
+
+  /** True when a column has this id. */
+  hasColumn(id: number): boolean {
+    for (const { column } of this.columns()) if (column.id === id) return true
+    return false
   }
 
   /** The column of an id, with its table. */
@@ -159,6 +183,20 @@ export class Model {
       columnNames: () => table.columns.filter((column) => column !== own).map((column) => column.name),
       tablesWithColumn: (name) =>
         this.tables.filter((other) => other !== table && other.find(name) !== undefined).map((other) => other.name),
+      tagged: (tag) => table.tagged(tag).flatMap((column) => (column === own ? [] : [scopeColumn(column)])),
+      tagNames: () => new Set(table.columns.flatMap((column) => column.properties.tags ?? [])),
+      // Links, tallies and named values come with the operations that define them.
+      link: () => undefined,
+      links: () => [],
+      tally: () => undefined,
+      tallies: () => [],
+      value: () => undefined,
+      values: () => [],
+      tableNamed: (name) => {
+        const other = this.find(name)
+        return other === undefined ? undefined : this.scopeOf(other)
+      },
+      tableNames: () => this.tables.map((other) => other.name),
     }
   }
 }
@@ -168,5 +206,16 @@ function scopeColumn(column: ColumnModel): ScopeColumn {
   const { id, name } = column
   // A formula that gives nothing but blanks fits every type, whatever its column is stored as.
   const type = expression?.type === 'blank' && !column.declared ? null : column.type
-  return { id, name, type, mayBeBlank: expression?.mayBeBlank ?? true, mayFail: expression?.mayFail ?? true }
+  const { unit } = column.properties
+  const text = column.formula?.text
+  const shown = { ...(unit !== undefined && { unit }), ratio: () => (text === undefined ? null : ratioOf(text)) }
+  return { id, name, type, ...shown, mayBeBlank: expression?.mayBeBlank ?? true, mayFail: expression?.mayFail ?? true }
+}
+
+/** Dividend and divisor of a formula that is a division, or null. */
+function ratioOf(formula: string): { top: string; bottom: string } | null {
+  const { tree } = parseFormula(formula)
+  const last = tree.kind === 'chain' && tree.level === 'product' ? tree.rest.at(-1) : undefined
+  if (last === undefined || last.operator === '*') return null
+  return { top: formula.slice(tree.from, last.from).trim(), bottom: formula.slice(last.operand.from, last.operand.to) }
 }

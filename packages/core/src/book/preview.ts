@@ -3,6 +3,7 @@ import { WatchMarks } from '../engine/index.js'
 import { type Finding, finding, hasErrors } from '../findings/index.js'
 import { checkFormula, parseFormula } from '../formula/index.js'
 import { printName, type ValueType } from '../values/index.js'
+import { notYet } from './bind.js'
 import { watchedFindings } from './findings-of.js'
 import type { Model, TableModel } from './model.js'
 import { type TellingRow, TellingRows } from './telling-rows.js'
@@ -30,7 +31,7 @@ export function previewColumn(
 ): ColumnPreview {
   const existing = table.find(definition.name)
   const checked = checkFormula(parseFormula(definition.formula), model.scopeOf(table, existing))
-  const findings = [...checked.findings]
+  const findings = [...checked.findings, ...notYet(checked)]
   const looped = checked.references.find(({ column }) => existing !== undefined && reaches(engine, column, existing.id))
   if (looped !== undefined) {
     const name = printName(definition.name)
@@ -52,6 +53,7 @@ export function previewColumn(
   engine.evaluate(table.store, plan, (block, result, selection) => telling.visit(block, result, selection), {
     probe: (branch, block, row) => telling.branch(branch, block, row),
     ...(checked.watches.length > 0 && { marks }),
+    target: existing?.id ?? model.nextColumnId,
   })
   for (const [index, watch] of checked.watches.entries()) telling.watched(watch.code, marks.firstSlot(index))
   return {

@@ -26,6 +26,11 @@ export class Transaction {
     this.engine = engine
   }
 
+  /** Has formulas with tags checked again, after a column has taken or lost one. */
+  rebindTags(table: TableModel): void {
+    for (const column of table.columns) if (column.formula?.text.includes('#') === true) this.unbound.set(column, table)
+  }
+
   /** What was touched in a table. */
   dirtyIn(table: TableModel): DirtyRows {
     const known = this.dirty.get(table)

@@ -36,6 +36,8 @@ export interface EvaluationWatch {
   readonly marks?: WatchMarks
   /** The rows to evaluate, by block; all when not given. */
   readonly rows?: ReadonlyMap<number, Selection>
+  /** The column that the results are for. */
+  readonly target?: ColumnId
 }
 
 const NO_ROWS: Selection = { rows: null, count: 0 }
@@ -55,7 +57,13 @@ export class Engine {
     const notConstant = (id: ColumnId): never => {
       throw new ReferenceError(`column ${id} is not constant`)
     }
-    this.#frame = new Frame({ surroundings, column: notConstant, statusOf: notConstant })
+    this.#frame = new Frame({
+      surroundings,
+      column: notConstant,
+      statusOf: notConstant,
+      target: 0,
+      rowIdOf: notConstant as () => never,
+    })
   }
 
   /** How a column is calculated; undefined for source columns. */
@@ -104,6 +112,7 @@ export class Engine {
         const outcome = outcomes.get(column) as ColumnOutcome
         const selection = inFull.has(column) ? store.liveRows(block) : this.#touchedRows(column, changed, fresh)
         if (selection.count === 0) continue
+        source.target = column
         const after = this.#computeBlock(store, column, block, selection)
         outcome.computed.push({ block, selection })
         if (after.count === 0) continue
@@ -170,6 +179,7 @@ export class Engine {
     const source = new BlockSource(store, this.surroundings)
     const frame = this.#frame
     frame.source = source
+    source.target = watch.target ?? 0
     for (let block = 0; block < store.blockCount; block++) {
       source.block = block
       const selection = watch.rows === undefined ? store.liveRows(block) : (watch.rows.get(block) ?? NO_ROWS)

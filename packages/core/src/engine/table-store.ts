@@ -66,6 +66,7 @@ export class BlockSource implements FrameSource {
   readonly surroundings: Surroundings
   readonly #store: TableStore
   block = 0
+  target = 0
 
   constructor(store: TableStore, surroundings: Surroundings) {
     this.#store = store
@@ -78,6 +79,10 @@ export class BlockSource implements FrameSource {
     const vector = column.block(this.block, this.#rowCount)
     if (!vector.clean) vector.clean = holdsOnlyValues(vector.status, this.#rowCount)
     return vector
+  }
+
+  rowIdOf(row: number): number {
+    return this.#store.rows.idOf((this.block << BLOCK_SHIFT) + row)
   }
 
   statusOf(id: ColumnId): Uint8Array | null {

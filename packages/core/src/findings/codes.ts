@@ -5,7 +5,7 @@ export type Severity = 'error' | 'warning' | 'hint'
 export interface CodeRecord {
   readonly severity: Severity
   readonly message: string
-  /** A formula over the columns a, b (number), t (text), d (date), ok (boolean) that raises it; none for refusals. */
+  /** A formula that raises it, over the columns of findings.test.ts; none for refusals and what needs more than a formula. */
   readonly example?: string
 }
 
@@ -50,15 +50,29 @@ const codes = {
   // Names
   'unknown-name': error('{place} has no column or value called {name}.{hint}', 'ab + 1'),
   'unknown-function': error('There is no function called {name}.{hint}', 'rund(a)'),
-  'unexpected-qualifier': error(
-    '{name} looks for a value of another table; a formula reads the columns of its own table.{hint}',
-    't.x',
+  'unexpected-qualifier': error('{name} is no value of a row: table {table} has no link called {link}.{hint}', 't.x'),
+  'unknown-table': error('The workbook has no table called {name}.{hint}', 'sum(every tests.x)'),
+  'unknown-link': error('Table {table} has no link called {name}.{hint}', 'sum(a via parent)'),
+  'unknown-tag': error('No column of table {table} has the tag #{name}.{hint}', 'sum_of(#tests)'),
+  'no-link': error('No link leads from {table} to {home}; with every, all rows of {table} are read.', 'sum(other.x)'),
+  'several-links': error('Several links lead from {table} to this table: {links}. Say which with via.'),
+  'second-table': error(
+    'An aggregate reads the rows of one table; this one names {first} and {second}.',
+    'sum(every other.x + every sample.a)',
+  ),
+  'misplaced-clause': error('"{clause}" cannot stand here: {reason}', 'round(a where ok)'),
+  'keys-elsewhere': error(
+    '"by" groups the rows of the own table; for rows of {table} write where {tests}.',
+    'sum(every other.x by b)',
   ),
   'not-here': error('{found} cannot stand here: {reason}', '#tag'),
+  'shadowed-value': hint('{name} is the column of this table; the named value of that name is {near}.'),
   'name-taken': error('{place} already has a {kind} called {name}.'),
   // Types
   'type-mismatch': error('{place} expects {expected}, received {received}.{hint}', "'5' * 2"),
   'argument-count': error('{name} takes {expected}, received {received}. Its form is {form}', 'round()'),
+  'amount-expected': error('{name} expects {expected}, behind each of its values.', 'weighted(a, b at 50%)'),
+  'constant-expected': error('{place} must be written out; expected {expected}.', 'weighted(a at b)'),
   'branch-types': error(
     'The branches of one condition must agree: this one is {received}, an earlier one {expected}.',
     'if(ok, 1, "x")',
@@ -77,6 +91,16 @@ const codes = {
   ),
   'blank-falls-through': warning('A blank {subject} falls into the last branch.{count}', 'if(a > 1, "x", "y")'),
   'division-by-zero': warning('The divisor {subject} is zero.{count} "per" gives blank there instead.', 'a / b'),
+  'unusable-text': warning('{name} expects {expects}, received {found}; every row gives {fault}.', "start_of(d, 'moth')"),
+  'angle-in-degrees': warning('{name} takes radians, but {subject} is in {unit}.'),
+  'angle-beyond-turn': hint('{subject} goes beyond a full turn in radians.{count} If it is in degrees, convert it.', 'sin(big)'),
+  'negative-interval': hint('{subject}.{count}', 'days_between(d, e)'),
+  'weights-total': hint('The weights make {total}, not 100 %.', 'weighted(a at 50%, b at 40%)'),
+  'no-separator': hint('{left} and {right} are joined with nothing between them.', 't & a'),
+  'share-of-itself': hint('{name} divided by itself is 1 on every row; for its part of the total write {near}.', '100 * b / b'),
+  'total-of-ratio': hint('This adds up {name}, which is a ratio; the ratio of the totals is {near}.'),
+  'same-on-every-row': hint('This is the same on every row; a tally keeps it once.', 'sum(a)'),
+  fractions: warning('{count} of {name} would have a fraction, which a whole-number column does not take; they count as errors.'),
   misfits: warning('{count} of {name} hold text that is not {expected}, such as {sample}; they count as errors.'),
   // Files as they were read
   'short-rows': warning('{count} shorter than the header, the first in line {line}; missing cells are blank.'),
@@ -86,7 +110,6 @@ const codes = {
   // Refusals of operations
   'bad-operation': error('{place}: {reason}'),
   'bad-value': error('{place} cannot hold {found}: {reason}'),
-  'unknown-table': error('The workbook has no table called {name}.{hint}'),
   'unknown-column': error('Table {table} has no column called {name}.{hint}'),
   'unknown-row': error('Table {table} has no row with id {row}.'),
   'calculated-cell': error('{name} is calculated, so a cell of it cannot be typed over. Its formula is: {formula}'),

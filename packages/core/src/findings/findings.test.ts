@@ -3,7 +3,7 @@ import type { previewOf } from '../../tests/helpers/one-row.js'
 import { Workbook } from '../index.js'
 import { applyEdits, caretLines, FINDING_CODES, type FindingCode, finding, nearestName } from './index.js'
 
-/** Examples speak of columns a, b (numbers), t (text), d (date), ok (boolean); the row has a blank a and a zero b. */
+/** Examples speak of columns a, b, big (numbers), t (text), d, e (dates), ok (boolean), with a blank a, a zero b and an e before its d; table other has x and b. */
 function findingsOf(formula: string): ReturnType<typeof previewOf>['findings'] {
   const book = new Workbook()
   const columns = [
@@ -11,16 +11,26 @@ function findingsOf(formula: string): ReturnType<typeof previewOf>['findings'] {
     ['b', 'number'],
     ['t', 'text'],
     ['d', 'date'],
+    ['e', 'date'],
+    ['big', 'number'],
     ['ok', 'boolean'],
   ].map(([name, type]) => ({ name, type }))
   book.apply([
     { op: 'add-table', table: 'sample', columns },
     {
+      op: 'add-table',
+      table: 'other',
+      columns: [
+        { name: 'x', type: 'number' },
+        { name: 'b', type: 'number' },
+      ],
+    },
+    {
       op: 'insert-rows',
       table: 'sample',
       rows: [
-        { a: null, b: 0 },
-        { a: 4, b: 0 },
+        { a: null, b: 0, d: '2026-03-14', e: '2026-03-01' },
+        { a: 4, b: 0, big: 90 },
         { a: 1, b: 2, ok: true },
       ],
     },

@@ -95,11 +95,11 @@ describe('the tree', () => {
   test('names are visited but for named steps', () => {
     const names: string[] = []
     visitNames(
-      parseFormula('let a = b + c in a + (let d = a in d + e) + x.y').tree,
-      (parts) => names.push(parts.map((part) => part.name).join('.')),
+      parseFormula('let a = b + c in a + (let d = a in d + e) + x.y + sum_of(#g) + sum(z)').tree,
+      (mention) => names.push(mention.kind === 'tag' ? `#${mention.name}` : mention.parts.map((part) => part.name).join('.')),
       (name) => name.toLowerCase(),
     )
-    expect(names).toEqual(['b', 'c', 'e', 'x.y'])
+    expect(names).toEqual(['b', 'c', 'e', 'x.y', '#g'])
   })
 })
 

@@ -8,17 +8,22 @@ export {
   type ColumnId,
   checkFormula,
   type ExpressionType,
+  type LinkId,
   type Reference,
   type Scope,
   type ScopeColumn,
+  type ScopeLink,
+  type ScopeValue,
   typeWords,
   type Watch,
+  type WatchCode,
 } from './check/index.js'
 export { type Definition, isSameName, parseDefinition, splitDefinitions } from './definition.js'
 export { type BranchProbe, compilePlan, Frame, type FrameSource, type Plan, type PlanBranch } from './plan/index.js'
 export {
   DEEPEST,
   LONGEST_FORMULA,
+  type Mention,
   type NamePart,
   type Parsed,
   parseFormula,

@@ -1,12 +1,22 @@
 import type { Selection, Vector } from '../columns/index.js'
-import type { FaultCode, Scalar, Surroundings, ValueType } from '../values/index.js'
+import type { ExactDecimal, FaultCode, Scalar, Surroundings, ValueType } from '../values/index.js'
 import { type Parameter, parseSignature } from './signature.js'
 
 /** Families in the order the reference lists them. */
-export const FUNCTION_FAMILIES = ['number', 'text', 'logic', 'date'] as const
+export const FUNCTION_FAMILIES = ['number', 'text', 'logic', 'date', 'across', 'aggregate', 'ordered'] as const
 
 /** A family of functions. */
 export type FunctionFamily = (typeof FUNCTION_FAMILIES)[number]
+
+/** What tells the rows and calls of a formula apart, for functions that must differ between them. */
+export interface CallPlace {
+  /** Id of the column being calculated. */
+  readonly column: number
+  /** Which of the formula's calls of such functions this is, from 0. */
+  readonly ordinal: number
+  /** Id of a row of the block. */
+  rowIdOf(row: number): number
+}
 
 /** One call of a kernel: argument vectors of one block in, values and status of the selected rows out. */
 export interface KernelCall {
@@ -16,6 +26,13 @@ export interface KernelCall {
   readonly out: Vector
   readonly selection: Selection
   readonly surroundings: Surroundings
+  readonly place: CallPlace
+  /** True when blank arguments count as zero. */
+  readonly blanksAsZero: boolean
+  /** Weights or possible points of the arguments, exactly as written; empty for functions that take none. */
+  readonly amounts: readonly ExactDecimal[]
+  /** Epoch days of the holidays given, ascending; undefined when none were. */
+  readonly holidays?: Int32Array
 }
 
 /** An example that the tests run: what a formula gives, as ISO text for dates; null is blank. */
@@ -23,6 +40,10 @@ export interface FunctionExample {
   readonly formula: string
   readonly gives?: Scalar | null
   readonly fails?: FaultCode
+  /** Columns of the table it runs over, for functions of several rows; dates as ISO text. */
+  readonly over?: Readonly<Record<string, readonly (Scalar | null)[]>>
+  /** What it gives on each of those rows, where that differs from row to row. */
+  readonly givesRows?: readonly (Scalar | null)[]
 }
 
 /**
@@ -31,12 +52,31 @@ export interface FunctionExample {
  */
 export type LazyForm = 'if' | 'coalesce' | 'if_error'
 
+/** A text argument that is read by rules of its own: when it is written out, the checker can say that it is no good. */
+export interface CodedText {
+  readonly argument: number
+  /** What is expected, as a message says it. */
+  readonly expects: string
+  /** True when calls with this text do not fail because of it; `types` are those of all arguments. */
+  readonly isUsable: (text: string, types: readonly string[]) => boolean
+  /** The error of every row otherwise. */
+  readonly fault: FaultCode
+  /** All usable texts, where they can be listed. */
+  readonly choices?: readonly string[]
+  /** True when it must be written out. */
+  readonly isConstant?: boolean
+}
+
+/** A word or words that begin a clause. */
+export type ClauseWord = 'where' | 'by' | 'order by' | 'via' | 'below' | 'desc' | 'blanks as zero'
+
 interface FunctionText {
   readonly name: string
   readonly family: FunctionFamily
   /**
-   * `(value: number, digits?: number, ...more: any) -> number`. The type `T` stands for one type shared by all its uses; the
-   * result `same` is the type of the first argument.
+   * `(value: number, digits?: number, ...more: any) -> number`. The type `T` stands for one type shared by all its uses,
+   * `ordered` for one such type that has an order (all but boolean), `rows` for `every table.column [where …]`; the result
+   * `same` is the type of the first argument.
    */
   readonly signature: string
   readonly doc: string
@@ -48,6 +88,14 @@ interface FunctionText {
   readonly purposes?: readonly string[]
   /** True when the result depends on the surroundings and so is not folded. */
   readonly movesWithClock?: boolean
+  /** The argument that is a text with a meaning of its own, such as a pattern or a unit. */
+  readonly coded?: CodedText
+  /** The type of the result, where the coded text decides it. */
+  readonly resultType?: (text: string) => ValueType
+  /** Clauses that may stand in a call. */
+  readonly clauses?: readonly ClauseWord[]
+  /** How each argument is rated: by a weight (`at`) or by its possible points (`out of`). */
+  readonly rating?: 'at' | 'out of'
 }
 
 interface Computed {
@@ -61,13 +109,31 @@ interface Lazy {
   readonly kernel?: never
 }
 
+/** A function of several rows: an aggregate of rows, or one that looks at neighbours in an order. */
+interface OverRows {
+  readonly form: 'aggregate' | 'ordered'
+  readonly clauses: readonly ClauseWord[]
+  readonly kernel?: never
+}
+
 /** All that is known about one function: checker, completion, reference page and tests read it. */
 export type FunctionRecord = FunctionText & { readonly parameters: readonly Parameter[]; readonly result: string } & (
     | Computed
     | Lazy
+    | OverRows
   )
 
 /** Makes the record of a function. */
-export function defineFunction(text: FunctionText & (Computed | Lazy)): FunctionRecord {
+export function defineFunction(text: FunctionText & (Computed | Lazy | OverRows)): FunctionRecord {
   return { ...text, ...parseSignature(text.signature) }
+}
+
+/** True for functions inside whose calls the words of clauses are always keywords. */
+export function takesClauses(record: FunctionRecord): boolean {
+  return isOverRows(record) || record.parameters.some((parameter) => parameter.types.includes('rows'))
+}
+
+/** True for functions that read more rows than their own. */
+export function isOverRows(record: FunctionRecord): record is FunctionRecord & OverRows {
+  return record.form === 'aggregate' || record.form === 'ordered'
 }

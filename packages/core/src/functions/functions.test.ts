@@ -1,10 +1,31 @@
 import { describe, expect, test } from 'vitest'
 import { resultOf } from '../../tests/helpers/one-row.js'
-import { FUNCTION_FAMILIES, FUNCTIONS, functionNamed, searchFunctions } from './index.js'
+import { Workbook } from '../index.js'
+import { FUNCTION_FAMILIES, FUNCTIONS, type FunctionExample, functionNamed, searchFunctions } from './index.js'
+
+/** A workbook with the table that an example of several rows runs over. */
+function tableOf(example: FunctionExample): Workbook {
+  const columns = Object.entries(example.over ?? {})
+  const rows = (columns[0]?.[1] ?? []).map((_, row) => Object.fromEntries(columns.map(([name, values]) => [name, values[row]])))
+  const book = new Workbook()
+  book.apply({ op: 'add-table', table: 't', columns: columns.map(([name]) => ({ name })) })
+  book.apply({ op: 'insert-rows', table: 't', rows })
+  return book
+}
 
 describe.each(FUNCTIONS.map((record) => [record.name, record] as const))('%s', (_, record) => {
-  test.each(record.examples.map((example) => [example.formula, example] as const))('%s', (formula, example) => {
+  const ofOneRow = record.examples.filter(({ over }) => over === undefined)
+  test.each(ofOneRow.map((example) => [example.formula, example] as const))('%s', (formula, example) => {
     expect(resultOf(formula)).toEqual(example.fails === undefined ? example.gives : `!${example.fails}`)
+  })
+
+  const ofRows = record.examples.filter(({ over }) => over !== undefined)
+  test.each(ofRows.map((example) => [example.formula, example] as const))('%s is a formula of its table', (formula, example) => {
+    const errors = tableOf(example)
+      .language('t')
+      .findings(formula)
+      .filter((one) => one.severity === 'error')
+    expect(errors).toEqual([])
   })
 
   test('is documented whole: every error has an example, the doc is a sentence', () => {

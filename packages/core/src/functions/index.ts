@@ -4,13 +4,18 @@
  * @module
  */
 export {
+  type CallPlace,
+  type ClauseWord,
+  type CodedText,
   defineFunction,
   FUNCTION_FAMILIES,
   type FunctionExample,
   type FunctionFamily,
   type FunctionRecord,
+  isOverRows,
   type KernelCall,
   type LazyForm,
+  takesClauses,
 } from './define.js'
 export { LONGEST_TEXT } from './kernel-rows.js'
 export { FUNCTIONS, functionNamed } from './list.js'

@@ -78,6 +78,16 @@ export function numberKernel(compute: (value: number) => number): (call: KernelC
   }
 }
 
+/** A kernel of two numbers: NaN and infinities come out as `out-of-range`. */
+export function pairKernel(compute: (left: number, right: number) => number): (call: KernelCall) => void {
+  return (call) => {
+    const lefts = numbersOf(call, 0)
+    const rights = numbersOf(call, 1)
+    const results = numberResults(call)
+    perRow(call, (row) => putNumber(call, results, row, compute(lefts[row] as number, rights[row] as number)))
+  }
+}
+
 /** A kernel of two numbers where a zero in the second is `division-by-zero`. */
 export function divisionKernel(compute: (value: number, divisor: number) => number): (call: KernelCall) => void {
   return (call) => {
@@ -126,4 +136,11 @@ export function epochDays(call: KernelCall, index: number): (row: number) => num
   const values = numbersOf(call, index)
   if (call.types[index] === 'datetime') return (row) => Math.floor((values[row] as number) / MS_PER_DAY)
   return (row) => values[row] as number
+}
+
+/** Reads an argument that is a date or a date-time as epoch milliseconds, a date as its midnight. */
+export function momentsOf(call: KernelCall, index: number): (row: number) => number {
+  const values = numbersOf(call, index)
+  if (call.types[index] === 'datetime') return (row) => values[row] as number
+  return (row) => (values[row] as number) * MS_PER_DAY
 }

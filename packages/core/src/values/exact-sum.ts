@@ -1,3 +1,5 @@
+import { exactParts, roundRatio } from './exact-ratio.js'
+
 /**
  * A sum of binary64 numbers that is the exact rational result rounded once, whatever their order.
  * Shewchuk, "Adaptive Precision Floating-Point Arithmetic" (1997): non-overlapping partials by error-free addition.
@@ -12,6 +14,35 @@ export class ExactSum {
   add(value: number): void {
     if (Math.abs(value) >= LARGE) growPartials(this.#large, value * DOWN)
     else growPartials(this.#partials, value)
+  }
+
+  /** Begins again with nothing. */
+  clear(): void {
+    this.#partials.length = 0
+    this.#large.length = 0
+  }
+
+  /**
+   * The sum × `numerator` / `denominator`, rounded once. Most sums are a single number, and one division by a whole number
+   * rounds once by itself; the others go through whole-number arithmetic.
+   *
+   * @param denominator - a whole number, not zero
+   */
+  times(numerator: number, denominator: number): number {
+    if (this.#large.length === 0 && this.#partials.length <= 1) {
+      const product = (this.#partials[0] ?? 0) * numerator
+      if (numerator === 1 || (Number.isInteger(product) && Math.abs(product) <= 2 ** 53)) return product / denominator + 0
+    }
+    let total = 0n
+    const addAll = (partials: readonly number[], exponent: bigint): void => {
+      for (const part of partials) {
+        const { mantissa, exponent: of } = exactParts(part)
+        total += mantissa << (BigInt(of) + exponent)
+      }
+    }
+    addAll(this.#partials, 1074n)
+    addAll(this.#large, 1074n + 128n)
+    return roundRatio(total * BigInt(numerator), BigInt(denominator), -1074)
   }
 
   /** The sum rounded to nearest, ties to even; ±Infinity when it lies beyond binary64. */

@@ -41,6 +41,6 @@ export const addColumn = defineOperation<AddColumn>({
       const storage = table.store.column(column.id)
       for (const [index, slot] of rows.inOrder().entries()) storage?.write(slot, cells[index] as Cell)
     }
-    transaction.applied.push(operation)
+    transaction.applied.push({ ...operation, column: { ...operation.column, id: column.id } })
   },
 })

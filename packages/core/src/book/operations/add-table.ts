@@ -31,7 +31,7 @@ export const addTable = defineOperation<AddTable>({
     model.insert(table)
     // Before the columns: one of them may be refused yet.
     transaction.undoWith({ op: 'remove-table', table: table.name })
-    for (const spec of operation.columns) makeColumn(transaction, table, spec)
-    transaction.applied.push(operation)
+    const columns = operation.columns.map((spec) => ({ ...spec, id: makeColumn(transaction, table, spec).id }))
+    transaction.applied.push({ ...operation, columns })
   },
 })

@@ -51,6 +51,9 @@ export const changeColumn = defineOperation<ChangeColumn>({
     }
     if (type !== undefined) changeType(transaction, table, column, type, operation, former)
     Object.assign(former.set, changeProperties(column, properties))
+    if (properties.tags !== undefined) transaction.rebindTags(table)
+    // Units are what findings about angles go by.
+    if (properties.unit !== undefined) transaction.retyped.add(column)
     transaction.applied.push(operation)
     transaction.undoWith(former)
   },

@@ -1,5 +1,6 @@
 import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
+import type { ColumnId } from '../../formula/index.js'
 import { foldName, printName, VALUE_TYPES } from '../../values/index.js'
 import type { ColumnModel, ColumnProperties, TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
@@ -19,6 +20,8 @@ const propertyShapes = {
 /** A column as operations describe it. */
 export const ColumnSpec = v.strictObject({
   name: Name,
+  /** Its id, as journals carry it; given anew when left out. */
+  id: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1))),
   type: v.optional(v.picklist(VALUE_TYPES)),
   formula: v.optional(v.string()),
   /** The column of this table that the formula's own name means, where it replaces one. */
@@ -31,7 +34,7 @@ export type ColumnSpec = v.InferOutput<typeof ColumnSpec>
 
 /** The properties of a column spec. */
 export function propertiesOf(spec: ColumnSpec): ColumnProperties {
-  const { name: _name, type: _type, formula: _formula, original: _original, ...properties } = spec
+  const { name: _name, id: _id, type: _type, formula: _formula, original: _original, ...properties } = spec
   return properties as ColumnProperties
 }
 
@@ -40,6 +43,7 @@ export function specOf(table: TableModel, column: ColumnModel): ColumnSpec {
   const original = column.original === null ? undefined : table.columns.find((one) => one.id === column.original)?.name
   return {
     name: column.name,
+    id: column.id,
     ...(column.type !== null && (column.formula === null || column.declared) && { type: column.type }),
     ...(column.formula !== null && { formula: column.formula.text }),
     ...(original !== undefined && { original }),
@@ -63,7 +67,7 @@ export function refuseTaken(table: TableModel, name: string): void {
 export function makeColumn(transaction: Transaction, table: TableModel, spec: ColumnSpec, before?: ColumnModel): ColumnModel {
   refuseTaken(table, spec.name)
   const column: ColumnModel = {
-    id: transaction.model.newColumnId(),
+    id: takeId(transaction, table, spec),
     name: spec.name.normalize('NFC'),
     type: spec.type ?? null,
     declared: spec.type !== undefined,
@@ -72,9 +76,21 @@ export function makeColumn(transaction: Transaction, table: TableModel, spec: Co
     properties: propertiesOf(spec),
   }
   table.insert(column, before)
+  if (spec.tags !== undefined) transaction.rebindTags(table)
   if (column.formula !== null) transaction.unbound.set(column, table)
   if (column.type !== null) table.store.makeColumn(column.id, column.type)
   return column
+}
+
+/** The id a column comes with, or a new one. Two columns never have one id: what is random in a column goes by it. */
+function takeId(transaction: Transaction, table: TableModel, spec: ColumnSpec): ColumnId {
+  if (spec.id !== undefined && transaction.model.hasColumn(spec.id)) {
+    const reason = `there is a column with id ${spec.id} already.`
+    throw refusal('bad-operation', { place: `column ${printName(spec.name)}, field id`, reason }, { table: table.name })
+  }
+  const id = transaction.model.takeColumnId(spec.id)
+  transaction.gone.delete(id)
+  return id
 }
 
 /** Refuses two columns of one list whose names are the same to the language. */

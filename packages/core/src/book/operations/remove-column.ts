@@ -48,6 +48,7 @@ export const removeColumn = defineOperation<RemoveColumn>({
     dirty.cells.delete(column.id)
     table.store.dropColumn(column.id)
     table.remove(column)
+    if (column.properties.tags !== undefined) transaction.rebindTags(table)
     transaction.applied.push(operation)
   },
 })

@@ -18,7 +18,7 @@ export const renameColumn = defineOperation<RenameColumn>({
     const former = column.name
     if (foldName(operation.to) !== foldName(former)) refuseTaken(table, operation.to)
     table.rename(column, operation.to.normalize('NFC'))
-    for (const other of table.columns) {
+    for (const { table: home, column: other } of transaction.model.columns()) {
       const references = other.formula?.checked?.references.filter((one) => one.column === column.id) ?? []
       if (other.formula === null || references.length === 0) continue
       const insert = printName(column.name)
@@ -26,7 +26,7 @@ export const renameColumn = defineOperation<RenameColumn>({
         other.formula.text,
         references.map(({ from, to }) => ({ from, to, insert })),
       )
-      transaction.unbound.set(other, table)
+      transaction.unbound.set(other, home)
     }
     transaction.applied.push(operation)
     transaction.undoWith({ op: 'rename-column', table: table.name, column: column.name, to: former })

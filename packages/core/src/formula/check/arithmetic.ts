@@ -1,6 +1,7 @@
 import type { Syntax } from '../syntax/index.js'
 import type { Checked, CheckedLink, Operator } from './checked.js'
 import type { CheckContext } from './context.js'
+import { hintShareOfItself } from './hints.js'
 import { apply, factsOf, toTime } from './nodes.js'
 import { arithmeticTyping } from './operators.js'
 import { type ExpressionType, isOpen, typeWords } from './types.js'
@@ -31,7 +32,9 @@ export function checkArithmetic(context: CheckContext, node: Syntax & { kind: 'c
     const last = rest.at(-1)
     return last === undefined ? first : { ...factsOf(last), kind: 'chain', first, rest, from: node.from, to: last.to }
   }
-  for (const link of node.rest) {
+  for (const [index, link] of node.rest.entries()) {
+    const before = node.rest[index - 1]?.operand ?? node.first
+    if (link.operator === '/' || link.operator === 'per') hintShareOfItself(context, before, link.operand, link)
     const operand = context.check(link.operand)
     const value = left()
     const typing = arithmeticTyping(link.operator, fits ? value.type : 'unknown', operand.type)
@@ -76,6 +79,7 @@ function arithmeticLink(
     from: node.from,
     to: operand.to,
   }
+  if (isInterval(operator, left, operand)) return { ...facts, operator, operand, ...watchNegative(context, left, operand) }
   if (operator !== 'divide' || divisor !== undefined) return { ...facts, operator, operand }
   const subject = context.source(operand)
   const fixes = [
@@ -90,6 +94,23 @@ function arithmeticLink(
     operand,
     ...context.watch({ code: 'division-by-zero', subject, from: operand.from, to: operand.to, fixes }),
   }
+}
+
+/** True for the days between two columns. */
+function isInterval(operator: Operator, left: Checked, right: Checked): boolean {
+  const isDates = operator === 'time-difference' || (operator === 'subtract' && left.type === 'date')
+  return isDates && isColumn(left) && isColumn(right)
+}
+
+function isColumn(value: Checked): boolean {
+  return (
+    value.kind === 'column' || (value.kind === 'apply' && value.operator === 'day-to-time' && value.args[0]?.kind === 'column')
+  )
+}
+
+function watchNegative(context: CheckContext, left: Checked, right: Checked): { watch?: number } {
+  const subject = `${context.source(left)} is before ${context.source(right)}`
+  return context.watch({ code: 'negative-interval', subject, from: left.from, to: right.to, fixes: [] })
 }
 
 /** A word that replaces a sign, with spaces where its neighbours would run into it. */

@@ -1,32 +1,38 @@
-import { FUNCTIONS, type FunctionRecord, functionNamed } from '../../functions/index.js'
+import { FUNCTIONS, type FunctionRecord, functionNamed, isOverRows } from '../../functions/index.js'
 import type { Syntax } from '../syntax/index.js'
+import { checkAcross } from './across.js'
+import { hintAngle } from './angles.js'
+import { countsMatch, typeArguments } from './arguments.js'
 import type { Checked } from './checked.js'
 import { checkCondition, choose, coalesce } from './choices.js'
+import { clausesFit } from './clauses.js'
+import { checkCoded } from './coded-text.js'
 import type { CheckContext } from './context.js'
-import { call, toTime } from './nodes.js'
-import { commonType, type ExpressionType, isOpen, typeWords } from './types.js'
+import { checkHolidays } from './holidays.js'
+import { call } from './nodes.js'
+import { checkOverRows } from './over-rows.js'
+import { partsOfCall } from './parts-of-call.js'
+import type { ExpressionType } from './types.js'
+
+type CallNode = Syntax & { kind: 'call' }
 
 /** A call of a function: counted, typed, and made a choice where its form is one. */
-export function checkCall(context: CheckContext, node: Syntax & { kind: 'call' }): Checked {
+export function checkCall(context: CheckContext, node: CallNode): Checked {
   const record = functionNamed(node.name.name)
-  if (record === undefined) {
-    const near = context.nearest(
-      node.name.name,
-      FUNCTIONS.map((one) => one.name),
-    )
-    const hint = near === undefined ? '' : ` Nearest name: ${near}.`
-    const fixes =
-      near === undefined ? [] : [{ title: `Use ${near}`, edits: [{ from: node.name.from, to: node.name.to, insert: near }] }]
-    context.report('unknown-function', { name: node.name.name, hint }, node.name, fixes)
-    for (const arg of node.args) context.check(arg)
-    return context.unknown(node)
+  if (record === undefined) return unknownFunction(context, node)
+  const clausesAreRight = clausesFit(context, record, node)
+  if (isOverRows(record)) {
+    const counted = node.args.filter((arg) => !(arg.kind === 'name' && arg.every && arg.parts.length === 1)).length
+    const isRight = countsMatch(context, record, node, Math.min(node.args.length, Math.max(counted, least(record))))
+    return isRight && clausesAreRight ? checkOverRows(context, record, node) : context.unknown(node)
   }
-  if (!countsMatch(context, record, node)) {
-    for (const arg of node.args) context.check(arg)
-    return context.unknown(node)
-  }
+  if (!clausesAreRight) return leftUnknown(context, node)
+  if (record.family === 'across') return checkAcross(context, record, node)
+  const withHolidays = checkHolidays(context, record, node)
+  const written = withHolidays?.args ?? node.args
+  if (!countsMatch(context, withHolidays?.record ?? record, node, written.length)) return leftUnknown(context, node)
   if (record.form === 'if') {
-    const [condition, then, otherwise] = node.args as [Syntax, Syntax, Syntax]
+    const [condition, then, otherwise] = written as [Syntax, Syntax, Syntax]
     return choose(
       context,
       [{ syntax: condition, checked: checkCondition(context, condition) }],
@@ -35,66 +41,60 @@ export function checkCall(context: CheckContext, node: Syntax & { kind: 'call' }
       node,
     )
   }
-  const args = node.args.map((arg) => context.check(arg))
+  const args = written.map((arg) => context.check(arg))
   if (record.form === 'coalesce') return coalesce(context, args, node, record.name)
-  const typed = typeArguments(context, record, args)
-  if (typed === null) return context.unknown(node)
+  const typed = typeArguments(context, withHolidays?.record ?? record, args)
+  if (typed === null || !checkCoded(context, withHolidays?.record ?? record, typed.args)) return context.unknown(node)
   if (record.form === 'if_error') {
     const [value, otherwise] = typed.args as [Checked, Checked]
     const facts = { type: typed.type, mayBeBlank: value.mayBeBlank || otherwise.mayBeBlank, mayFail: otherwise.mayFail }
     return { kind: 'if-error', value, otherwise, ...facts, from: node.from, to: node.to }
   }
-  return call(record, typed.args, typed.type, node)
+  const watched = { ...hintAngle(context, record, node), ...watchInterval(context, record, written, node) }
+  return { ...call(withHolidays?.record ?? record, typed.args, resultType(record, typed), node), ...watched }
 }
 
-function countsMatch(context: CheckContext, record: FunctionRecord, node: Syntax & { kind: 'call' }): boolean {
-  const { parameters } = record
-  const least = parameters.filter((one) => !one.optional).length
-  const most = parameters.some((one) => one.repeats) ? Number.POSITIVE_INFINITY : parameters.length
-  const received = node.args.length
-  if (received >= least && received <= most) return true
-  const counted = (count: number): string => `${count} ${count === 1 ? 'argument' : 'arguments'}`
-  const expected =
-    most === least
-      ? counted(least)
-      : most === Number.POSITIVE_INFINITY
-        ? `at least ${counted(least)}`
-        : `${least} to ${counted(most)}`
-  context.report(
-    'argument-count',
-    { name: record.name, expected, received: received === 0 ? 'none' : received, form: record.name + record.signature },
-    node,
-  )
-  return false
+function least(record: FunctionRecord): number {
+  return record.parameters.filter((one) => !one.optional).length
 }
 
-function typeArguments(
+/** What a call gives; a text written out may decide it, such as a date pattern with a time. */
+function resultType(record: FunctionRecord, typed: { args: Checked[]; type: ExpressionType }): ExpressionType {
+  if (record.resultType === undefined) return typed.type
+  const text = typed.args[record.coded?.argument ?? 0]
+  return text?.kind === 'constant' && typeof text.value === 'string'
+    ? (record.resultType(text.value) as ExpressionType)
+    : typed.type
+}
+
+function unknownFunction(context: CheckContext, node: CallNode): Checked {
+  const names = FUNCTIONS.map((one) => one.name)
+  const near = context.nearest(node.name.name, names)
+  const hint = near === undefined ? '' : ` Nearest name: ${near}.`
+  const fixes =
+    near === undefined ? [] : [{ title: `Use ${near}`, edits: [{ from: node.name.from, to: node.name.to, insert: near }] }]
+  context.report('unknown-function', { name: node.name.name, hint }, node.name, fixes)
+  return leftUnknown(context, node)
+}
+
+/** Checks the parts of a call that cannot be checked as a whole, so that what is wrong in them is said too. */
+function leftUnknown(context: CheckContext, node: CallNode): Checked {
+  // Names inside clauses belong to rows that nobody knows; only plain arguments say something for certain.
+  if (node.clauses.length === 0) for (const part of partsOfCall(node)) context.check(part)
+  return context.unknown(node)
+}
+
+/** Functions that count from one date to another; between two columns a negative count means that they stand the wrong way round. */
+const intervals: ReadonlySet<string> = new Set(['days_between', 'months_between', 'years_between', 'workdays_between', 'elapsed'])
+
+function watchInterval(
   context: CheckContext,
   record: FunctionRecord,
-  args: readonly Checked[],
-): { args: Checked[]; type: ExpressionType } | null {
-  let shared: ExpressionType = 'blank'
-  let fits = true
-  args.forEach((arg, index) => {
-    const parameter = record.parameters[Math.min(index, record.parameters.length - 1)] as FunctionRecord['parameters'][number]
-    const place = `${record.name}, argument ${index + 1} (${parameter.name}),`
-    if (parameter.types.includes('T')) {
-      const common = commonType(shared, arg.type)
-      if (common === null) context.mismatch(place, typeWords(shared), arg, shared)
-      fits = fits && common !== null
-      shared = common ?? shared
-    } else if (!isOpen(arg.type) && !parameter.types.includes('any') && !parameter.types.includes(arg.type)) {
-      const wanted = parameter.types[0] as ExpressionType
-      context.mismatch(place, parameter.types.map((type) => typeWords(type as ExpressionType)).join(' or '), arg, wanted)
-      fits = false
-    }
-  })
-  if (!fits) return null
-  const brought = args.map((arg, index) =>
-    shared === 'datetime' && record.parameters[index]?.types.includes('T') ? toTime(arg) : arg,
-  )
-  const first = brought[0]
-  if (record.result === 'T') return { args: brought, type: shared }
-  if (record.result === 'same') return { args: brought, type: first === undefined || isOpen(first.type) ? 'date' : first.type }
-  return { args: brought, type: record.result as ExpressionType }
+  args: readonly Syntax[],
+  node: CallNode,
+): { watch?: number } {
+  const [start, end] = args
+  if (!intervals.has(record.name) || start?.kind !== 'name' || end?.kind !== 'name') return {}
+  const subject = `${context.source(end)} is before ${context.source(start)}`
+  return context.watch({ code: 'negative-interval', subject, from: node.from, to: node.to, fixes: [] })
 }

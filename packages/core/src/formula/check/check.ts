@@ -1,3 +1,4 @@
+import { hasErrors } from '../../findings/index.js'
 import { type FunctionRecord, functionNamed } from '../../functions/index.js'
 import type { Parsed, Syntax } from '../syntax/index.js'
 import { checkArithmetic, checkPower, checkUnary } from './arithmetic.js'
@@ -6,9 +7,11 @@ import type { Checked, CheckedFormula } from './checked.js'
 import { checkCase, checkDefault } from './choices.js'
 import { checkBetween, checkIn, checkLogic, compare } from './comparisons.js'
 import { CheckContext } from './context.js'
+import { hintMissingSeparator, hintSameOnEveryRow } from './hints.js'
 import { checkLet, checkName } from './names.js'
 import { apply, call, constant } from './nodes.js'
 import { comparisonOperator } from './operators.js'
+import { checkPath } from './paths.js'
 import type { Scope } from './scope.js'
 
 /**
@@ -18,8 +21,9 @@ import type { Scope } from './scope.js'
 export function checkFormula(parsed: Parsed, scope: Scope): CheckedFormula {
   const context = new CheckContext(parsed, scope, checkNode)
   const expression = context.check(parsed.tree)
+  if (!hasErrors(context.findings)) hintSameOnEveryRow(context, expression)
   const findings = context.findings.sort((a, b) => (a.from ?? 0) - (b.from ?? 0))
-  return { expression, findings, watches: context.watches, references: context.references }
+  return { expression, findings, watches: context.watches, references: context.references, beyondRow: context.beyondRow }
 }
 
 function checkNode(context: CheckContext, node: Syntax): Checked {
@@ -27,9 +31,16 @@ function checkNode(context: CheckContext, node: Syntax): Checked {
     case 'literal':
       return constant(node.value, node.type, node)
     case 'name':
-      return checkName(context, node.parts, node)
+      return node.parts.length > 1 || node.every ? checkPath(context, node) : checkName(context, node)
     case 'tag':
-      context.report('not-here', { found: `#${node.name}`, reason: 'a tag of columns is not a value.' }, node)
+      context.report(
+        'not-here',
+        {
+          found: `#${node.name}`,
+          reason: 'a tag stands for columns; it belongs into a function across them, such as sum_of(#tag).',
+        },
+        node,
+      )
       return context.unknown(node)
     case 'group':
       return context.check(node.inner)
@@ -54,6 +65,9 @@ function checkNode(context: CheckContext, node: Syntax): Checked {
     }
     case 'call':
       return checkCall(context, node)
+    case 'rated':
+      // Only a call has rated arguments, and checks them itself.
+      return context.check(node.value)
     case 'case':
       return checkCase(context, node)
     case 'let':
@@ -70,13 +84,12 @@ function checkChain(context: CheckContext, node: Syntax & { kind: 'chain' }): Ch
       return checkLogic(context, node.level, node)
     case 'default':
       return checkDefault(context, node)
-    case 'join':
-      return call(
-        functionNamed('concat') as FunctionRecord,
-        [node.first, ...node.rest.map((link) => link.operand)].map((one) => context.check(one)),
-        'text',
-        node,
-      )
+    case 'join': {
+      const operands = [node.first, ...node.rest.map((link) => link.operand)]
+      hintMissingSeparator(context, operands)
+      const checked = operands.map((one) => context.check(one))
+      return call(functionNamed('concat') as FunctionRecord, checked, 'text', node)
+    }
     case 'sum':
     case 'product':
       return checkArithmetic(context, node)

@@ -1,7 +1,7 @@
-import type { Finding, Fix } from '../../findings/index.js'
+import type { Finding, FindingCode, Fix } from '../../findings/index.js'
 import type { FunctionRecord } from '../../functions/index.js'
-import type { Scalar } from '../../values/index.js'
-import type { ColumnId } from './scope.js'
+import type { ExactDecimal, Scalar } from '../../values/index.js'
+import type { ColumnId, LinkId } from './scope.js'
 import type { ExpressionType } from './types.js'
 
 /** Operators that the checker has chosen by type; each is one kernel (plan/kernels). */
@@ -56,6 +56,21 @@ export interface CheckedBranch {
   readonly value: Checked
 }
 
+/** Which rows an aggregate reads. */
+export interface RowsRead {
+  readonly table: string
+  /** All of the own table, all of another one, those linked to the row, or those below the row in its own table. */
+  readonly which: 'own' | 'every' | 'linked' | 'below'
+  /** Links from the rows read to the row they belong to. */
+  readonly links: readonly LinkId[]
+}
+
+/** A key of an order. */
+export interface CheckedOrderKey {
+  readonly key: Checked
+  readonly descending: boolean
+}
+
 /**
  * A typed expression: names resolved to ids, operators chosen, sugar gone (`between`, `in`, `case x`, `&` and `??` are
  * told in terms of the rest).
@@ -69,7 +84,14 @@ export type Checked = Facts &
     | { readonly kind: 'let'; readonly step: number; readonly bound: Checked; readonly body: Checked }
     | { readonly kind: 'apply'; readonly operator: Operator; readonly args: readonly Checked[] }
     | { readonly kind: 'chain'; readonly first: Checked; readonly rest: readonly CheckedLink[] }
-    | { readonly kind: 'call'; readonly record: FunctionRecord; readonly args: readonly Checked[] }
+    | {
+        readonly kind: 'call'
+        readonly record: FunctionRecord
+        readonly args: readonly Checked[]
+        readonly blanksAsZero: boolean
+        readonly amounts: readonly ExactDecimal[]
+        readonly watch?: number
+      }
     | {
         readonly kind: 'choose'
         readonly branches: readonly CheckedBranch[]
@@ -78,6 +100,24 @@ export type Checked = Facts &
       }
     | { readonly kind: 'coalesce'; readonly operands: readonly Checked[] }
     | { readonly kind: 'if-error'; readonly value: Checked; readonly otherwise: Checked }
+    /** Reads at the row that links lead to. */
+    | { readonly kind: 'follow'; readonly links: readonly LinkId[]; readonly read: Checked }
+    /** A named value, or a tally over its whole table. */
+    | { readonly kind: 'single'; readonly name: string; readonly of: 'value' | 'tally'; readonly table: string }
+    /** Reads at the row that the function of several rows is computed for. */
+    | { readonly kind: 'outer'; readonly inner: Checked }
+    | {
+        readonly kind: 'over-rows'
+        readonly record: FunctionRecord
+        readonly rows: RowsRead
+        readonly args: readonly Checked[]
+        readonly where: Checked | null
+        readonly by: readonly Checked[]
+        readonly order: readonly CheckedOrderKey[]
+        readonly descending: boolean
+      }
+    /** The values of a column of another table, for arguments that take rows. */
+    | { readonly kind: 'rows'; readonly table: string; readonly read: Checked; readonly where: Checked | null }
   )
 
 /**
@@ -85,12 +125,18 @@ export type Checked = Facts &
  * at any time and goes away with its last row.
  */
 export interface Watch {
-  readonly code: 'blank-falls-through' | 'division-by-zero'
+  readonly code: WatchCode
   readonly subject: string
   readonly from: number
   readonly to: number
   readonly fixes: readonly Fix[]
 }
+
+/** What a watched place can show. */
+export type WatchCode = Extract<
+  FindingCode,
+  'blank-falls-through' | 'division-by-zero' | 'negative-interval' | 'angle-beyond-turn'
+>
 
 /** Most places of one formula that are watched: a mark is one bit of a byte a row. */
 export const MOST_WATCHES = 8
@@ -108,4 +154,6 @@ export interface CheckedFormula {
   readonly findings: readonly Finding[]
   readonly watches: readonly Watch[]
   readonly references: readonly Reference[]
+  /** Places that need other rows than their own: links, functions of several rows, named values. */
+  readonly beyondRow: readonly { readonly what: string; readonly from: number; readonly to: number }[]
 }

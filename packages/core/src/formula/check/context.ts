@@ -2,7 +2,7 @@ import { type Finding, type FindingCode, type FindingParameters, type Fix, findi
 import { foldName } from '../../values/index.js'
 import type { Parsed, Syntax } from '../syntax/index.js'
 import type { WrittenCondition } from './blank-watch.js'
-import { type Checked, MOST_WATCHES, type Reference, type Watch } from './checked.js'
+import { type Checked, MOST_WATCHES, type Reference, type RowsRead, type Watch } from './checked.js'
 import { factsOf } from './nodes.js'
 import type { Scope } from './scope.js'
 import { type ExpressionType, isOpen, typeWords } from './types.js'
@@ -18,27 +18,101 @@ export interface StepInSight {
   readonly value: Checked
 }
 
+/** Whose names hold: those of the formula's row, or of the rows that a function of several rows reads. */
+interface Level {
+  readonly scope: Scope
+  /** Null for the row of the formula itself. */
+  readonly rows: RowsRead | null
+  /** Steps before this one belong to rows further out. */
+  readonly firstStep: number
+}
+
 /** What the checks of one formula share: its text, the names it may use, and what was found so far. */
 export class CheckContext {
   readonly text: string
-  readonly scope: Scope
   readonly findings: Finding[]
   readonly watches: Watch[] = []
   readonly references: Reference[] = []
-  /** Steps in sight, innermost last. */
-  readonly steps: StepInSight[] = []
+  readonly beyondRow: { what: string; from: number; to: number }[] = []
+  /** Steps of all levels, innermost last. */
+  readonly #steps: StepInSight[] = []
   /** For each watched `else`, the conditions before it and the choice it closes. */
   readonly falls: Map<number, { conditions: readonly WrittenCondition[]; choice: Syntax }> = new Map()
   /** Checks a part of the formula. */
   readonly check: (node: Syntax) => Checked
+  /** Levels of rows, innermost last. */
+  #levels: readonly Level[]
   #stepCount = 0
   #suggestions = 0
 
   constructor(parsed: Parsed, scope: Scope, check: (context: CheckContext, node: Syntax) => Checked) {
     this.text = parsed.text
-    this.scope = scope
+    this.#levels = [{ scope, rows: null, firstStep: 0 }]
     this.findings = [...parsed.findings]
     this.check = (node) => check(this, node)
+  }
+
+  get #level(): Level {
+    return this.#levels.at(-1) as Level
+  }
+
+  /** The names that hold here. */
+  get scope(): Scope {
+    return this.#level.scope
+  }
+
+  /** True inside a function of several rows. */
+  get isInRows(): boolean {
+    return this.#level.rows !== null
+  }
+
+  /** True when the rows read here are those of a table. */
+  readsTable(name: string): boolean {
+    return this.isInRows && foldName(this.scope.table) === foldName(name)
+  }
+
+  /** Checks a part whose names belong to rows that are read. */
+  inRows<Result>(scope: Scope, rows: RowsRead, check: () => Result): Result {
+    const outer = this.#levels
+    this.#levels = [...outer, { scope, rows, firstStep: this.#steps.length }]
+    const result = check()
+    this.#levels = outer
+    return result
+  }
+
+  /** Checks a part at the row that the rows are read for; outside of such functions, at the row itself. */
+  atOuterRow<Result>(check: () => Result): Result {
+    const inner = this.#levels
+    if (inner.length > 1) this.#levels = inner.slice(0, -1)
+    const result = check()
+    this.#levels = inner
+    return result
+  }
+
+  /** Where a name that is unknown among the rows read is known further out: the words for it, or null. */
+  outerNames(name: string): string | null {
+    if (!this.isInRows) return null
+    return this.atOuterRow(() => {
+      if (this.stepNamed(name) !== undefined) return 'The formula'
+      return this.scope.column(name) === undefined ? null : `Table ${this.scope.table}`
+    })
+  }
+
+  /** The step of a name at this level, the innermost if there are several. */
+  stepNamed(name: string): StepInSight | undefined {
+    const folded = foldName(name)
+    const { firstStep } = this.#level
+    return folded === '' ? undefined : this.#steps.findLast((one, index) => index >= firstStep && one.folded === folded)
+  }
+
+  /** Names of the steps at this level. */
+  stepNames(): string[] {
+    return this.#steps.slice(this.#level.firstStep).map((step) => step.name)
+  }
+
+  /** Notes a place that needs other rows than its own. */
+  needsOtherRows(what: string, place: { from: number; to: number }): void {
+    this.beyondRow.push({ what, from: place.from, to: place.to })
   }
 
   /** Says what is wrong, or worth saying, at a place. */
@@ -73,9 +147,9 @@ export class CheckContext {
    */
   withStep(name: string, bound: Checked, node: Syntax, body: (read: Checked) => Checked): Checked {
     const step = this.#stepCount++
-    this.steps.push({ folded: foldName(name), name, step, value: bound })
+    this.#steps.push({ folded: foldName(name), name, step, value: bound })
     const checked = body({ ...factsOf(bound), kind: 'step', step, from: bound.from, to: bound.to })
-    this.steps.pop()
+    this.#steps.pop()
     return { ...factsOf(checked), kind: 'let', step, bound, body: checked, from: node.from, to: node.to }
   }
 
@@ -88,8 +162,16 @@ export class CheckContext {
       const insert = `${wrap}(${this.source(received)})`
       hint = ` Write ${insert.length > 60 ? `${wrap}(…)` : insert}.`
       fixes.push({ title: `Convert with ${wrap}`, edits: [{ from: received.from, to: received.to, insert }] })
+      if (received.kind === 'column' && wrap === 'number') fixes.push(this.#retype(received))
     } else if (received.type === 'boolean' && wanted === 'number') hint = ' Write if(…, 1, 0).'
     this.report('type-mismatch', { place, expected, received: typeWords(received.type), hint }, received, fixes)
+  }
+
+  /** The operation that makes a text column one of numbers. */
+  #retype(received: Checked): Fix {
+    const column = this.scope.column(this.source(received).replaceAll('`', ''))?.name ?? this.source(received)
+    const operation = { op: 'change-column', table: this.scope.table, column, set: { type: 'number' } }
+    return { title: `Make ${column} a number column`, operations: [operation] }
   }
 
   /** True when a value has the wanted type; otherwise reports. */

@@ -4,6 +4,6 @@
  * @module
  */
 export { checkFormula } from './check.js'
-export type { Checked, CheckedFormula, CheckedLink, Operator, Reference, Watch } from './checked.js'
-export type { ColumnId, Scope, ScopeColumn } from './scope.js'
+export type { Checked, CheckedFormula, CheckedLink, Operator, Reference, RowsRead, Watch, WatchCode } from './checked.js'
+export type { ColumnId, LinkId, Scope, ScopeColumn, ScopeLink, ScopeValue } from './scope.js'
 export { type ExpressionType, expressionType, typeWords } from './types.js'

@@ -4,43 +4,68 @@ import { foldName, printName } from '../../values/index.js'
 import type { NamePart, Syntax } from '../syntax/index.js'
 import type { Checked } from './checked.js'
 import type { CheckContext } from './context.js'
-import { columnRead, factsOf } from './nodes.js'
+import { columnRead, factsOf, singleRead } from './nodes.js'
+import type { Scope } from './scope.js'
 
-/** A name: a named step in sight, or a column of the table. */
-export function checkName(context: CheckContext, parts: readonly [NamePart, ...NamePart[]], node: Syntax): Checked {
-  if (parts.length > 1) {
-    const own = context.scope.column((parts.at(-1) as NamePart).name)
-    const hint = own === undefined ? '' : ` This table's own column is ${printName(own.name)}.`
-    const fixes =
-      own === undefined
-        ? []
-        : [{ title: `Use ${printName(own.name)}`, edits: [{ from: node.from, to: node.to, insert: printName(own.name) }] }]
-    context.report('unexpected-qualifier', { name: context.source(node), hint }, node, fixes)
-    return context.unknown(node)
-  }
-  const part = parts[0]
-  const folded = foldName(part.name)
-  const step = folded === '' ? undefined : context.steps.findLast((one) => one.folded === folded)
+/** A single name: a named step in sight, a column of the table, a tally or a named value. */
+export function checkName(context: CheckContext, node: Syntax & { kind: 'name' }): Checked {
+  const part = node.parts[0]
+  const step = context.stepNamed(part.name)
   if (step !== undefined) return { ...factsOf(step.value), kind: 'step', step: step.step, from: node.from, to: node.to }
-  const column = context.scope.column(part.name)
-  if (column === undefined) return unknownName(context, part, node)
-  context.references.push({ column: column.id, from: part.from, to: part.to })
-  return columnRead(column, node)
+  return readIn(context, context.scope, part, node) ?? unknownName(context, part, node)
+}
+
+/** What a name means in a table: its column, else its tally, else a named value; undefined when it is none of them. */
+export function readIn(context: CheckContext, scope: Scope, part: NamePart, node: Syntax): Checked | undefined {
+  const column = scope.column(part.name)
+  if (column !== undefined) {
+    context.references.push({ column: column.id, from: part.from, to: part.to })
+    const hidden = scope.value(part.name)
+    if (hidden !== undefined && node.kind === 'name' && node.parts.length === 1) hintShadowed(context, part)
+    return columnRead(column, node)
+  }
+  const single = scope.tally(part.name) ?? scope.value(part.name)
+  if (single === undefined) return undefined
+  context.needsOtherRows(single.of === 'tally' ? 'A tally' : 'A named value', node)
+  return singleRead(single, scope.table, node)
+}
+
+function hintShadowed(context: CheckContext, part: NamePart): void {
+  const insert = `book.${printName(part.name)}`
+  context.report('shadowed-value', { name: printName(part.name), near: insert }, part, [
+    { title: `Use the named value, ${insert}`, edits: [{ from: part.from, to: part.to, insert }] },
+  ])
 }
 
 function unknownName(context: CheckContext, part: NamePart, node: Syntax): Checked {
-  const tables = context.scope.tablesWithColumn(part.name)
+  const { scope } = context
   const fixes: Fix[] = []
   let hint = ''
-  if (tables.length > 0) hint = ` Table ${tables.map(printName).join(' and ')} has one: was the formula meant for that table?`
+  const replaceBy = (title: string, insert: string): void => {
+    fixes.push({ title, edits: [{ from: part.from, to: part.to, insert }] })
+  }
+  const outside = context.outerNames(part.name)
+  const tables = scope.tablesWithColumn(part.name)
+  if (outside !== null) {
+    const insert = `this.${printName(part.name)}`
+    hint = ` ${outside} has one; here the names are those of the rows read. Write ${insert}.`
+    replaceBy(`Use ${insert}`, insert)
+  } else if (tables.length > 0)
+    hint = ` Table ${tables.map(printName).join(' and ')} has one: was the formula meant for that table?`
   else {
-    const near = context.nearest(part.name, [...context.scope.columnNames(), ...context.steps.map((step) => step.name)])
+    const near = context.nearest(part.name, [
+      ...scope.columnNames(),
+      ...context.stepNames(),
+      ...[...scope.tallies(), ...scope.values()].map((one) => one.name),
+    ])
     if (near !== undefined) {
       hint = ` Nearest name: ${printName(near)}.`
-      fixes.push({ title: `Use ${printName(near)}`, edits: [{ from: part.from, to: part.to, insert: printName(near) }] })
+      replaceBy(`Use ${printName(near)}`, printName(near))
     } else if (functionNamed(part.name) !== undefined) hint = ` ${part.name} is a function; call it with parentheses.`
+    else if (scope.tableNamed(part.name) !== undefined)
+      hint = ` ${printName(part.name)} is a table; count(${printName(part.name)}) counts its linked rows.`
   }
-  context.report('unknown-name', { place: `Table ${context.scope.table}`, name: printName(part.name), hint }, part, fixes)
+  context.report('unknown-name', { place: `Table ${scope.table}`, name: printName(part.name), hint }, part, fixes)
   return context.unknown(node)
 }
 
@@ -48,4 +73,9 @@ function unknownName(context: CheckContext, part: NamePart, node: Syntax): Check
 export function checkLet(context: CheckContext, node: Syntax & { kind: 'let' }): Checked {
   const bound = context.check(node.bound)
   return context.withStep(node.name.name, bound, node, () => context.check(node.body))
+}
+
+/** True when a part of a path is this keyword. */
+export function isKeywordPart(part: NamePart, word: string): boolean {
+  return !part.quoted && foldName(part.name) === word
 }

@@ -2,7 +2,7 @@ import type { FunctionRecord } from '../../functions/index.js'
 import type { Scalar } from '../../values/index.js'
 import type { Syntax } from '../syntax/index.js'
 import type { Checked, Operator } from './checked.js'
-import type { ScopeColumn } from './scope.js'
+import type { ScopeColumn, ScopeValue } from './scope.js'
 import { type ExpressionType, expressionType } from './types.js'
 
 /** What is known of a value, without what it is. */
@@ -25,6 +25,12 @@ export function columnRead(column: ScopeColumn, at: Syntax): Checked {
   return { kind: 'column', column: id, type: expressionType(type), mayBeBlank, mayFail, from: at.from, to: at.to }
 }
 
+/** Reading a named value or a tally. */
+export function singleRead(single: ScopeValue, table: string, at: Syntax): Checked {
+  const { name, of, type, mayBeBlank, mayFail } = single
+  return { kind: 'single', name, of, table, type: expressionType(type), mayBeBlank, mayFail, from: at.from, to: at.to }
+}
+
 /** An operator on values; what it may give follows from them where it is not said. */
 export function apply(
   operator: Operator,
@@ -40,7 +46,8 @@ export function apply(
 
 /** A call of a kernel. */
 export function call(record: FunctionRecord, args: readonly Checked[], type: ExpressionType, at: Syntax): Checked {
-  return { kind: 'call', record, args, type, mayBeBlank: args.length > 0, mayFail: true, from: at.from, to: at.to }
+  const facts = { type, mayBeBlank: args.length > 0, mayFail: true, from: at.from, to: at.to }
+  return { kind: 'call', record, args, blanksAsZero: false, amounts: [], ...facts }
 }
 
 /** Joins tests by `and` or `or`. */

@@ -3,24 +3,58 @@ import type { ValueType } from '../../values/index.js'
 /** Identity of a column in its workbook; never reused. */
 export type ColumnId = number & { readonly brand: 'ColumnId' }
 
-/** A column as a formula sees it. */
-export interface ScopeColumn {
-  readonly id: ColumnId
-  readonly name: string
-  /** Null for a column without values and without a declared type. */
+/** Identity of a link in its workbook; never reused. */
+export type LinkId = number & { readonly brand: 'LinkId' }
+
+/** What is known of the values of a name. */
+interface Known {
+  /** Null for a name without values and without a declared type. */
   readonly type: ValueType | null
   readonly mayBeBlank: boolean
   readonly mayFail: boolean
 }
 
-/** The names that a formula of one table can use. */
+/** A column as a formula sees it. */
+export interface ScopeColumn extends Known {
+  readonly id: ColumnId
+  readonly name: string
+  readonly unit?: string
+  /** Dividend and divisor of its formula, where that is a division. */
+  readonly ratio?: () => { readonly top: string; readonly bottom: string } | null
+}
+
+/** A single value as a formula sees it: a named value of the book, or a tally of a table. */
+export interface ScopeValue extends Known {
+  readonly name: string
+  readonly of: 'value' | 'tally'
+}
+
+/** A link of a table to another: each row leads to at most one row there. */
+export interface ScopeLink {
+  readonly id: LinkId
+  readonly name: string
+  readonly target: Scope
+}
+
+/** The names that a formula of one table can use. Lookups go by name in any case. */
 export interface Scope {
   /** Name of the table, for messages. */
   readonly table: string
-  /** The column of this name, in any case. */
   column(name: string): ScopeColumn | undefined
   /** All column names, for the nearest one. */
   columnNames(): Iterable<string>
   /** Other tables that have a column of this name. */
   tablesWithColumn(name: string): readonly string[]
+  /** Columns that carry a tag, in the order of the table, without the one being defined. */
+  tagged(tag: string): readonly ScopeColumn[]
+  tagNames(): Iterable<string>
+  link(name: string): ScopeLink | undefined
+  links(): Iterable<ScopeLink>
+  tally(name: string): ScopeValue | undefined
+  tallies(): Iterable<ScopeValue>
+  value(name: string): ScopeValue | undefined
+  values(): Iterable<ScopeValue>
+  /** Any table of the book, this one included. */
+  tableNamed(name: string): Scope | undefined
+  tableNames(): Iterable<string>
 }

@@ -9,6 +9,10 @@ export interface FrameSource {
   /** Its status bytes alone; null for a column without storage, which is blank throughout. */
   statusOf(id: ColumnId): Uint8Array | null
   readonly surroundings: Surroundings
+  /** Id of the column being calculated; 0 for a formula that makes no column. */
+  readonly target: number
+  /** Id of a row of the block. */
+  rowIdOf(row: number): number
 }
 
 /** Told when a branch of a choice takes rows: the branch (its number in the plan) and the first row it takes. */

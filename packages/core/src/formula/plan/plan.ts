@@ -10,7 +10,16 @@ import {
   storageKindOf,
   type ValueType,
 } from '../../values/index.js'
-import type { Checked, CheckedFormula, CheckedLink, ColumnId, ExpressionType, Operator } from '../check/index.js'
+import type {
+  Checked,
+  CheckedFormula,
+  CheckedLink,
+  ColumnId,
+  ExpressionType,
+  Operator,
+  Watch,
+  WatchCode,
+} from '../check/index.js'
 import { chooseNode, coalesceNode, ifErrorNode } from './choices.js'
 import type { Frame } from './frame.js'
 import { ARITHMETIC_KERNELS, eachNumber, SIGN_KERNELS } from './kernels/arithmetic.js'
@@ -42,7 +51,7 @@ export interface Plan {
 export function compilePlan(formula: CheckedFormula, frame: Frame): Plan {
   const { expression } = formula
   const type = expression.type === 'blank' || expression.type === 'unknown' ? 'text' : expression.type
-  const compiler = new Compiler(frame)
+  const compiler = new Compiler(frame, formula.watches)
   const root = compiler.compile(expression, storageKindOf(type))
   return { root, type, sources: [...compiler.sources], branches: compiler.branches, findings: compiler.findings }
 }
@@ -52,9 +61,13 @@ class Compiler {
   readonly branches: PlanBranch[] = []
   readonly findings: Finding[] = []
   readonly #frame: Frame
+  readonly #watches: readonly Watch[]
+  /** Calls so far that depend on more than their arguments. */
+  #clockCalls = 0
 
-  constructor(frame: Frame) {
+  constructor(frame: Frame, watches: readonly Watch[]) {
     this.#frame = frame
+    this.#watches = watches
   }
 
   /** Compiles an expression; `kind` is what an expression of no type of its own (blank) is stored as. */
@@ -94,6 +107,8 @@ class Compiler {
         )
       case 'if-error':
         return ifErrorNode(own, this.#expectingErrors(node.value, own), this.compile(node.otherwise, own))
+      default:
+        throw new TypeError(`${node.kind} is not computed row by row`)
     }
   }
 
@@ -144,6 +159,7 @@ class Compiler {
       combine: combiner(link.operator),
       kind: storageKindOf(link.type === 'boolean' ? 'boolean' : 'number'),
       watch: link.watch,
+      mark: linkMarker(link.watch === undefined ? undefined : this.#watches[link.watch]?.code, 1 << (link.watch ?? 0)),
     }))
     const run = (frame: Frame, selection: Selection): Vector => {
       let value = folded.run(frame, selection)
@@ -151,8 +167,7 @@ class Compiler {
         const operand = step.operand.run(frame, selection)
         const out = frame.lend(step.kind)
         step.combine(value, operand, out, selection)
-        if (step.watch !== undefined && frame.marks !== null && !out.clean)
-          markZeroDivisors(value, operand, out, frame.marks, 1 << step.watch, selection)
+        if (step.watch !== undefined && frame.marks !== null) step.mark(value, operand, out, frame.marks, selection)
         frame.giveBack(value)
         frame.giveBack(operand)
         value = out
@@ -166,22 +181,33 @@ class Compiler {
     const { record } = node
     const kernel = record.kernel
     if (kernel === undefined) throw new TypeError(`${record.name} is not computed by a kernel`)
-    const shared = record.parameters.some((parameter) => parameter.types.includes('T')) ? kind : 'number'
     const args = node.args.map((arg, index) => {
       const parameter = record.parameters[Math.min(index, record.parameters.length - 1)]?.types[0] as string
-      const wanted = parameter === 'T' ? shared : parameter === 'any' ? 'number' : storageKindOf(parameter as ValueType)
+      const isShared = parameter === 'T' || parameter === 'ordered'
+      const wanted = isShared ? kind : parameter === 'any' ? 'number' : storageKindOf(parameter as ValueType)
       return this.compile(arg, wanted)
     })
     const types = node.args.map((arg) => (arg.type === 'blank' || arg.type === 'unknown' ? 'number' : arg.type))
+    const { blanksAsZero, amounts, watch } = node
+    const ordinal = record.movesWithClock === true ? this.#clockCalls++ : 0
     const run = (frame: Frame, selection: Selection): Vector => {
       const vectors = args.map((arg) => arg.run(frame, selection))
       const out = frame.lend(kind)
-      kernel({ args: vectors, types, out, selection, surroundings: frame.source.surroundings })
+      const { source } = frame
+      const place = { column: source.target, ordinal, rowIdOf: (row: number) => source.rowIdOf(row) }
+      kernel({ args: vectors, types, out, selection, surroundings: source.surroundings, place, blanksAsZero, amounts })
+      if (watch !== undefined && frame.marks !== null) this.#markCall(watch, vectors[0] as Vector, out, frame.marks, selection)
       for (const vector of vectors) frame.giveBack(vector)
       return out
     }
     const made = { kind, constant: false, run }
     return record.movesWithClock === true ? made : this.#fold(made, args, node)
+  }
+
+  #markCall(watch: number, first: Vector, out: Vector, marks: Uint8Array, selection: Selection): void {
+    const bit = 1 << watch
+    if (this.#watches[watch]?.code === 'negative-interval') markWhere(out, (value) => value < 0, marks, bit, selection)
+    else markWhere(first, (value) => Math.abs(value) > FULL_TURN, marks, bit, selection)
   }
 
   /** Computes a node whose parts are all constant; a lasting error there is worth saying. */
@@ -199,6 +225,8 @@ class Compiler {
   }
 }
 
+/** Radians of a full turn, with room for what rounding adds. */
+const FULL_TURN: number = 2 * Math.PI * (1 + 2 ** -40)
 const DIVISION_BY_ZERO: number = statusOfFault('division-by-zero')
 
 function isFailing(node: PlanNode, frame: Frame): boolean {
@@ -291,6 +319,31 @@ function unaryKernel(operator: Operator): (value: Vector, out: Vector, selection
       const compute = SIGN_KERNELS[operator as keyof typeof SIGN_KERNELS]
       return (value, out, selection) => eachNumber(compute, value as never, out as never, selection)
     }
+  }
+}
+
+type LinkMarker = (value: Vector, operand: Vector, out: Vector, marks: Uint8Array, selection: Selection) => void
+
+/** What a watched link of a chain marks: rows with a negative result, or rows that its division failed on. */
+function linkMarker(code: WatchCode | undefined, bit: number): LinkMarker {
+  if (code === 'negative-interval')
+    return (_value, _operand, out, marks, selection) => markWhere(out, (result) => result < 0, marks, bit, selection)
+  return (value, operand, out, marks, selection) => {
+    if (!out.clean) markZeroDivisors(value, operand, out, marks, bit, selection)
+  }
+}
+
+/** Marks the rows whose number passes a test. */
+function markWhere(
+  vector: Vector,
+  passes: (value: number) => boolean,
+  marks: Uint8Array,
+  bit: number,
+  selection: Selection,
+): void {
+  for (let k = 0; k < selection.count; k++) {
+    const row = selection.rows === null ? k : (selection.rows[k] as number)
+    if (vector.status[row] === Status.value && passes(vector.values[row] as number)) marks[row] = (marks[row] as number) | bit
   }
 }
 

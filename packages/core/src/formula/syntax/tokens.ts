@@ -20,6 +20,18 @@ export type Token = Span &
     | { readonly kind: 'end' }
   )
 
+/** A comment, from its `//` to the end of its line. */
+export interface Comment extends Span {
+  readonly text: string
+}
+
+/** A formula cut into pieces. */
+export interface Tokenized {
+  readonly tokens: Token[]
+  readonly comments: Comment[]
+  readonly findings: Finding[]
+}
+
 const space = /[\s\u200b\ufeff]*/uy
 const nameText = /[\p{L}_][\p{L}\p{M}\p{Nd}_]*/uy
 const digitsText = /(?:\d+(?:\.\d+)?)(?:[eE][+-]?\d+)?/y
@@ -49,13 +61,14 @@ const foreignSigns: ReadonlyMap<string, string> = new Map([
 ])
 
 /** Cuts a formula into tokens. Never throws: what is no token is a finding, and cutting goes on behind it. */
-export function tokenize(text: string): { tokens: Token[]; findings: Finding[] } {
+export function tokenize(text: string): Tokenized {
   return new Tokenizer(text).run()
 }
 
 class Tokenizer {
   readonly #text: string
   readonly #tokens: Token[] = []
+  readonly #comments: Comment[] = []
   readonly #findings: Finding[] = []
   #at = 0
 
@@ -63,22 +76,24 @@ class Tokenizer {
     this.#text = text
   }
 
-  run(): { tokens: Token[]; findings: Finding[] } {
+  run(): Tokenized {
     for (;;) {
       this.#skipSpaceAndComments()
       if (this.#at >= this.#text.length) break
       this.#next()
     }
     this.#tokens.push({ kind: 'end', from: this.#text.length, to: this.#text.length })
-    return { tokens: this.#tokens, findings: this.#findings }
+    return { tokens: this.#tokens, comments: this.#comments, findings: this.#findings }
   }
 
   #skipSpaceAndComments(): void {
     for (;;) {
       this.#match(space)
       if (!this.#text.startsWith('//', this.#at)) return
-      const newline = this.#text.indexOf('\n', this.#at)
+      const from = this.#at
+      const newline = this.#text.indexOf('\n', from)
       this.#at = newline < 0 ? this.#text.length : newline
+      this.#comments.push({ text: this.#text.slice(from, this.#at).trimEnd(), from, to: this.#at })
     }
   }
 

@@ -1,3 +1,4 @@
+import { functionNamed, isOverRows } from '../../functions/index.js'
 import type { Scalar, ValueType } from '../../values/index.js'
 
 interface Span {
@@ -5,9 +6,10 @@ interface Span {
   readonly to: number
 }
 
-/** One name of a path, as written. */
+/** One name of a path, as written; a quoted one stood in backticks and is never a keyword. */
 export interface NamePart extends Span {
   readonly name: string
+  readonly quoted: boolean
 }
 
 /** A link of a chain: its operator and what stands right of it. */
@@ -22,6 +24,27 @@ export interface CaseBranch {
   readonly value: Syntax
 }
 
+/** A key of `order by`. */
+export interface OrderKeySyntax {
+  readonly key: Syntax
+  readonly descending: boolean
+}
+
+/** A clause of a call. Spans reach from its first word to its last part. */
+export type Clause = Span &
+  (
+    | { readonly kind: 'where'; readonly condition: Syntax }
+    | { readonly kind: 'by'; readonly keys: readonly Syntax[] }
+    | { readonly kind: 'order by'; readonly keys: readonly OrderKeySyntax[] }
+    | { readonly kind: 'via' | 'below'; readonly path: readonly [NamePart, ...NamePart[]] }
+    /** `desc` behind the value of a rank. */
+    | { readonly kind: 'desc' }
+    | { readonly kind: 'blanks as zero' }
+  )
+
+/** A kind of clause, named as it is written. */
+export type ClauseKind = Clause['kind']
+
 /**
  * The tree of a formula, spans in UTF-16 units of its text. Operators of one level that follow each other are one `chain`,
  * not a tower of pairs: a sum of ten thousand terms is one level deep, so no walk over a tree can run out of stack.
@@ -29,7 +52,8 @@ export interface CaseBranch {
 export type Syntax = Span &
   (
     | { readonly kind: 'literal'; readonly type: Exclude<ValueType, 'integer'> | 'blank'; readonly value: Scalar | null }
-    | { readonly kind: 'name'; readonly parts: readonly [NamePart, ...NamePart[]] }
+    /** `every` says that all rows of the table named first are read. */
+    | { readonly kind: 'name'; readonly every: boolean; readonly parts: readonly [NamePart, ...NamePart[]] }
     | { readonly kind: 'tag'; readonly name: string }
     | { readonly kind: 'group'; readonly inner: Syntax }
     | { readonly kind: 'unary'; readonly operator: '-' | '+' | 'not'; readonly operand: Syntax }
@@ -39,7 +63,14 @@ export type Syntax = Span &
     | { readonly kind: 'between'; readonly negated: boolean; readonly value: Syntax; readonly low: Syntax; readonly high: Syntax }
     | { readonly kind: 'in'; readonly negated: boolean; readonly value: Syntax; readonly members: readonly Syntax[] }
     | { readonly kind: 'is'; readonly negated: boolean; readonly what: 'blank' | 'error'; readonly value: Syntax }
-    | { readonly kind: 'call'; readonly name: NamePart; readonly args: readonly Syntax[] }
+    | {
+        readonly kind: 'call'
+        readonly name: NamePart
+        readonly args: readonly Syntax[]
+        readonly clauses: readonly Clause[]
+      }
+    /** An argument with its weight (`at`) or its possible points (`out of`). */
+    | { readonly kind: 'rated'; readonly word: 'at' | 'out of'; readonly value: Syntax; readonly amount: Syntax }
     | {
         readonly kind: 'case'
         readonly subject: Syntax | null
@@ -57,17 +88,27 @@ export const CHAIN_LEVELS = ['or', 'and', 'default', 'join', 'sum', 'product'] a
 /** A level of operators. */
 export type ChainLevel = (typeof CHAIN_LEVELS)[number]
 
-/** Calls `visit` for every name a formula refers to that is not a named step of its own. */
-export function visitNames(
-  tree: Syntax,
-  visit: (parts: readonly [NamePart, ...NamePart[]]) => void,
-  fold: (name: string) => string,
-): void {
+/** What a formula refers to: a name, or a tag that stands for columns. */
+export type Mention = Syntax & { readonly kind: 'name' | 'tag' }
+
+/**
+ * Calls `visit` for every name and tag of the formula's own row: not for its named steps, nor for what functions of several
+ * rows read.
+ */
+export function visitNames(tree: Syntax, visit: (mention: Mention) => void, fold: (name: string) => string): void {
   const walk = (node: Syntax, steps: ReadonlySet<string>): void => {
     switch (node.kind) {
       case 'name':
-        if (node.parts.length > 1 || !steps.has(fold(node.parts[0].name))) visit(node.parts)
+        if (node.parts.length > 1 || node.every || !steps.has(fold(node.parts[0].name))) visit(node)
         return
+      case 'tag':
+        return visit(node)
+      case 'call': {
+        const record = functionNamed(node.name.name)
+        if (record !== undefined && isOverRows(record)) return
+        for (const child of childrenOf(node)) walk(child, steps)
+        return
+      }
       case 'let':
         walk(node.bound, steps)
         return walk(node.body, new Set([...steps, fold(node.name.name)]))
@@ -78,7 +119,7 @@ export function visitNames(
   walk(tree, new Set())
 }
 
-/** The parts of a node, left to right. */
+/** The parts of a node, left to right; those of clauses come after the arguments. */
 export function childrenOf(node: Syntax): readonly Syntax[] {
   switch (node.kind) {
     case 'literal':
@@ -103,7 +144,9 @@ export function childrenOf(node: Syntax): readonly Syntax[] {
     case 'is':
       return [node.value]
     case 'call':
-      return node.args
+      return [...node.args, ...node.clauses.flatMap(partsOfClause)]
+    case 'rated':
+      return [node.value, node.amount]
     case 'case':
       return [
         ...(node.subject === null ? [] : [node.subject]),
@@ -112,5 +155,19 @@ export function childrenOf(node: Syntax): readonly Syntax[] {
       ]
     case 'let':
       return [node.bound, node.body]
+  }
+}
+
+/** The formulas inside a clause. */
+export function partsOfClause(clause: Clause): readonly Syntax[] {
+  switch (clause.kind) {
+    case 'where':
+      return [clause.condition]
+    case 'by':
+      return clause.keys
+    case 'order by':
+      return clause.keys.map(({ key }) => key)
+    default:
+      return []
   }
 }

@@ -1,6 +1,5 @@
-import { roundDecimal } from '../../values/index.js'
 import { defineFunction } from '../define.js'
-import { failRow, numberResults, numbersOf, perRow, putNumber } from '../kernel-rows.js'
+import { roundingKernel } from './rounding-kernel.js'
 
 export const round = defineFunction({
   name: 'round',
@@ -16,14 +15,5 @@ export const round = defineFunction({
     { formula: 'round(1, 0.5)', fails: 'out-of-range' },
   ],
   purposes: ['decimal places', 'nearest'],
-  kernel: (call) => {
-    const values = numbersOf(call, 0)
-    const digits = call.args.length > 1 ? numbersOf(call, 1) : null
-    const results = numberResults(call)
-    perRow(call, (row) => {
-      const places = digits === null ? 0 : (digits[row] as number)
-      if (Number.isInteger(places)) putNumber(call, results, row, roundDecimal(values[row] as number, places))
-      else failRow(call, row, 'out-of-range')
-    })
-  },
+  kernel: roundingKernel('nearest'),
 })

@@ -1,6 +1,6 @@
-import { RE2JS, RE2JSSyntaxException } from 're2js'
 import { defineFunction } from '../define.js'
-import { booleanResults, failRow, perRow, textsOf } from '../kernel-rows.js'
+import { booleanResults, textsOf } from '../kernel-rows.js'
+import { perPattern, regularPattern } from './patterns.js'
 
 export const matches = defineFunction({
   name: 'matches',
@@ -15,29 +15,12 @@ export const matches = defineFunction({
     { formula: "matches('comb', '(')", fails: 'bad-pattern' },
   ],
   purposes: ['regular expression', 'check a format'],
+  coded: regularPattern,
   kernel: (call) => {
     const texts = textsOf(call, 0)
-    const patterns = textsOf(call, 1)
     const results = booleanResults(call)
-    let known: string | undefined
-    let compiled: RE2JS | null = null
-    perRow(call, (row) => {
-      const pattern = patterns[row] as string
-      if (pattern !== known) {
-        known = pattern
-        compiled = compilePattern(pattern)
-      }
-      if (compiled === null) failRow(call, row, 'bad-pattern')
-      else results[row] = compiled.test(texts[row] as string) ? 1 : 0
+    perPattern(call, (row, pattern) => {
+      results[row] = pattern.test(texts[row] as string) ? 1 : 0
     })
   },
 })
-
-function compilePattern(pattern: string): RE2JS | null {
-  try {
-    return RE2JS.compile(pattern)
-  } catch (error) {
-    if (error instanceof RE2JSSyntaxException) return null
-    throw error
-  }
-}

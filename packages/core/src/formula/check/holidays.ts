@@ -1,0 +1,37 @@
+import type { FunctionRecord } from '../../functions/index.js'
+import type { Syntax } from '../syntax/index.js'
+import { clauseOf } from './clauses.js'
+import type { CheckContext } from './context.js'
+import { rowsReadBy } from './rows-read.js'
+
+type CallNode = Syntax & { kind: 'call' }
+
+/**
+ * Takes the argument that stands for rows out of a call, so that the others can be checked by place whether it is there or
+ * not: `workdays_between(a, b, every calendar.day where holiday, 'sat sun')`.
+ *
+ * @returns null for functions that take no rows
+ */
+export function checkHolidays(
+  context: CheckContext,
+  record: FunctionRecord,
+  node: CallNode,
+): { record: FunctionRecord; args: readonly Syntax[] } | null {
+  const at = record.parameters.findIndex((parameter) => parameter.types.includes('rows'))
+  if (at < 0) return null
+  const parameters = record.parameters.filter((_, index) => index !== at)
+  const coded = record.coded === undefined ? undefined : { ...record.coded, argument: record.coded.argument - 1 }
+  const plain = { ...record, parameters, ...(coded !== undefined && { coded }) } as FunctionRecord
+  const rows = node.args[at]
+  if (rows?.kind !== 'name' || !rows.every) return { record: plain, args: node.args }
+  context.needsOtherRows(context.source(rows), rows)
+  const place = rowsReadBy(context, [rows], undefined, node)
+  const where = clauseOf(node, 'where')
+  if (place !== null) {
+    context.inRows(place.scope, place.rows, () => {
+      context.expect(context.check(rows), 'date', `${record.name}, argument ${at + 1} (holidays),`)
+      if (where !== undefined) context.expect(context.check(where.condition), 'boolean', 'The condition behind where')
+    })
+  }
+  return { record: plain, args: node.args.filter((arg) => arg !== rows) }
+}

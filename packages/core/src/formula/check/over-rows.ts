@@ -1,0 +1,82 @@
+import type { FunctionRecord } from '../../functions/index.js'
+import { printName } from '../../values/index.js'
+import type { Clause, Syntax } from '../syntax/index.js'
+import { typeArguments } from './arguments.js'
+import type { Checked, CheckedOrderKey } from './checked.js'
+import { clauseOf } from './clauses.js'
+import type { CheckContext } from './context.js'
+import { hintTotalOfRatio } from './hints.js'
+import { type ReadingPlace, rowsReadBy } from './rows-read.js'
+
+type CallNode = Syntax & { kind: 'call' }
+
+/** A call that reads several rows: an aggregate, a lookup, or a function that looks at neighbours in an order. */
+export function checkOverRows(context: CheckContext, record: FunctionRecord, node: CallNode): Checked {
+  context.needsOtherRows(`${record.name}(…)`, node)
+  const way = clauseOf(node, 'via') ?? clauseOf(node, 'below')
+  const place = record.form === 'ordered' ? rowsReadBy(context, [], undefined, node) : rowsReadBy(context, node.args, way, node)
+  if (place === null) return context.unknown(node)
+  if (record.form === 'ordered') refuseOtherTables(context, node)
+  else refuseKeysElsewhere(context, node, place)
+  const written = place.alone ? node.args.slice(1) : node.args
+  return context.inRows(place.scope, place.rows, () => {
+    const args = written.map((arg) => context.check(arg))
+    const where = clauseOf(node, 'where')
+    const condition = where === undefined ? null : checkRowCondition(context, where.condition)
+    const by = clauseOf(node, 'by')?.keys.map((key) => context.check(key)) ?? []
+    const order: CheckedOrderKey[] =
+      clauseOf(node, 'order by')?.keys.map(({ key, descending }) => ({ key: context.check(key), descending })) ?? []
+    const typed = typeArguments(context, record, args)
+    if (typed === null) return context.unknown(node)
+    if (record.name === 'sum') hintTotalOfRatio(context, place.scope, written[0], node, place.rows.which === 'own')
+    const counts = typed.type === 'number' && record.name.includes('count')
+    return {
+      kind: 'over-rows',
+      record,
+      rows: place.rows,
+      args: typed.args,
+      where: condition,
+      by,
+      order,
+      descending: clauseOf(node, 'desc') !== undefined,
+      type: typed.type,
+      mayBeBlank: !counts && record.name !== 'row_number',
+      mayFail: true,
+      from: node.from,
+      to: node.to,
+    }
+  })
+}
+
+function checkRowCondition(context: CheckContext, node: Syntax): Checked {
+  const checked = context.check(node)
+  return context.expect(checked, 'boolean', 'The condition behind where') ? checked : context.unknown(node)
+}
+
+/** An ordered function looks at the rows of its own table only. */
+function refuseOtherTables(context: CheckContext, node: CallNode): void {
+  for (const arg of node.args) {
+    if (arg.kind !== 'name' || !arg.every) continue
+    const reason = `${node.name.name} looks at the rows of its own table, in their order.`
+    const edits = [{ from: arg.from, to: arg.to, insert: printName((arg.parts.at(-1) as { name: string }).name) }]
+    context.report('not-here', { found: context.source(arg), reason }, arg, [{ title: 'Use the own column', edits }])
+  }
+}
+
+/** Groups by key are for the own table; of another one a condition says which rows belong to this row. */
+function refuseKeysElsewhere(context: CheckContext, node: CallNode, place: ReadingPlace): void {
+  const by: (Clause & { kind: 'by' }) | undefined = clauseOf(node, 'by')
+  if (by === undefined || place.rows.which === 'own') return
+  const tests = by.keys.map((key) => `${context.source(key)} = this.${context.source(key)}`).join(' and ')
+  const where = clauseOf(node, 'where')
+  const insert = where === undefined ? `where ${tests}` : ''
+  const edits =
+    where === undefined
+      ? [{ from: by.from, to: by.to, insert }]
+      : [
+          { from: by.from, to: by.to, insert: '' },
+          { from: where.condition.from, to: where.condition.from, insert: `${tests} and (` },
+          { from: where.condition.to, to: where.condition.to, insert: ')' },
+        ]
+  context.report('keys-elsewhere', { table: printName(place.rows.table), tests }, by, [{ title: `Write where ${tests}`, edits }])
+}

@@ -1,0 +1,19 @@
+import { defineFunction } from '../define.js'
+import { truthKernel } from './truth-kernel.js'
+
+export const anyOf = defineFunction({
+  name: 'any_of',
+  family: 'across',
+  signature: '(...values: boolean) -> boolean',
+  doc: 'Whether any of several conditions of a row is true; blank ones are skipped.',
+  blanks: 'blanks are skipped; blank if there is no value',
+  errors: [],
+  examples: [
+    { formula: 'any_of(false, blank, true)', gives: true },
+    { formula: 'any_of(false, blank)', gives: false },
+    { formula: 'any_of(blank)', gives: null },
+    { formula: 'any_of(true, 1 / 0 = 1)', gives: true },
+  ],
+  purposes: ['at least one', 'one of several checks'],
+  kernel: truthKernel(1),
+})

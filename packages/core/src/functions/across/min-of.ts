@@ -1,0 +1,20 @@
+import { defineFunction } from '../define.js'
+import { extremeKernel } from './extreme-kernel.js'
+
+export const minOf = defineFunction({
+  name: 'min_of',
+  family: 'across',
+  signature: '(...values: ordered) -> ordered',
+  doc: 'The smallest of several columns of a row: numbers, texts by code point, or dates.',
+  blanks: 'blanks are skipped; blank if there is no value; with blanks as zero they count as 0, for numbers',
+  errors: [],
+  examples: [
+    { formula: 'min_of(3, 1, blank)', gives: 1 },
+    { formula: 'min_of(3, 1, blank, blanks as zero)', gives: 0 },
+    { formula: "min_of('b', 'a')", gives: 'a' },
+    { formula: 'min_of(@2026-03-14, @2026-03-01)', gives: '2026-03-01' },
+  ],
+  purposes: ['smallest', 'least', 'earliest'],
+  clauses: ['blanks as zero'],
+  kernel: extremeKernel(-1),
+})

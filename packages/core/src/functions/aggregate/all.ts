@@ -1,0 +1,17 @@
+import { defineFunction } from '../define.js'
+
+export const allTrue = defineFunction({
+  name: 'all',
+  family: 'aggregate',
+  signature: '(condition: boolean) -> boolean',
+  doc: 'Whether a condition is true on all of the rows.',
+  blanks: 'blanks are skipped; blank if there is no value',
+  errors: [],
+  examples: [
+    { formula: 'all(kg > 10)', over: { kg: [12, null, 8] }, gives: false },
+    { formula: 'all(kg > 5)', over: { kg: [12, null, 8] }, gives: true },
+  ],
+  purposes: ['every row'],
+  form: 'aggregate',
+  clauses: ['via', 'below', 'where', 'by', 'order by'],
+})

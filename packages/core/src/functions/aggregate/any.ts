@@ -1,0 +1,17 @@
+import { defineFunction } from '../define.js'
+
+export const anyTrue = defineFunction({
+  name: 'any',
+  family: 'aggregate',
+  signature: '(condition: boolean) -> boolean',
+  doc: 'Whether a condition is true on any of the rows.',
+  blanks: 'blanks are skipped; blank if there is no value',
+  errors: [],
+  examples: [
+    { formula: 'any(kg > 10)', over: { kg: [12, null, 8] }, gives: true },
+    { formula: 'any(kg > 50)', over: { kg: [12, null, 8] }, gives: false },
+  ],
+  purposes: ['at least one row', 'exists'],
+  form: 'aggregate',
+  clauses: ['via', 'below', 'where', 'by', 'order by'],
+})

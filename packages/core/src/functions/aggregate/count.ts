@@ -1,0 +1,19 @@
+import { defineFunction } from '../define.js'
+
+export const count = defineFunction({
+  name: 'count',
+  family: 'aggregate',
+  signature: '(value?: any) -> number',
+  doc: 'How many rows there are; with a value, how many of them have it filled.',
+  blanks: 'blanks are not counted; over no rows it is 0',
+  errors: [],
+  examples: [
+    { formula: 'count()', over: { kg: [12, null, 8] }, gives: 3 },
+    { formula: 'count(kg)', over: { kg: [12, null, 8] }, gives: 2 },
+    { formula: 'count(by hive)', over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, givesRows: [2, 1, 2] },
+    { formula: 'count(where kg > 6)', over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, gives: 2 },
+  ],
+  purposes: ['how many', 'number of rows'],
+  form: 'aggregate',
+  clauses: ['via', 'below', 'where', 'by', 'order by'],
+})

@@ -1,0 +1,17 @@
+import { defineFunction } from '../define.js'
+
+export const first = defineFunction({
+  name: 'first',
+  family: 'aggregate',
+  signature: '(value: any) -> same',
+  doc: 'The value of the first row, in row order or the order asked for, whatever it is.',
+  blanks: 'blank rows are skipped; blank if there is no value',
+  errors: [],
+  examples: [
+    { formula: 'first(kg)', over: { kg: [12, null, 8] }, gives: 12 },
+    { formula: 'first(kg order by kg)', over: { kg: [12, null, 8] }, gives: 8 },
+  ],
+  purposes: ['earliest entry', 'oldest'],
+  form: 'aggregate',
+  clauses: ['via', 'below', 'where', 'by', 'order by'],
+})

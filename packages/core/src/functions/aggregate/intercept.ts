@@ -1,0 +1,17 @@
+import { defineFunction } from '../define.js'
+
+export const intercept = defineFunction({
+  name: 'intercept',
+  family: 'aggregate',
+  signature: '(y: number, x: number) -> number',
+  doc: 'Where the straight line that fits y to x best over rows meets x = 0, by least squares; exact, rounded once.',
+  blanks: 'rows with a blank are left out; blank for fewer than two rows',
+  errors: ['division-by-zero'],
+  examples: [
+    { formula: 'intercept(y, x)', over: { y: [3, 5, 7], x: [1, 2, 3] }, gives: 1 },
+    { formula: 'intercept(y, x)', over: { y: [1, 2], x: [1, 1] }, fails: 'division-by-zero' },
+  ],
+  purposes: ['regression', 'linear fit'],
+  form: 'aggregate',
+  clauses: ['via', 'below', 'where', 'by', 'order by'],
+})

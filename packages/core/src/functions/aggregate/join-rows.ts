@@ -1,0 +1,17 @@
+import { defineFunction } from '../define.js'
+
+export const joinRows = defineFunction({
+  name: 'join_rows',
+  family: 'aggregate',
+  signature: '(value: any, separator: text) -> text',
+  doc: 'The values of rows joined into one text, in row order or the order asked for.',
+  blanks: 'blanks are skipped; blank if there is no value',
+  errors: ['too-long'],
+  examples: [
+    { formula: "join_rows(hive, ', ')", over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, gives: 'A, B, A' },
+    { formula: "join_rows(kg, '-' order by kg)", over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, gives: '5-8-12' },
+  ],
+  purposes: ['list of values', 'concatenate rows'],
+  form: 'aggregate',
+  clauses: ['via', 'below', 'where', 'by', 'order by'],
+})

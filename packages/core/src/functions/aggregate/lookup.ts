@@ -1,0 +1,17 @@
+import { defineFunction } from '../define.js'
+
+export const lookup = defineFunction({
+  name: 'lookup',
+  family: 'aggregate',
+  signature: '(value: any) -> same',
+  doc: 'The value of the one row that a condition finds.',
+  blanks: 'none found gives blank',
+  errors: ['many-matches'],
+  examples: [
+    { formula: "lookup(kg where hive = 'B')", over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, gives: 5 },
+    { formula: "lookup(kg where hive = 'A')", over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, fails: 'many-matches' },
+  ],
+  purposes: ['find a row', 'price of a code', 'value from another table'],
+  form: 'aggregate',
+  clauses: ['via', 'below', 'where', 'by', 'order by'],
+})

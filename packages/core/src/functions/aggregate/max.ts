@@ -1,0 +1,17 @@
+import { defineFunction } from '../define.js'
+
+export const max = defineFunction({
+  name: 'max',
+  family: 'aggregate',
+  signature: '(value: number | text | date | datetime) -> same',
+  doc: 'The largest value over rows.',
+  blanks: 'blanks are skipped; blank if there is no value',
+  errors: [],
+  examples: [
+    { formula: 'max(kg)', over: { kg: [12, null, 8] }, gives: 12 },
+    { formula: 'max(kg by hive)', over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, givesRows: [12, 5, 12] },
+  ],
+  purposes: ['largest', 'latest', 'most'],
+  form: 'aggregate',
+  clauses: ['via', 'below', 'where', 'by', 'order by'],
+})

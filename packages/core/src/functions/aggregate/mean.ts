@@ -1,0 +1,17 @@
+import { defineFunction } from '../define.js'
+
+export const mean = defineFunction({
+  name: 'mean',
+  family: 'aggregate',
+  signature: '(value: number) -> number',
+  doc: 'The exact mean of a value over rows, rounded once.',
+  blanks: 'blanks are skipped; blank if there is no value',
+  errors: [],
+  examples: [
+    { formula: 'mean(kg)', over: { kg: [12, null, 8] }, gives: 10 },
+    { formula: 'mean(kg by hive)', over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, givesRows: [10, 5, 10] },
+  ],
+  purposes: ['average'],
+  form: 'aggregate',
+  clauses: ['via', 'below', 'where', 'by', 'order by'],
+})

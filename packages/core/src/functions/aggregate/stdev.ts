@@ -1,0 +1,17 @@
+import { defineFunction } from '../define.js'
+
+export const stdev = defineFunction({
+  name: 'stdev',
+  family: 'aggregate',
+  signature: '(value: number) -> number',
+  doc: 'The standard deviation of a value over rows, of a sample: the root of the variance.',
+  blanks: 'blanks are skipped; blank for fewer than two values',
+  errors: [],
+  examples: [
+    { formula: 'stdev(kg)', over: { kg: [1, 3, 5] }, gives: 2 },
+    { formula: 'stdev(kg)', over: { kg: [1] }, gives: null },
+  ],
+  purposes: ['spread', 'standard deviation'],
+  form: 'aggregate',
+  clauses: ['via', 'below', 'where', 'by', 'order by'],
+})

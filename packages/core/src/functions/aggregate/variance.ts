@@ -1,0 +1,17 @@
+import { defineFunction } from '../define.js'
+
+export const variance = defineFunction({
+  name: 'variance',
+  family: 'aggregate',
+  signature: '(value: number) -> number',
+  doc: 'The exact variance of a value over rows, of a sample (n − 1), rounded once.',
+  blanks: 'blanks are skipped; blank for fewer than two values',
+  errors: [],
+  examples: [
+    { formula: 'variance(kg)', over: { kg: [1, 3, 5] }, gives: 4 },
+    { formula: 'variance(kg)', over: { kg: [1] }, gives: null },
+  ],
+  purposes: ['spread'],
+  form: 'aggregate',
+  clauses: ['via', 'below', 'where', 'by', 'order by'],
+})

@@ -1,0 +1,17 @@
+import { defineFunction } from '../define.js'
+import { dayKernel } from '../kernel-rows.js'
+
+export const dateOf = defineFunction({
+  name: 'date_of',
+  family: 'date',
+  signature: '(time: date | datetime) -> date',
+  doc: 'The date of a date-time.',
+  blanks: 'a blank gives blank',
+  errors: [],
+  examples: [
+    { formula: 'date_of(@2026-03-14T23:59:59)', gives: '2026-03-14' },
+    { formula: 'date_of(@1969-12-31T12:00:00)', gives: '1969-12-31' },
+  ],
+  purposes: ['drop the time', 'day of a time stamp'],
+  kernel: dayKernel((epochDay) => epochDay),
+})

@@ -1,0 +1,27 @@
+import { defineFunction } from '../define.js'
+import { booleanResults, epochDays } from '../kernel-rows.js'
+import { perCalendar, weekendText } from './workday-calls.js'
+
+export const isWorkday = defineFunction({
+  name: 'is_workday',
+  family: 'date',
+  signature: '(date: date | datetime, holidays?: rows, weekend?: text) -> boolean',
+  doc: 'Whether a date is a working day: neither in the weekend (Saturday and Sunday unless another is given) nor a holiday.',
+  blanks: 'any blank argument gives blank',
+  errors: ['out-of-range'],
+  examples: [
+    { formula: 'is_workday(@2026-03-13)', gives: true },
+    { formula: 'is_workday(@2026-03-14)', gives: false },
+    { formula: "is_workday(@2026-03-14, '')", gives: true },
+    { formula: "is_workday(@2026-03-14, 'someday')", fails: 'out-of-range' },
+  ],
+  purposes: ['business day', 'weekend'],
+  coded: weekendText(2),
+  kernel: (call) => {
+    const day = epochDays(call, 0)
+    const results = booleanResults(call)
+    perCalendar(call, 1, (row, calendar) => {
+      results[row] = calendar.isWorking(day(row)) ? 1 : 0
+    })
+  },
+})

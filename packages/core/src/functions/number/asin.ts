@@ -1,0 +1,18 @@
+import { defineFunction } from '../define.js'
+import { numberKernel } from '../kernel-rows.js'
+
+export const asin = defineFunction({
+  name: 'asin',
+  family: 'number',
+  signature: '(value: number) -> number',
+  doc: 'The angle in radians that has this sine, from −π/2 to π/2.',
+  blanks: 'a blank gives blank',
+  errors: ['out-of-range'],
+  examples: [
+    { formula: 'asin(0)', gives: 0 },
+    { formula: 'round(degrees(asin(1)), 6)', gives: 90 },
+    { formula: 'asin(2)', fails: 'out-of-range' },
+  ],
+  purposes: ['angle of a sine'],
+  kernel: numberKernel(Math.asin),
+})

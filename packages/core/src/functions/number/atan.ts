@@ -1,0 +1,17 @@
+import { defineFunction } from '../define.js'
+import { numberKernel } from '../kernel-rows.js'
+
+export const atan = defineFunction({
+  name: 'atan',
+  family: 'number',
+  signature: '(value: number) -> number',
+  doc: 'The angle in radians that has this tangent, between −π/2 and π/2.',
+  blanks: 'a blank gives blank',
+  errors: [],
+  examples: [
+    { formula: 'atan(0)', gives: 0 },
+    { formula: 'round(degrees(atan(1)), 6)', gives: 45 },
+  ],
+  purposes: ['angle of a slope'],
+  kernel: numberKernel(Math.atan),
+})

@@ -1,0 +1,22 @@
+import { defineFunction } from '../define.js'
+import { numberResults, perRow } from '../kernel-rows.js'
+
+export const e = defineFunction({
+  name: 'e',
+  family: 'number',
+  signature: '() -> number',
+  doc: 'The base of natural logarithms, 2.71828….',
+  blanks: 'has no arguments',
+  errors: [],
+  examples: [
+    { formula: 'floor(e() * 1000)', gives: 2718 },
+    { formula: 'ln(e())', gives: 1 },
+  ],
+  purposes: ['growth'],
+  kernel: (call) => {
+    const results = numberResults(call)
+    perRow(call, (row) => {
+      results[row] = Math.E
+    })
+  },
+})

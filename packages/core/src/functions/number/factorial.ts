@@ -1,0 +1,20 @@
+import { factorial as product } from '../../values/index.js'
+import { defineFunction } from '../define.js'
+import { numberKernel } from '../kernel-rows.js'
+
+export const factorial = defineFunction({
+  name: 'factorial',
+  family: 'number',
+  signature: '(value: number) -> number',
+  doc: 'The product of the whole numbers up to one: in how many orders so many things can stand.',
+  blanks: 'a blank gives blank',
+  errors: ['out-of-range'],
+  examples: [
+    { formula: 'factorial(5)', gives: 120 },
+    { formula: 'factorial(0)', gives: 1 },
+    { formula: 'factorial(-1)', fails: 'out-of-range' },
+    { formula: 'factorial(171)', fails: 'out-of-range' },
+  ],
+  purposes: ['permutations'],
+  kernel: numberKernel(product),
+})

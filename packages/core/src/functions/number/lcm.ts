@@ -1,0 +1,20 @@
+import { leastCommonMultiple } from '../../values/index.js'
+import { defineFunction } from '../define.js'
+import { foldKernel } from './fold-kernel.js'
+
+export const lcm = defineFunction({
+  name: 'lcm',
+  family: 'number',
+  signature: '(first: number, ...others: number) -> number',
+  doc: 'The smallest whole number that all of some whole numbers divide.',
+  blanks: 'any blank argument gives blank',
+  errors: ['out-of-range'],
+  examples: [
+    { formula: 'lcm(4, 6)', gives: 12 },
+    { formula: 'lcm(0, 5)', gives: 0 },
+    { formula: 'lcm(2, 3, 8)', gives: 24 },
+    { formula: 'lcm(0.5, 3)', fails: 'out-of-range' },
+  ],
+  purposes: ['least common multiple', 'common period'],
+  kernel: foldKernel(leastCommonMultiple),
+})

@@ -1,0 +1,21 @@
+import { roundToStep } from '../../values/index.js'
+import { defineFunction } from '../define.js'
+import { divisionKernel } from '../kernel-rows.js'
+
+export const roundTo = defineFunction({
+  name: 'round_to',
+  family: 'number',
+  signature: '(value: number, step: number) -> number',
+  doc: 'The multiple of a step nearest to a number, half away from zero, both taken as the decimals they print as.',
+  blanks: 'any blank argument gives blank',
+  errors: ['division-by-zero'],
+  examples: [
+    { formula: 'round_to(7.3, 0.25)', gives: 7.25 },
+    { formula: 'round_to(0.35, 0.1)', gives: 0.4 },
+    { formula: 'round_to(-12, 5)', gives: -10 },
+    { formula: 'round_to(12.5, 5)', gives: 15 },
+    { formula: 'round_to(1, 0)', fails: 'division-by-zero' },
+  ],
+  purposes: ['nearest multiple', 'quarter hours', 'five cents'],
+  kernel: divisionKernel(roundToStep),
+})

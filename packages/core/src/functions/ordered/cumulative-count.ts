@@ -1,0 +1,17 @@
+import { defineFunction } from '../define.js'
+
+export const cumulativeCount = defineFunction({
+  name: 'cumulative_count',
+  family: 'ordered',
+  signature: '(value: any) -> number',
+  doc: 'How many values there are up to and with the row.',
+  blanks: 'blanks are not counted',
+  errors: [],
+  examples: [
+    { formula: 'cumulative_count(kg)', over: { kg: [3, 5, 4] }, givesRows: [1, 2, 3] },
+    { formula: 'cumulative_count(kg)', over: { kg: [3, null, 4] }, givesRows: [1, 1, 2] },
+  ],
+  purposes: ['running number'],
+  form: 'ordered',
+  clauses: ['by', 'order by'],
+})

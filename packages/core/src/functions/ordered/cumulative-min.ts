@@ -1,0 +1,17 @@
+import { defineFunction } from '../define.js'
+
+export const cumulativeMin = defineFunction({
+  name: 'cumulative_min',
+  family: 'ordered',
+  signature: '(value: number) -> number',
+  doc: 'The smallest value up to and with the row.',
+  blanks: 'a blank adds nothing and shows the total so far; blank before the first value',
+  errors: [],
+  examples: [
+    { formula: 'cumulative_min(kg)', over: { kg: [3, 5, 4] }, givesRows: [3, 3, 3] },
+    { formula: 'cumulative_min(kg)', over: { kg: [3, null, 4] }, givesRows: [3, 3, 3] },
+  ],
+  purposes: ['lowest so far'],
+  form: 'ordered',
+  clauses: ['by', 'order by'],
+})

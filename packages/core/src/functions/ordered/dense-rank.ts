@@ -1,0 +1,17 @@
+import { defineFunction } from '../define.js'
+
+export const denseRank = defineFunction({
+  name: 'dense_rank',
+  family: 'ordered',
+  signature: '(value: number | text | date | datetime) -> number',
+  doc: 'The place of a value among the different values, from 1 for the smallest; desc begins with the largest.',
+  blanks: 'a blank has no rank: blank',
+  errors: [],
+  examples: [
+    { formula: 'dense_rank(kg)', over: { kg: [3, 3, 4] }, givesRows: [1, 1, 2] },
+    { formula: 'dense_rank(kg desc)', over: { kg: [3, 5, 4] }, givesRows: [3, 1, 2] },
+  ],
+  purposes: ['position', 'best', 'top'],
+  form: 'ordered',
+  clauses: ['by', 'order by', 'desc'],
+})

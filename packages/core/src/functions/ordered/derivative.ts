@@ -1,0 +1,21 @@
+import { defineFunction } from '../define.js'
+
+export const derivative = defineFunction({
+  name: 'derivative',
+  family: 'ordered',
+  signature: '(y: number, t: number | date | datetime) -> number',
+  doc: 'How fast y grows with t, per unit of t or per day, in the order of t: the three-point formula for uneven steps, one-sided at the ends.',
+  blanks: 'rows with a blank give blank and are bridged',
+  errors: ['division-by-zero'],
+  examples: [
+    {
+      formula: 'derivative(cm, day)',
+      over: { cm: [0, 2, 8], day: [0, 1, 3] },
+      givesRows: [1.6666666666666667, 2.3333333333333335, 3.6666666666666665],
+    },
+    { formula: 'derivative(cm, day)', over: { cm: [1, 2], day: [1, 1] }, fails: 'division-by-zero' },
+  ],
+  purposes: ['growth per day', 'rate of change'],
+  form: 'ordered',
+  clauses: ['by'],
+})

@@ -1,0 +1,17 @@
+import { defineFunction } from '../define.js'
+
+export const difference = defineFunction({
+  name: 'difference',
+  family: 'ordered',
+  signature: '(value: number) -> number',
+  doc: 'How much a value has grown since the row before.',
+  blanks: 'blank beside a blank and on the first row',
+  errors: [],
+  examples: [
+    { formula: 'difference(kg)', over: { kg: [3, 5, 4] }, givesRows: [null, 2, -1] },
+    { formula: 'difference(kg)', over: { kg: [3, null, 4] }, givesRows: [null, null, null] },
+  ],
+  purposes: ['change', 'increase'],
+  form: 'ordered',
+  clauses: ['by', 'order by'],
+})

@@ -1,0 +1,17 @@
+import { defineFunction } from '../define.js'
+
+export const lag = defineFunction({
+  name: 'lag',
+  family: 'ordered',
+  signature: '(value: T, rows?: number) -> T',
+  doc: 'The value of the row before, or so many rows before.',
+  blanks: 'outside the table, or of a blank, it is blank',
+  errors: [],
+  examples: [
+    { formula: 'lag(kg)', over: { kg: [3, 5, 4] }, givesRows: [null, 3, 5] },
+    { formula: 'lag(kg order by kg)', over: { kg: [3, 5, 4] }, givesRows: [null, 4, 3] },
+  ],
+  purposes: ['previous row', 'row above', 'running balance'],
+  form: 'ordered',
+  clauses: ['by', 'order by'],
+})

@@ -1,0 +1,17 @@
+import { defineFunction } from '../define.js'
+
+export const lead = defineFunction({
+  name: 'lead',
+  family: 'ordered',
+  signature: '(value: T, rows?: number) -> T',
+  doc: 'The value of the row after, or so many rows after.',
+  blanks: 'outside the table, or of a blank, it is blank',
+  errors: [],
+  examples: [
+    { formula: 'lead(kg)', over: { kg: [3, 5, 4] }, givesRows: [5, 4, null] },
+    { formula: 'lead(kg, 2)', over: { kg: [3, 5, 4] }, givesRows: [4, null, null] },
+  ],
+  purposes: ['next row', 'row below'],
+  form: 'ordered',
+  clauses: ['by', 'order by'],
+})

@@ -1,0 +1,28 @@
+import { graphemeCount } from '../../values/index.js'
+import { defineFunction } from '../define.js'
+import { numberResults, perRow, textsOf } from '../kernel-rows.js'
+
+export const position = defineFunction({
+  name: 'position',
+  family: 'text',
+  signature: '(needle: text, text: text) -> number',
+  doc: 'The place of the first occurrence of one text in another, from 1; 0 if there is none.',
+  blanks: 'any blank argument gives blank',
+  errors: [],
+  examples: [
+    { formula: "position('-', 'LM-07')", gives: 3 },
+    { formula: "position('x', 'LM-07')", gives: 0 },
+    { formula: "position('b', '👩‍🌾é b')", gives: 4 },
+  ],
+  purposes: ['find in a text', 'index of'],
+  kernel: (call) => {
+    const needles = textsOf(call, 0)
+    const texts = textsOf(call, 1)
+    const results = numberResults(call)
+    perRow(call, (row) => {
+      const text = texts[row] as string
+      const at = text.indexOf(needles[row] as string)
+      results[row] = at < 0 ? 0 : graphemeCount(text.slice(0, at)) + 1
+    })
+  },
+})
