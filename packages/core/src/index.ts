@@ -19,7 +19,24 @@ export {
   type Severity,
   type TextEdit,
 } from './findings/index.js'
-export { type Definition, isSameName, parseDefinition, parseFormula, splitDefinitions } from './formula/index.js'
+export {
+  type Completion,
+  type CompletionKind,
+  type Completions,
+  type Definition,
+  type Explanation,
+  type ExplanationLine,
+  explanationText,
+  formatFormula,
+  type Hover,
+  isSameName,
+  parseDefinition,
+  parseFormula,
+  type SignatureHelp,
+  splitDefinitions,
+  type TokenKind,
+  type TokenOfKind,
+} from './formula/index.js'
 export {
   FUNCTION_FAMILIES,
   FUNCTIONS,

@@ -1,7 +1,7 @@
 import { TableStore } from '../engine/index.js'
 import { nearestName, refusal } from '../findings/index.js'
 import { type CheckedFormula, type ColumnId, parseFormula, type Scope, type ScopeColumn } from '../formula/index.js'
-import { foldName, printName, type ValueType } from '../values/index.js'
+import { CellFault, displayScalar, foldName, printName, type ValueType } from '../values/index.js'
 
 /** What a reader sees of a column besides its values; none of it changes a stored value. */
 export interface ColumnProperties {
@@ -173,17 +173,18 @@ export class Model {
 
   /** What a formula of a table can use. For the formula of `own`, its own name means the column it replaces, if any. */
   scopeOf(table: TableModel, own?: ColumnModel): Scope {
+    const shown = (column: ColumnModel): ScopeColumn => scopeColumn(table, column)
     return {
       table: table.name,
       column: (name) => {
         const found = table.find(name)
-        if (found !== undefined && found === own && own.original !== null) return scopeColumn(this.columnOf(own.original).column)
-        return found === undefined ? undefined : scopeColumn(found)
+        if (found !== undefined && found === own && own.original !== null) return shown(this.columnOf(own.original).column)
+        return found === undefined ? undefined : shown(found)
       },
       columnNames: () => table.columns.filter((column) => column !== own).map((column) => column.name),
       tablesWithColumn: (name) =>
         this.tables.filter((other) => other !== table && other.find(name) !== undefined).map((other) => other.name),
-      tagged: (tag) => table.tagged(tag).flatMap((column) => (column === own ? [] : [scopeColumn(column)])),
+      tagged: (tag) => table.tagged(tag).flatMap((column) => (column === own ? [] : [shown(column)])),
       tagNames: () => new Set(table.columns.flatMap((column) => column.properties.tags ?? [])),
       // Links, tallies and named values come with the operations that define them.
       link: () => undefined,
@@ -201,15 +202,20 @@ export class Model {
   }
 }
 
-function scopeColumn(column: ColumnModel): ScopeColumn {
+function scopeColumn({ store }: TableModel, column: ColumnModel): ScopeColumn {
   const expression = column.formula?.checked?.expression
   const { id, name } = column
   // A formula that gives nothing but blanks fits every type, whatever its column is stored as.
   const type = expression?.type === 'blank' && !column.declared ? null : column.type
-  const { unit } = column.properties
+  const { unit, note } = column.properties
   const text = column.formula?.text
-  const shown = { ...(unit !== undefined && { unit }), ratio: () => (text === undefined ? null : ratioOf(text)) }
-  return { id, name, type, ...shown, mayBeBlank: expression?.mayBeBlank ?? true, mayFail: expression?.mayFail ?? true }
+  const extras = {
+    ...(unit !== undefined && { unit }),
+    ratio: () => (text === undefined ? null : ratioOf(text)),
+    sample: () => sampleOf(store, column),
+    detail: () => ({ ...(text !== undefined && { formula: text }), ...(note !== undefined && { note }) }),
+  }
+  return { id, name, type, ...extras, mayBeBlank: expression?.mayBeBlank ?? true, mayFail: expression?.mayFail ?? true }
 }
 
 /** Dividend and divisor of a formula that is a division, or null. */
@@ -219,3 +225,18 @@ function ratioOf(formula: string): { top: string; bottom: string } | null {
   if (last === undefined || last.operator === '*') return null
   return { top: formula.slice(tree.from, last.from).trim(), bottom: formula.slice(last.operand.from, last.operand.to) }
 }
+
+/** The first value of a column as text, for editors; empty where it has none among its first rows. */
+function sampleOf(store: TableStore, column: ColumnModel): string {
+  const storage = store.column(column.id)
+  if (storage === undefined) return ''
+  const most = Math.min(store.rows.slotCount, MOST_SAMPLED)
+  for (let slot = 0; slot < most; slot++) {
+    const cell = storage.read(slot)
+    if (cell !== null && !(cell instanceof CellFault)) return displayScalar(cell, storage.type)
+  }
+  return ''
+}
+
+/** Rows looked through for a sample. */
+const MOST_SAMPLED = 100

@@ -1,7 +1,7 @@
 import { Engine, rowsByBlock } from '../engine/index.js'
 import type { Finding } from '../findings/index.js'
 import { Refusal, refusal } from '../findings/index.js'
-import { type ColumnId, checkFormula, parseFormula } from '../formula/index.js'
+import type { ColumnId } from '../formula/index.js'
 import { defaultSurroundings, type Surroundings } from '../values/index.js'
 import { bindFormulas } from './bind.js'
 import { type ChangeSet, type ColumnCells, columnCells, insertedRows } from './change-set.js'
@@ -10,6 +10,7 @@ import { type ColumnModel, Model, type TableModel } from './model.js'
 import { applyOperation, type Operation, type OperationInput } from './operations/index.js'
 import { type ColumnPreview, previewColumn } from './preview.js'
 import { type Query, type QueryResult, runQuery } from './query.js'
+import { type TableLanguage, tableLanguage } from './table-language.js'
 import { TableView } from './table-view.js'
 import { Transaction } from './transaction.js'
 
@@ -20,12 +21,6 @@ export interface ApplyOptions {
   readonly at?: string
   /** The revision the caller saw; if the workbook has moved on, the call is refused. */
   readonly expects?: number
-}
-
-/** What editors ask about formulas of one table. */
-export interface TableLanguage {
-  /** What is wrong or worth saying about a formula, without defining anything. */
-  findings(formula: string): readonly Finding[]
 }
 
 /** One undo step: what takes the state back, or forth again. */
@@ -220,12 +215,6 @@ export class Workbook {
 
   /** Answers for editors of formulas of one table. */
   language(table: string): TableLanguage {
-    const model = this.#model.table(table)
-    return {
-      findings: (formula) => {
-        const checked = checkFormula(parseFormula(formula), this.#model.scopeOf(model))
-        return checked.findings.map((one) => ({ ...one, table: model.name }))
-      },
-    }
+    return tableLanguage(this.#model, this.#model.table(table))
   }
 }

@@ -19,6 +19,23 @@ export {
   type WatchCode,
 } from './check/index.js'
 export { type Definition, isSameName, parseDefinition, splitDefinitions } from './definition.js'
+export {
+  type Completion,
+  type CompletionKind,
+  type Completions,
+  completeFormula,
+  formatFormula,
+  type Hover,
+  hoverAt,
+  type Renaming,
+  renameAt,
+  type SignatureHelp,
+  signatureAt,
+  type TokenKind,
+  type TokenOfKind,
+  tokenKinds,
+} from './editor/index.js'
+export { type Explanation, type ExplanationLine, explainFormula, explanationText } from './explain/index.js'
 export { type BranchProbe, compilePlan, Frame, type FrameSource, type Plan, type PlanBranch } from './plan/index.js'
 export {
   DEEPEST,

@@ -47,12 +47,10 @@ export function blankFix(text: string, owner: Syntax, test: string): Fix | null 
     const insert = `case when ${source(condition)} then ${source(then)} when ${test} then blank else ${source(otherwise)} end`
     return { title, edits: [{ from: owner.from, to: owner.to, insert }] }
   }
-  if (owner.kind !== 'case' || owner.otherwise === null) return null
+  if (owner.kind !== 'case' || owner.elseFrom === null) return null
   if (owner.subject !== null) {
     const insert = `if(${source(owner.subject)} is blank, blank, ${source(owner)})`
     return { title, edits: [{ from: owner.from, to: owner.to, insert }] }
   }
-  const before = owner.branches.at(-1)?.value.to ?? owner.from
-  const at = before + (/\belse\b/i.exec(text.slice(before, owner.otherwise.from))?.index ?? 0)
-  return { title, edits: [{ from: at, to: at, insert: `when ${test} then blank ` }] }
+  return { title, edits: [{ from: owner.elseFrom, to: owner.elseFrom, insert: `when ${test} then blank ` }] }
 }

@@ -5,5 +5,9 @@
  */
 export { checkFormula } from './check.js'
 export type { Checked, CheckedFormula, CheckedLink, Operator, Reference, RowsRead, Watch, WatchCode } from './checked.js'
+export { clauseOf } from './clauses.js'
+export { CheckContext } from './context.js'
+export { isKeywordPart } from './names.js'
+export { rowsReadBy } from './rows-read.js'
 export type { ColumnId, LinkId, Scope, ScopeColumn, ScopeLink, ScopeValue } from './scope.js'
 export { type ExpressionType, expressionType, typeWords } from './types.js'

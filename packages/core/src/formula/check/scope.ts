@@ -19,6 +19,10 @@ export interface ScopeColumn extends Known {
   readonly id: ColumnId
   readonly name: string
   readonly unit?: string
+  /** A value of it as text, for editors. */
+  readonly sample?: () => string
+  /** What else an editor shows of it. */
+  readonly detail?: () => { readonly formula?: string; readonly note?: string }
   /** Dividend and divisor of its formula, where that is a division. */
   readonly ratio?: () => { readonly top: string; readonly bottom: string } | null
 }

@@ -10,14 +10,17 @@ export function readCase(reader: FormulaReader): Syntax {
   const subject = reader.isWord('when') ? null : reader.formula()
   const branches: CaseBranch[] = []
   do {
+    const when = reader.here.from
     reader.expectWord('when', branches.length === 0 ? 'in "case"' : 'here')
     const condition = reader.formula()
     reader.expectWord('then', 'after the condition')
-    branches.push({ condition, value: reader.formula() })
+    const value = reader.formula()
+    branches.push({ condition, value, from: when, to: value.to })
   } while (reader.isWord('when'))
+  const elseFrom = reader.isWord('else') ? reader.here.from : null
   const otherwise = reader.takeWord('else') ? reader.formula() : null
   reader.expectWord('end', 'to close "case"')
-  return { kind: 'case', subject, branches, otherwise, from, to: reader.end }
+  return { kind: 'case', subject, branches, otherwise, elseFrom, from, to: reader.end }
 }
 
 /** `let name = formula in formula`. */

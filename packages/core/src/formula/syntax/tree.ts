@@ -18,8 +18,8 @@ export interface ChainLink extends Span {
   readonly operand: Syntax
 }
 
-/** A branch of a case. */
-export interface CaseBranch {
+/** A branch of a case, from its `when` on. */
+export interface CaseBranch extends Span {
   readonly condition: Syntax
   readonly value: Syntax
 }
@@ -76,6 +76,8 @@ export type Syntax = Span &
         readonly subject: Syntax | null
         readonly branches: readonly CaseBranch[]
         readonly otherwise: Syntax | null
+        /** Where `else` stands, if it does. */
+        readonly elseFrom: number | null
       }
     | { readonly kind: 'let'; readonly name: NamePart; readonly bound: Syntax; readonly body: Syntax }
     /** Stands where something was expected and nothing usable was found; a finding says so. */
