@@ -7,6 +7,7 @@ export * from './book/index.js'
 export { BLOCK_MASK, BLOCK_ROWS, BLOCK_SHIFT, type Cell, Column, makeVector, type Summary, type Vector } from './columns/index.js'
 export {
   applyEdits,
+  CODE_GROUPS,
   caretLines,
   FINDING_CODES,
   type Finding,

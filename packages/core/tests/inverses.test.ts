@@ -39,7 +39,10 @@ const samples: Record<string, OperationInput[]> = {
   'remove-column': [
     { op: 'remove-column', table: 'harvests', column: 'hive' },
     { op: 'remove-column', table: 'harvests', column: 'double' },
+    { op: 'remove-column', table: 'harvests', column: 'honey_kg', dependants: 'remove' },
+    { op: 'remove-column', table: 'harvests', column: 'honey_kg', dependants: 'detach' },
   ],
+  'detach-column': [{ op: 'detach-column', table: 'harvests', column: 'double' }],
   'insert-rows': [
     { op: 'insert-rows', table: 'harvests', rows: [{ hive: 'a' }, { honey_kg: 2, frames: 1 }], before: 2 },
     { op: 'insert-rows', table: 'harvests', block: { frames: [1, 2, null] } },

@@ -3,6 +3,8 @@ import { refusal } from '../findings/index.js'
 import {
   CellFault,
   displayScalar,
+  FAULT_CODES,
+  type FaultCode,
   parseDateText,
   parseDateTimeText,
   parseNumberText,
@@ -13,9 +15,9 @@ import {
 
 /**
  * A cell as operations and queries carry it: a number, text, boolean, null for blank, ISO 8601 text for dates and
- * date-times, or the kept text of a misfit.
+ * date-times, the kept text of a misfit, or the error that a detached column was left with.
  */
-export type CellValue = number | string | boolean | null | { readonly misfit: string }
+export type CellValue = number | string | boolean | null | { readonly misfit: string } | { readonly error: FaultCode }
 
 /** A cell as `values()` gives it: dates as ISO 8601 text, errors as CellFault. */
 export type ShownValue = number | string | boolean | null | CellFault
@@ -34,6 +36,7 @@ export function typeOfValue(value: CellValue): ValueType | null {
 export function readCellValue(value: unknown, type: ValueType, place: string, zone: string): Cell {
   if (value === null || value === undefined) return null
   if (isMisfit(value)) return fitText(value.misfit, type, zone) ?? new CellFault('misfit', value.misfit)
+  if (isError(value)) return new CellFault(value.error)
   if (typeof value === 'number' && Number.isFinite(value)) return fitNumber(value + 0, type)
   if (typeof value === 'boolean')
     return type === 'boolean' ? value : type === 'text' ? String(value) : new CellFault('misfit', String(value))
@@ -47,6 +50,10 @@ export function readCellValue(value: unknown, type: ValueType, place: string, zo
 
 function isMisfit(value: unknown): value is { misfit: string } {
   return typeof value === 'object' && value !== null && 'misfit' in value && typeof value.misfit === 'string'
+}
+
+function isError(value: unknown): value is { error: FaultCode } {
+  return typeof value === 'object' && value !== null && 'error' in value && FAULT_CODES.some((code) => code === value.error)
 }
 
 function fitNumber(value: number, type: ValueType): Cell {
@@ -84,7 +91,7 @@ export function fitText(text: string, type: ValueType, zone: string): Scalar | n
 /** A stored cell as operations carry it: the reverse of reading. */
 export function writeCellValue(cell: Cell, type: ValueType): CellValue {
   if (cell === null) return null
-  if (cell instanceof CellFault) return { misfit: cell.text ?? '' }
+  if (cell instanceof CellFault) return cell.code === 'misfit' ? { misfit: cell.text ?? '' } : { error: cell.code }
   return typeof cell === 'number' && (type === 'date' || type === 'datetime') ? displayScalar(cell, type) : cell
 }
 

@@ -10,9 +10,14 @@ const MISFIT: number = statusOfFault('misfit')
 export function findingsOfColumn(engine: Engine, table: TableModel, column: ColumnModel): Finding[] {
   const place = { table: table.name, column: column.name }
   const computed = engine.computed(column.id)
-  if (computed === undefined) return misfitFindings(table.store, column).map((one) => ({ ...one, ...place }))
+  if (computed === undefined) {
+    const found = [...misfitFindings(table.store, column), ...numberTextFindings(table, column)]
+    return found.map((one) => ({ ...one, ...place }))
+  }
   const { formula, plan, marks } = computed
-  return [...formula.findings, ...plan.findings, ...watchedFindings(formula, marks)].map((one) => ({ ...one, ...place }))
+  const found = [...formula.findings, ...plan.findings, ...watchedFindings(formula, marks)]
+  if (computed.wholeOnly) found.push(...fractionFindings(table, column))
+  return found.map((one) => ({ ...one, ...place }))
 }
 
 /** What the data of a formula's watched places shows, with row counts. */
@@ -33,6 +38,29 @@ function misfitFindings(store: TableStore, column: ColumnModel): Finding[] {
   const sample = JSON.stringify(text.length > 40 ? `${text.slice(0, 39)}…` : text)
   const count = `${rows} ${rows === 1 ? 'cell' : 'cells'}`
   return [finding('misfits', { count, name: printName(column.name), expected: TYPE_PHRASES[column.type], sample }, { rows })]
+}
+
+/** A column of text most of whose values are numbers; one that was declared text and holds nothing else is meant so. */
+function numberTextFindings(table: TableModel, column: ColumnModel): Finding[] {
+  const storage = table.store.column(column.id)
+  if (storage === undefined || column.type !== 'text') return []
+  const share = storage.numberTextCount / storage.valueCount
+  if (!(share >= 0.5) || (column.declared && share >= 0.95)) return []
+  const rows = storage.numberTextCount
+  const operation = { op: 'change-column', table: table.name, column: column.name, set: { type: 'number' } }
+  const fixes = [{ title: `Make ${column.name} a number column`, operations: [operation] }]
+  const count = `${rows} of ${storage.valueCount} values`
+  return [finding('numbers-as-text', { count, name: printName(column.name) }, { rows, fixes })]
+}
+
+/** Results that a column of whole numbers does not take. */
+function fractionFindings(table: TableModel, column: ColumnModel): Finding[] {
+  const rows = table.store.column(column.id)?.faultCount(MISFIT) ?? 0
+  if (rows === 0) return []
+  const operation = { op: 'change-column', table: table.name, column: column.name, set: { type: 'number' } }
+  const fixes = [{ title: `Make ${column.name} a number column`, operations: [operation] }]
+  const count = `${rows} ${rows === 1 ? 'cell' : 'cells'}`
+  return [finding('fractions', { count, name: printName(column.name) }, { rows, fixes })]
 }
 
 const TYPE_PHRASES: Record<ValueType, string> = {

@@ -49,11 +49,12 @@ export function previewColumn(
   if (hasErrors(findings)) return { type: null, rows: [], rowCount, blanks: 0, errors: 0, bytes: 0, findings: placed(findings) }
   const plan = engine.compile(checked)
   const marks = new WatchMarks(checked.watches.length)
-  const telling = new TellingRows(plan, definition.formula)
+  const target = existing?.id ?? model.nextColumnId
+  const telling = new TellingRows(plan, definition.formula, target)
   engine.evaluate(table.store, plan, (block, result, selection) => telling.visit(block, result, selection), {
     probe: (branch, block, row) => telling.branch(branch, block, row),
     ...(checked.watches.length > 0 && { marks }),
-    target: existing?.id ?? model.nextColumnId,
+    target,
   })
   for (const [index, watch] of checked.watches.entries()) telling.watched(watch.code, marks.firstSlot(index))
   return {

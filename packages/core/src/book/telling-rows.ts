@@ -1,7 +1,7 @@
 import { BLOCK_MASK, BLOCK_SHIFT, type Selection, type Vector } from '../columns/index.js'
 import { type Engine, rowsByBlock } from '../engine/index.js'
 import type { FindingCode } from '../findings/index.js'
-import type { Plan } from '../formula/index.js'
+import type { ColumnId, Plan } from '../formula/index.js'
 import { CellFault, faultOfStatus, isFaultStatus, Status, type ValueType } from '../values/index.js'
 import { type ShownValue, showCell } from './cell-values.js'
 import type { ColumnModel, TableModel } from './model.js'
@@ -29,6 +29,7 @@ export class TellingRows {
   bytes = 0
   readonly #plan: Plan
   readonly #formula: string
+  readonly #target: ColumnId
   readonly #branches: Map<number, number> = new Map()
   readonly #watched: { code: FindingCode; slot: number }[] = []
   #first: number | null = null
@@ -37,7 +38,9 @@ export class TellingRows {
   #smallest: { slot: number; value: number } | null = null
   #largest: { slot: number; value: number } | null = null
 
-  constructor(plan: Plan, formula: string) {
+  /** @param target - the column that the results are for */
+  constructor(plan: Plan, formula: string, target: ColumnId) {
+    this.#target = target
     this.#plan = plan
     this.#formula = formula
   }
@@ -80,7 +83,7 @@ export class TellingRows {
   rows(engine: Engine, table: TableModel): TellingRow[] {
     const sources = table.columns.filter((column) => this.#plan.sources.includes(column.id))
     const reasons = this.#reasons(table, sources)
-    const results = resultsAt(engine, table, this.#plan, [...reasons.keys()])
+    const results = resultsAt(engine, table, this.#plan, [...reasons.keys()], this.#target)
     const { rows } = table.store
     return [...reasons]
       .map(([slot, why]) => ({
@@ -148,13 +151,19 @@ function firstSource(
   return null
 }
 
-function resultsAt(engine: Engine, table: TableModel, plan: Plan, slots: readonly number[]): Map<number, ShownValue> {
+function resultsAt(
+  engine: Engine,
+  table: TableModel,
+  plan: Plan,
+  slots: readonly number[],
+  target: ColumnId,
+): Map<number, ShownValue> {
   const results = new Map<number, ShownValue>()
   const visit = (block: number, result: Vector): void => {
     for (const slot of slots)
       if (slot >> BLOCK_SHIFT === block) results.set(slot, shownResult(result, slot & BLOCK_MASK, plan.type))
   }
-  engine.evaluate(table.store, plan, visit, { rows: rowsByBlock(slots) })
+  engine.evaluate(table.store, plan, visit, { rows: rowsByBlock(slots), target })
   return results
 }
 

@@ -18,6 +18,8 @@ export class Transaction {
   readonly dirty: Map<TableModel, DirtyRows> = new Map()
   readonly inserted: Map<TableModel, readonly number[]> = new Map()
   readonly removed: Map<TableModel, number[]> = new Map()
+  /** Columns whose findings are to be looked at although no cell was written. */
+  readonly settled: Set<ColumnModel> = new Set()
   /** Columns that are no more. */
   readonly gone: Set<ColumnId> = new Set()
 

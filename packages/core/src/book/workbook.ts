@@ -169,6 +169,9 @@ export class Workbook {
 
   #findingsTouched(transaction: Transaction, touched: ReadonlyMap<ColumnModel, TableModel>): Map<ColumnId, Finding[]> {
     const columns = new Map([...touched, ...transaction.unbound])
+    for (const column of [...transaction.settled, ...transaction.retyped]) {
+      if (this.#model.hasColumn(column.id)) columns.set(column, this.#model.columnOf(column.id).table)
+    }
     for (const table of new Set([...transaction.inserted.keys(), ...transaction.removed.keys()])) {
       for (const column of table.columns) columns.set(column, table)
     }

@@ -4,6 +4,7 @@ import {
   FAULT_CODES,
   faultOfStatus,
   isFaultStatus,
+  parseNumberText,
   type Scalar,
   Status,
   statusOfFault,
@@ -31,8 +32,27 @@ export class Column {
   /** Occupied slots by status byte, maintained on every write. */
   readonly #counts: Uint32Array = new Uint32Array(Status.firstFault + FAULT_CODES.length)
 
+  /** Texts that stand for a number, maintained on every write; counted for columns of text only. */
+  #numberTexts = 0
+
   constructor(type: ValueType) {
     this.type = type
+  }
+
+  /** How many texts of a text column stand for a number, whole ones with a leading zero not counted. */
+  get numberTextCount(): number {
+    return this.#numberTexts
+  }
+
+  /** Counts the texts that stand for numbers anew, when results become values that are typed over. */
+  recountNumberTexts(): void {
+    this.#numberTexts = 0
+    for (const block of this.#blocks) {
+      if (block.kind !== 'text') continue
+      for (let row = 0; row < block.status.length; row++) {
+        if (block.status[row] === Status.value && isNumberText(block.values[row] as string)) this.#numberTexts++
+      }
+    }
   }
 
   /** How many occupied slots hold a value. */
@@ -87,7 +107,10 @@ export class Column {
   /** Takes a finished block over at the end of the column; all blocks before must be full. Misfit texts come by slot. */
   adopt(block: Vector, rowCount: number, misfitTexts?: ReadonlyMap<number, string>): void {
     this.#blocks.push(block)
-    for (let row = 0; row < rowCount; row++) this.#count(block.status[row] as number, 1)
+    for (let row = 0; row < rowCount; row++) {
+      this.#count(block.status[row] as number, 1)
+      if (block.kind === 'text' && isNumberText(block.values[row] as string)) this.#numberTexts++
+    }
     for (const [slot, text] of misfitTexts ?? []) this.#misfitTexts.set(slot, text)
   }
 
@@ -140,6 +163,10 @@ export class Column {
     block.clean = false
     this.#count(before, -1)
     this.#count(after, 1)
+    if (block.kind === 'text') {
+      if (isNumberText(block.values[row] as string)) this.#numberTexts--
+      if (typeof cell === 'string' && isNumberText(cell)) this.#numberTexts++
+    }
     if (cell === null || cell instanceof CellFault) {
       if (block.kind === 'text') block.values[row] = ''
     } else if (block.kind === 'boolean') block.values[row] = cell === true ? 1 : 0
@@ -237,6 +264,14 @@ export class Column {
     this.#counts[was] = (this.#counts[was] as number) - 1
     this.#counts[is] = (this.#counts[is] as number) + 1
   }
+}
+
+/** True for a text that a number column would have read as a number; `007` is a code. */
+function isNumberText(text: string): boolean {
+  const first = text.charCodeAt(0)
+  // Most texts are none, and their first sign shows it: a digit, + - or a point.
+  if (!(first >= 43 && first <= 57)) return false
+  return !/^[+-]?0\d/.test(text) && !Number.isNaN(parseNumberText(text))
 }
 
 function copyRows(block: Vector, result: Vector, rows: Uint16Array, count: number): void {

@@ -1,4 +1,5 @@
-import { FINDING_CODES, type FindingCode, type Severity } from './codes.js'
+import type { Severity } from './code-record.js'
+import { FINDING_CODES, type FindingCode } from './codes.js'
 
 /** Replaces the half-open span `from`..`to` (UTF-16 units of the formula) by `insert`. */
 export interface TextEdit {

@@ -3,7 +3,7 @@ import type { previewOf } from '../../tests/helpers/one-row.js'
 import { Workbook } from '../index.js'
 import { applyEdits, caretLines, FINDING_CODES, type FindingCode, finding, nearestName } from './index.js'
 
-/** Examples speak of columns a, b, big (numbers), t (text), d, e (dates), ok (boolean), with a blank a, a zero b and an e before its d; table other has x and b. */
+/** Examples speak of columns a, b, big (numbers), deg (in degrees), t (text), d, e (dates), ok (boolean), with a blank a, a zero b and an e before its d; table other has x and b. */
 function findingsOf(formula: string): ReturnType<typeof previewOf>['findings'] {
   const book = new Workbook()
   const columns = [
@@ -13,8 +13,9 @@ function findingsOf(formula: string): ReturnType<typeof previewOf>['findings'] {
     ['d', 'date'],
     ['e', 'date'],
     ['big', 'number'],
+    ['deg', 'number', 'deg'],
     ['ok', 'boolean'],
-  ].map(([name, type]) => ({ name, type }))
+  ].map(([name, type, unit]) => ({ name, type, ...(unit !== undefined && { unit }) }))
   book.apply([
     { op: 'add-table', table: 'sample', columns },
     {

@@ -4,7 +4,8 @@
  * @module
  */
 export { caretLines } from './caret.js'
-export { type CodeRecord, FINDING_CODES, type FindingCode, type Severity } from './codes.js'
+export type { CodeRecord, Severity } from './code-record.js'
+export { CODE_GROUPS, FINDING_CODES, type FindingCode } from './codes.js'
 export {
   applyEdits,
   type Finding,

@@ -27,6 +27,8 @@ const shape = v.strictObject({
   }),
   /** With a new type of a source column: its cells in row order, instead of converting those it has. */
   values: v.optional(v.array(v.unknown())),
+  /** True for a formula that takes its place again in a detached column, whose values it gave. */
+  reattach: v.optional(v.boolean()),
 })
 
 /** Sets a column's formula, type or properties; null takes a property, or a declared type, away. */
@@ -39,11 +41,12 @@ export const changeColumn = defineOperation<ChangeColumn>({
     const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)
     const { type, formula, ...properties } = operation.set
-    if (formula !== undefined && column.formula === null) {
+    if (formula !== undefined && column.formula === null && operation.reattach !== true) {
       const count = table.store.column(column.id)?.valueCount ?? 0
       throw refusal('column-has-values', { name: printName(column.name), count }, { table: table.name, column: column.name })
     }
     const former: ChangeColumn = { op: 'change-column', table: table.name, column: column.name, set: {} }
+    if (formula !== undefined && column.formula === null) return reattach(transaction, table, column, operation)
     if (formula !== undefined && column.formula !== null) {
       former.set.formula = column.formula.text
       column.formula = { text: formula, checked: null }
@@ -58,6 +61,15 @@ export const changeColumn = defineOperation<ChangeColumn>({
     transaction.undoWith(former)
   },
 })
+
+/** Gives a detached column its formula back; the way back is to detach it again. */
+function reattach(transaction: Transaction, table: TableModel, column: ColumnModel, operation: ChangeColumn): void {
+  column.formula = { text: operation.set.formula as string, checked: null }
+  if (operation.set.type === null) column.declared = false
+  transaction.unbound.set(column, table)
+  transaction.applied.push(operation)
+  transaction.undoWith({ op: 'detach-column', table: table.name, column: column.name })
+}
 
 function changeProperties(column: ColumnModel, changes: Omit<ChangeColumn['set'], 'type' | 'formula'>): object {
   const before = new Map(Object.entries(column.properties))

@@ -9,6 +9,7 @@ import { type AddColumn, addColumn } from './add-column.js'
 import { type AddTable, addTable } from './add-table.js'
 import { type ChangeColumn, changeColumn } from './change-column.js'
 import { type OperationDefinition, readShape } from './define.js'
+import { type DetachColumn, detachColumn } from './detach-column.js'
 import { type InsertRows, insertRows } from './insert-rows.js'
 import { type RemoveColumn, removeColumn } from './remove-column.js'
 import { type RemoveRows, removeRows } from './remove-rows.js'
@@ -24,11 +25,23 @@ export type Operation =
   | ChangeColumn
   | RenameColumn
   | RemoveColumn
+  | DetachColumn
   | InsertRows
   | RemoveRows
   | SetCells
 
-const definitions = [addTable, removeTable, addColumn, changeColumn, renameColumn, removeColumn, insertRows, removeRows, setCells]
+const definitions = [
+  addTable,
+  removeTable,
+  addColumn,
+  changeColumn,
+  renameColumn,
+  removeColumn,
+  detachColumn,
+  insertRows,
+  removeRows,
+  setCells,
+]
 const byOp = new Map<string, OperationDefinition<never>>(
   definitions.map((one) => [one.op, one as unknown as OperationDefinition<never>]),
 )

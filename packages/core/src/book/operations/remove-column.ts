@@ -1,54 +1,117 @@
 import * as v from 'valibot'
-import { refusal } from '../../findings/index.js'
+import { type Finding, type Fix, finding, Refusal } from '../../findings/index.js'
+import type { ColumnId } from '../../formula/index.js'
 import { printName } from '../../values/index.js'
 import { writeCellValue } from '../cell-values.js'
+import type { ColumnModel, TableModel } from '../model.js'
+import type { Transaction } from '../transaction.js'
 import { specOf } from './column-spec.js'
 import { defineOperation, Name } from './define.js'
+import { detach } from './detach-column.js'
 
-const shape = v.strictObject({ op: v.literal('remove-column'), table: Name, column: Name })
+const shape = v.strictObject({
+  op: v.literal('remove-column'),
+  table: Name,
+  column: Name,
+  /** What becomes of the columns calculated from it; refused when there are any and nothing is said. */
+  dependants: v.optional(v.picklist(['remove', 'detach'])),
+})
 
-/** Takes a column away that no formula uses. */
+/** Takes a column away, if wanted with all that is calculated from it, or after detaching what reads it. */
 export type RemoveColumn = v.InferOutput<typeof shape>
 
 export const removeColumn = defineOperation<RemoveColumn>({
   op: 'remove-column',
   shape,
   apply: (transaction, operation) => {
-    const { model, engine } = transaction
-    const table = model.table(operation.table)
+    const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)
-    const users = table.columns.filter((other) => {
-      if (other === column || other.formula === null) return false
-      // A formula that is not bound yet is not in the graph; it is checked, and names its missing column, at the end.
-      return engine.graph.dependentsOf(column.id).has(other.id) || other.original === column.id
-    })
-    if (users.length > 0) {
-      const names = users.map((user) => printName(user.name)).join(', ')
-      throw refusal('column-in-use', { name: printName(column.name), users: names }, { table: table.name, column: column.name })
+    const users = usersOf(transaction, column)
+    if (users.length > 0 && operation.dependants === undefined) throw inUse(table, column, users)
+    if (operation.dependants === 'detach') for (const user of users) detach(transaction, user.table, user.column)
+    if (operation.dependants === 'remove') {
+      for (const user of allCalculatedFrom(transaction, column)) removeOne(transaction, user.table, user.column)
     }
-    const after = table.after(column)
-    const storage = table.store.column(column.id)
-    const values =
-      column.formula === null && storage !== undefined
-        ? Array.from(table.store.rows.inOrder(), (slot) => writeCellValue(storage.read(slot), storage.type))
-        : undefined
-    transaction.undoWith({
-      op: 'add-column',
-      table: table.name,
-      column: specOf(table, column),
-      ...(after !== undefined && { before: after.name }),
-      ...(values !== undefined && { values }),
-    })
-    engine.forget(column.id)
-    transaction.gone.add(column.id)
-    transaction.unbound.delete(column)
-    transaction.retyped.delete(column)
-    const dirty = transaction.dirtyIn(table)
-    dirty.columns.delete(column.id)
-    dirty.cells.delete(column.id)
-    table.store.dropColumn(column.id)
-    table.remove(column)
-    if (column.properties.tags !== undefined) transaction.rebindTags(table)
+    removeOne(transaction, table, column)
     transaction.applied.push(operation)
   },
 })
+
+interface Owned {
+  readonly table: TableModel
+  readonly column: ColumnModel
+}
+
+/**
+ * The columns whose formulas name one, or stand for it under its own name. Those that take it in by a tag do without it once
+ * it is gone.
+ */
+function usersOf({ model }: Transaction, column: ColumnModel): Owned[] {
+  return [...model.columns()].filter(({ column: other }) => {
+    if (other === column || other.formula === null) return false
+    // A formula that is not checked yet names its missing column at the end of the call.
+    return other.original === column.id || other.formula.checked?.references.some((one) => one.column === column.id) === true
+  })
+}
+
+/** Everything whose formula goes back to a column by names, the furthest first, so that nothing is removed under a formula. */
+function allCalculatedFrom(transaction: Transaction, column: ColumnModel): Owned[] {
+  const { model, engine } = transaction
+  const found = new Set<ColumnId>()
+  const open = [column]
+  for (let next = open.pop(); next !== undefined; next = open.pop()) {
+    for (const user of usersOf(transaction, next)) {
+      if (found.has(user.column.id)) continue
+      found.add(user.column.id)
+      open.push(user.column)
+    }
+  }
+  const walked = engine.graph.downstream(found)
+  if ('cycle' in walked) throw new Error(`a cycle is in the graph: ${walked.cycle.join(' → ')}`)
+  return walked.order
+    .filter((id) => found.has(id))
+    .reverse()
+    .map((id) => model.columnOf(id))
+}
+
+function inUse(table: TableModel, column: ColumnModel, users: readonly Owned[]): Refusal {
+  const names = users.map((user) => printName(user.column.name)).join(', ')
+  const place = { table: table.name, column: column.name }
+  const fixes: Fix[] = [
+    { title: 'Hide it instead', operations: [{ op: 'change-column', ...place, set: { hidden: true } }] },
+    { title: `Detach ${names}, which keep their values`, operations: [{ op: 'remove-column', ...place, dependants: 'detach' }] },
+    {
+      title: 'Remove it with all that is calculated from it',
+      operations: [{ op: 'remove-column', ...place, dependants: 'remove' }],
+    },
+  ]
+  const found: Finding = finding('column-in-use', { name: printName(column.name), users: names }, { ...place, fixes })
+  return new Refusal([found])
+}
+
+function removeOne(transaction: Transaction, table: TableModel, column: ColumnModel): void {
+  const { engine } = transaction
+  const after = table.after(column)
+  const storage = table.store.column(column.id)
+  const values =
+    column.formula === null && storage !== undefined
+      ? Array.from(table.store.rows.inOrder(), (slot) => writeCellValue(storage.read(slot), storage.type))
+      : undefined
+  transaction.undoWith({
+    op: 'add-column',
+    table: table.name,
+    column: specOf(table, column),
+    ...(after !== undefined && { before: after.name }),
+    ...(values !== undefined && { values }),
+  })
+  engine.forget(column.id)
+  transaction.gone.add(column.id)
+  transaction.unbound.delete(column)
+  transaction.retyped.delete(column)
+  const dirty = transaction.dirtyIn(table)
+  dirty.columns.delete(column.id)
+  dirty.cells.delete(column.id)
+  table.store.dropColumn(column.id)
+  table.remove(column)
+  if (column.properties.tags !== undefined) transaction.rebindTags(table)
+}

@@ -1,0 +1,47 @@
+import * as v from 'valibot'
+import { refusal } from '../../findings/index.js'
+import { printName } from '../../values/index.js'
+import type { ColumnModel, TableModel } from '../model.js'
+import type { Transaction } from '../transaction.js'
+import { defineOperation, Name } from './define.js'
+
+const shape = v.strictObject({ op: v.literal('detach-column'), table: Name, column: Name })
+
+/** Drops a column's formula and keeps its values, which are then typed over like any others. */
+export type DetachColumn = v.InferOutput<typeof shape>
+
+export const detachColumn = defineOperation<DetachColumn>({
+  op: 'detach-column',
+  shape,
+  apply: (transaction, operation) => {
+    const table = transaction.model.table(operation.table)
+    const column = table.column(operation.column)
+    if (column.formula === null) {
+      const reason = `${printName(column.name)} has no formula, so there is nothing to detach.`
+      throw refusal('bad-operation', { place: 'detach-column', reason }, { table: table.name, column: column.name })
+    }
+    detach(transaction, table, column)
+    transaction.applied.push(operation)
+  },
+})
+
+/** Makes a calculated column a source column with the values it has. */
+export function detach(transaction: Transaction, table: TableModel, column: ColumnModel): void {
+  const { formula, declared } = column
+  if (formula === null) return
+  transaction.undoWith({
+    op: 'change-column',
+    table: table.name,
+    column: column.name,
+    set: { formula: formula.text, ...(!declared && { type: null }) },
+    reattach: true,
+  })
+  column.formula = null
+  table.store.column(column.id)?.recountNumberTexts()
+  column.declared = true
+  transaction.engine.forget(column.id)
+  transaction.unbound.delete(column)
+  // Formulas that read it are checked again: its type is as it was, but no longer follows from a formula.
+  transaction.retyped.add(column)
+  transaction.settled.add(column)
+}

@@ -1,0 +1,102 @@
+import { type CodeRecord, hint, warning } from './code-record.js'
+
+/** What constants and data do: each with the number of rows, where it depends on them. */
+export const CODES_OF_DATA = {
+  'compared-with-blank': warning(
+    'Comparing with blank gives blank on every row, so no row is kept; ask "is blank".',
+    'A blank is not a value that something could be equal to.',
+    'a = blank',
+  ),
+  'always-fails': warning(
+    'This gives the error {fault} on every row.',
+    'It is made of constants only, so it can be told before there are any rows.',
+    'sqrt(-1)',
+  ),
+  'unclear-precedence': warning(
+    '"{left} ?? {right}" reads as {left} ?? ({right}); say which you mean with parentheses.',
+    '`??` binds looser than arithmetic, which surprises many readers.',
+    'a ?? b + 1',
+  ),
+  'blank-falls-through': warning(
+    'A blank {subject} falls into the last branch.{count}',
+    'A blank condition is not true, so the row silently takes the `else`. A branch for blanks, or a test for them before, says what is meant.',
+    'if(a > 1, "x", "y")',
+  ),
+  'division-by-zero': warning(
+    'The divisor {subject} is zero.{count} "per" gives blank there instead.',
+    'A zero is often a missing measurement. `a per b` is blank where b is zero or blank; `a / b` is an error there.',
+    'a / b',
+  ),
+  'unusable-text': warning(
+    '{name} expects {expects}, received {found}; every row gives {fault}.',
+    'The text is written out, so it can be told at once that no row will have a value.',
+    "start_of(d, 'moth')",
+  ),
+  'angle-in-degrees': warning(
+    '{name} takes radians, but {subject} is in {unit}.',
+    'Sine, cosine and tangent of an angle in degrees are wrong numbers that look right; `radians(…)` converts.',
+    'sin(deg)',
+  ),
+  'angle-beyond-turn': hint(
+    '{subject} goes beyond a full turn in radians.{count} If it is in degrees, convert it.',
+    'Angles in radians seldom go beyond 2π. A unit of deg or ° on the column makes this certain.',
+    'sin(big)',
+  ),
+  'negative-interval': hint(
+    '{subject}.{count}',
+    'An end before its start is often two dates in the wrong columns, or one typed wrongly.',
+    'days_between(d, e)',
+  ),
+  'weights-total': hint(
+    'The weights make {total}, not 100 %.',
+    'The score is then not on the scale of its parts. Weights count exactly as written.',
+    'weighted(a at 50%, b at 40%)',
+  ),
+  'no-separator': hint(
+    '{left} and {right} are joined with nothing between them.',
+    'Values run into each other, and different rows can make the same text: `1` and `23` read like `12` and `3`.',
+    't & a',
+  ),
+  'share-of-itself': hint(
+    '{name} divided by itself is 1 on every row; for its part of the total write {near}.',
+    'A formula reads one row; the total of a column is an aggregate.',
+    '100 * b / b',
+  ),
+  'total-of-ratio': hint(
+    'This adds up {name}, which is a ratio; the ratio of the totals is {near}.',
+    'Ratios of rows of different size do not add up: two hives with 10 kg a frame are not one with 20.',
+  ),
+  'same-on-every-row': hint(
+    'This is the same on every row; a tally keeps it once.',
+    'Nothing in the formula depends on the row. A tally is kept once for the table and shown in its totals line.',
+    'sum(a)',
+  ),
+  'numbers-as-text': hint(
+    '{count} of {name} look like numbers but are text.',
+    'Texts cannot be added up, and sort by their signs: 10 before 9. Codes with leading zeros do not count as numbers.',
+  ),
+  fractions: warning(
+    '{count} of {name} would have a fraction, which a whole-number column does not take; they count as errors.',
+    'Nothing is cut off silently. The column becomes a number column, or its formula says how to round.',
+  ),
+  misfits: warning(
+    '{count} of {name} hold text that is not {expected}, such as {sample}; they count as errors.',
+    'The text is kept as it came. Type it again, or take it apart in a further column.',
+  ),
+  'short-rows': warning(
+    '{count} shorter than the header, the first in line {line}; missing cells are blank.',
+    'Often the rest of the row stands in the next line, or a separator is missing.',
+  ),
+  'guessed-delimiter': hint(
+    'The header has no comma, so {found} was taken as the delimiter; if that is wrong, say which it is.',
+    'With --delimiter the guess is not needed.',
+  ),
+  'unnamed-column': hint(
+    'Column {place} has no name in the header; it is called {name}.',
+    'A name of its own makes formulas readable.',
+  ),
+  'nested-values': hint(
+    '{count} kept as JSON text.',
+    'A cell holds one value; lists and objects are kept as the text they were.',
+  ),
+} as const satisfies Record<string, CodeRecord>

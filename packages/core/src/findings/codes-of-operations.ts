@@ -1,0 +1,28 @@
+import { type CodeRecord, error } from './code-record.js'
+
+/** Why an operation is refused; the workbook is then as it was. */
+export const CODES_OF_OPERATIONS = {
+  'bad-operation': error('{place}: {reason}', 'The operation is not of the shape that its page describes.'),
+  'bad-value': error('{place} cannot hold {found}: {reason}', 'A cell takes a number, a text, true or false, or null for blank.'),
+  'unknown-column': error(
+    'Table {table} has no column called {name}.{hint}',
+    'Names are found in any case; the nearest is named.',
+  ),
+  'unknown-row': error('Table {table} has no row with id {row}.', 'Ids are never used again, so the row may have been removed.'),
+  'calculated-cell': error(
+    '{name} is calculated, so a cell of it cannot be typed over. Its formula is: {formula}',
+    'Change its sources or its formula, or detach the column, which keeps its values and drops the formula.',
+  ),
+  'column-in-use': error(
+    '{name} is used by {users}, so it cannot be removed by itself.',
+    'There are three ways on: hide it, detach the columns that use it (they keep their values), or remove them with it.',
+  ),
+  'column-has-values': error(
+    '{name} holds {count} values that a formula would overwrite. Add the formula as a new column instead.',
+    'Values that were typed or read are never overwritten by a formula.',
+  ),
+  'unexpected-revision': error(
+    'The workbook is at revision {revision}, not {expected} as expected: someone changed it since.',
+    'Look at what has changed, and do it again.',
+  ),
+} as const satisfies Record<string, CodeRecord>
