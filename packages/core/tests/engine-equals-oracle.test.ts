@@ -1,7 +1,8 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { CellFault, type ShownValue, Workbook } from '../src/index.js'
+import { CellFault, FUNCTIONS, type ShownValue, Workbook } from '../src/index.js'
 import { askOracle, type Result } from './helpers/oracle.js'
+import { ORACLE_FUNCTIONS } from './helpers/oracle-functions.js'
 import { randomFormulas, randomRow, SOURCE_COLUMNS, type SourceCell } from './helpers/random-formulas.js'
 
 /** Raise it for a long run: RUNS=100000 npx vitest run --project core engine-equals-oracle */
@@ -55,3 +56,14 @@ test.each(['number', 'text', 'boolean', 'date'] as const)(
     )
   },
 )
+
+test('the oracle knows every function of one row but those that follow the clock', () => {
+  const own = ['if', 'coalesce', 'first_of', 'blank_if', 'if_error', 'concat', 'join', 'today', 'now', 'random', 'random_between']
+  const across = FUNCTIONS.filter((record) => record.family === 'across').map((record) => record.name)
+  const rowLevel = FUNCTIONS.filter((record) => record.form !== 'aggregate' && record.form !== 'ordered').map(
+    (record) => record.name,
+  )
+  expect(
+    rowLevel.filter((name) => !own.includes(name) && !across.includes(name) && ORACLE_FUNCTIONS[name] === undefined),
+  ).toEqual([])
+})
