@@ -1,10 +1,12 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { checkFormula, parseFormula } from '../src/formula/index.js'
+import { checkFormula, completeFormula, explainFormula, formatFormula, parseFormula, tokenKinds } from '../src/formula/index.js'
 import { Workbook } from '../src/index.js'
 import { combScopes } from './helpers/book-of-tables.js'
 import { previewOf, resultOf } from './helpers/one-row.js'
 
+/** A long run: RUNS=1000000 npx vitest run --project core hostile --testTimeout 3000000 */
+const numRuns = Number(process.env.RUNS ?? 3000)
 const comb = combScopes('inspections')
 
 describe('formulas from anyone', () => {
@@ -74,13 +76,17 @@ describe('formulas from anyone', () => {
     fc.assert(
       fc.property(text, (formula) => {
         const { findings } = checkFormula(parseFormula(formula), comb)
+        formatFormula(formula)
+        explainFormula(formula, comb)
+        tokenKinds(formula, comb)
+        completeFormula(formula, formula.length >> 1, comb)
         for (const { from = 0, to = 0 } of findings) {
           expect(from).toBeGreaterThanOrEqual(0)
           expect(to).toBeGreaterThanOrEqual(from)
           expect(to).toBeLessThanOrEqual(formula.length)
         }
       }),
-      { numRuns: 3000 },
+      { numRuns },
     )
   })
 

@@ -1,3 +1,4 @@
+import { isReservedWord } from '../../values/index.js'
 import type { FormulaReader } from './reader.js'
 import type { NamePart } from './tree.js'
 
@@ -9,9 +10,19 @@ export function readPath(reader: FormulaReader): readonly [NamePart, ...NamePart
       reader.report('expected-value', { place: 'after "."', found: reader.found() }, reader.here)
       break
     }
+    reportReserved(reader)
     parts.push(readNamePart(reader))
   }
   return parts
+}
+
+/** A word of the language is no name, behind a dot either. */
+function reportReserved(reader: FormulaReader): void {
+  const { here } = reader
+  if (here.kind !== 'name' || here.quoted || !isReservedWord(here.word)) return
+  const near = `\`${here.name}\``
+  const fixes = [{ title: `Write ${near}`, edits: [{ from: here.from, to: here.to, insert: near }] }]
+  reader.report('reserved-word', { found: `"${here.word}"`, near }, here, fixes)
 }
 
 /** One name, which stands here. */
