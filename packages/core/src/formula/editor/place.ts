@@ -48,11 +48,11 @@ function levelAt(parsed: Parsed, node: Syntax, offset: number, level: NameLevel)
   return child === undefined ? inside : levelAt(parsed, child, offset, inside)
 }
 
-/** True when a place lies in a node; an unfinished one at the end goes on over the space behind it. */
+/** True when a place lies in a node; what is not finished yet goes on: an open parenthesis to the end, a name over spaces. */
 function reaches(text: string, node: Syntax, offset: number): boolean {
   if (offset < node.from) return false
-  const isClosed = (node.kind === 'call' || node.kind === 'group') && text[node.to - 1] === ')'
-  return isClosed ? offset < node.to : offset <= node.to || text.slice(node.to, offset).trim() === ''
+  if (node.kind === 'call' || node.kind === 'group') return text[node.to - 1] !== ')' || offset < node.to
+  return offset <= node.to || text.slice(node.to, offset).trim() === ''
 }
 
 /** The names inside a call: those of the rows it reads, where it reads several. */
