@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest'
 import { formatOfInput } from './options/input-format.js'
 import { makePaint } from './terminal/paint.js'
 import { tableText } from './terminal/table-text.js'
-import { tableNameOf } from './verbs/calc/load.js'
+import { tableNameOf } from './input/load.js'
 import { splitNames } from './verbs/calc/names.js'
 
 test.each([

@@ -11,10 +11,10 @@ test.each<[string, string[]]>([
   const { code, out, err } = await mellow(args)
   expect([code, err]).toEqual([0, ''])
   expect(out).toContain('mellow calc inspections.csv')
-  for (const verb of ['calc', 'functions', 'demo', 'help']) expect(out).toContain(`  ${verb}`)
+  for (const verb of ['calc', 'explain', 'functions', 'demo', 'help']) expect(out).toContain(`  ${verb}`)
 })
 
-test.each(['calc', 'functions', 'demo'])('help %s has an example', async (verb) => {
+test.each(['calc', 'explain', 'functions', 'demo'])('help %s has an example', async (verb) => {
   const [help, option] = await Promise.all([mellow(['help', verb]), mellow([verb, '--help'])])
   expect([help.code, help.err]).toEqual([0, ''])
   expect(help.out).toMatch(/Examples?:\n {2}mellow /)

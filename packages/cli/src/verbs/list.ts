@@ -29,6 +29,12 @@ export const VERBS: readonly Verb[] = [
     load: async () => (await import('./calc/command.js')).calcCommand,
   },
   {
+    name: 'explain',
+    form: '<formula>',
+    summary: 'say in plain English what a formula does',
+    load: async () => (await import('./explain/command.js')).explainCommand,
+  },
+  {
     name: 'functions',
     form: '[words...]',
     summary: 'list and search the functions of formulas',

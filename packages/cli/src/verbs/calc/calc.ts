@@ -9,6 +9,7 @@ import {
   type Severity,
   Workbook,
 } from 'mellow-abacus'
+import { fileOperations, loadFile, tableNameOf } from '../../input/load.js'
 import { surroundings, wholeNumber } from '../../options/reading-options.js'
 import { findingsJson, findingText, placeOf } from '../../terminal/findings.js'
 import type { Io } from '../../terminal/io.js'
@@ -19,7 +20,6 @@ import { SHOWN_ROWS, tableText } from '../../terminal/table-text.js'
 import { ExitCode } from '../../terminal/usage.js'
 import type { CalcArguments } from './command.js'
 import { type DefinitionFault, type GivenDefinition, givenDefinitions } from './definitions.js'
-import { loadFile, tableNameOf } from './load.js'
 import { splitNames } from './names.js'
 
 /** Something to say, with where it stands and the formula it points into. */
@@ -97,15 +97,6 @@ function queryOf(args: CalcArguments): Omit<Query, 'table' | 'limit'> {
     ...(args.order !== undefined && { order: args.order }),
     ...(args.columns !== undefined && { columns: splitNames(args.columns) }),
   }
-}
-
-function fileOperations(table: string, read: FileTable): OperationInput[] {
-  const columns = read.columns.map(({ name, column }) => ({ name, ...(column !== null && { type: column.type }) }))
-  const block = Object.fromEntries(read.columns.flatMap(({ name, column }) => (column === null ? [] : [[name, column]])))
-  return [
-    { op: 'add-table', table, columns },
-    { op: 'insert-rows', table, block, count: read.rowCount },
-  ]
 }
 
 /** The columns to add; a definition that replaces a column of the file stands in its place and reads it by its own name. */

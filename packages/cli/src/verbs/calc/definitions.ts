@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { type Finding, parseDefinition, splitDefinitions } from 'mellow-abacus'
+import { readReason } from '../../input/read-reason.js'
 import { UsageFault } from '../../terminal/usage.js'
 
 /** A definition of the command line or of a formulas file, with where it stands. */
@@ -41,12 +42,4 @@ function readText(file: string): string {
   } catch (error) {
     throw new UsageFault(`cannot read ${file}: ${readReason(error)}`)
   }
-}
-
-/** Why a file cannot be read, in plain words. */
-export function readReason(error: unknown): string {
-  const { code, message } = error as NodeJS.ErrnoException
-  if (code === 'ENOENT') return 'there is no such file.'
-  if (code === 'EISDIR') return 'it is a folder.'
-  return code === 'EACCES' ? 'it may not be read.' : message
 }

@@ -43,7 +43,7 @@ function lineText(record: FunctionRecord, paint: Paint): string {
     .map((one) => (one.optional ? `[${one.name}]` : one.repeats ? `${one.name} …` : one.name))
     .join(', ')
   const form = `${record.name}(${parameters})`
-  return `  ${paint.calculated(form.padEnd(38))} ${record.doc.split(/[.;](?:\s|$)/)[0]}\n`
+  return `  ${paint.calculated(form.padEnd(38))} ${record.doc.split(/[.;:](?:\s|$)/)[0]}\n`
 }
 
 function recordText(record: FunctionRecord, paint: Paint): string {

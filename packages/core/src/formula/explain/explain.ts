@@ -1,7 +1,7 @@
 import { functionNamed } from '../../functions/index.js'
-import { type CheckedFormula, checkFormula, type Scope } from '../check/index.js'
+import { type CheckedFormula, checkFormula, type ExpressionType, type Scope } from '../check/index.js'
 import { childrenOf, parseFormula, type Syntax } from '../syntax/index.js'
-import { phrase } from './phrases.js'
+import { hasWords, phrase } from './phrases.js'
 
 /** One line of an explanation; `depth` is how far it is set in. */
 export interface ExplanationLine {
@@ -15,6 +15,8 @@ export interface Explanation {
   readonly lines: readonly ExplanationLine[]
   /** Where the result is blank or an error, and what the functions used do. */
   readonly notes: readonly string[]
+  /** Type of the result; `unknown` where the formula has mistakes. */
+  readonly type: ExpressionType
 }
 
 /** Explains a formula in the names of a table. A formula with mistakes is explained as far as it can be read. */
@@ -52,11 +54,11 @@ export function explainFormula(text: string, scope: Scope): Explanation {
     } else add(depth + 1, `otherwise: ${phrase(choice.otherwise, context)}`)
   }
   whole(parsed.tree, 0, '')
-  return { lines, notes: notesOf(parsed.tree, checked, text) }
+  return { lines, notes: notesOf(parsed.tree, checked, text), type: checked.expression.type }
 }
 
 /** The explanation as text, set in by two spaces a level, the notes below it. */
-export function explanationText({ lines, notes }: Explanation): string {
+export function explanationText({ lines, notes }: Pick<Explanation, 'lines' | 'notes'>): string {
   return [...lines.map(({ depth, text }) => '  '.repeat(depth) + text), ...(notes.length > 0 ? [''] : []), ...notes].join('\n')
 }
 
@@ -115,7 +117,7 @@ function notesOf(tree: Syntax, checked: CheckedFormula, text: string): string[] 
   const functions = new Set(all.flatMap((node) => (node.kind === 'call' ? [node.name.name.toLowerCase()] : [])))
   for (const name of functions) {
     const record = functionNamed(name)
-    if (record !== undefined && name !== 'if') notes.push(`${record.name}: ${record.doc}`)
+    if (record !== undefined && !hasWords(record)) notes.push(`${record.name}: ${record.doc}`)
   }
   return notes
 }

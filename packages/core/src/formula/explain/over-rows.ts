@@ -28,6 +28,11 @@ const NOUNS: Readonly<Record<string, string>> = {
   dense_rank: 'the rank without gaps by',
 }
 
+/** True for functions of several rows that are said in words. */
+export function hasNoun(name: string): boolean {
+  return Object.hasOwn(NOUNS, name) || ['count', 'any', 'all', 'row_number', 'lag', 'lead'].includes(name)
+}
+
 /** A function of several rows in a sentence: what of which rows, under which condition, in which groups and order. */
 export function overRowsPhrase(
   node: CallNode,

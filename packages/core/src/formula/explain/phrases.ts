@@ -1,8 +1,8 @@
-import { functionNamed, isOverRows } from '../../functions/index.js'
+import { type FunctionRecord, functionNamed, isOverRows } from '../../functions/index.js'
 import { displayScalar, type Scalar } from '../../values/index.js'
 import { isKeywordPart, type Scope } from '../check/index.js'
 import type { Clause, Syntax } from '../syntax/index.js'
-import { overRowsPhrase } from './over-rows.js'
+import { hasNoun, overRowsPhrase } from './over-rows.js'
 
 /** What phrases are made from. */
 export interface PhraseContext {
@@ -187,6 +187,11 @@ const SAYINGS: Readonly<Record<string, (args: readonly string[]) => string>> = {
   max_of: (values) => `the largest of ${values.join(', ')}`,
   weighted: (values) => `the weighted sum of ${values.join(', ')}`,
   points_of: (values) => `the points of ${values.join(', ')} per points possible`,
+}
+
+/** True for functions that are said in words of their own, so that their name need not be explained. */
+export function hasWords(record: FunctionRecord): boolean {
+  return Object.hasOwn(SAYINGS, record.name) || hasNoun(record.name)
 }
 
 /** A unit written out as text, without its quotes. */

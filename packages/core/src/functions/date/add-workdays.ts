@@ -7,7 +7,7 @@ export const addWorkdays = defineFunction({
   name: 'add_workdays',
   family: 'date',
   signature: '(date: date | datetime, days: number, holidays?: rows, weekend?: text) -> same',
-  doc: 'The so-manieth working day after a date, or before it when negative; 0 leaves the date as it is.',
+  doc: 'The date so many working days later, or earlier when negative; 0 leaves the date as it is.',
   blanks: 'any blank argument gives blank',
   errors: ['out-of-range'],
   examples: [

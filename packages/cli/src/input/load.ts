@@ -1,13 +1,14 @@
 import { createReadStream, statSync } from 'node:fs'
 import { basename } from 'node:path'
 import { type FileTable, ReadFault, readTable } from '@mellow-abacus/files'
-import { formatOfInput } from '../../options/input-format.js'
-import { readingOptions } from '../../options/reading-options.js'
-import type { Io } from '../../terminal/io.js'
-import { startBar } from '../../terminal/progress.js'
-import { UsageFault } from '../../terminal/usage.js'
-import type { CalcArguments } from './command.js'
-import { readReason } from './definitions.js'
+import type { OperationInput } from 'mellow-abacus'
+import type { ReadingArguments } from '../options/declared-options.js'
+import { formatOfInput } from '../options/input-format.js'
+import { readingOptions } from '../options/reading-options.js'
+import type { Io } from '../terminal/io.js'
+import { startBar } from '../terminal/progress.js'
+import { UsageFault } from '../terminal/usage.js'
+import { readReason } from './read-reason.js'
 
 /** The name a file's table gets: the file's, without folder and ending; standard input is `input`. */
 export function tableNameOf(path: string): string {
@@ -15,7 +16,7 @@ export function tableNameOf(path: string): string {
 }
 
 /** Reads the file of a command. Errors: UsageFault naming the file, and the line where it is known. */
-export async function loadFile(path: string, args: CalcArguments, zone: string, io: Io): Promise<FileTable> {
+export async function loadFile(path: string, args: ReadingArguments, zone: string, io: Io): Promise<FileTable> {
   const options = readingOptions(args, zone)
   const shown = path === '-' ? 'standard input' : path
   const size = path === '-' ? 0 : fileSize(path)
@@ -43,4 +44,14 @@ function fileSize(path: string): number {
     throw new UsageFault(`cannot read ${path}: ${readReason(error)}`)
   }
   throw new UsageFault(`cannot read ${path}: it is a folder.`)
+}
+
+/** What makes a table of a file in a workbook. */
+export function fileOperations(table: string, read: FileTable): OperationInput[] {
+  const columns = read.columns.map(({ name, column }) => ({ name, ...(column !== null && { type: column.type }) }))
+  const block = Object.fromEntries(read.columns.flatMap(({ name, column }) => (column === null ? [] : [[name, column]])))
+  return [
+    { op: 'add-table', table, columns },
+    { op: 'insert-rows', table, block, count: read.rowCount },
+  ]
 }

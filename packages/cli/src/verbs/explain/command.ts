@@ -1,0 +1,47 @@
+import { Command, Option } from 'commander'
+import {
+  addReadingOptions,
+  addSurroundingOptions,
+  type ReadingArguments,
+  type SurroundingArguments,
+} from '../../options/declared-options.js'
+import type { VerbTools } from '../list.js'
+
+/** Everything `mellow explain` is told. */
+export interface ExplainArguments extends ReadingArguments, SurroundingArguments {
+  readonly with: readonly string[]
+  readonly strict?: boolean
+  readonly findings?: 'json'
+  readonly color: boolean
+}
+
+/** The verb `explain`: a formula in plain English. */
+export function explainCommand({ io, finish }: VerbTools): Command {
+  const command = new Command('explain')
+    .description('Says in plain English what a formula does. With tables its names are checked too; the first is its own.')
+    .argument('<formula>', "a formula, or a definition 'name = formula'")
+    .option(
+      '--with <table=file>',
+      'a table that the formula may read; may be repeated, the first is the table of the formula',
+      (value: string, before: readonly string[]) => [...before, value],
+      [],
+    )
+    .option('--strict', 'refuse on warnings too')
+    .addOption(new Option('--findings <format>', 'findings as JSON on standard error, and nothing else there').choices(['json']))
+    .option('--no-color', 'no colours')
+  addSurroundingOptions(addReadingOptions(command))
+  command.addHelpText(
+    'after',
+    `
+Examples:
+  mellow explain '100 * mites per bees_sampled'
+  mellow explain "case when moisture < 18 then 'good' when moisture < 20 then 'fair' else 'wet' end" --with batches=batches.csv
+  mellow explain 'count(every weather where day > this.last_seen)' --with hives=hives.csv --with weather=weather.csv
+`,
+  )
+  return command.action(async (formula: string, args: ExplainArguments) => {
+    if (!args.color) io.colours = false
+    const { runExplain } = await import('./explain.js')
+    finish(await runExplain(formula, args, io))
+  })
+}
