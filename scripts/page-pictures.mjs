@@ -4,10 +4,16 @@ import { openPage } from './open-page.mjs'
 
 const at = (name) => fileURLToPath(new URL(`../docs/screenshots/${name}.png`, import.meta.url))
 const { page, faults, close } = await openPage()
-await page.fill('textarea', 'risk = if(infestation > 2 and stores_kg < 8, "high", "low")')
+const field = page.getByLabel('add a column to inspections')
+await field.click()
+await page.keyboard.type('risk = if(infestation > 2 and sto')
+await page.waitForTimeout(400)
+await page.screenshot({ path: at('desk-completion') })
+await page.keyboard.press('Enter')
+await field.fill('risk = if(infestation > 2 and stores_kg < 8, "high", "low")')
 await page.waitForTimeout(300)
 await page.screenshot({ path: at('desk-definition') })
-await page.fill('textarea', '')
+await field.fill('')
 await page.click('#cell-12-2')
 for (const text of ['12', '300']) {
   await page.keyboard.press('Enter')

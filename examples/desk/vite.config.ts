@@ -6,6 +6,6 @@ const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src
 
 export default defineConfig({
   plugins: [react()],
-  build: { target: 'es2023', chunkSizeWarningLimit: 700 },
+  build: { target: 'es2023', chunkSizeWarningLimit: 1100 },
   preview: { headers: { 'Content-Security-Policy': policy } },
 })

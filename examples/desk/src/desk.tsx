@@ -6,6 +6,11 @@ import { Grid } from './grid/grid'
 import { BeadFacts } from './rod/bead-facts'
 import { Rod } from './rod/rod'
 
+/** True for the editor of formulas, whose events come from its shadow root. */
+function isEditor(target: EventTarget | null): boolean {
+  return target instanceof HTMLElement && target.classList.contains('formula-editor')
+}
+
 /** The page: a table to pick, the rod of its beads, a definition to type, and the rows. */
 export function Desk({ book }: { book: Workbook }) {
   const handle = useBook(book)
@@ -20,7 +25,7 @@ export function Desk({ book }: { book: Workbook }) {
     const onKey = (event: KeyboardEvent): void => {
       if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return
       // In a text field the field's own undo is meant.
-      if (event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement) return
+      if (event.target instanceof HTMLInputElement || isEditor(event.target)) return
       event.preventDefault()
       turn(event.shiftKey ? 'redo' : 'undo')
     }
@@ -59,11 +64,16 @@ export function Desk({ book }: { book: Workbook }) {
       <Rod table={table} picked={pickedColumn} onPick={setPicked} />
       <section className="workbench">
         <DefinitionPanel key={tableName} handle={handle} tableName={tableName} onAdded={setPicked} />
-        <BeadFacts table={table} picked={pickedColumn} handle={handle} />
+        <BeadFacts table={table} picked={pickedColumn} handle={handle} onPick={setPicked} />
       </section>
       <Grid key={`rows of ${tableName}`} handle={handle} tableName={tableName} picked={pickedColumn} onPick={setPicked} />
       <output className={`notice ${handle.notice?.kind ?? ''}`} aria-live="polite">
         {handle.notice === null ? 'Arrow keys move, Enter edits a source cell, Escape gives up.' : handle.notice.text}
+        {handle.notice?.fixes.map((fix) => (
+          <button type="button" key={fix.title} onClick={() => handle.applyFix(fix)}>
+            {fix.title}
+          </button>
+        ))}
       </output>
     </main>
   )

@@ -114,7 +114,7 @@ test('a definition shows findings while it is typed, then real rows, and is adde
   await field.fill('risk = if(infestatoin > 2, "high", "low")')
   expect(await page.locator('.definition .findings').innerText()).toContain('Nearest name: infestation')
   await page.getByRole('button', { name: 'Use infestation' }).click()
-  expect(await field.inputValue()).toBe('risk = if(infestation > 2, "high", "low")')
+  expect(await field.innerText()).toBe('risk = if(infestation > 2, "high", "low")')
   expect(await page.locator('.definition .findings').innerText()).toMatch(
     /A blank infestation falls into the last branch\. This happens on \d+ rows\./,
   )
@@ -163,10 +163,64 @@ test('arrow keys move through the grid and along the rod', async () => {
   expect(await page.locator('.thread.dependant').count()).toBe(2)
 })
 
-test('removing a column that is used is refused with its users', async () => {
+test('the editor offers names, explains them, shows the form of a call, and tidies', async () => {
+  const field = page.getByLabel('add a column to inspections')
+  await field.click()
+  await page.keyboard.type('load = round(100*samp')
+  await page.locator('.cm-tooltip-autocomplete li').first().waitFor()
+  expect(await page.locator('.cm-tooltip-autocomplete li').allInnerTexts()).toEqual([expect.stringContaining('bees_sampled')])
+  expect(await page.locator('.note.form b').innerText()).toBe('value: number')
+  await page.waitForTimeout(150)
+  await page.keyboard.press('Enter')
+  await page.keyboard.type(', 1')
+  expect(await page.locator('.note.form b').innerText()).toBe('digits?: number')
+  await page.keyboard.type(')')
+  expect(await field.innerText()).toBe('load = round(100*bees_sampled, 1)')
+  await page.getByRole('button', { name: 'tidy' }).click()
+  expect(await field.innerText()).toBe('load = round(100 * bees_sampled, 1)')
+  expect(await page.locator('.token-column').innerText()).toBe('bees_sampled')
+  await page.locator('.token-column').hover()
+  expect(await page.locator('.note-title').innerText()).toBe('bees_sampled')
+  await page.locator('.definition').getByText('in plain English').click()
+  expect(await page.locator('.definition .explanation').innerText()).toContain(
+    '(100 times bees_sampled) rounded to 1 decimal places',
+  )
+})
+
+test('what is wrong is underlined where it stands', async () => {
+  const field = page.getByLabel('add a column to inspections')
+  await field.fill('x = mites + nothing_like_it')
+  expect(await page.locator('.cm-lintRange-error').allInnerTexts()).toEqual(['nothing_like_it'])
+  expect(await page.locator('.token-unknown').innerText()).toBe('nothing_like_it')
+})
+
+test('removing a column that is used is refused with the ways on, and one of them is taken', async () => {
   await page.locator('[data-bead="mites"]').click()
   await page.getByRole('button', { name: 'remove mites' }).click()
   expect(await notice()).toContain('mites is used by infestation')
+  await page.getByRole('button', { name: 'Detach infestation, keeping the values' }).click()
+  expect(await page.locator('[data-bead="mites"]').count()).toBe(0)
+  await page.locator('[data-bead="infestation"]').click()
+  expect(await page.locator('.facts').innerText()).toContain('source column')
+  await page.getByRole('button', { name: 'undo' }).click()
+  expect(await page.locator('.facts').innerText()).toContain('100 * mites per bees_sampled')
+})
+
+test('a column is renamed in every formula, hidden and shown, and detached', async () => {
+  await page.locator('[data-bead="mites"]').click()
+  await page.getByRole('button', { name: 'rename' }).click()
+  await page.getByLabel('new name of mites').fill('mites found')
+  await page.keyboard.press('Enter')
+  await page.locator('[data-bead="infestation"]').click()
+  expect(await page.locator('.facts .formula').innerText()).toBe('100 * `mites found` per bees_sampled')
+  await page.getByRole('button', { name: 'hide' }).click()
+  expect((await headings()).join()).not.toContain('infestation')
+  expect(await page.locator('.hidden-bead').innerText()).toContain('infestation')
+  await page.getByRole('button', { name: 'show', exact: true }).click()
+  expect((await headings()).join()).toContain('infestation')
+  await page.getByRole('button', { name: 'detach' }).click()
+  await type(0, 4, '7.5')
+  expect(await cell(0, 5)).toBe('treat')
 })
 
 test('other tables are shown too', async () => {

@@ -1,9 +1,9 @@
 import { type QueryResult, Workbook } from 'mellow-abacus'
 import { describe, expect, test } from 'vitest'
+import { tableNameOf } from './input/load.js'
 import { formatOfInput } from './options/input-format.js'
 import { makePaint } from './terminal/paint.js'
 import { tableText } from './terminal/table-text.js'
-import { tableNameOf } from './input/load.js'
 import { splitNames } from './verbs/calc/names.js'
 
 test.each([

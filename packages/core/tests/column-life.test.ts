@@ -92,7 +92,7 @@ describe('removing a column that others use', () => {
     expect(findings[0]?.message).toBe('honey_kg is used by yield, so it cannot be removed by itself.')
     expect(findings[0]?.fixes.map((fix) => fix.title)).toEqual([
       'Hide it instead',
-      'Detach yield, which keep their values',
+      'Detach yield, keeping the values',
       'Remove it with all that is calculated from it',
     ])
     expect(names(made)).toContain('honey_kg')

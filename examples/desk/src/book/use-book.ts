@@ -1,4 +1,4 @@
-import { type ChangeSet, type OperationInput, Refusal, type Workbook } from 'mellow-abacus'
+import { type ChangeSet, type Fix, type OperationInput, Refusal, type Workbook } from 'mellow-abacus'
 import { useCallback, useState, useSyncExternalStore } from 'react'
 
 /** A cell of the page: its row by id and its column by name. */
@@ -11,6 +11,8 @@ export interface CellPlace {
 export interface Notice {
   readonly kind: 'done' | 'refused'
   readonly text: string
+  /** Ways on after a refusal. */
+  readonly fixes: readonly Fix[]
 }
 
 /** The workbook as the page uses it. */
@@ -22,6 +24,8 @@ export interface BookHandle {
   readonly lastChange: ChangeSet | null
   /** Applies operations; says what followed, or why it was refused. True when it was done. */
   apply(operations: OperationInput | OperationInput[]): boolean
+  /** Applies the operations of a fix. */
+  applyFix(fix: Fix): boolean
   turn(direction: 'undo' | 'redo'): void
   refuse(text: string): void
 }
@@ -34,27 +38,34 @@ export function useBook(book: Workbook): BookHandle {
   const [lastChange, setLastChange] = useState<ChangeSet | null>(null)
 
   const tell = (change: ChangeSet | null, verb: string): void => {
-    if (change === null) return setNotice({ kind: 'refused', text: `Nothing to ${verb.toLowerCase()}.` })
+    if (change === null) return setNotice({ kind: 'refused', text: `Nothing to ${verb.toLowerCase()}.`, fixes: [] })
     setLastChange(change)
-    setNotice({ kind: 'done', text: `${verb}: ${whatFollowed(change)}` })
+    setNotice({ kind: 'done', text: `${verb}: ${whatFollowed(change)}`, fixes: [] })
+  }
+  const apply = (operations: OperationInput | OperationInput[]): boolean => {
+    try {
+      tell(book.apply(operations), 'Done')
+      return true
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error
+      const text = error.findings.map((finding) => finding.message).join(' ')
+      setNotice({
+        kind: 'refused',
+        text,
+        fixes: error.findings.flatMap((finding) => finding.fixes.filter((fix) => fix.operations !== undefined)),
+      })
+      return false
+    }
   }
   return {
     book,
     revision,
     notice,
     lastChange,
-    apply: (operations) => {
-      try {
-        tell(book.apply(operations), 'Done')
-        return true
-      } catch (error) {
-        if (!(error instanceof Refusal)) throw error
-        setNotice({ kind: 'refused', text: error.findings.map((finding) => finding.message).join(' ') })
-        return false
-      }
-    },
+    apply,
+    applyFix: (fix) => fix.operations !== undefined && apply([...fix.operations] as OperationInput[]),
     turn: (direction) => tell(direction === 'undo' ? book.undo() : book.redo(), direction === 'undo' ? 'Undo' : 'Redo'),
-    refuse: (text) => setNotice({ kind: 'refused', text }),
+    refuse: (text) => setNotice({ kind: 'refused', text, fixes: [] }),
   }
 }
 

@@ -1,19 +1,14 @@
-import { type ColumnPreview, type Finding, hasErrors, parseDefinition } from 'mellow-abacus'
-import { type KeyboardEvent, useId, useState } from 'react'
+import { applyEdits, type Fix, hasErrors } from 'mellow-abacus'
+import { useState } from 'react'
 import { useAtRevision } from '../book/use-at-revision'
 import type { BookHandle } from '../book/use-book'
+import { readDraft } from './draft'
+import { Explanation } from './explanation'
 import { FindingList } from './finding-list'
+import { FormulaEditor } from './formula-editor'
 import { PreviewTable } from './preview-table'
 
-/** What the text typed so far comes to. */
-interface Draft {
-  readonly name: string
-  readonly formula: string
-  /** Where the formula starts in the text typed. */
-  readonly formulaFrom: number
-  readonly findings: readonly Finding[]
-  readonly preview: ColumnPreview | null
-}
+const NO_FINDINGS: readonly never[] = []
 
 /** The place where a definition is typed: findings while typing, and real rows before anything is added. */
 export function DefinitionPanel({
@@ -26,9 +21,18 @@ export function DefinitionPanel({
   onAdded: (column: string) => void
 }) {
   const [text, setText] = useState('')
-  const field = useId()
   const table = handle.book.table(tableName)
+  const language = handle.book.language(tableName)
   const draft = useAtRevision(handle.revision, text, () => readDraft(handle, tableName, text))
+  const shifted = useAtRevision(handle.revision, `spans of ${text}`, () =>
+    draft === null
+      ? NO_FINDINGS
+      : draft.findings.map((one) => ({
+          ...one,
+          ...(one.from !== undefined && { from: one.from + draft.formulaFrom }),
+          ...(one.to !== undefined && { to: one.to + draft.formulaFrom }),
+        })),
+  )
   const isTaken = draft !== null && table.columns.some((column) => column.name.toLowerCase() === draft.name.toLowerCase())
   const canAdd = draft?.preview != null && !hasErrors(draft.findings) && !isTaken
 
@@ -39,31 +43,40 @@ export function DefinitionPanel({
       setText('')
     }
   }
-  const onKeyDown = (event: KeyboardEvent): void => {
-    if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
-      event.preventDefault()
-      add()
-    }
-  }
-  const useFix = (formula: string): void => {
+  const setFormula = (formula: string): void => {
     if (draft !== null) setText(text.slice(0, draft.formulaFrom) + formula)
   }
+  const useFix = (fix: Fix): void => {
+    if (fix.edits !== undefined) setFormula(applyEdits(draft?.formula ?? '', fix.edits))
+    else handle.applyFix(fix)
+  }
+  const tidy = draft === null || draft.name === '' ? null : language.format(draft.formula)
   return (
     <section className="definition">
       <div className="definition-line">
-        <label htmlFor={field}>add a column to {tableName}</label>
-        <textarea
-          id={field}
-          rows={2}
-          spellCheck={false}
-          placeholder="name = formula, for example  frames_left = 10 - brood_frames"
+        <span>add a column to {tableName}</span>
+        <FormulaEditor
+          label={`add a column to ${tableName}`}
+          hint="name = formula, for example  frames_left = 10 - brood_frames"
           value={text}
-          onChange={(event) => setText(event.target.value)}
-          onKeyDown={onKeyDown}
+          findings={shifted}
+          language={() => handle.book.language(tableName)}
+          onChange={setText}
+          onSubmit={add}
         />
-        <button type="button" disabled={!canAdd} onClick={add} title="Ctrl+Enter">
-          add column
-        </button>
+        <div className="definition-buttons">
+          <button type="button" disabled={!canAdd} onClick={add} title="Ctrl+Enter">
+            add column
+          </button>
+          <button
+            type="button"
+            disabled={tidy === null || tidy === draft?.formula}
+            onClick={() => setFormula(tidy ?? '')}
+            title="Even spacing and line breaks"
+          >
+            tidy
+          </button>
+        </div>
       </div>
       {draft !== null && (
         <>
@@ -77,6 +90,7 @@ export function DefinitionPanel({
                 {draft.preview.errors === 1 ? 'error' : 'errors'}, about {draft.preview.bytes.toLocaleString('en')} bytes. Nothing
                 is added yet.
               </p>
+              <Explanation explanation={language.explain(draft.formula)} />
               <PreviewTable preview={draft.preview} name={draft.name} table={table} />
             </>
           )}
@@ -84,13 +98,4 @@ export function DefinitionPanel({
       )}
     </section>
   )
-}
-
-function readDraft(handle: BookHandle, tableName: string, text: string): Draft | null {
-  if (text.trim() === '') return null
-  const definition = parseDefinition(text)
-  if ('findings' in definition) return { name: '', formula: text, formulaFrom: 0, findings: definition.findings, preview: null }
-  const { name, formula, formulaFrom } = definition
-  const preview = handle.book.previewColumn(tableName, { name, formula })
-  return { name, formula, formulaFrom, findings: preview.findings, preview }
 }

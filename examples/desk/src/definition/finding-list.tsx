@@ -1,6 +1,6 @@
-import { applyEdits, caretLines, type Finding } from 'mellow-abacus'
+import { caretLines, type Finding, type Fix } from 'mellow-abacus'
 
-/** Findings with the place in the formula, and a button for each fix that edits its text. */
+/** Findings with the place in the formula, and a button for each fix. */
 export function FindingList({
   findings,
   formula,
@@ -8,7 +8,7 @@ export function FindingList({
 }: {
   findings: readonly Finding[]
   formula: string | undefined
-  onFix: ((formula: string) => void) | undefined
+  onFix: (fix: Fix) => void
 }) {
   return (
     <ul className="findings">
@@ -21,15 +21,13 @@ export function FindingList({
           {formula !== undefined && finding.from !== undefined && finding.to !== undefined && (
             <Carets text={formula} from={finding.from} to={finding.to} />
           )}
-          {formula !== undefined &&
-            onFix !== undefined &&
-            finding.fixes.map((fix) =>
-              fix.edits === undefined ? null : (
-                <button type="button" key={fix.title} onClick={() => onFix(applyEdits(formula, fix.edits ?? []))}>
-                  {fix.title}
-                </button>
-              ),
-            )}
+          {finding.fixes.map((fix) =>
+            fix.edits !== undefined && formula === undefined ? null : (
+              <button type="button" key={fix.title} onClick={() => onFix(fix)}>
+                {fix.title}
+              </button>
+            ),
+          )}
         </li>
       ))}
     </ul>

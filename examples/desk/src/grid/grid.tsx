@@ -27,7 +27,7 @@ export function Grid({
 }) {
   const { book, revision, lastChange } = handle
   const table = book.table(tableName)
-  const { columns } = table
+  const columns = table.columns.filter((column) => column.properties.hidden !== true)
   const order = useOrder(book, tableName, revision)
   const [total, setTotal] = useState<Total>('sum')
   const [at, setAt] = useState({ place: 0, column: 0 })
@@ -205,7 +205,8 @@ export function Grid({
 /** The text an edit of a cell begins with: the value in full, not as it is shown. */
 function startText(column: ColumnView, row: number): string {
   const stored = column.stored(row)
-  return stored === null ? '' : typeof stored === 'object' ? stored.misfit : String(stored)
+  if (stored === null || typeof stored !== 'object') return stored === null ? '' : String(stored)
+  return 'misfit' in stored ? stored.misfit : ''
 }
 
 function clamp(value: number, count: number): number {

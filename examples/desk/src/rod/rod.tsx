@@ -46,7 +46,7 @@ export function Rod({ table, picked, onPick }: { table: TableView; picked: strin
               type="button"
               key={column.name}
               data-bead={column.name}
-              className={`bead ${state} ${isPicked ? 'picked' : ''} ${picked !== null && !isPicked && !touched.has(index) ? 'apart' : ''}`}
+              className={`bead ${state} ${column.properties.hidden === true ? 'hidden-bead' : ''} ${isPicked ? 'picked' : ''} ${picked !== null && !isPicked && !touched.has(index) ? 'apart' : ''}`}
               aria-pressed={isPicked}
               tabIndex={isPicked || (picked === null && index === 0) ? 0 : -1}
               title={column.formula ?? 'source column'}

@@ -79,7 +79,7 @@ function inUse(table: TableModel, column: ColumnModel, users: readonly Owned[]):
   const place = { table: table.name, column: column.name }
   const fixes: Fix[] = [
     { title: 'Hide it instead', operations: [{ op: 'change-column', ...place, set: { hidden: true } }] },
-    { title: `Detach ${names}, which keep their values`, operations: [{ op: 'remove-column', ...place, dependants: 'detach' }] },
+    { title: `Detach ${names}, keeping the values`, operations: [{ op: 'remove-column', ...place, dependants: 'detach' }] },
     {
       title: 'Remove it with all that is calculated from it',
       operations: [{ op: 'remove-column', ...place, dependants: 'remove' }],

@@ -20,6 +20,8 @@ type CallNode = Syntax & { kind: 'call' }
 export function checkCall(context: CheckContext, node: CallNode): Checked {
   const record = functionNamed(node.name.name)
   if (record === undefined) return unknownFunction(context, node)
+  // A call that is still being written is told by its open parenthesis alone.
+  if (context.text[node.to - 1] !== ')') return leftUnknown(context, node)
   const clausesAreRight = clausesFit(context, record, node)
   if (isOverRows(record)) {
     const counted = node.args.filter((arg) => !(arg.kind === 'name' && arg.every && arg.parts.length === 1)).length
