@@ -333,6 +333,8 @@ table('§4 across one row', [
   ["min_of('b', 'Z', no_text)", 'Z'],
   ['weighted(a at 60%, none at 40%)', 7],
   ['weighted(none at 60%, none at 40%)', null],
+  // Found by a million random formulas: the number and the word behind it are one piece.
+  ['weighted(a at 1blanks as zero)', 'refused: bad-number expected-word'],
   ['weighted(a at 60%, b at -10%)', 7 * 0.6 - 0.2],
   ['points_of(a out of 10, none out of 5)', 0.7],
   ['points_of(a out of 10, none out of 4, blanks as zero)', 0.5],

@@ -87,12 +87,17 @@ function reportMissingAmount(context: CheckContext, record: FunctionRecord, arg:
   context.report('amount-expected', { name: record.name, expected }, arg)
 }
 
+const numberText = /^\d+(?:\.\d+)?(?:[eE][+-]?\d+)?%?$/
+
 /** A weight or maximum as it is written, or null after saying that it is no literal. */
 function literalAmount(context: CheckContext, node: Syntax): ExactDecimal | null {
   const isMinus = node.kind === 'unary' && node.operator === '-'
   const literal = isMinus ? node.operand : node
   if (literal.kind === 'literal' && literal.type === 'number') {
-    const { digits, scale } = exactDecimal(context.source(literal))
+    const written = context.source(literal)
+    // A number that is not written as formulas write it has its finding already.
+    if (!numberText.test(written)) return null
+    const { digits, scale } = exactDecimal(written)
     return { digits: isMinus ? -digits : digits, scale }
   }
   if (node.kind !== 'missing') context.report('constant-expected', { place: 'A weight or maximum', expected: 'a number' }, node)

@@ -28,15 +28,11 @@ export function checkArithmetic(context: CheckContext, node: Syntax & { kind: 'c
   let first = context.check(node.first)
   let rest: CheckedLink[] = []
   let fits = first.type !== 'unknown'
-  const left = (): Checked => {
-    const last = rest.at(-1)
-    return last === undefined ? first : { ...factsOf(last), kind: 'chain', first, rest, from: node.from, to: last.to }
-  }
   for (const [index, link] of node.rest.entries()) {
     const before = node.rest[index - 1]?.operand ?? node.first
     if (link.operator === '/' || link.operator === 'per') hintShareOfItself(context, before, link.operand, link)
     const operand = context.check(link.operand)
-    const value = left()
+    const value = rest.at(-1) ?? first
     const typing = arithmeticTyping(link.operator, fits ? value.type : 'unknown', operand.type)
     if (typing === null) arithmeticMismatch(context, link.operator, value, operand)
     if (typing === null || typing.type === 'unknown') {
@@ -44,7 +40,9 @@ export function checkArithmetic(context: CheckContext, node: Syntax & { kind: 'c
       continue
     }
     if (typing.toTime === true && value.type === 'date') {
-      first = toTime(value)
+      first = toTime(
+        rest.length === 0 ? first : { ...factsOf(value), kind: 'chain', first, rest, from: value.from, to: value.to },
+      )
       rest = []
     }
     rest.push(
@@ -59,14 +57,16 @@ export function checkArithmetic(context: CheckContext, node: Syntax & { kind: 'c
       ),
     )
   }
-  return fits ? left() : context.unknown(node)
+  const last = rest.at(-1)
+  if (!fits) return context.unknown(node)
+  return last === undefined ? first : { ...factsOf(last), kind: 'chain', first, rest, from: node.from, to: last.to }
 }
 
 function arithmeticLink(
   context: CheckContext,
   operator: Operator,
   type: ExpressionType,
-  left: Checked,
+  left: Checked | CheckedLink,
   operand: Checked,
   link: { from: number; to: number },
   node: Syntax,
@@ -97,18 +97,19 @@ function arithmeticLink(
 }
 
 /** True for the days between two columns. */
-function isInterval(operator: Operator, left: Checked, right: Checked): boolean {
+function isInterval(operator: Operator, left: Checked | CheckedLink, right: Checked): boolean {
   const isDates = operator === 'time-difference' || (operator === 'subtract' && left.type === 'date')
   return isDates && isColumn(left) && isColumn(right)
 }
 
-function isColumn(value: Checked): boolean {
+function isColumn(value: Checked | CheckedLink): boolean {
+  if (!('kind' in value)) return false
   return (
     value.kind === 'column' || (value.kind === 'apply' && value.operator === 'day-to-time' && value.args[0]?.kind === 'column')
   )
 }
 
-function watchNegative(context: CheckContext, left: Checked, right: Checked): { watch?: number } {
+function watchNegative(context: CheckContext, left: { from: number; to: number }, right: Checked): { watch?: number } {
   const subject = `${context.source(left)} is before ${context.source(right)}`
   return context.watch({ code: 'negative-interval', subject, from: left.from, to: right.to, fixes: [] })
 }
@@ -120,7 +121,7 @@ function spaced(context: CheckContext, word: string, at: { from: number; to: num
   return before + word + after
 }
 
-function arithmeticMismatch(context: CheckContext, operator: string, left: Checked, right: Checked): void {
+function arithmeticMismatch(context: CheckContext, operator: string, left: Checked | CheckedLink, right: Checked): void {
   const place = `"${operator}"`
   const leftFits = left.type === 'number' || isOpen(left.type) || (left.type !== 'text' && left.type !== 'boolean')
   if (!leftFits) context.mismatch(place, operator === '+' || operator === '-' ? 'number or date' : 'number', left, 'number')

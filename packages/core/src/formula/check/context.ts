@@ -2,7 +2,7 @@ import { type Finding, type FindingCode, type FindingParameters, type Fix, findi
 import { foldName } from '../../values/index.js'
 import type { Parsed, Syntax } from '../syntax/index.js'
 import type { WrittenCondition } from './blank-watch.js'
-import { type Checked, MOST_WATCHES, type Reference, type RowsRead, type Watch } from './checked.js'
+import { type Checked, type CheckedLink, MOST_WATCHES, type Reference, type RowsRead, type Watch } from './checked.js'
 import { factsOf } from './nodes.js'
 import type { Scope } from './scope.js'
 import { type ExpressionType, isOpen, typeWords } from './types.js'
@@ -154,7 +154,7 @@ export class CheckContext {
   }
 
   /** Says that a value has the wrong type, with the conversion where there is one. */
-  mismatch(place: string, expected: string, received: Checked, wanted?: ExpressionType): void {
+  mismatch(place: string, expected: string, received: Checked | CheckedLink, wanted?: ExpressionType): void {
     const fixes: Fix[] = []
     let hint = ''
     const wrap = wanted === 'number' && received.type === 'text' ? 'number' : wanted === 'text' ? 'text' : null
@@ -162,7 +162,7 @@ export class CheckContext {
       const insert = `${wrap}(${this.source(received)})`
       hint = ` Write ${insert.length > 60 ? `${wrap}(…)` : insert}.`
       fixes.push({ title: `Convert with ${wrap}`, edits: [{ from: received.from, to: received.to, insert }] })
-      if (received.kind === 'column' && wrap === 'number') fixes.push(this.#retype(received))
+      if ('kind' in received && received.kind === 'column' && wrap === 'number') fixes.push(this.#retype(received))
     } else if (received.type === 'boolean' && wanted === 'number') hint = ' Write if(…, 1, 0).'
     this.report('type-mismatch', { place, expected, received: typeWords(received.type), hint }, received, fixes)
   }
