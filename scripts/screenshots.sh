@@ -27,4 +27,5 @@ picture() {
 
 picture demo 'mellow demo honey'
 picture calc "echo \"\$ mellow calc honey/inspections.csv 'infestation = 100 * mites per bees_sampled' 'act = if(infestation > 3, \\\"treat\\\", \\\"wait\\\")'\"; mellow calc honey/inspections.csv 'infestation = 100 * mites per bees_sampled' 'act = if(infestation > 3, \"treat\", \"wait\")' --limit 34"
+picture explain "for formula in '100 * mites per bees_sampled' \"act = case when infestation is blank then 'sample again' when infestation > 3 then 'treat' else 'wait' end\" 'score = weighted(brood_frames at 50%, stores_kg at 30%, temper at 20%)'; do echo \"\$ mellow explain \\\"\$formula\\\"\"; mellow explain \"\$formula\"; echo; done; echo '\$ mellow explain \"mitse / 2\" --with honey/inspections.csv'; mellow explain 'mitse / 2' --with honey/inspections.csv"
 picture functions 'for words in logic "split a name" split_part; do echo "$ mellow functions $words"; mellow functions "$words"; echo; done'

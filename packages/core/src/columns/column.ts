@@ -12,7 +12,7 @@ import {
   type ValueType,
 } from '../values/index.js'
 import { type Selection, selectRows, wholeBlock } from './selection.js'
-import { BLOCK_MASK, BLOCK_ROWS, BLOCK_SHIFT, makeVector, resizeVector, type Vector } from './vectors.js'
+import { BLOCK_MASK, BLOCK_ROWS, BLOCK_SHIFT, makeVector, type NumberVector, resizeVector, type Vector } from './vectors.js'
 
 /** A cell outside a column: a value, blank, or an error. */
 export type Cell = Scalar | null | CellFault
@@ -199,64 +199,34 @@ export class Column {
     const last = selection.rows === null ? selection.count : (selection.rows[selection.count - 1] as number) + 1
     const block = this.block(blockIndex, last)
     const changed = new Uint16Array(selection.count)
-    const changedCount = this.#changedRows(block, result, selection, changed)
+    const changedCount = changedRows(block, result, selection, changed)
     if (changedCount === 0) return { rows: changed, count: 0 }
     block.clean = false
+    if (changedCount === selection.count && selection.rows === null && block.kind !== 'text' && result.kind !== 'text') {
+      this.#countAll(block.status, changedCount, -1)
+      this.#countAll(result.status, changedCount, 1)
+      block.status.set(result.status.subarray(0, changedCount))
+      block.values.set(result.values.subarray(0, changedCount))
+      return wholeBlock(changedCount)
+    }
+    for (let k = 0; k < changedCount; k++) {
+      const row = changed[k] as number
+      const was = block.status[row] as number
+      const is = result.status[row] as number
+      if (was !== is) this.#moveStatus(block.status, row, was, is)
+    }
     copyRows(block, result, changed, changedCount)
     return changedCount === selection.count && selection.rows === null
       ? wholeBlock(changedCount)
       : selectRows(changed.subarray(0, changedCount))
   }
 
-  /** Lists the rows that differ and moves their status over; one loop a kind keeps the access of values fast. */
-  #changedRows(block: Vector, result: Vector, selection: Selection, changed: Uint16Array): number {
-    if (block.kind === 'number' && result.kind === 'number')
-      return this.#compareRows(block.values, result.values, block.status, result.status, selection, changed)
-    if (block.kind === 'text' && result.kind === 'text')
-      return this.#compareTexts(block.values, result.values, block.status, result.status, selection, changed)
-    if (block.kind === 'boolean' && result.kind === 'boolean')
-      return this.#compareRows(block.values, result.values, block.status, result.status, selection, changed)
-    throw new TypeError(`a ${block.kind} block cannot take a ${result.kind} vector`)
-  }
-
-  #compareRows(
-    before: Float64Array | Uint8Array,
-    after: Float64Array | Uint8Array,
-    from: Uint8Array,
-    to: Uint8Array,
-    selection: Selection,
-    changed: Uint16Array,
-  ): number {
-    let count = 0
-    for (let k = 0; k < selection.count; k++) {
-      const row = selection.rows === null ? k : (selection.rows[k] as number)
-      const was = from[row] as number
-      const is = to[row] as number
-      if (was === is && (is !== Status.value || before[row] === after[row])) continue
-      changed[count++] = row
-      if (was !== is) this.#moveStatus(from, row, was, is)
+  /** Counts the first rows of a block by their status. */
+  #countAll(status: Uint8Array, count: number, by: 1 | -1): void {
+    for (let row = 0; row < count; row++) {
+      const of = status[row] as number
+      this.#counts[of] = (this.#counts[of] as number) + by
     }
-    return count
-  }
-
-  #compareTexts(
-    before: readonly string[],
-    after: readonly string[],
-    from: Uint8Array,
-    to: Uint8Array,
-    selection: Selection,
-    changed: Uint16Array,
-  ): number {
-    let count = 0
-    for (let k = 0; k < selection.count; k++) {
-      const row = selection.rows === null ? k : (selection.rows[k] as number)
-      const was = from[row] as number
-      const is = to[row] as number
-      if (was === is && (is !== Status.value || before[row] === after[row])) continue
-      changed[count++] = row
-      if (was !== is) this.#moveStatus(from, row, was, is)
-    }
-    return count
   }
 
   #moveStatus(status: Uint8Array, row: number, was: number, is: number): void {
@@ -272,6 +242,64 @@ function isNumberText(text: string): boolean {
   // Most texts are none, and their first sign shows it: a digit, + - or a point.
   if (!(first >= 43 && first <= 57)) return false
   return !/^[+-]?0\d/.test(text) && !Number.isNaN(parseNumberText(text))
+}
+
+/** Lists the rows that differ; one loop a kind keeps the access of values fast. */
+function changedRows(block: Vector, result: Vector, selection: Selection, changed: Uint16Array): number {
+  if (block.kind === 'number' && result.kind === 'number') {
+    if (selection.rows === null) return changedNumbers(block, result, selection.count, changed)
+    return changedValues(block.values, result.values, block.status, result.status, selection, changed)
+  }
+  if (block.kind === 'text' && result.kind === 'text')
+    return changedTexts(block.values, result.values, block.status, result.status, selection, changed)
+  if (block.kind === 'boolean' && result.kind === 'boolean')
+    return changedValues(block.values, result.values, block.status, result.status, selection, changed)
+  throw new TypeError(`a ${block.kind} block cannot take a ${result.kind} vector`)
+}
+
+/** Whole blocks of numbers: a row is listed always and counted only where it differs, so the loop does not branch. */
+function changedNumbers(block: NumberVector, result: NumberVector, count: number, changed: Uint16Array): number {
+  const { values: before, status: from } = block
+  const { values: after, status: to } = result
+  let listed = 0
+  for (let row = 0; row < count; row++) {
+    const is = to[row] as number
+    changed[listed] = row
+    listed += Number(from[row] !== is) | (Number(before[row] !== after[row]) & Number(is === Status.value))
+  }
+  return listed
+}
+
+function changedValues(
+  before: Float64Array | Uint8Array,
+  after: Float64Array | Uint8Array,
+  from: Uint8Array,
+  to: Uint8Array,
+  selection: Selection,
+  changed: Uint16Array,
+): number {
+  let count = 0
+  for (let k = 0; k < selection.count; k++) {
+    const row = selection.rows === null ? k : (selection.rows[k] as number)
+    if (from[row] !== to[row] || (to[row] === Status.value && before[row] !== after[row])) changed[count++] = row
+  }
+  return count
+}
+
+function changedTexts(
+  before: readonly string[],
+  after: readonly string[],
+  from: Uint8Array,
+  to: Uint8Array,
+  selection: Selection,
+  changed: Uint16Array,
+): number {
+  let count = 0
+  for (let k = 0; k < selection.count; k++) {
+    const row = selection.rows === null ? k : (selection.rows[k] as number)
+    if (from[row] !== to[row] || (to[row] === Status.value && before[row] !== after[row])) changed[count++] = row
+  }
+  return count
 }
 
 function copyRows(block: Vector, result: Vector, rows: Uint16Array, count: number): void {

@@ -7,6 +7,8 @@ import { BLOCK_ROWS, type Selection } from '../columns/index.js'
 export class WatchMarks {
   readonly #blocks: Uint8Array[] = []
   readonly #counts: Uint32Array
+  /** Rows of a block by their mark, while it is counted. */
+  readonly #byMark: Uint32Array = new Uint32Array(256)
 
   constructor(watchCount: number) {
     this.#counts = new Uint32Array(watchCount)
@@ -47,15 +49,14 @@ export class WatchMarks {
       for (let k = 0; k < count; k++) this.#tallyRow(marks[rows[k] as number] as number, by)
       return
     }
-    // Marks are rare, so a whole block is looked through four rows at a time.
-    const words = new Uint32Array(marks.buffer)
-    for (let word = 0; word * 4 < count; word++) {
-      if (words[word] === 0) continue
-      for (let row = word * 4; row < Math.min(count, word * 4 + 4); row++) this.#tallyRow(marks[row] as number, by)
-    }
+    // A whole block is counted by mark first: there are at most 256 different ones.
+    const byMark = this.#byMark
+    byMark.fill(0)
+    for (let row = 0; row < count; row++) byMark[marks[row] as number] = (byMark[marks[row] as number] as number) + 1
+    for (let mark = 1; mark < byMark.length; mark++) if (byMark[mark] !== 0) this.#tallyRow(mark, by * (byMark[mark] as number))
   }
 
-  #tallyRow(mark: number, by: 1 | -1): void {
+  #tallyRow(mark: number, by: number): void {
     for (let watch = 0; mark !== 0 && watch < this.#counts.length; watch++) {
       if ((mark & (1 << watch)) !== 0) this.#counts[watch] = (this.#counts[watch] as number) + by
     }

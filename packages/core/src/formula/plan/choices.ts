@@ -1,5 +1,6 @@
 import type { Selection, Vector } from '../../columns/index.js'
 import { Status, type StorageKind } from '../../values/index.js'
+import { blend } from './blend.js'
 import type { Frame } from './frame.js'
 import { copySelected, fillSelected } from './kernels/move.js'
 import type { PlanNode } from './node.js'
@@ -10,6 +11,9 @@ export interface PlannedBranch {
   readonly value: PlanNode
   readonly branch: number
 }
+
+/** Most branches of a choice that are all computed for a whole block and then blended. */
+const MOST_BLENDED = 4
 
 /**
  * A choice: each row takes the first branch whose condition is true; a condition that fails gives its error; a branch is
@@ -24,7 +28,18 @@ export function chooseNode(
   otherwiseBranch: number,
   watch: number | undefined,
 ): PlanNode {
+  const parts = [...branches.flatMap(({ condition, value }) => [condition, value]), ...(otherwise === null ? [] : [otherwise])]
+  // A later condition is only looked at where the ones before do not hold, so what it marks could not be told apart.
+  const isPlain =
+    kind === 'number' &&
+    branches.length <= MOST_BLENDED &&
+    parts.every((part) => part.isPlain === true) &&
+    branches.every(({ condition }, index) => index === 0 || condition.marksRows !== true)
+  const marksRows = watch !== undefined || parts.some((part) => part.marksRows === true)
   const run = (frame: Frame, selection: Selection): Vector => {
+    // A probe wants to know which rows a branch takes, which blending does not tell.
+    if (isPlain && selection.rows === null && frame.probe === null)
+      return blend(frame, branches, otherwise, selection.count, watch)
     const out = frame.lend(kind)
     const blanks = watch === undefined || frame.marks === null ? null : frame.lendFlags(selection)
     const remaining = new Remaining(frame, selection)
@@ -47,7 +62,7 @@ export function chooseNode(
     out.clean = false
     return out
   }
-  return { kind, constant: false, run }
+  return { kind, constant: false, isPlain, marksRows, run }
 }
 
 /** The first operand that is not blank, looking at the next only where needed. */

@@ -1,6 +1,7 @@
-import { BLOCK_ROWS, makeVector, type Selection, type Vector } from '../../columns/index.js'
-import type { StorageKind, Surroundings } from '../../values/index.js'
+import { BLOCK_ROWS, makeVector, type Selection, type Vector, wholeBlock } from '../../columns/index.js'
+import type { Scalar, StorageKind, Surroundings } from '../../values/index.js'
 import type { ColumnId } from '../check/index.js'
+import { fillSelected } from './kernels/move.js'
 
 /** Where a plan reads and notes what it needs besides its own steps; one frame serves many blocks, one after the other. */
 export interface FrameSource {
@@ -18,12 +19,16 @@ export interface FrameSource {
 /** Told when a branch of a choice takes rows: the branch (its number in the plan) and the first row it takes. */
 export type BranchProbe = (branch: number, row: number) => void
 
+/** Blocks of constants that are kept. */
+const MOST_CONSTANTS = 64
+
 /** Scratch space of an evaluation: vectors and row lists that are lent out and given back, so that a block allocates nothing. */
 export class Frame {
   readonly #free: Record<StorageKind, Vector[]> = { number: [], text: [], boolean: [] }
   readonly #lent: Set<Vector> = new Set()
   readonly #freeRows: Uint16Array[] = []
   readonly #freeFlags: Uint8Array[] = []
+  readonly #constants: Map<string, Vector> = new Map()
   /** Values of the named steps in sight. */
   readonly steps: Vector[] = []
   /** Vectors that steps hold, with how many do: a step of a step is the same vector. */
@@ -62,6 +67,21 @@ export class Frame {
     if (holders > 0) this.#pinned.set(vector, holders)
     else this.#pinned.delete(vector)
     if (vector !== result) this.giveBack(vector)
+  }
+
+  /**
+   * A whole block of one value, or of a status that is no value. It is kept for the next block and the next formula, so
+   * nobody may write into it; being the frame's own, it is not given back either.
+   */
+  constant(kind: StorageKind, value: Scalar | null, status: number): Vector {
+    const key = `${kind} ${status} ${typeof value === 'string' ? value : String(value)}`
+    const known = this.#constants.get(key)
+    if (known !== undefined) return known
+    if (this.#constants.size >= MOST_CONSTANTS) this.#constants.clear()
+    const made = makeVector(kind, BLOCK_ROWS)
+    fillSelected(made, value, status, wholeBlock(BLOCK_ROWS))
+    this.#constants.set(key, made)
+    return made
   }
 
   lendRows(): Uint16Array {

@@ -9,6 +9,13 @@ import type { Frame } from './frame.js'
 export interface PlanNode {
   readonly kind: StorageKind
   readonly run: (frame: Frame, selection: Selection) => Vector
+  /**
+   * True for steps that are cheap and do nothing but give a number or a truth value, so that computing them on rows that do
+   * not need them costs less than listing the rows that do.
+   */
+  readonly isPlain?: boolean
+  /** True for steps that mark rows of watched places. */
+  readonly marksRows?: boolean
   /** True when every row gives the same, so that a node above may be folded. */
   readonly constant: boolean
 }

@@ -79,9 +79,9 @@ class Compiler {
       case 'column':
         this.sources.add(node.column)
         if (node.type === 'blank') return statusNode(own, node.column)
-        return { kind: own, constant: false, run: (frame) => frame.source.column(node.column) }
+        return { kind: own, constant: false, isPlain: own !== 'text', run: (frame) => frame.source.column(node.column) }
       case 'step':
-        return { kind: own, constant: false, run: (frame) => frame.steps[node.step] as Vector }
+        return { kind: own, constant: false, isPlain: own !== 'text', run: (frame) => frame.steps[node.step] as Vector }
       case 'let':
         return this.#let(node, own)
       case 'apply':
@@ -174,7 +174,11 @@ class Compiler {
       }
       return value
     }
-    return { kind, constant: false, run }
+    const isPlain = folded.isPlain === true && links.every(({ operand }) => operand.isPlain === true)
+    const marksRows =
+      [folded, ...links.map(({ operand }) => operand)].some((part) => part.marksRows === true) ||
+      steps.some((step) => step.watch !== undefined)
+    return { kind, constant: false, isPlain, marksRows, run }
   }
 
   #call(node: Checked & { kind: 'call' }, kind: StorageKind): PlanNode {
@@ -236,12 +240,7 @@ function isFailing(node: PlanNode, frame: Frame): boolean {
 }
 
 function constantNode(kind: StorageKind, value: Scalar | null, status: number): PlanNode {
-  const run = (frame: Frame, selection: Selection): Vector => {
-    const out = frame.lend(kind)
-    fillSelected(out, value, status, selection)
-    return out
-  }
-  return { kind, constant: true, run }
+  return { kind, constant: true, isPlain: kind !== 'text', run: (frame) => frame.constant(kind, value, status) }
 }
 
 /** Reads a column that has no values, whatever it is stored as: blanks, and errors where it is calculated. */
@@ -291,7 +290,13 @@ function binaryNode(operator: Operator, left: PlanNode, right: PlanNode): PlanNo
     frame.giveBack(b)
     return out
   }
-  return { kind, constant: false, run }
+  return {
+    kind,
+    constant: false,
+    isPlain: left.isPlain === true && right.isPlain === true,
+    marksRows: left.marksRows === true || right.marksRows === true,
+    run,
+  }
 }
 
 function unaryNode(operator: Operator, operand: PlanNode): PlanNode {
@@ -304,7 +309,7 @@ function unaryNode(operator: Operator, operand: PlanNode): PlanNode {
     frame.giveBack(value)
     return out
   }
-  return { kind, constant: false, run }
+  return { kind, constant: false, isPlain: operand.isPlain === true, marksRows: operand.marksRows === true, run }
 }
 
 function unaryKernel(operator: Operator): (value: Vector, out: Vector, selection: Selection) => void {

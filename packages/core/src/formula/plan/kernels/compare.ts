@@ -1,6 +1,6 @@
 import type { BooleanVector, NumberVector, Selection, Vector } from '../../../columns/index.js'
 import { compareText, Status } from '../../../values/index.js'
-import { combineStatus } from './arithmetic.js'
+import { combineStatus, orStatuses } from './arithmetic.js'
 
 /** The comparison operators; `member` is `=` that gives false beside a blank, for the members of `in`. */
 export type Comparison = 'equal' | 'unequal' | 'less' | 'less-equal' | 'greater' | 'greater-equal' | 'member'
@@ -14,7 +14,9 @@ export function compareVectors(
   selection: Selection,
 ): void {
   if (left.kind === 'number' && right.kind === 'number') {
-    if (selection.rows === null && left.clean && right.clean) return compareTight(operator, left, right, out, selection.count)
+    // A blank makes the members of `in` false, which is told row by row.
+    if (selection.rows === null && (operator !== 'member' || (left.clean && right.clean)))
+      return compareTight(operator, left, right, out, selection.count)
     return compareEach(operator, left, right, out, selection, numberTests[operator] as (a: unknown, b: unknown) => boolean)
   }
   compareEach(
@@ -49,7 +51,10 @@ function compareEach(
   }
 }
 
-/** Whole blocks of numbers without blanks; one loop an operator keeps the test inline. */
+/**
+ * Whole blocks of numbers: every row is compared, whatever its status, and the statuses are or-ed, which only two errors can
+ * make wrong. One loop an operator keeps the test inline, and none of them branches.
+ */
 function compareTight(operator: Comparison, left: NumberVector, right: NumberVector, out: BooleanVector, count: number): void {
   const a = left.values
   const b = right.values
@@ -57,26 +62,29 @@ function compareTight(operator: Comparison, left: NumberVector, right: NumberVec
   switch (operator) {
     case 'equal':
     case 'member':
-      for (let row = 0; row < count; row++) to[row] = a[row] === b[row] ? 1 : 0
+      for (let row = 0; row < count; row++) to[row] = Number(a[row] === b[row])
       break
     case 'unequal':
-      for (let row = 0; row < count; row++) to[row] = a[row] !== b[row] ? 1 : 0
+      for (let row = 0; row < count; row++) to[row] = Number(a[row] !== b[row])
       break
     case 'less':
-      for (let row = 0; row < count; row++) to[row] = (a[row] as number) < (b[row] as number) ? 1 : 0
+      for (let row = 0; row < count; row++) to[row] = Number((a[row] as number) < (b[row] as number))
       break
     case 'less-equal':
-      for (let row = 0; row < count; row++) to[row] = (a[row] as number) <= (b[row] as number) ? 1 : 0
+      for (let row = 0; row < count; row++) to[row] = Number((a[row] as number) <= (b[row] as number))
       break
     case 'greater':
-      for (let row = 0; row < count; row++) to[row] = (a[row] as number) > (b[row] as number) ? 1 : 0
+      for (let row = 0; row < count; row++) to[row] = Number((a[row] as number) > (b[row] as number))
       break
     case 'greater-equal':
-      for (let row = 0; row < count; row++) to[row] = (a[row] as number) >= (b[row] as number) ? 1 : 0
+      for (let row = 0; row < count; row++) to[row] = Number((a[row] as number) >= (b[row] as number))
       break
   }
-  out.status.fill(Status.value, 0, count)
-  out.clean = true
+  const statuses = left.clean && right.clean ? 0 : orStatuses(left.status, right.status, out.status, count)
+  out.clean = statuses === 0
+  if (left.clean && right.clean) out.status.fill(Status.value, 0, count)
+  if (statuses <= Status.blank) return
+  for (let row = 0; row < count; row++) out.status[row] = combineStatus(left.status[row] as number, right.status[row] as number)
 }
 
 const numberTests: Record<Comparison, (a: number, b: number) => boolean> = {
