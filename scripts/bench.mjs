@@ -141,43 +141,115 @@ function benchBook(rowCount) {
   return book
 }
 
+/** Row formulas of the kinds that tables are full of, each against the loop one would write by hand over typed arrays. */
 async function benchRowFormulas() {
   const count = 1_000_000
   const book = benchBook(count)
   const a = book.table('t').column('a').values()
-  const b = book.table('t').column('b').values()
   const left = Float64Array.from(a, (value) => value ?? 0)
   const leftStatus = Uint8Array.from(a, (value) => (value === null ? 1 : 0))
-  const right = Float64Array.from(b)
-  const rightStatus = new Uint8Array(count)
+  const right = Float64Array.from(book.table('t').column('b').values())
+  const texts = book.table('t').column('t').values()
+  const days = Int32Array.from(book.table('t').column('d').values(), (day) => Date.parse(`${day}T00:00:00Z`) / 86_400_000)
   const values = new Float64Array(count)
   const status = new Uint8Array(count)
-  const byHand = () => {
-    for (let row = 0; row < count; row++) {
-      if (leftStatus[row] !== 0 || rightStatus[row] !== 0) status[row] = 1
-      else {
-        const [x, y] = [left[row], right[row]]
-        if (y > 5) values[row] = 0.5 * x * y * y - x
-        else if (y === 0) {
-          status[row] = 2
-          continue
-        } else values[row] = x / y
+  const joined = new Array(count).fill('')
+  const loops = {
+    '0.5*a*b*b - a': () => {
+      for (let row = 0; row < count; row++) {
+        status[row] = leftStatus[row]
+        if (leftStatus[row] === 0) values[row] = 0.5 * left[row] * right[row] * right[row] - left[row]
+      }
+    },
+    'case when b > 5 then 0.5*a*b*b - a else a / b end': () => {
+      for (let row = 0; row < count; row++) {
+        if (leftStatus[row] !== 0) status[row] = 1
+        else {
+          const [x, y] = [left[row], right[row]]
+          if (y > 5) values[row] = 0.5 * x * y * y - x
+          else if (y === 0) {
+            status[row] = 2
+            continue
+          } else values[row] = x / y
+          status[row] = 0
+        }
+      }
+    },
+    "join('-', t, b)": () => {
+      for (let row = 0; row < count; row++) {
+        joined[row] = `${texts[row]}-${right[row]}`
         status[row] = 0
       }
-    }
+    },
+    'days_between(@2026-03-01, d)': () => {
+      for (let row = 0; row < count; row++) {
+        values[row] = days[row] - 20_513
+        status[row] = 0
+      }
+    },
   }
-  const formula = 'case when b > 5 then 0.5*a*b*b - a else a / b end'
-  book.apply({ op: 'add-column', table: 't', column: { name: 'x', formula: '1' } })
-  // All of it: check, compile, compute every row, compare with what was there, count the watched places.
-  const engine = () => book.apply({ op: 'change-column', table: 't', column: 'x', set: { formula } })
-  const { one, other, ratio } = await inTurn(9, engine, byHand)
+  for (const [formula, byHand] of Object.entries(loops)) {
+    // All of it: check, compile, compute every row, compare with what was there, count the watched places.
+    book.apply({ op: 'add-column', table: 't', column: { name: 'x', formula } })
+    const engine = () => book.apply({ op: 'change-column', table: 't', column: 'x', set: { formula: `${formula} // again` } })
+    const { one, other, ratio } = await inTurn(9, engine, byHand)
+    book.apply({ op: 'remove-column', table: 't', column: 'x' })
+    row(
+      `row formula, 1 M rows: \`${formula}\`, as one operation`,
+      ms(one),
+      `hand-written loop ${ms(other)}`,
+      `${ratio.toFixed(1)} ×`,
+      '≤ 3 ×',
+    )
+  }
+}
+
+/** Formulas of 20 000 characters, and what an editor asks at every key in a book of 200 columns. */
+function benchLanguage() {
+  const book = new Workbook()
+  const columns = Array.from({ length: 200 }, (_, index) => ({
+    name: `column_${index}`,
+    type: index % 3 === 0 ? 'text' : 'number',
+  }))
+  book.apply({ op: 'add-table', table: 't', columns })
+  book.apply({
+    op: 'insert-rows',
+    table: 't',
+    rows: Array.from({ length: 100 }, (_, row) => ({ column_1: row, column_3: 'LM' })),
+  })
+  const language = book.language('t')
+  const warm = (work) => {
+    for (let run = 0; run < 20; run++) work()
+    return median(Array.from({ length: 9 }, () => timedNow(work)))
+  }
+  const long = {
+    'a sum of 2 200 columns': `column_1${'+column_1'.repeat(2200)}`,
+    '3 900 unknown names': `nope${'+nopx'.repeat(3900)}`,
+    '1 100 calls': `${'round(column_1) + '.repeat(1100)}1`,
+    '790 branches': `case ${'when column_1 > 1 then 2 '.repeat(790)}end`,
+    '9 000 members of in': `column_1 in (${'1,'.repeat(9000)}1)`,
+    '700 aggregates': `${'sum(column_1 by column_3) + '.repeat(700)}1`,
+    '190 nested choices': `${'if(column_1 > 1, '.repeat(190)}1${', 2)'.repeat(190)}`,
+  }
+  const times = Object.entries(long).map(([name, text]) => ({ name, time: warm(() => language.findings(text)) }))
+  const worst = times.reduce((most, one) => (one.time > most.time ? one : most))
   row(
-    `row formula, 1 M rows: \`${formula}\`, as one operation`,
-    ms(one),
-    `hand-written typed-array loop ${ms(other)}`,
-    `${ratio.toFixed(1)} ×`,
-    '≤ 3 ×',
+    `parsing and checking 20 000 characters, the worst of ${times.length} kinds (${worst.name})`,
+    ms(worst.time),
+    '–',
+    '–',
+    '50 ms',
   )
+  const formula = 'case when column_1 > 3 then column_3 else left(column_3, 2) end'
+  const checking = warm(() => language.findings(formula))
+  const completing = warm(() => language.complete('case when col', 13))
+  row('checking and completing in a book of 200 columns', `${ms(checking)} and ${ms(completing)}`, '–', '–', '5 ms')
+}
+
+function timedNow(work) {
+  const from = performance.now()
+  work()
+  return performance.now() - from
 }
 
 async function benchEdit() {
@@ -219,6 +291,7 @@ async function benchStart() {
 }
 
 await benchStart()
+benchLanguage()
 await benchRowFormulas()
 await benchEdit()
 await benchCalc()

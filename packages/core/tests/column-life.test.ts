@@ -212,6 +212,52 @@ describe('what data shows about types', () => {
   })
 })
 
+describe('choices', () => {
+  const withChoices = (): Workbook => {
+    const made = book()
+    made.apply([
+      {
+        op: 'add-column',
+        table: 'harvests',
+        column: { name: 'forage', type: 'text', choices: ['lime', 'clover'] },
+        values: ['lime', null],
+      },
+      { op: 'add-column', table: 'harvests', column: { name: 'grade', formula: "if(honey_kg > 9, 'A', 'B')" } },
+    ])
+    return made
+  }
+  const codes = (made: Workbook, formula: string): string[] =>
+    made
+      .language('harvests')
+      .findings(formula)
+      .map((one) => one.code)
+
+  test.each([
+    ["forage = 'lime'", []],
+    ["forage = 'Lime'", ['not-a-choice']],
+    ["'heather' <> forage", ['not-a-choice']],
+    ["forage in ('lime', 'clovr')", ['not-a-choice']],
+    ["case forage when 'lime' then 1 when 'heather' then 2 end", ['not-a-choice']],
+    ['forage = grade', []],
+  ])('%s', (formula, expected) => expect(codes(withChoices(), formula)).toEqual(expected))
+
+  test('the fix takes the nearest choice', () => {
+    const made = withChoices()
+    const [found] = made.language('harvests').findings("forage = 'clovr'")
+    expect(found?.fixes[0]?.edits?.[0]?.insert).toBe("'clover'")
+    expect(found?.message).toContain('lime, clover')
+  })
+
+  test('a formula is held to the choices of its own column, also when they change', () => {
+    const made = withChoices()
+    const change = made.apply({ op: 'change-column', table: 'harvests', column: 'grade', set: { choices: ['A', 'C'] } })
+    expect(change.findings.added.map((one) => one.code)).toEqual(['not-a-choice'])
+    expect(
+      made.apply({ op: 'change-column', table: 'harvests', column: 'grade', set: { choices: ['A', 'B'] } }).findings.removed,
+    ).toHaveLength(1)
+  })
+})
+
 describe('random columns', () => {
   const drawn = (made: Workbook): unknown[] => values(made, 'draw')
   const withDraw = (): Workbook => {

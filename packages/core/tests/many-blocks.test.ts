@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { BLOCK_ROWS, Workbook } from '../src/index.js'
+import { BLOCK_ROWS, CellFault, Workbook } from '../src/index.js'
 
 /** Tables that reach over several blocks, where rows come, go and change on both sides of a border. */
 
@@ -101,3 +101,47 @@ test('two workbooks share nothing', () => {
   expect([tag(one, 2), tag(other, 2)]).toEqual(['r1-high', 'r1-low'])
   expect([one.revision, other.revision]).toEqual([2, 1])
 })
+
+// 1986 rows were a block whose statuses could not be or-ed four at a time.
+test.each([1, 3, 33, 35, 1986, BLOCK_ROWS - 1, BLOCK_ROWS + 1, BLOCK_ROWS * 2 + 3])(
+  '%i rows, whatever that leaves of a block',
+  (count) => {
+    const book = new Workbook()
+    const n = Array.from({ length: count }, (_, index) => (index % 5 === 0 ? null : (index % 11) - 4))
+    const m = Array.from({ length: count }, (_, index) => (index % 7 === 0 ? null : index % 3))
+    book.apply([
+      { op: 'add-table', table: 't', columns: ['n', 'm'].map((name) => ({ name, type: 'number' })) },
+      { op: 'insert-rows', table: 't', block: { n, m } },
+      { op: 'add-column', table: 't', column: { name: 'sum', formula: 'n * 2 + m - 1' } },
+      {
+        op: 'add-column',
+        table: 't',
+        column: { name: 'choice', formula: 'case when n > 2 then n / m when m < 1 then -n else m end' },
+      },
+    ])
+    const shown = (column: string): unknown[] =>
+      book
+        .table('t')
+        .column(column)
+        .values()
+        .map((value) => (value instanceof CellFault ? value.code : value))
+    expect(shown('sum')).toEqual(n.map((x, row) => (x === null || m[row] === null ? null : x * 2 + (m[row] as number) - 1)))
+    const fallen: number[] = []
+    expect(shown('choice')).toEqual(
+      n.map((x, row) => {
+        const y = m[row] ?? null
+        if (x !== null && x > 2) return y === null ? null : y === 0 ? 'division-by-zero' : x / y
+        if (y !== null && y < 1) return x === null ? null : 0 - x
+        if (x === null || y === null) fallen.push(row)
+        return y
+      }),
+    )
+    expect(
+      book
+        .table('t')
+        .column('choice')
+        .findings()
+        .find((one) => one.code === 'blank-falls-through')?.rows ?? 0,
+    ).toBe(fallen.length)
+  },
+)

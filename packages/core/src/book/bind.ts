@@ -37,7 +37,9 @@ export function bindFormulas(transaction: Transaction): void {
     if (column.formula === null) continue
     const own = parsed.get(id) ?? parseFormula(column.formula.text)
     const before = column.formula.checked?.expression
-    const checked = checkFormula(own, model.scopeOf(table, column))
+    const { choices } = column.properties
+    const target = { name: column.name, ...(choices !== undefined && { choices }) }
+    const checked = checkFormula(own, model.scopeOf(table, column), target)
     const withPlace = (one: Finding): Finding => ({ ...one, table: table.name, column: column.name })
     findings.push(...[...checked.findings, ...notYet(checked), ...declaredTypeFindings(column, checked)].map(withPlace))
     column.formula.checked = checked

@@ -12,6 +12,8 @@ export interface ColumnProperties {
   readonly heading?: string
   readonly note?: string
   readonly tags?: readonly string[]
+  /** The texts that the column is meant to hold. */
+  readonly choices?: readonly string[]
   readonly hidden?: boolean
 }
 
@@ -207,10 +209,11 @@ function scopeColumn({ store }: TableModel, column: ColumnModel): ScopeColumn {
   const { id, name } = column
   // A formula that gives nothing but blanks fits every type, whatever its column is stored as.
   const type = expression?.type === 'blank' && !column.declared ? null : column.type
-  const { unit, note } = column.properties
+  const { unit, note, choices } = column.properties
   const text = column.formula?.text
   const extras = {
     ...(unit !== undefined && { unit }),
+    ...(choices !== undefined && { choices }),
     ratio: () => (text === undefined ? null : ratioOf(text)),
     sample: () => sampleOf(store, column),
     detail: () => ({ ...(text !== undefined && { formula: text }), ...(note !== undefined && { note }) }),

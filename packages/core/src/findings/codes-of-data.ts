@@ -27,6 +27,10 @@ export const CODES_OF_DATA = {
     'A zero is often a missing measurement. `a per b` is blank where b is zero or blank; `a / b` is an error there.',
     'a / b',
   ),
+  'not-a-choice': warning(
+    '{name} is none of the choices of {column}: {choices}.{hint}',
+    'The column has a fixed list of choices, so a comparison with another text is never true, and a formula that gives another one breaks the list.',
+  ),
   'unusable-text': warning(
     '{name} expects {expects}, received {found}; every row gives {fault}.',
     'The text is written out, so it can be told at once that no row will have a value.',

@@ -23,6 +23,7 @@ const shape = v.strictObject({
     heading: nullishText,
     note: nullishText,
     tags: v.nullish(v.array(Name)),
+    choices: v.nullish(v.array(v.string())),
     hidden: v.nullish(v.boolean()),
   }),
   /** With a new type of a source column: its cells in row order, instead of converting those it has. */
@@ -55,8 +56,9 @@ export const changeColumn = defineOperation<ChangeColumn>({
     if (type !== undefined) changeType(transaction, table, column, type, operation, former)
     Object.assign(former.set, changeProperties(column, properties))
     if (properties.tags !== undefined) transaction.rebindTags(table)
-    // Units are what findings about angles go by.
-    if (properties.unit !== undefined) transaction.retyped.add(column)
+    // Units and choices are what some findings go by.
+    if (properties.unit !== undefined || properties.choices !== undefined) transaction.retyped.add(column)
+    if (properties.choices !== undefined && column.formula !== null) transaction.unbound.set(column, table)
     transaction.applied.push(operation)
     transaction.undoWith(former)
   },

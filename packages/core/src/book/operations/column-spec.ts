@@ -14,6 +14,7 @@ const propertyShapes = {
   heading: v.optional(v.string()),
   note: v.optional(v.string()),
   tags: v.optional(v.array(Name)),
+  choices: v.optional(v.array(v.string())),
   hidden: v.optional(v.boolean()),
 }
 

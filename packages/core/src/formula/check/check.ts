@@ -4,6 +4,7 @@ import type { Parsed, Syntax } from '../syntax/index.js'
 import { checkArithmetic, checkPower, checkUnary } from './arithmetic.js'
 import { checkCall } from './calls.js'
 import type { Checked, CheckedFormula } from './checked.js'
+import { checkResults } from './choice-lists.js'
 import { checkCase, checkDefault } from './choices.js'
 import { checkBetween, checkIn, checkLogic, compare } from './comparisons.js'
 import { CheckContext } from './context.js'
@@ -14,14 +15,21 @@ import { comparisonOperator } from './operators.js'
 import { checkPath } from './paths.js'
 import type { Scope } from './scope.js'
 
+/** The column that a formula is for, as far as its result is checked against it. */
+export interface FormulaTarget {
+  readonly name?: string
+  readonly choices?: readonly string[]
+}
+
 /**
  * Resolves names, infers types and chooses operators (docs/language, "Operators" and "Values"). Never throws; what is wrong
  * is a finding and has the type `unknown`, so that one mistake is reported once.
  */
-export function checkFormula(parsed: Parsed, scope: Scope): CheckedFormula {
+export function checkFormula(parsed: Parsed, scope: Scope, target: FormulaTarget = {}): CheckedFormula {
   const context = new CheckContext(parsed, scope, checkNode)
   const expression = context.check(parsed.tree)
   if (!hasErrors(context.findings)) hintSameOnEveryRow(context, expression)
+  if (target.choices !== undefined) checkResults(context, expression, target.name ?? '', target.choices)
   const findings = context.findings.sort((a, b) => (a.from ?? 0) - (b.from ?? 0))
   return { expression, findings, watches: context.watches, references: context.references, beyondRow: context.beyondRow }
 }

@@ -1,5 +1,6 @@
 import type { Syntax } from '../syntax/index.js'
 import type { Checked, CheckedLink, Operator } from './checked.js'
+import { checkChoices } from './choice-lists.js'
 import type { CheckContext } from './context.js'
 import { apply, both, constant, toTime } from './nodes.js'
 import { comparedType } from './operators.js'
@@ -58,6 +59,7 @@ export function compare(
     }
     return { ...context.unknown({ kind: 'missing', ...node }) }
   }
+  checkChoices(context, left, right)
   const blankSide = [left, right].find((side) => side.kind === 'constant' && side.type === 'blank')
   if (blankSide !== undefined && operator !== 'member') {
     const other = blankSide === left ? right : left

@@ -4,7 +4,7 @@ import type { Parsed, Syntax } from '../syntax/index.js'
 import type { WrittenCondition } from './blank-watch.js'
 import { type Checked, type CheckedLink, MOST_WATCHES, type Reference, type RowsRead, type Watch } from './checked.js'
 import { factsOf } from './nodes.js'
-import type { Scope } from './scope.js'
+import type { Scope, ScopeColumn } from './scope.js'
 import { type ExpressionType, isOpen, typeWords } from './types.js'
 
 /** Nearest names are sought for so many findings of a formula; the rest go without. */
@@ -108,6 +108,15 @@ export class CheckContext {
   /** Names of the steps at this level. */
   stepNames(): string[] {
     return this.#steps.slice(this.#level.firstStep).map((step) => step.name)
+  }
+
+  /** The column that a value is read from, also where a step holds it; undefined for anything else. */
+  columnBehind(value: Checked): ScopeColumn | undefined {
+    if (value.kind === 'step') {
+      const step = this.#steps.find((one) => one.step === value.step)
+      return step === undefined ? undefined : this.columnBehind(step.value)
+    }
+    return value.kind === 'column' ? this.scope.column(this.source(value).replace(/^`(.*)`$/, '$1')) : undefined
   }
 
   /** Notes a place that needs other rows than its own. */

@@ -3,7 +3,7 @@
  * Start reading at `checked.ts`, then `check.ts`.
  * @module
  */
-export { checkFormula } from './check.js'
+export { checkFormula, type FormulaTarget } from './check.js'
 export type { Checked, CheckedFormula, CheckedLink, Operator, Reference, RowsRead, Watch, WatchCode } from './checked.js'
 export { clauseOf } from './clauses.js'
 export { CheckContext } from './context.js'

@@ -19,6 +19,8 @@ export interface ScopeColumn extends Known {
   readonly id: ColumnId
   readonly name: string
   readonly unit?: string
+  /** The texts that it is meant to hold. */
+  readonly choices?: readonly string[]
   /** A value of it as text, for editors. */
   readonly sample?: () => string
   /** What else an editor shows of it. */

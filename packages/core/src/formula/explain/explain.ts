@@ -1,3 +1,4 @@
+import { hasErrors } from '../../findings/index.js'
 import { functionNamed } from '../../functions/index.js'
 import { type CheckedFormula, checkFormula, type ExpressionType, type Scope } from '../check/index.js'
 import { childrenOf, parseFormula, type Syntax } from '../syntax/index.js'
@@ -107,7 +108,8 @@ function notesOf(tree: Syntax, checked: CheckedFormula, text: string): string[] 
   const causes = [...sources.map((name) => `${name} is blank`), ...zeros.map((name) => `${name} is zero`)]
   if (isStrict && causes.length > 0) notes.push(`Blank where ${orList(causes)}.`)
   else {
-    if (!checked.expression.mayBeBlank) notes.push('Never blank.')
+    // Of a name that is not known nobody can say whether it is blank.
+    if (!hasErrors(checked.findings) && !checked.expression.mayBeBlank) notes.push('Never blank.')
     if (zeros.length > 0) notes.push(`Dividing gives blank where ${orList(zeros)} is zero or blank.`)
   }
   if (all.some((node) => branchesOf(node) !== null))

@@ -40,9 +40,9 @@ export function blend(
     const laid = compute(frame, value, count, marking)
     const statuses = marking === null ? takeTrue(out, laid, test, count) : takeMarked(out, laid, test, count, marking)
     if (statuses > Status.blank) takeErrors(out, test, count, marking)
-    // Without a blank condition so far nothing has fallen through that this branch could catch.
     hasBlanks ||= statuses !== Status.value
-    if (flags !== null && hasBlanks) flagRows(flags, test, count)
+    // The first condition is laid last: without a blank in any of them there is nothing to be decided about.
+    if (flags !== null && (index > 0 || hasBlanks)) flagRows(flags, test, count)
     frame.giveBack(laid)
     frame.giveBack(test)
   }

@@ -40,19 +40,24 @@ function eachPair(
 
 /**
  * Ors the statuses of two operands over the first `count` rows, four rows at a time: byte by byte it takes longer than the
- * arithmetic (bench: row formula). Arrays of blocks are multiples of four long; rows behind `count` may be read, not used.
+ * arithmetic (bench: row formula). The arrays begin at the start of their buffers and may end anywhere.
  *
  * @returns all of them or-ed
  */
 export function orStatuses(left: Uint8Array, right: Uint8Array, out: Uint8Array, count: number): number {
-  const words = (count + 3) >> 2
-  const p = new Uint32Array(left.buffer, left.byteOffset, words)
-  const q = new Uint32Array(right.buffer, right.byteOffset, words)
-  const to = new Uint32Array(out.buffer, out.byteOffset, words)
+  const words = count >> 2
+  const p = new Uint32Array(left.buffer, 0, words)
+  const q = new Uint32Array(right.buffer, 0, words)
+  const to = new Uint32Array(out.buffer, 0, words)
   let statuses = 0
   for (let word = 0; word < words; word++) {
     const of = (p[word] as number) | (q[word] as number)
     to[word] = of
+    statuses |= of
+  }
+  for (let row = words << 2; row < count; row++) {
+    const of = (left[row] as number) | (right[row] as number)
+    out[row] = of
     statuses |= of
   }
   return (statuses | (statuses >>> 8) | (statuses >>> 16) | (statuses >>> 24)) & 0xff
