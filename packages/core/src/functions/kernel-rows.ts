@@ -13,6 +13,11 @@ export function perRow(call: KernelCall, compute: RowFunction): void {
   const { args, out, selection } = call
   const { rows, count } = selection
   out.clean = false
+  if (rows === null && args.every((arg) => arg.clean)) {
+    out.status.fill(Status.value, 0, count)
+    for (let row = 0; row < count; row++) compute(row)
+    return
+  }
   for (let k = 0; k < count; k++) {
     const row = rows === null ? k : (rows[k] as number)
     let status: number = Status.value
@@ -123,10 +128,12 @@ export function putText(call: KernelCall, results: string[], row: number, text: 
 /** A kernel of one date or date-time that gives a number from its epoch day. */
 export function dayKernel(compute: (epochDay: number) => number): (call: KernelCall) => void {
   return (call) => {
+    const values = numbersOf(call, 0)
     const results = numberResults(call)
-    const dayOf = epochDays(call, 0)
+    const hasTime = call.types[0] === 'datetime'
     perRow(call, (row) => {
-      results[row] = compute(dayOf(row))
+      const value = values[row] as number
+      results[row] = compute(hasTime ? Math.floor(value / MS_PER_DAY) : value)
     })
   }
 }

@@ -30,8 +30,9 @@ export class ExactSum {
    */
   times(numerator: number, denominator: number): number {
     if (this.#large.length === 0 && this.#partials.length <= 1) {
-      const product = (this.#partials[0] ?? 0) * numerator
-      if (numerator === 1 || (Number.isInteger(product) && Math.abs(product) <= 2 ** 53)) return product / denominator + 0
+      const single = this.#partials[0] ?? 0
+      const isExact = numerator === 1 || (Number.isInteger(single) && Math.abs(single * numerator) <= 2 ** 53)
+      if (isExact) return (single * numerator) / denominator + 0
     }
     let total = 0n
     const addAll = (partials: readonly number[], exponent: bigint): void => {

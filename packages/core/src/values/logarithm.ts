@@ -15,5 +15,5 @@ export function logarithm(value: number, base: number): number {
   const whole = Math.round(near)
   // Among the smallest numbers powers round together, so a power alone does not show that the logarithm is whole.
   const isNear = Math.abs(near - whole) <= NEAR * Math.max(1, Math.abs(near))
-  return isNear && powerOf(base, whole) === value ? whole : near
+  return isNear && powerOf(base, whole) === value ? whole + 0 : near
 }

@@ -60,7 +60,7 @@ function columnsOfTag(context: CheckContext, tag: Syntax & { kind: 'tag' }): Che
   const columns = context.scope.tagged(tag.name)
   if (columns.length > 0) return columns.map((column) => columnRead(column, tag))
   const names = [...context.scope.tagNames()]
-  const near = context.nearest(tag.name, names)
+  const near = context.nearest(tag.name, () => names)
   const hint =
     near !== undefined
       ? ` Nearest tag: #${near}.`

@@ -70,8 +70,7 @@ function resultType(record: FunctionRecord, typed: { args: Checked[]; type: Expr
 }
 
 function unknownFunction(context: CheckContext, node: CallNode): Checked {
-  const names = FUNCTIONS.map((one) => one.name)
-  const near = context.nearest(node.name.name, names)
+  const near = context.nearest(node.name.name, () => FUNCTIONS.map((one) => one.name))
   const hint = near === undefined ? '' : ` Nearest name: ${near}.`
   const fixes =
     near === undefined ? [] : [{ title: `Use ${near}`, edits: [{ from: node.name.from, to: node.name.to, insert: near }] }]

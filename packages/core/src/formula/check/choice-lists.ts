@@ -12,7 +12,7 @@ export function checkChoices(context: CheckContext, left: Checked, right: Checke
 /** Says when a text written out is none of some choices. */
 export function checkChoice(context: CheckContext, text: Checked, name: string, choices: readonly string[]): void {
   if (text.kind !== 'constant' || typeof text.value !== 'string' || choices.includes(text.value)) return
-  const near = context.nearest(text.value, choices)
+  const near = context.nearest(text.value, () => choices)
   const insert = near === undefined ? '' : `'${near.replaceAll("'", "''")}'`
   const hint = near === undefined ? '' : ` Nearest: ${insert}.`
   const fixes = near === undefined ? [] : [{ title: `Use ${insert}`, edits: [{ from: text.from, to: text.to, insert }] }]

@@ -23,7 +23,8 @@ export function checkCoded(context: CheckContext, record: FunctionRecord, args: 
   }
   const types = args.map((one) => one.type)
   if (types.includes('unknown') || coded.isUsable(arg.value, types)) return true
-  const near = coded.choices === undefined ? undefined : context.nearest(arg.value, coded.choices)
+  const { choices } = coded
+  const near = choices === undefined ? undefined : context.nearest(arg.value, () => choices)
   const fixes =
     near === undefined ? [] : [{ title: `Use '${near}'`, edits: [{ from: arg.from, to: arg.to, insert: `'${near}'` }] }]
   const parameters = { name: record.name, expects: coded.expects, found: context.source(arg), fault: coded.fault }

@@ -145,9 +145,9 @@ export class CheckContext {
   }
 
   /** The nearest name, as long as suggestions are not used up. */
-  nearest(name: string, candidates: Iterable<string>): string | undefined {
+  nearest(name: string, candidates: () => Iterable<string>): string | undefined {
     if (this.#suggestions++ >= MOST_SUGGESTIONS) return undefined
-    return nearestName(name, candidates)
+    return nearestName(name, candidates())
   }
 
   /**

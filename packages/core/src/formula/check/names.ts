@@ -53,7 +53,7 @@ function unknownName(context: CheckContext, part: NamePart, node: Syntax): Check
   } else if (tables.length > 0)
     hint = ` Table ${tables.map(printName).join(' and ')} has one: was the formula meant for that table?`
   else {
-    const near = context.nearest(part.name, [
+    const near = context.nearest(part.name, () => [
       ...scope.columnNames(),
       ...context.stepNames(),
       ...[...scope.tallies(), ...scope.values()].map((one) => one.name),

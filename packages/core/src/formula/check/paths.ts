@@ -52,10 +52,7 @@ function readBook(context: CheckContext, part: NamePart, node: Syntax): Checked 
     context.needsOtherRows('A named value', node)
     return singleRead(value, context.scope.table, node)
   }
-  const near = context.nearest(
-    part.name,
-    [...context.scope.values()].map((one) => one.name),
-  )
+  const near = context.nearest(part.name, () => [...context.scope.values()].map((one) => one.name))
   const { hint, fixes } = nearFix(near, part)
   context.report('unknown-name', { place: 'The book', name: printName(part.name), hint }, part, fixes)
   return context.unknown(node)
@@ -74,7 +71,7 @@ function followParts(context: CheckContext, from: Scope, parts: readonly [NamePa
   const last = parts.at(-1) as NamePart
   const read = readIn(context, scope, last, node)
   if (read === undefined) {
-    const near = context.nearest(last.name, [...scope.columnNames(), ...[...scope.tallies()].map((one) => one.name)])
+    const near = context.nearest(last.name, () => [...scope.columnNames(), ...[...scope.tallies()].map((one) => one.name)])
     const { hint, fixes } = nearFix(near, last)
     context.report('unknown-name', { place: `Table ${scope.table}`, name: printName(last.name), hint }, last, fixes)
     return context.unknown(node)
@@ -110,10 +107,7 @@ function brokenPath(context: CheckContext, scope: Scope, part: NamePart, isFirst
     fixes.push({ title: `Use ${insert}`, edits: [{ ...whole, insert }] })
   }
   if (table === undefined) {
-    const near = context.nearest(
-      part.name,
-      [...scope.links()].map((link) => link.name),
-    )
+    const near = context.nearest(part.name, () => [...scope.links()].map((link) => link.name))
     if (near !== undefined) {
       hint += ` Nearest link: ${printName(near)}.`
       fixes.push({ title: `Use ${printName(near)}`, edits: [{ from: part.from, to: part.to, insert: printName(near) }] })
@@ -154,7 +148,7 @@ export function linksOfPath(
 
 function reportUnknownLink(context: CheckContext, scope: Scope, part: NamePart): void {
   const names = [...scope.links()].map((link) => link.name)
-  const near = context.nearest(part.name, names)
+  const near = context.nearest(part.name, () => names)
   const { fixes } = nearFix(near, part)
   const hint = names.length === 0 ? ' It has none.' : ` Its links: ${names.map(printName).join(', ')}.`
   context.report('unknown-link', { table: scope.table, name: printName(part.name), hint }, part, fixes)

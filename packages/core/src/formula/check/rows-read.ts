@@ -34,7 +34,7 @@ export function rowsReadBy(
   }
   const scope = home.tableNamed(first.table.name)
   if (scope === undefined) {
-    const near = context.nearest(first.table.name, home.tableNames())
+    const near = context.nearest(first.table.name, () => home.tableNames())
     const fixes =
       near === undefined
         ? []

@@ -36,7 +36,10 @@ const space = /[\s\u200b\ufeff]*/uy
 const nameText = /[\p{L}_][\p{L}\p{M}\p{Nd}_]*/uy
 const digitsText = /(?:\d+(?:\.\d+)?)(?:[eE][+-]?\d+)?/y
 const dateText = /@[\d:.\-T]*/y
-const signs = ['<>', '!=', '<=', '>=', '??', '<', '>', '=', '+', '-', '*', '/', '^', '&', '(', ')', ',', '.']
+const signs: ReadonlySet<string> = new Set([
+  ...['<>', '!=', '<=', '>=', '??'],
+  ...['<', '>', '=', '+', '-', '*', '/', '^', '&', '(', ')', ',', '.'],
+])
 
 /** Signs that other notations have, with what to write instead. */
 const foreignSigns: ReadonlyMap<string, string> = new Map([
@@ -63,6 +66,11 @@ const foreignSigns: ReadonlyMap<string, string> = new Map([
 /** Cuts a formula into tokens. Never throws: what is no token is a finding, and cutting goes on behind it. */
 export function tokenize(text: string): Tokenized {
   return new Tokenizer(text).run()
+}
+
+/** False for the plain signs and digits, which need not be held against the letters of all scripts. */
+function beginsName(character: string): boolean {
+  return character > '\u007f' || (character >= 'A' && character <= 'Z') || (character >= '_' && character <= 'z')
 }
 
 class Tokenizer {
@@ -112,7 +120,7 @@ class Tokenizer {
     if (character === '`') return this.#quotedName(from)
     if (character === '@') return this.#date(from)
     if (character === '.' && /\d/.test(this.#text[from + 1] ?? '')) return this.#pointFirst(from)
-    const name = this.#match(nameText)
+    const name = beginsName(character) ? this.#match(nameText) : ''
     if (name !== '') {
       this.#tokens.push({ kind: 'name', name, quoted: false, word: name.toLowerCase(), from, to: this.#at })
       return
@@ -126,10 +134,14 @@ class Tokenizer {
       }
       this.#at = from
     }
+    this.#sign(from, character)
+  }
+
+  #sign(from: number, character: string): void {
     const two = this.#text.slice(from, from + 2)
-    const foreign = signs.includes(two) ? undefined : [two, character].find((sign) => foreignSigns.has(sign))
+    const sign = signs.has(two) ? two : signs.has(character) ? character : undefined
+    const foreign = signs.has(two) ? undefined : foreignSigns.has(two) ? two : foreignSigns.has(character) ? character : undefined
     if (foreign !== undefined) return this.#unknown(from, foreign)
-    const sign = signs.find((one) => this.#text.startsWith(one, from))
     if (sign === undefined) return this.#unknown(from, String.fromCodePoint(this.#text.codePointAt(from) as number))
     this.#at += sign.length
     this.#tokens.push({ kind: 'sign', sign: sign === '!=' ? '<>' : sign, from, to: this.#at })
@@ -149,7 +161,7 @@ class Tokenizer {
         hint = ` Write ${insert.trim()} instead.`
         fixes.push({ title: `Write ${insert.trim()}`, edits: [{ from, to, insert }] })
         // Read on with what was meant, so that the rest of the formula is checked as well.
-        if (signs.includes(insert)) this.#tokens.push({ kind: 'sign', sign: insert, from, to })
+        if (signs.has(insert)) this.#tokens.push({ kind: 'sign', sign: insert, from, to })
       }
     }
     this.#findings.push(finding('unknown-character', { found, hint }, { from, to, fixes }))

@@ -1,5 +1,5 @@
 import { defineFunction } from '../define.js'
-import { epochDays, numberResults, perRow } from '../kernel-rows.js'
+import { epochDays, numberResults, numbersOf, perRow } from '../kernel-rows.js'
 
 export const daysBetween = defineFunction({
   name: 'days_between',
@@ -14,9 +14,18 @@ export const daysBetween = defineFunction({
   ],
   purposes: ['date difference', 'waiting time'],
   kernel: (call) => {
+    const results = numberResults(call)
+    const { types } = call
+    if (types[0] !== 'datetime' && types[1] !== 'datetime') {
+      const starts = numbersOf(call, 0)
+      const ends = numbersOf(call, 1)
+      perRow(call, (row) => {
+        results[row] = (ends[row] as number) - (starts[row] as number)
+      })
+      return
+    }
     const start = epochDays(call, 0)
     const end = epochDays(call, 1)
-    const results = numberResults(call)
     perRow(call, (row) => {
       results[row] = end(row) - start(row)
     })
