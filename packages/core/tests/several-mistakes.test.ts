@@ -24,6 +24,14 @@ describe('several mistakes in one formula', () => {
   ])('%s', (formula, expected) => expect(told(formula)).toEqual(expected))
 })
 
+test('after twenty the rest are counted, and still block when there is an error among them', () => {
+  const many = told(Array.from({ length: 50 }, (_, index) => `nope${index}`).join(' + '))
+  expect(many).toHaveLength(21)
+  expect(many.at(-1)).toMatch(/^more-errors nope20 \+ .* nope49$/)
+  const remarks = told(Array.from({ length: 30 }, () => 'hive & notes').join(" & '-' & "))
+  expect(remarks.at(-1)).toMatch(/^more-remarks /)
+})
+
 describe('one mistake is told once', () => {
   test.each<[string, string[]]>([
     ['round(nope, nope2) + 1', ['unknown-name nope', 'unknown-name nope2']],

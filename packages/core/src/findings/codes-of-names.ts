@@ -94,6 +94,11 @@ export const CODES_OF_NAMES = {
     'A column has one type; blank fits every type, and a date beside a date-time counts as its midnight.',
     'if(ok, 1, "x")',
   ),
+  'more-errors': error(
+    '{count} more errors and remarks follow; mend the first ones.',
+    'Mistakes often follow from each other, so a long list helps nobody. The rest is counted, not shown.',
+  ),
+  'more-remarks': hint('{count} more remarks follow.', 'The rest is counted, not shown.'),
   cycle: error(
     '{name} would depend on itself: {path}.',
     'Each column of the path reads the next. Only a `lag` with a constant number of rows may close such a ring.',

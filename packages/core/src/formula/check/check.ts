@@ -1,4 +1,4 @@
-import { hasErrors } from '../../findings/index.js'
+import { type Finding, finding, hasErrors } from '../../findings/index.js'
 import { type FunctionRecord, functionNamed } from '../../functions/index.js'
 import type { Parsed, Syntax } from '../syntax/index.js'
 import { checkArithmetic, checkPower, checkUnary } from './arithmetic.js'
@@ -21,6 +21,9 @@ export interface FormulaTarget {
   readonly choices?: readonly string[]
 }
 
+/** Most findings of one formula that are told in full. */
+const MOST_FINDINGS = 20
+
 /**
  * Resolves names, infers types and chooses operators (docs/language, "Operators" and "Values"). Never throws; what is wrong
  * is a finding and has the type `unknown`, so that one mistake is reported once.
@@ -30,8 +33,18 @@ export function checkFormula(parsed: Parsed, scope: Scope, target: FormulaTarget
   const expression = context.check(parsed.tree)
   if (!hasErrors(context.findings)) hintSameOnEveryRow(context, expression)
   if (target.choices !== undefined) checkResults(context, expression, target.name ?? '', target.choices)
-  const findings = context.findings.sort((a, b) => (a.from ?? 0) - (b.from ?? 0))
+  const findings = firstOf(context.findings.sort((a, b) => (a.from ?? 0) - (b.from ?? 0)))
   return { expression, findings, watches: context.watches, references: context.references, beyondRow: context.beyondRow }
+}
+
+/** The first findings by place; the rest are counted. */
+function firstOf(findings: readonly Finding[]): readonly Finding[] {
+  const rest = findings.slice(MOST_FINDINGS)
+  if (rest.length === 0) return findings
+  const [first, last] = [rest[0] as Finding, rest.at(-1) as Finding]
+  const code = hasErrors(rest) ? 'more-errors' : 'more-remarks'
+  const place = { from: first.from ?? 0, to: Math.max(first.to ?? 0, last.to ?? 0) }
+  return [...findings.slice(0, MOST_FINDINGS), finding(code, { count: rest.length }, place)]
 }
 
 function checkNode(context: CheckContext, node: Syntax): Checked {
