@@ -21,13 +21,12 @@ const row = (work, ours, against, ratio, target) => {
   console.log(`${work}: ${ours} against ${against}, ratio ${ratio} (target ${target})`)
 }
 
-/** Runs two things in turn and gives the medians of their times and of the ratios of each pair. */
-async function inTurn(runs, one, other) {
+/** Runs two things in turn, some pairs to warm up, and gives the medians of their times and of the ratios of each pair. */
+async function inTurn(runs, one, other, warmUps = 1) {
   const times = { one: [], other: [], ratio: [] }
-  for (let run = 0; run <= runs; run++) {
+  for (let run = 1 - warmUps; run <= runs; run++) {
     const a = await timed(one)
     const b = await timed(other)
-    // The first pair warms up.
     if (run > 0)
       for (const [key, value] of [
         ['one', a],
@@ -192,7 +191,7 @@ async function benchRowFormulas() {
     // All of it: check, compile, compute every row, compare with what was there, count the watched places.
     book.apply({ op: 'add-column', table: 't', column: { name: 'x', formula } })
     const engine = () => book.apply({ op: 'change-column', table: 't', column: 'x', set: { formula: `${formula} // again` } })
-    const { one, other, ratio } = await inTurn(9, engine, byHand)
+    const { one, other, ratio } = await inTurn(21, engine, byHand, 20)
     book.apply({ op: 'remove-column', table: 't', column: 'x' })
     row(
       `row formula, 1 M rows: \`${formula}\`, as one operation`,

@@ -180,24 +180,48 @@ const multiply: NumberKernel = (left, right, out, selection) => {
 function division(zeroStatus: number): NumberKernel {
   return (left, right, out, selection) => {
     const { rows, count } = selection
+    if (rows === null) return divideBlock(left, right, out, count, zeroStatus)
     const { values: a, status: p } = left
     const { values: b, status: q } = right
     const { values, status } = out
     let statuses = 0
     let check = 0
     for (let k = 0; k < count; k++) {
-      const row = rows === null ? k : (rows[k] as number)
+      const row = rows[k] as number
       const divisor = b[row] as number
       const of = (p[row] as number) | (q[row] as number)
       const isZero = divisor === 0
       const value = isZero ? 0 : (a[row] as number) / divisor + 0
-      const settled = isZero && of === Status.value ? zeroStatus : of
       values[row] = value
-      status[row] = settled
+      status[row] = isZero && of === Status.value ? zeroStatus : of
       statuses |= of
       check += value - value
     }
     endDivision(left, right, out, selection, statuses, check, zeroStatus)
+  }
+}
+
+/** Divides a whole block without a look at the divisors; where something is not finite in the end, rows are looked at. */
+function divideBlock(left: NumberVector, right: NumberVector, out: NumberVector, count: number, zeroStatus: number): void {
+  const { values: a } = left
+  const { values: b } = right
+  const { values, status } = out
+  let check = 0
+  for (let row = 0; row < count; row++) {
+    const value = (a[row] as number) / (b[row] as number) + 0
+    values[row] = value
+    check += value - value
+  }
+  const statuses = orStatuses(left.status, right.status, status, count)
+  out.clean = statuses === 0 && check === 0
+  if (statuses > Status.blank)
+    for (let row = 0; row < count; row++) status[row] = combineStatus(left.status[row] as number, right.status[row] as number)
+  if (check === 0) return
+  for (let row = 0; row < count; row++) {
+    const value = values[row] as number
+    if (value - value === 0) continue
+    values[row] = 0
+    if (status[row] === Status.value) status[row] = b[row] === 0 ? zeroStatus : OUT_OF_RANGE
   }
 }
 
