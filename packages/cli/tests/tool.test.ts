@@ -33,6 +33,8 @@ test('functions lists all, one, a family, or those for a purpose', async () => {
   ])
   expect(all.out).toContain('days_between(start, end)')
   expect(one.out).toContain('round(1.005, 2)  → 1.01')
+  expect((await mellow(['functions', 'lag'])).out).toContain('lag(kg)              → blank, 3, 5   over kg 3, 5, 4')
+  expect((await mellow(['functions', 'sum'])).out).toContain('Clauses: via, below, where, by, order by')
   expect(family.out).toContain('coalesce')
   expect(family.out).not.toContain('sqrt')
   expect((await mellow(['functions', 'text'])).out).toMatch(/text\(12\.50\)[\s\S]*upper\(text\)/)

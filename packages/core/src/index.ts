@@ -41,6 +41,7 @@ export {
 export {
   FUNCTION_FAMILIES,
   FUNCTIONS,
+  type FunctionExample,
   type FunctionFamily,
   type FunctionRecord,
   functionNamed,

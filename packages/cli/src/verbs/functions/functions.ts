@@ -1,4 +1,13 @@
-import { FUNCTION_FAMILIES, FUNCTIONS, type FunctionRecord, functionNamed, nearestName, searchFunctions } from 'mellow-abacus'
+import {
+  FUNCTION_FAMILIES,
+  FUNCTIONS,
+  type FunctionExample,
+  type FunctionRecord,
+  functionNamed,
+  nearestName,
+  type Scalar,
+  searchFunctions,
+} from 'mellow-abacus'
 import type { Io } from '../../terminal/io.js'
 import { makePaint, type Paint } from '../../terminal/paint.js'
 import { ExitCode } from '../../terminal/usage.js'
@@ -48,17 +57,29 @@ function lineText(record: FunctionRecord, paint: Paint): string {
 
 function recordText(record: FunctionRecord, paint: Paint): string {
   const width = Math.max(...record.examples.map((one) => one.formula.length))
-  const examples = record.examples.map(({ formula, gives, fails }) => {
-    const result =
-      fails !== undefined
-        ? paint.error(`!${fails}`)
-        : gives === null
-          ? paint.quiet('blank')
-          : typeof gives === 'string'
-            ? JSON.stringify(gives)
-            : String(gives)
-    return `  ${formula.padEnd(width)}  → ${result}\n`
+  const examples = record.examples.map((example) => {
+    const { formula, over } = example
+    const rows = over === undefined ? '' : `   ${paint.quiet(`over ${overText(over)}`)}`
+    return `  ${formula.padEnd(width)}  → ${resultText(example, paint)}${rows}\n`
   })
   const errors = record.errors.length === 0 ? '' : `Errors: ${record.errors.join(', ')}\n`
-  return `${paint.strong(record.name)}${record.signature}   ${paint.quiet(record.family)}\n\n${record.doc}\nBlanks: ${record.blanks}.\n${errors}\nExamples:\n${examples.join('')}`
+  const clauses = record.clauses === undefined ? '' : `Clauses: ${record.clauses.join(', ')}\n`
+  return `${paint.strong(record.name)}${record.signature}   ${paint.quiet(record.family)}\n\n${record.doc}\nBlanks: ${record.blanks}.\n${clauses}${errors}\nExamples:\n${examples.join('')}`
+}
+
+function resultText({ gives, fails, givesRows }: FunctionExample, paint: Paint): string {
+  if (fails !== undefined) return paint.error(`!${fails}`)
+  return givesRows === undefined ? valueText(gives ?? null, paint) : givesRows.map((one) => valueText(one, paint)).join(', ')
+}
+
+function valueText(value: Scalar | null, paint: Paint): string {
+  if (value === null) return paint.quiet('blank')
+  return typeof value === 'string' ? JSON.stringify(value) : String(value)
+}
+
+/** The little table that an example of several rows runs over. */
+function overText(over: NonNullable<FunctionExample['over']>): string {
+  return Object.entries(over)
+    .map(([name, values]) => `${name} ${values.map((value) => (value === null ? 'blank' : String(value))).join(', ')}`)
+    .join('; ')
 }
