@@ -70,6 +70,13 @@ cases('rows an aggregate reads', [
   ['hives', 'sum(every wether.rain_mm)', 'unknown-table'],
   ['hives', 'sum(every weather.rain_mm + every harvests.honey_kg)', 'second-table'],
   ['hives', 'count(weather)', 'no-link'],
+  ['hives', 'sum(every weather)', 'argument-count'],
+  ['hives', 'sum(harvests)', 'argument-count'],
+  ['hives', 'sum()', 'argument-count'],
+  ['hives', 'percentile(every weather.rain_mm)', 'argument-count'],
+  ['hives', 'lookup(every rates where code = this.tag)', 'argument-count'],
+  ['hives', 'row_number(frames)', 'argument-count'],
+  ['hives', 'lag(frames, 1, 2)', 'argument-count'],
   ['inspections', 'sum(hive.frames)', 'same-on-every-row'],
   ['inspections', 'count(mites)', 'same-on-every-row'],
 ])

@@ -23,11 +23,7 @@ export function checkCall(context: CheckContext, node: CallNode): Checked {
   // A call that is still being written is told by its open parenthesis alone.
   if (context.text[node.to - 1] !== ')') return leftUnknown(context, node)
   const clausesAreRight = clausesFit(context, record, node)
-  if (isOverRows(record)) {
-    const counted = node.args.filter((arg) => !(arg.kind === 'name' && arg.every && arg.parts.length === 1)).length
-    const isRight = countsMatch(context, record, node, Math.min(node.args.length, Math.max(counted, least(record))))
-    return isRight && clausesAreRight ? checkOverRows(context, record, node) : context.unknown(node)
-  }
+  if (isOverRows(record)) return clausesAreRight ? checkOverRows(context, record, node) : context.unknown(node)
   if (!clausesAreRight) return leftUnknown(context, node)
   if (record.family === 'across') return checkAcross(context, record, node)
   const withHolidays = checkHolidays(context, record, node)
@@ -54,10 +50,6 @@ export function checkCall(context: CheckContext, node: CallNode): Checked {
   }
   const watched = { ...hintAngle(context, record, node), ...watchInterval(context, record, written, node) }
   return { ...call(withHolidays?.record ?? record, typed.args, resultType(record, typed), node), ...watched }
-}
-
-function least(record: FunctionRecord): number {
-  return record.parameters.filter((one) => !one.optional).length
 }
 
 /** What a call gives; a text written out may decide it, such as a date pattern with a time. */

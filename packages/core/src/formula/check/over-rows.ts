@@ -1,7 +1,7 @@
 import type { FunctionRecord } from '../../functions/index.js'
 import { printName } from '../../values/index.js'
 import type { Clause, Syntax } from '../syntax/index.js'
-import { typeArguments } from './arguments.js'
+import { countsMatch, typeArguments } from './arguments.js'
 import type { Checked, CheckedOrderKey } from './checked.js'
 import { clauseOf } from './clauses.js'
 import type { CheckContext } from './context.js'
@@ -18,7 +18,9 @@ export function checkOverRows(context: CheckContext, record: FunctionRecord, nod
   if (place === null) return context.unknown(node)
   if (record.form === 'ordered') refuseOtherTables(context, node)
   else refuseKeysElsewhere(context, node, place)
+  // A table that stands alone says which rows are read; it is no value.
   const written = place.alone ? node.args.slice(1) : node.args
+  if (!countsMatch(context, record, node, written.length)) return context.unknown(node)
   return context.inRows(place.scope, place.rows, () => {
     const args = written.map((arg) => context.check(arg))
     const where = clauseOf(node, 'where')
