@@ -112,17 +112,17 @@ test('Escape gives an edit up', async () => {
 test('a definition shows findings while it is typed, then real rows, and is added from the keyboard', async () => {
   const field = page.getByLabel('add a column to inspections')
   await field.fill('risk = if(infestatoin > 2, "high", "low")')
-  expect(await page.locator('.definition .findings').innerText()).toContain('Nearest name: infestation')
+  await expect.poll(() => page.locator('.definition .findings').innerText()).toContain('Nearest name: infestation')
   await page.getByRole('button', { name: 'Use infestation' }).click()
-  expect(await field.innerText()).toBe('risk = if(infestation > 2, "high", "low")')
-  expect(await page.locator('.definition .findings').innerText()).toMatch(
-    /A blank infestation falls into the last branch\. This happens on \d+ rows\./,
-  )
-  expect(await page.locator('.preview').innerText()).toContain('a blank falls through')
+  await expect.poll(() => field.innerText()).toBe('risk = if(infestation > 2, "high", "low")')
+  await expect
+    .poll(() => page.locator('.definition .findings').innerText())
+    .toMatch(/A blank infestation falls into the last branch\. This happens on \d+ rows\./)
+  await expect.poll(() => page.locator('.preview').innerText()).toContain('a blank falls through')
   await page.getByRole('button', { name: 'Keep blanks blank' }).click()
-  expect(await page.locator('.definition .findings li').count()).toBe(0)
+  await expect.poll(() => page.locator('.definition .findings li').count()).toBe(0)
   await field.press('Control+Enter')
-  expect(await headings()).toContain('● risk')
+  await expect.poll(headings).toContain('● risk')
   expect(await notice()).toContain('recalculated risk 1,986 cells')
   await type(0, 2, '20')
   expect(await cell(0, 10)).toBe('high')
@@ -133,10 +133,10 @@ test('a definition with a mistake, or a taken name, cannot be added', async () =
   const add = page.getByRole('button', { name: 'add column' })
   for (const text of ['x', 'x = ', 'x = mites +', 'mites = 1', 'x = hive * 2']) {
     await field.fill(text)
-    expect(await add.isDisabled()).toBe(true)
+    await expect.poll(() => add.isDisabled()).toBe(true)
   }
   await field.fill('x = 1')
-  expect(await add.isDisabled()).toBe(false)
+  await expect.poll(() => add.isDisabled()).toBe(false)
 })
 
 test('any column sorts up, down and back; an edit does not move the row, and says that the order is old', async () => {
@@ -165,24 +165,27 @@ test('arrow keys move through the grid and along the rod', async () => {
 
 test('the editor offers names, explains them, shows the form of a call, and tidies', async () => {
   const field = page.getByLabel('add a column to inspections')
+  // The editor reads what was typed a moment after it was, so what it shows is waited for.
+  const soon = (read: () => Promise<unknown>): ReturnType<typeof expect.poll> => expect.poll(read, { timeout: 5000 })
+  const parameter = (): Promise<string> => page.locator('.note.form b').innerText()
   await field.click()
   await page.keyboard.type('load = round(100*samp')
-  await page.locator('.cm-tooltip-autocomplete li').first().waitFor()
-  expect(await page.locator('.cm-tooltip-autocomplete li').allInnerTexts()).toEqual([expect.stringContaining('bees_sampled')])
-  expect(await page.locator('.note.form b').innerText()).toBe('value: number')
-  await page.waitForTimeout(150)
+  await soon(() => page.locator('.cm-tooltip-autocomplete li').allInnerTexts()).toEqual([expect.stringContaining('bees_sampled')])
+  await soon(parameter).toBe('value: number')
+  // A list that has just opened does not take keys yet, lest it takes one that was meant for the text.
+  await page.waitForTimeout(200)
   await page.keyboard.press('Enter')
+  await soon(() => field.innerText()).toBe('load = round(100*bees_sampled')
   await page.keyboard.type(', 1')
-  expect(await page.locator('.note.form b').innerText()).toBe('digits?: number')
+  await soon(parameter).toBe('digits?: number')
   await page.keyboard.type(')')
-  expect(await field.innerText()).toBe('load = round(100*bees_sampled, 1)')
+  await soon(() => field.innerText()).toBe('load = round(100*bees_sampled, 1)')
   await page.getByRole('button', { name: 'tidy' }).click()
-  expect(await field.innerText()).toBe('load = round(100 * bees_sampled, 1)')
-  expect(await page.locator('.token-column').innerText()).toBe('bees_sampled')
+  await soon(() => field.innerText()).toBe('load = round(100 * bees_sampled, 1)')
   await page.locator('.token-column').hover()
-  expect(await page.locator('.note-title').innerText()).toBe('bees_sampled')
+  await soon(() => page.locator('.note-title').innerText()).toBe('bees_sampled')
   await page.locator('.definition').getByText('in plain English').click()
-  expect(await page.locator('.definition .explanation').innerText()).toContain(
+  await soon(() => page.locator('.definition .explanation').innerText()).toContain(
     '(100 times bees_sampled) rounded to 1 decimal places',
   )
 })
@@ -190,8 +193,8 @@ test('the editor offers names, explains them, shows the form of a call, and tidi
 test('what is wrong is underlined where it stands', async () => {
   const field = page.getByLabel('add a column to inspections')
   await field.fill('x = mites + nothing_like_it')
-  expect(await page.locator('.cm-lintRange-error').allInnerTexts()).toEqual(['nothing_like_it'])
-  expect(await page.locator('.token-unknown').innerText()).toBe('nothing_like_it')
+  await expect.poll(() => page.locator('.cm-lintRange-error').allInnerTexts()).toEqual(['nothing_like_it'])
+  await expect.poll(() => page.locator('.token-unknown').innerText()).toBe('nothing_like_it')
 })
 
 test('removing a column that is used is refused with the ways on, and one of them is taken', async () => {
