@@ -5,7 +5,7 @@ import type { BookHandle } from '../book/use-book'
 import { readDraft } from './draft'
 import { Explanation } from './explanation'
 import { FindingList } from './finding-list'
-import { FormulaEditor } from './formula-editor'
+import { FormulaEditor, type Replacement } from './formula-editor'
 import { PreviewTable } from './preview-table'
 
 const NO_FINDINGS: readonly never[] = []
@@ -21,6 +21,12 @@ export function DefinitionPanel({
   onAdded: (column: string) => void
 }) {
   const [text, setText] = useState('')
+  const [replacement, setReplacement] = useState<Replacement>({ text: '' })
+  // What is typed goes from the editor to the page only: sent back late, it would take letters away that came after it.
+  const replaceText = (next: string): void => {
+    setText(next)
+    setReplacement({ text: next })
+  }
   const table = handle.book.table(tableName)
   const language = handle.book.language(tableName)
   const draft = useAtRevision(handle.revision, text, () => readDraft(handle, tableName, text))
@@ -40,11 +46,11 @@ export function DefinitionPanel({
     if (draft === null || !canAdd) return
     if (handle.apply({ op: 'add-column', table: tableName, column: { name: draft.name, formula: draft.formula } })) {
       onAdded(draft.name)
-      setText('')
+      replaceText('')
     }
   }
   const setFormula = (formula: string): void => {
-    if (draft !== null) setText(text.slice(0, draft.formulaFrom) + formula)
+    if (draft !== null) replaceText(text.slice(0, draft.formulaFrom) + formula)
   }
   const useFix = (fix: Fix): void => {
     if (fix.edits !== undefined) setFormula(applyEdits(draft?.formula ?? '', fix.edits))
@@ -59,6 +65,7 @@ export function DefinitionPanel({
           label={`add a column to ${tableName}`}
           hint="name = formula, for example  frames_left = 10 - brood_frames"
           value={text}
+          replacement={replacement}
           findings={shifted}
           language={() => handle.book.language(tableName)}
           onChange={setText}

@@ -7,6 +7,11 @@ import { useEffect, useRef } from 'react'
 import { formulaServices } from './formula-services'
 import { formulaTheme } from './formula-theme'
 
+/** A text that was not typed: a fix, an even spacing, nothing after a column was added. */
+export interface Replacement {
+  readonly text: string
+}
+
 /**
  * The text field of a definition: colours, completion, hover and the form of the function being typed come from the language
  * of the table; findings are underlined. It lives in a shadow root, where its styles need no exception from the policy.
@@ -14,6 +19,7 @@ import { formulaTheme } from './formula-theme'
 export function FormulaEditor({
   label,
   hint,
+  replacement,
   value,
   findings,
   language,
@@ -22,7 +28,10 @@ export function FormulaEditor({
 }: {
   label: string
   hint: string
+  /** The text as the page knows it, which may lag behind what is being typed. */
   value: string
+  /** A text that takes the place of what stands in the editor, each time it is another object. */
+  replacement: Replacement
   /** With spans in the whole text. */
   findings: readonly Finding[]
   language: () => TableLanguage
@@ -70,9 +79,10 @@ export function FormulaEditor({
 
   useEffect(() => {
     const editor = view.current
-    if (editor === null || editor.state.doc.toString() === value) return
-    editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: value }, selection: { anchor: value.length } })
-  }, [value])
+    if (editor === null || editor.state.doc.toString() === replacement.text) return
+    const { text } = replacement
+    editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: text }, selection: { anchor: text.length } })
+  }, [replacement])
 
   useEffect(() => {
     const editor = view.current
