@@ -36,10 +36,10 @@ export function checkAcross(context: CheckContext, record: FunctionRecord, node:
   const typed = typeArguments(context, record, args)
   if (typed === null) return context.unknown(node)
   if (record.rating === 'at') hintWeightsTotal(context, amounts, node)
-  const blanksAsZero = clauseOf(node, 'blanks as zero') !== undefined
-  if (blanksAsZero && typed.type !== 'number' && typed.type !== 'blank') {
-    const clause = clauseOf(node, 'blanks as zero') ?? node
-    context.report('misplaced-clause', { clause: 'blanks as zero', reason: 'only numbers can be zero.' }, clause)
+  const asZero = clauseOf(node, 'blanks as zero')
+  const blanksAsZero = asZero !== undefined
+  if (asZero !== undefined && typed.type !== 'number' && typed.type !== 'blank') {
+    context.report('misplaced-clause', { clause: 'blanks as zero', reason: 'only numbers can be zero.' }, asZero)
     return context.unknown(node)
   }
   return {

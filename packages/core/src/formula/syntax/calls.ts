@@ -18,7 +18,7 @@ export function isClauseWord(word: string): boolean {
 export function readCall(reader: FormulaReader): Syntax {
   const name = readNamePart(reader)
   const open = reader.here
-  reader.skip()
+  reader.advance()
   const outer = reader.inClauses
   const record = functionNamed(name.name)
   reader.inClauses ||= record !== undefined && takesClauses(record)
@@ -43,8 +43,8 @@ function readArgument(reader: FormulaReader): Syntax {
   const value = reader.formula()
   const isOutOf = reader.isWord('out') && reader.isWord('of', reader.peek(1))
   if (!isOutOf && !reader.isWord('at')) return value
-  reader.skipKeyword()
-  if (isOutOf) reader.skipKeyword()
+  reader.advanceKeyword()
+  if (isOutOf) reader.advanceKeyword()
   const amount = reader.unary()
   return { kind: 'rated', word: isOutOf ? 'out of' : 'at', value, amount, from: value.from, to: amount.to }
 }
@@ -60,8 +60,8 @@ function readClause(reader: FormulaReader, wordsAreKeywords: boolean): Clause | 
   const { from } = reader.here
   const next = reader.peek(1)
   if (reader.isWord('blanks') && reader.isWord('as', next)) {
-    reader.skipKeyword()
-    reader.skipKeyword()
+    reader.advanceKeyword()
+    reader.advanceKeyword()
     reader.expectWord('zero', 'after "blanks as"')
     return { kind: 'blanks as zero', from, to: reader.end }
   }
@@ -82,7 +82,7 @@ function readClause(reader: FormulaReader, wordsAreKeywords: boolean): Clause | 
     return { kind: 'order by', keys, from, to: reader.end }
   }
   const kind = reader.isWord('via') ? 'via' : 'below'
-  reader.skipKeyword()
+  reader.advanceKeyword()
   return { kind, path: readLinkPath(reader, kind), from, to: reader.end }
 }
 

@@ -23,14 +23,14 @@ export function readComparison(reader: FormulaReader, side: Side): Syntax {
 function readAfter(reader: FormulaReader, left: Syntax, side: Side): Syntax | null {
   const token = reader.here
   if (token.kind === 'sign' && signs.has(token.sign)) {
-    reader.skip()
+    reader.advance()
     const right = side(reader)
     return { kind: 'compare', operator: token.sign, left, right, from: left.from, to: right.to }
   }
   if (reader.takeWord('is')) return readIs(reader, left)
   const next = reader.peek(1)
   const negated = reader.isWord('not') && (reader.isWord('between', next) || reader.isWord('in', next))
-  if (negated) reader.skipKeyword()
+  if (negated) reader.advanceKeyword()
   if (reader.takeWord('between')) {
     const low = side(reader)
     reader.expectWord('and', 'after the lower bound of between')

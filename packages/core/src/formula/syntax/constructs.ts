@@ -6,7 +6,7 @@ import type { CaseBranch, Syntax } from './tree.js'
 /** `case [subject] when … then … [else …] end`. */
 export function readCase(reader: FormulaReader): Syntax {
   const { from } = reader.here
-  reader.skipKeyword()
+  reader.advanceKeyword()
   const subject = reader.isWord('when') ? null : reader.formula()
   const branches: CaseBranch[] = []
   do {
@@ -26,7 +26,7 @@ export function readCase(reader: FormulaReader): Syntax {
 /** `let name = formula in formula`. */
 export function readLet(reader: FormulaReader): Syntax {
   const { from } = reader.here
-  reader.skipKeyword()
+  reader.advanceKeyword()
   const { here } = reader
   const isName = here.kind === 'name' && (here.quoted || !isReservedWord(here.word))
   if (!isName) reader.expected('a name', 'after "let"')

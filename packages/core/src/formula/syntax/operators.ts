@@ -18,10 +18,10 @@ export function readChain(reader: FormulaReader, levelIndex: number): Syntax {
   for (;;) {
     const token = reader.here
     if (token.kind === 'sign' && chainSigns[level]?.includes(token.sign)) {
-      reader.skip()
+      reader.advance()
       rest.push({ operator: token.sign, operand: operand(), from: token.from, to: token.to })
     } else if (token.kind === 'name' && !token.quoted && chainWords[level] === token.word) {
-      reader.skipKeyword()
+      reader.advanceKeyword()
       rest.push({ operator: token.word, operand: operand(), from: token.from, to: token.to })
     } else break
   }
@@ -40,7 +40,7 @@ function readNegation(reader: FormulaReader): Syntax {
 export function readUnary(reader: FormulaReader): Syntax {
   const token = reader.here
   if (reader.isSign('-') || reader.isSign('+')) {
-    reader.skip()
+    reader.advance()
     const operand = reader.unary()
     return { kind: 'unary', operator: reader.isSign('-', token) ? '-' : '+', operand, from: token.from, to: operand.to }
   }

@@ -28,7 +28,7 @@ function reportReserved(reader: FormulaReader): void {
 /** One name, which stands here. */
 export function readNamePart(reader: FormulaReader): NamePart {
   const token = reader.here
-  reader.skip()
+  reader.advance()
   const isName = token.kind === 'name'
   return { name: isName ? token.name : '', quoted: isName && token.quoted, from: token.from, to: token.to }
 }

@@ -15,10 +15,10 @@ export function readPrimary(reader: FormulaReader): Syntax {
     case 'text':
     case 'date':
     case 'datetime':
-      reader.skip()
+      reader.advance()
       return { kind: 'literal', type: token.kind, value: token.value, from, to }
     case 'tag':
-      reader.skip()
+      reader.advance()
       return { kind: 'tag', name: token.name, from, to }
     case 'sign':
       return token.sign === '(' ? readGroup(reader) : noValue(reader)
@@ -37,7 +37,7 @@ function noValue(reader: FormulaReader): Syntax {
   const missing = reader.missing()
   // A sign that begins nothing is stepped over; one that closes something is left to whoever opened it.
   if (token.kind === 'sign' && ![')', ','].includes(token.sign)) {
-    reader.skip()
+    reader.advance()
     return reader.unary()
   }
   return missing
@@ -45,7 +45,7 @@ function noValue(reader: FormulaReader): Syntax {
 
 function readGroup(reader: FormulaReader): Syntax {
   const open = reader.here
-  reader.skip()
+  reader.advance()
   const inner = reader.formula()
   closeParenthesis(reader, open)
   return { kind: 'group', inner, from: open.from, to: reader.end }
@@ -54,17 +54,17 @@ function readGroup(reader: FormulaReader): Syntax {
 function readWord(reader: FormulaReader, word: string): Syntax {
   const { from, to } = reader.here
   if (word === 'true' || word === 'false') {
-    reader.skipKeyword()
+    reader.advanceKeyword()
     return { kind: 'literal', type: 'boolean', value: word === 'true', from, to }
   }
   if (word === 'blank') {
-    reader.skipKeyword()
+    reader.advanceKeyword()
     return { kind: 'literal', type: 'blank', value: null, from, to }
   }
   if (word === 'case') return readCase(reader)
   if (word === 'let') return readLet(reader)
   if (word === 'every' && beginsName(reader)) {
-    reader.skipKeyword()
+    reader.advanceKeyword()
     const parts = readPath(reader)
     return { kind: 'name', every: true, parts, from, to: reader.end }
   }
@@ -87,7 +87,7 @@ function strayWord(reader: FormulaReader, word: string): Syntax {
   const near = `\`${reader.text.slice(token.from, token.to)}\``
   const fixes = [{ title: `Write ${near}`, edits: [{ from: token.from, to: token.to, insert: near }] }]
   reader.report('reserved-word', { found: `"${word}"`, near }, token, fixes)
-  reader.skip()
+  reader.advance()
   return { kind: 'missing', from: token.from, to: token.to }
 }
 

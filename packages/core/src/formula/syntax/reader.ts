@@ -72,12 +72,12 @@ export class FormulaReader {
   }
 
   /** Steps over the token here. */
-  skip(): void {
+  advance(): void {
     this.#at++
   }
 
   /** Steps over the token here, which is a keyword. */
-  skipKeyword(): void {
+  advanceKeyword(): void {
     this.keywords.add(this.here.from)
     this.#at++
   }
@@ -118,7 +118,7 @@ export class FormulaReader {
   /** Reads a keyword if it stands here. */
   takeWord(word: string): boolean {
     if (!this.isWord(word)) return false
-    this.skipKeyword()
+    this.advanceKeyword()
     return true
   }
 
