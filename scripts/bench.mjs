@@ -147,6 +147,7 @@ async function benchRowFormulas() {
   const a = book.table('t').column('a').values()
   const left = Float64Array.from(a, (value) => value ?? 0)
   const leftStatus = Uint8Array.from(a, (value) => (value === null ? 1 : 0))
+  const [rightStatus, dayStatus] = [new Uint8Array(count), new Uint8Array(count)]
   const right = Float64Array.from(book.table('t').column('b').values())
   const texts = book.table('t').column('t').values()
   const days = Int32Array.from(book.table('t').column('d').values(), (day) => Date.parse(`${day}T00:00:00Z`) / 86_400_000)
@@ -156,13 +157,13 @@ async function benchRowFormulas() {
   const loops = {
     '0.5*a*b*b - a': () => {
       for (let row = 0; row < count; row++) {
-        status[row] = leftStatus[row]
-        if (leftStatus[row] === 0) values[row] = 0.5 * left[row] * right[row] * right[row] - left[row]
+        status[row] = leftStatus[row] | rightStatus[row]
+        if (status[row] === 0) values[row] = 0.5 * left[row] * right[row] * right[row] - left[row]
       }
     },
     'case when b > 5 then 0.5*a*b*b - a else a / b end': () => {
       for (let row = 0; row < count; row++) {
-        if (leftStatus[row] !== 0) status[row] = 1
+        if (leftStatus[row] !== 0 || rightStatus[row] !== 0) status[row] = 1
         else {
           const [x, y] = [left[row], right[row]]
           if (y > 5) values[row] = 0.5 * x * y * y - x
@@ -182,8 +183,8 @@ async function benchRowFormulas() {
     },
     'days_between(@2026-03-01, d)': () => {
       for (let row = 0; row < count; row++) {
-        values[row] = days[row] - 20_513
-        status[row] = 0
+        status[row] = dayStatus[row]
+        if (status[row] === 0) values[row] = days[row] - 20_513
       }
     },
   }

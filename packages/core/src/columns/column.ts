@@ -11,7 +11,8 @@ import {
   storageKindOf,
   type ValueType,
 } from '../values/index.js'
-import { type Selection, selectRows, wholeBlock } from './selection.js'
+import { isFullBlock, type Selection, selectRows, wholeBlock } from './selection.js'
+import { scratch } from './simd/index.js'
 import { BLOCK_MASK, BLOCK_ROWS, BLOCK_SHIFT, makeVector, type NumberVector, resizeVector, type Vector } from './vectors.js'
 
 /** A cell outside a column: a value, blank, or an error. */
@@ -247,6 +248,7 @@ function isNumberText(text: string): boolean {
 /** Lists the rows that differ; one loop a kind keeps the access of values fast. */
 function changedRows(block: Vector, result: Vector, selection: Selection, changed: Uint16Array): number {
   if (block.kind === 'number' && result.kind === 'number') {
+    if (isFullBlock(selection)) return changedInFull(block, result, changed)
     if (selection.rows === null) return changedNumbers(block, result, selection.count, changed)
     return changedValues(block.values, result.values, block.status, result.status, selection, changed)
   }
@@ -255,6 +257,24 @@ function changedRows(block: Vector, result: Vector, selection: Selection, change
   if (block.kind === 'boolean' && result.kind === 'boolean')
     return changedValues(block.values, result.values, block.status, result.status, selection, changed)
   throw new TypeError(`a ${block.kind} block cannot take a ${result.kind} vector`)
+}
+
+/** Full blocks of numbers, by the block loop where the result lies in its memory. */
+function changedInFull(block: NumberVector, result: NumberVector, changed: Uint16Array): number {
+  const loops = scratch.loopsFor(result.values)
+  const before = loops === null ? null : scratch.lend('number')
+  const list = before === null ? null : scratch.lendBytes()
+  if (loops === null || before === null || list === null || before.kind !== 'number') {
+    if (before !== null) scratch.giveBack(before)
+    return changedNumbers(block, result, BLOCK_ROWS, changed)
+  }
+  before.values.set(block.values)
+  before.status.set(block.status)
+  const count = loops.listChanged(before.values.byteOffset, result.values.byteOffset, list.byteOffset)
+  changed.set(new Uint16Array(list.buffer, list.byteOffset, count))
+  scratch.giveBack(list)
+  scratch.giveBack(before)
+  return count
 }
 
 /** Whole blocks of numbers: a row is listed always and counted only where it differs, so the loop does not branch. */

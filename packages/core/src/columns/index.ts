@@ -5,7 +5,8 @@
  */
 export { type Cell, Column } from './column.js'
 export { RowSet } from './row-set.js'
-export { type Selection, selectRows, wholeBlock } from './selection.js'
+export { isFullBlock, type Selection, selectRows, wholeBlock } from './selection.js'
+export { type BlockLoops, scratch } from './simd/index.js'
 export { type Summary, summarise } from './summary.js'
 export {
   BLOCK_MASK,

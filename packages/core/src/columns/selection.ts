@@ -1,3 +1,5 @@
+import { BLOCK_ROWS } from './vectors.js'
+
 /**
  * Rows of one block that a kernel has to compute: rows[0..count), ascending; `null` stands for 0..count, the whole block.
  */
@@ -9,6 +11,11 @@ export interface Selection {
 /** The first `count` rows of a block. */
 export function wholeBlock(count: number): Selection {
   return { rows: null, count }
+}
+
+/** True for every row of a block that is full: the block loops take no others. */
+export function isFullBlock({ rows, count }: Selection): boolean {
+  return rows === null && count === BLOCK_ROWS
 }
 
 /** The rows given, which must be ascending. */

@@ -99,7 +99,7 @@ export class Engine {
     const inserted = rowsByBlock(dirty.inserted)
     const cells = new Map([...dirty.cells].map(([column, slots]) => [column, rowsByBlock(slots)]))
     const source = new BlockSource(store, this.surroundings)
-    this.#frame.source = source
+    this.#frame.open(source)
     for (const block of blocksToVisit(store, inFull, inserted, cells)) {
       source.block = block
       const fresh = inserted.get(block)
@@ -120,6 +120,7 @@ export class Engine {
         changed.set(column, after)
       }
     }
+    this.#frame.close()
     return order.flatMap((column) => {
       const outcome = outcomes.get(column) as ColumnOutcome
       return outcome.computed.length > 0 ? [outcome] : []
@@ -130,7 +131,7 @@ export class Engine {
   removeRows(store: TableStore, slots: readonly number[]): void {
     const blocks = rowsByBlock(slots)
     for (const [column, { marks }] of this.#computed) {
-      if (store.column(column) !== undefined) for (const [block, selection] of blocks) marks.begin(block, selection)
+      if (store.column(column) !== undefined) for (const [block, selection] of blocks) marks.clear(block, selection)
     }
     store.vacate(slots)
   }
@@ -153,11 +154,10 @@ export class Engine {
   #computeBlock(store: TableStore, column: ColumnId, block: number, selection: Selection): Selection {
     const computed = this.#computed.get(column) as ComputedColumn
     const frame = this.#frame
-    const watches = computed.formula.watches.length > 0
-    frame.marks = watches ? computed.marks.begin(block, selection) : null
-    const result = computed.plan.root.run(frame, selection)
-    frame.marks = null
-    if (watches) computed.marks.end(block, selection)
+    const isWatched = computed.formula.watches.length > 0
+    frame.marks = isWatched ? frame.lendFlags(selection) : null
+    const result = frame.run(computed.plan.root, selection)
+    this.#keepMarks(computed.marks, block, selection)
     const conforming = computed.wholeOnly ? wholeNumbers(result, selection, frame) : result
     const storage = store.column(column)
     if (storage === undefined) throw new ReferenceError(`column ${column} has no storage`)
@@ -178,7 +178,7 @@ export class Engine {
   ): void {
     const source = new BlockSource(store, this.surroundings)
     const frame = this.#frame
-    frame.source = source
+    frame.open(source)
     source.target = watch.target ?? 0
     for (let block = 0; block < store.blockCount; block++) {
       source.block = block
@@ -186,14 +186,23 @@ export class Engine {
       if (selection.count === 0) continue
       const { probe, marks } = watch
       frame.probe = probe === undefined ? null : (branch, row) => probe(branch, block, row)
-      frame.marks = marks?.begin(block, selection) ?? null
-      const result = plan.root.run(frame, selection)
+      frame.marks = marks === undefined ? null : frame.lendFlags(selection)
+      const result = frame.run(plan.root, selection)
       frame.probe = null
-      frame.marks = null
-      marks?.end(block, selection)
+      if (marks !== undefined) this.#keepMarks(marks, block, selection)
       visit(block, result, selection)
       frame.giveBack(result)
     }
+    frame.close()
+  }
+
+  /** Counts what a run has marked, in place of what stood there. */
+  #keepMarks(marks: WatchMarks, block: number, selection: Selection): void {
+    const fresh = this.#frame.marks
+    this.#frame.marks = null
+    if (fresh === null) return
+    marks.replace(block, selection, fresh)
+    this.#frame.giveBackFlags(fresh)
   }
 
   /** Slots of the rows for which a condition is true, in row order. */

@@ -1,4 +1,4 @@
-import { BLOCK_ROWS, type Selection } from '../columns/index.js'
+import { BLOCK_ROWS, isFullBlock, type Selection, scratch } from '../columns/index.js'
 
 /**
  * Marks of the watched places of one formula: a byte a row, a bit a place, with the count of each place kept on every
@@ -28,19 +28,34 @@ export class WatchMarks {
     return null
   }
 
-  /** Takes the marks of these rows away, before they are evaluated anew; the block is then handed to the evaluation. */
-  begin(block: number, selection: Selection): Uint8Array {
-    while (this.#blocks.length <= block) this.#blocks.push(new Uint8Array(BLOCK_ROWS))
-    const marks = this.#blocks[block] as Uint8Array
-    if (this.#counts.some((count) => count > 0)) this.#tally(marks, selection, -1)
-    if (selection.rows === null) marks.fill(0, 0, selection.count)
-    else for (let k = 0; k < selection.count; k++) marks[selection.rows[k] as number] = 0
-    return marks
+  /** Takes over what an evaluation marked on these rows, in place of what was marked there. */
+  replace(block: number, selection: Selection, fresh: Uint8Array): void {
+    const marks = this.#block(block)
+    if (this.#hasMarks) this.#tally(marks, selection, -1)
+    if (selection.rows === null) marks.set(fresh.subarray(0, selection.count))
+    else
+      for (let k = 0; k < selection.count; k++) {
+        const row = selection.rows[k] as number
+        marks[row] = fresh[row] as number
+      }
+    this.#tally(fresh, selection, 1)
   }
 
-  /** Counts what the evaluation marked. */
-  end(block: number, selection: Selection): void {
-    this.#tally(this.#blocks[block] as Uint8Array, selection, 1)
+  /** Takes the marks of these rows away. */
+  clear(block: number, selection: Selection): void {
+    const marks = this.#block(block)
+    if (this.#hasMarks) this.#tally(marks, selection, -1)
+    if (selection.rows === null) marks.fill(0, 0, selection.count)
+    else for (let k = 0; k < selection.count; k++) marks[selection.rows[k] as number] = 0
+  }
+
+  #block(index: number): Uint8Array {
+    while (this.#blocks.length <= index) this.#blocks.push(new Uint8Array(BLOCK_ROWS))
+    return this.#blocks[index] as Uint8Array
+  }
+
+  get #hasMarks(): boolean {
+    return this.#counts.some((count) => count > 0)
   }
 
   #tally(marks: Uint8Array, selection: Selection, by: 1 | -1): void {
@@ -49,11 +64,23 @@ export class WatchMarks {
       for (let k = 0; k < count; k++) this.#tallyRow(marks[rows[k] as number] as number, by)
       return
     }
+    if (isFullBlock(selection) && this.#tallyByLoop(marks, by)) return
     // A whole block is counted by mark first: there are at most 256 different ones.
     const byMark = this.#byMark
     byMark.fill(0)
     for (let row = 0; row < count; row++) byMark[marks[row] as number] = (byMark[marks[row] as number] as number) + 1
     for (let mark = 1; mark < byMark.length; mark++) if (byMark[mark] !== 0) this.#tallyRow(mark, by * (byMark[mark] as number))
+  }
+
+  /** Counts a full block with the block loop; false where there is none. */
+  #tallyByLoop(marks: Uint8Array, by: 1 | -1): boolean {
+    const bytes = scratch.lendBytes()
+    if (bytes === null) return false
+    bytes.set(marks)
+    const loops = scratch.loopsFor(bytes)
+    for (let watch = 0; loops !== null && watch < this.#counts.length; watch++)
+      this.#counts[watch] = (this.#counts[watch] as number) + by * loops.countMarked(bytes.byteOffset, 1 << watch)
+    return scratch.giveBack(bytes) && loops !== null
   }
 
   #tallyRow(mark: number, by: number): void {

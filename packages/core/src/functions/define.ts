@@ -94,6 +94,8 @@ interface FunctionText {
   readonly resultType?: (text: string) => ValueType
   /** Clauses that may stand in a call. */
   readonly clauses?: readonly ClauseWord[]
+  /** The operator that does the same for two arguments of these types, if there is one, and whether they change places. */
+  readonly operator?: (types: readonly ValueType[]) => { readonly name: 'subtract'; readonly swapped: boolean } | null
   /** How each argument is rated: by a weight (`at`) or by its possible points (`out of`). */
   readonly rating?: 'at' | 'out of'
 }

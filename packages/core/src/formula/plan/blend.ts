@@ -1,4 +1,4 @@
-import { type BooleanVector, type NumberVector, type Vector, wholeBlock } from '../../columns/index.js'
+import { BLOCK_ROWS, type BooleanVector, type NumberVector, scratch, type Vector, wholeBlock } from '../../columns/index.js'
 import { Status } from '../../values/index.js'
 import type { PlannedBranch } from './choices.js'
 import type { Frame } from './frame.js'
@@ -72,6 +72,8 @@ function takeTrue(out: NumberVector, value: NumberVector, test: BooleanVector, c
   const { values: to, status: toStatus } = out
   const { values: from, status: fromStatus } = value
   const { values: holds, status } = test
+  const loops = count === BLOCK_ROWS ? scratch.loopsFor(holds, from, to) : null
+  if (loops !== null) return loops.take(holds.byteOffset, from.byteOffset, to.byteOffset)
   let statuses = 0
   for (let row = 0; row < count; row++) {
     const of = status[row] as number
@@ -92,6 +94,11 @@ function takeMarked(
   { taken, fresh }: Marking,
 ): number {
   const { values: to, status: toStatus } = out
+  const loops = count === BLOCK_ROWS ? scratch.loopsFor(test.values, value.values, to, taken, fresh) : null
+  if (loops !== null) {
+    loops.takeBytes(test.values.byteOffset, fresh.byteOffset, taken.byteOffset)
+    return loops.take(test.values.byteOffset, value.values.byteOffset, to.byteOffset)
+  }
   const { values: from, status: fromStatus } = value
   const { values: holds, status } = test
   let statuses = 0
@@ -145,8 +152,8 @@ class Marking {
   /** Adds what was taken to the marks of the block, four rows at a time. */
   end(): void {
     const words = this.#count >> 2
-    const to = new Uint32Array(this.#marks.buffer, 0, words)
-    const taken = new Uint32Array(this.taken.buffer, 0, words)
+    const to = new Uint32Array(this.#marks.buffer, this.#marks.byteOffset, words)
+    const taken = new Uint32Array(this.taken.buffer, this.taken.byteOffset, words)
     for (let word = 0; word < words; word++) if (taken[word] !== 0) to[word] = (to[word] as number) | (taken[word] as number)
     for (let row = words << 2; row < this.#count; row++)
       this.#marks[row] = (this.#marks[row] as number) | (this.taken[row] as number)

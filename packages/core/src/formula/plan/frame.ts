@@ -1,7 +1,8 @@
-import { BLOCK_ROWS, makeVector, type Selection, type Vector, wholeBlock } from '../../columns/index.js'
+import { BLOCK_ROWS, isFullBlock, makeVector, type Selection, scratch, type Vector, wholeBlock } from '../../columns/index.js'
 import type { Scalar, StorageKind, Surroundings } from '../../values/index.js'
 import type { ColumnId } from '../check/index.js'
 import { fillSelected } from './kernels/move.js'
+import type { PlanNode } from './node.js'
 
 /** Where a plan reads and notes what it needs besides its own steps; one frame serves many blocks, one after the other. */
 export interface FrameSource {
@@ -21,11 +22,22 @@ export type BranchProbe = (branch: number, row: number) => void
 
 /** Blocks of constants that are kept. */
 const MOST_CONSTANTS = 64
+/** Constants that are copied for the block loops at once; others are left to the kernels. */
+const MOST_COPIED_CONSTANTS = 16
 
-/** Scratch space of an evaluation: vectors and row lists that are lent out and given back, so that a block allocates nothing. */
+/**
+ * Scratch space of an evaluation: vectors and row lists that are lent out and given back, so that a block allocates nothing.
+ * For full blocks the vectors lie in the memory of the block loops, and columns and constants are copied there when a step
+ * first asks for them; kernels that find all their operands there let the loops do the work.
+ */
 export class Frame {
   readonly #free: Record<StorageKind, Vector[]> = { number: [], text: [], boolean: [] }
   readonly #lent: Set<Vector> = new Set()
+  readonly #lentFlags: Set<Uint8Array> = new Set()
+  /** Copies of columns for the run at hand, and of constants for as long as the frame is open. */
+  readonly #copies: Map<Vector, Vector> = new Map()
+  readonly #constantCopies: Map<Vector, Vector> = new Map()
+  #isFull = false
   readonly #freeRows: Uint16Array[] = []
   readonly #freeFlags: Uint8Array[] = []
   readonly #constants: Map<string, Vector> = new Map()
@@ -33,18 +45,59 @@ export class Frame {
   readonly steps: Vector[] = []
   /** Vectors that steps hold, with how many do: a step of a step is the same vector. */
   readonly #pinned: Map<Vector, number> = new Map()
-  source: FrameSource
+  #source: FrameSource
   /** One byte a row of the block, one bit a watch; null when nobody counts. */
   marks: Uint8Array | null = null
   probe: BranchProbe | null = null
 
   constructor(source: FrameSource) {
-    this.source = source
+    this.#source = source
+  }
+
+  get source(): FrameSource {
+    return this.#source
+  }
+
+  /** Begins an evaluation that reads from a source; what one that broke off still held is taken back. */
+  open(source: FrameSource): void {
+    this.close()
+    this.#source = source
+  }
+
+  /** Ends an evaluation: nothing of it is used any more. */
+  close(): void {
+    this.#pinned.clear()
+    for (const vector of this.#lent) this.giveBack(vector)
+    for (const flags of this.#lentFlags) this.giveBackFlags(flags)
+    this.#endRun()
+    for (const copy of this.#constantCopies.values()) scratch.giveBack(copy)
+    this.#constantCopies.clear()
+    this.marks = null
+    this.probe = null
+  }
+
+  /** Computes some rows of the block the source is at. The vector is the caller's to give back before the next run. */
+  run(node: PlanNode, selection: Selection): Vector {
+    this.#endRun()
+    this.#isFull = isFullBlock(selection)
+    return node.run(this, selection)
+  }
+
+  #endRun(): void {
+    for (const copy of this.#copies.values()) scratch.giveBack(copy)
+    this.#copies.clear()
+    this.#isFull = false
+  }
+
+  /** The block of a column. */
+  column(id: ColumnId): Vector {
+    const own = this.#source.column(id)
+    return this.#isFull ? copyForLoops(own, this.#copies) : own
   }
 
   /** Lends a vector; its contents are left over. */
   lend(kind: StorageKind): Vector {
-    const vector = this.#free[kind].pop() ?? makeVector(kind, BLOCK_ROWS)
+    const vector = (this.#isFull ? scratch.lend(kind) : null) ?? this.#free[kind].pop() ?? makeVector(kind, BLOCK_ROWS)
     vector.clean = false
     this.#lent.add(vector)
     return vector
@@ -53,7 +106,7 @@ export class Frame {
   /** Takes a vector back; one that is a column's own, or a step's, is left where it is. */
   giveBack(vector: Vector): void {
     if (this.#pinned.has(vector) || !this.#lent.delete(vector)) return
-    this.#free[vector.kind].push(vector)
+    if (!scratch.giveBack(vector)) this.#free[vector.kind].push(vector)
   }
 
   /** Keeps the vector of a step until it is unpinned, whoever gives it back meanwhile. */
@@ -75,13 +128,15 @@ export class Frame {
    */
   constant(kind: StorageKind, value: Scalar | null, status: number): Vector {
     const key = `${kind} ${status} ${typeof value === 'string' ? value : String(value)}`
-    const known = this.#constants.get(key)
-    if (known !== undefined) return known
-    if (this.#constants.size >= MOST_CONSTANTS) this.#constants.clear()
-    const made = makeVector(kind, BLOCK_ROWS)
-    fillSelected(made, value, status, wholeBlock(BLOCK_ROWS))
-    this.#constants.set(key, made)
-    return made
+    let block = this.#constants.get(key)
+    if (block === undefined) {
+      if (this.#constants.size >= MOST_CONSTANTS) this.#constants.clear()
+      block = makeVector(kind, BLOCK_ROWS)
+      fillSelected(block, value, status, wholeBlock(BLOCK_ROWS))
+      this.#constants.set(key, block)
+    }
+    if (!this.#isFull) return block
+    return this.#constantCopies.size < MOST_COPIED_CONSTANTS ? copyForLoops(block, this.#constantCopies) : block
   }
 
   lendRows(): Uint16Array {
@@ -94,13 +149,28 @@ export class Frame {
 
   /** One byte a row, zero for the rows selected. */
   lendFlags(selection: Selection): Uint8Array {
-    const flags = this.#freeFlags.pop() ?? new Uint8Array(BLOCK_ROWS)
+    const flags = (isFullBlock(selection) ? scratch.lendBytes() : null) ?? this.#freeFlags.pop() ?? new Uint8Array(BLOCK_ROWS)
+    this.#lentFlags.add(flags)
     if (selection.rows === null) flags.fill(0, 0, selection.count)
     else for (let k = 0; k < selection.count; k++) flags[selection.rows[k] as number] = 0
     return flags
   }
 
   giveBackFlags(flags: Uint8Array): void {
-    this.#freeFlags.push(flags)
+    this.#lentFlags.delete(flags)
+    if (!scratch.giveBack(flags)) this.#freeFlags.push(flags)
   }
+}
+
+/** The copy of a block in the memory of the loops, made at the first need; the block itself when there is no room for it. */
+function copyForLoops(block: Vector, copies: Map<Vector, Vector>): Vector {
+  const known = copies.get(block)
+  if (known !== undefined) return known
+  const copy = block.status.length === BLOCK_ROWS ? scratch.lend(block.kind) : null
+  if (copy === null || copy.kind === 'text' || block.kind === 'text') return block
+  copy.values.set(block.values)
+  copy.status.set(block.status)
+  copy.clean = block.clean
+  copies.set(block, copy)
+  return copy
 }

@@ -1,4 +1,4 @@
-import { type Selection, type Vector, wholeBlock } from '../../columns/index.js'
+import { isFullBlock, type Selection, scratch, type Vector, wholeBlock } from '../../columns/index.js'
 import { type Finding, finding } from '../../findings/index.js'
 import {
   faultOfStatus,
@@ -79,7 +79,7 @@ class Compiler {
       case 'column':
         this.sources.add(node.column)
         if (node.type === 'blank') return statusNode(own, node.column)
-        return { kind: own, constant: false, isPlain: own !== 'text', run: (frame) => frame.source.column(node.column) }
+        return { kind: own, constant: false, isPlain: own !== 'text', run: (frame) => frame.column(node.column) }
       case 'step':
         return { kind: own, constant: false, isPlain: own !== 'text', run: (frame) => frame.steps[node.step] as Vector }
       case 'let':
@@ -194,12 +194,18 @@ class Compiler {
     const types = node.args.map((arg) => (arg.type === 'blank' || arg.type === 'unknown' ? 'number' : arg.type))
     const { blanksAsZero, amounts, watch } = node
     const ordinal = record.movesWithClock === true ? this.#clockCalls++ : 0
+    const operator = record.operator?.(types) ?? null
     const run = (frame: Frame, selection: Selection): Vector => {
       const vectors = args.map((arg) => arg.run(frame, selection))
       const out = frame.lend(kind)
       const { source } = frame
       const place = { column: source.target, ordinal, rowIdOf: (row: number) => source.rowIdOf(row) }
-      kernel({ args: vectors, types, out, selection, surroundings: source.surroundings, place, blanksAsZero, amounts })
+      if (operator === null)
+        kernel({ args: vectors, types, out, selection, surroundings: source.surroundings, place, blanksAsZero, amounts })
+      else {
+        const [left, right] = (operator.swapped ? [...vectors].reverse() : vectors) as [Vector, Vector]
+        combiner(operator.name)(left, right, out, selection)
+      }
       if (watch !== undefined && frame.marks !== null) this.#markCall(watch, vectors[0] as Vector, out, frame.marks, selection)
       for (const vector of vectors) frame.giveBack(vector)
       return out
@@ -210,7 +216,7 @@ class Compiler {
 
   #markCall(watch: number, first: Vector, out: Vector, marks: Uint8Array, selection: Selection): void {
     const bit = 1 << watch
-    if (this.#watches[watch]?.code === 'negative-interval') markWhere(out, (value) => value < 0, marks, bit, selection)
+    if (this.#watches[watch]?.code === 'negative-interval') markNegative(out, marks, bit, selection)
     else markWhere(first, (value) => Math.abs(value) > FULL_TURN, marks, bit, selection)
   }
 
@@ -331,11 +337,16 @@ type LinkMarker = (value: Vector, operand: Vector, out: Vector, marks: Uint8Arra
 
 /** What a watched link of a chain marks: rows with a negative result, or rows that its division failed on. */
 function linkMarker(code: WatchCode | undefined, bit: number): LinkMarker {
-  if (code === 'negative-interval')
-    return (_value, _operand, out, marks, selection) => markWhere(out, (result) => result < 0, marks, bit, selection)
+  if (code === 'negative-interval') return (_value, _operand, out, marks, selection) => markNegative(out, marks, bit, selection)
   return (value, operand, out, marks, selection) => {
     if (!out.clean) markZeroDivisors(value, operand, out, marks, bit, selection)
   }
+}
+
+function markNegative(vector: Vector, marks: Uint8Array, bit: number, selection: Selection): void {
+  const loops = isFullBlock(selection) ? scratch.loopsFor(vector.values, marks) : null
+  if (loops === null) markWhere(vector, (value) => value < 0, marks, bit, selection)
+  else loops.markNegative((vector.values as Float64Array).byteOffset, marks.byteOffset, bit)
 }
 
 /** Marks the rows whose number passes a test. */
@@ -361,6 +372,12 @@ function markZeroDivisors(
   bit: number,
   selection: Selection,
 ): void {
+  const loops = isFullBlock(selection) ? scratch.loopsFor(value.values, divisor.values, out.values, marks) : null
+  if (loops !== null) {
+    const [left, right, made] = [value, divisor, out].map((vector) => (vector.values as Float64Array).byteOffset)
+    loops.markFailed(left as number, right as number, made as number, marks.byteOffset, bit)
+    return
+  }
   for (let k = 0; k < selection.count; k++) {
     const row = selection.rows === null ? k : (selection.rows[k] as number)
     if (out.status[row] !== DIVISION_BY_ZERO) continue

@@ -1,5 +1,5 @@
 import { defineFunction } from '../define.js'
-import { epochDays, numberResults, numbersOf, perRow } from '../kernel-rows.js'
+import { epochDays, numberResults, perRow } from '../kernel-rows.js'
 
 export const daysBetween = defineFunction({
   name: 'days_between',
@@ -13,17 +13,9 @@ export const daysBetween = defineFunction({
     { formula: 'days_between(@2028-03-01, @2028-02-28)', gives: -2 },
   ],
   purposes: ['date difference', 'waiting time'],
+  operator: (types) => (types.includes('datetime') ? null : { name: 'subtract', swapped: true }),
   kernel: (call) => {
     const results = numberResults(call)
-    const { types } = call
-    if (types[0] !== 'datetime' && types[1] !== 'datetime') {
-      const starts = numbersOf(call, 0)
-      const ends = numbersOf(call, 1)
-      perRow(call, (row) => {
-        results[row] = (ends[row] as number) - (starts[row] as number)
-      })
-      return
-    }
     const start = epochDays(call, 0)
     const end = epochDays(call, 1)
     perRow(call, (row) => {

@@ -1,4 +1,4 @@
-import type { NumberVector, Selection } from '../../../columns/index.js'
+import { isFullBlock, type NumberVector, type Selection, scratch } from '../../../columns/index.js'
 import { FIRST_DAY, LAST_DAY, MS_PER_DAY, powerOf, Status, statusOfFault } from '../../../values/index.js'
 
 /** A kernel of two number vectors. */
@@ -40,15 +40,15 @@ function eachPair(
 
 /**
  * Ors the statuses of two operands over the first `count` rows, four rows at a time: byte by byte it takes longer than the
- * arithmetic (bench: row formula). The arrays begin at the start of their buffers and may end anywhere.
+ * arithmetic (bench: row formula). The arrays begin at a multiple of four bytes and may end anywhere.
  *
  * @returns all of them or-ed
  */
 export function orStatuses(left: Uint8Array, right: Uint8Array, out: Uint8Array, count: number): number {
   const words = count >> 2
-  const p = new Uint32Array(left.buffer, 0, words)
-  const q = new Uint32Array(right.buffer, 0, words)
-  const to = new Uint32Array(out.buffer, 0, words)
+  const p = new Uint32Array(left.buffer, left.byteOffset, words)
+  const q = new Uint32Array(right.buffer, right.byteOffset, words)
+  const to = new Uint32Array(out.buffer, out.byteOffset, words)
   let statuses = 0
   for (let word = 0; word < words; word++) {
     const of = (p[word] as number) | (q[word] as number)
@@ -91,7 +91,7 @@ function settle(
   }
 }
 
-const add: NumberKernel = (left, right, out, selection) => {
+const addRows: NumberKernel = (left, right, out, selection) => {
   const { rows, count } = selection
   const { values: a, status: p } = left
   const { values: b, status: q } = right
@@ -119,7 +119,7 @@ const add: NumberKernel = (left, right, out, selection) => {
   settle(left, right, out, selection, statuses, check)
 }
 
-const subtract: NumberKernel = (left, right, out, selection) => {
+const subtractRows: NumberKernel = (left, right, out, selection) => {
   const { rows, count } = selection
   const { values: a, status: p } = left
   const { values: b, status: q } = right
@@ -147,7 +147,7 @@ const subtract: NumberKernel = (left, right, out, selection) => {
   settle(left, right, out, selection, statuses, check)
 }
 
-const multiply: NumberKernel = (left, right, out, selection) => {
+const multiplyRows: NumberKernel = (left, right, out, selection) => {
   const { rows, count } = selection
   const { values: a, status: p } = left
   const { values: b, status: q } = right
@@ -176,10 +176,24 @@ const multiply: NumberKernel = (left, right, out, selection) => {
   settle(left, right, out, selection, statuses, check)
 }
 
+/** An operator by the block loop of its name where all vectors lie in the memory of the loops, else by a kernel. */
+function byLoop(name: 'add' | 'subtract' | 'multiply', kernel: NumberKernel): NumberKernel {
+  return (left, right, out, selection) => {
+    const loops = isFullBlock(selection) ? scratch.loopsFor(left.values, right.values, out.values) : null
+    if (loops === null) kernel(left, right, out, selection)
+    else out.clean = loops[name](left.values.byteOffset, right.values.byteOffset, out.values.byteOffset) === 0
+  }
+}
+
 /** Division; `zeroStatus` is what a zero divisor gives. */
 function division(zeroStatus: number): NumberKernel {
   return (left, right, out, selection) => {
     const { rows, count } = selection
+    const loops = isFullBlock(selection) ? scratch.loopsFor(left.values, right.values, out.values) : null
+    if (loops !== null) {
+      out.clean = loops.divide(left.values.byteOffset, right.values.byteOffset, out.values.byteOffset, zeroStatus) === 0
+      return
+    }
     if (rows === null) return divideBlock(left, right, out, count, zeroStatus)
     const { values: a, status: p } = left
     const { values: b, status: q } = right
@@ -278,9 +292,9 @@ const each =
 
 /** The arithmetic operators. */
 export const ARITHMETIC_KERNELS = {
-  add,
-  subtract,
-  multiply,
+  add: byLoop('add', addRows),
+  subtract: byLoop('subtract', subtractRows),
+  multiply: byLoop('multiply', multiplyRows),
   divide: division(DIVISION_BY_ZERO),
   per: division(Status.blank),
   power,

@@ -1,4 +1,11 @@
-import type { BooleanVector, NumberVector, Selection, Vector } from '../../../columns/index.js'
+import {
+  type BooleanVector,
+  isFullBlock,
+  type NumberVector,
+  type Selection,
+  scratch,
+  type Vector,
+} from '../../../columns/index.js'
 import { compareText, Status } from '../../../values/index.js'
 import { combineStatus, orStatuses } from './arithmetic.js'
 
@@ -15,8 +22,12 @@ export function compareVectors(
 ): void {
   if (left.kind === 'number' && right.kind === 'number') {
     // A blank makes the members of `in` false, which is told row by row.
-    if (selection.rows === null && (operator !== 'member' || (left.clean && right.clean)))
-      return compareTight(operator, left, right, out, selection.count)
+    if (selection.rows === null && (operator !== 'member' || (left.clean && right.clean))) {
+      const loops = isFullBlock(selection) ? scratch.loopsFor(left.values, right.values, out.values) : null
+      if (loops === null) return compareTight(operator, left, right, out, selection.count)
+      out.clean = loops[LOOPS[operator]](left.values.byteOffset, right.values.byteOffset, out.values.byteOffset) === 0
+      return
+    }
     return compareEach(operator, left, right, out, selection, numberTests[operator] as (a: unknown, b: unknown) => boolean)
   }
   compareEach(
@@ -28,6 +39,17 @@ export function compareVectors(
     left.kind === 'text' ? textTests[operator] : (numberTests[operator] as (a: unknown, b: unknown) => boolean),
   )
 }
+
+/** The block loop of each comparison. */
+const LOOPS = {
+  equal: 'equal',
+  member: 'equal',
+  unequal: 'unequal',
+  less: 'less',
+  'less-equal': 'lessEqual',
+  greater: 'greater',
+  'greater-equal': 'greaterEqual',
+} as const
 
 function compareEach(
   operator: Comparison,
