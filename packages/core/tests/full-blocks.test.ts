@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { BLOCK_ROWS, type CalculatedValue, Workbook } from '../src/index.js'
+import { BLOCK_ROWS, type ShownValue, Workbook } from '../src/index.js'
 import { randomFormulas, randomRow, SOURCE_COLUMNS } from './helpers/random-formulas.js'
 
 const numRuns = Number(process.env.RUNS ?? 12)
@@ -19,7 +19,7 @@ function bookOf(rows: Rows, isDense: boolean): Workbook {
   return book
 }
 
-const cellOf = (book: Workbook, row: number): CalculatedValue => book.table('t').column('x').value(row)
+const cellOf = (book: Workbook, row: number): ShownValue | undefined => book.table('t').column('x').value(row)
 
 /**
  * Full blocks are computed by other loops than lists of rows, with columns and constants copied into their memory: both must

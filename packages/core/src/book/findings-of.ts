@@ -3,6 +3,7 @@ import { type Finding, finding } from '../findings/index.js'
 import type { CheckedFormula, ColumnId } from '../formula/index.js'
 import { printName, statusOfFault, type ValueType } from '../values/index.js'
 import type { ColumnModel, TableModel } from './model.js'
+import { shapeFindings } from './shape-findings.js'
 
 const MISFIT: number = statusOfFault('misfit')
 
@@ -15,7 +16,7 @@ export function findingsOfColumn(engine: Engine, table: TableModel, column: Colu
     return found.map((one) => ({ ...one, ...place }))
   }
   const { formula, plan, marks } = computed
-  const found = [...formula.findings, ...plan.findings, ...watchedFindings(formula, marks)]
+  const found = [...formula.findings, ...plan.findings, ...watchedFindings(formula, marks), ...shapeFindings(table, formula)]
   if (computed.wholeOnly) found.push(...fractionFindings(table, column))
   return found.map((one) => ({ ...one, ...place }))
 }

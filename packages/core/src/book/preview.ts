@@ -6,6 +6,7 @@ import { printName, type ValueType } from '../values/index.js'
 import { notYet } from './bind.js'
 import { watchedFindings } from './findings-of.js'
 import type { Model, TableModel } from './model.js'
+import { shapeFindings } from './shape-findings.js'
 import { type TellingRow, TellingRows } from './telling-rows.js'
 
 /** What a definition would give. */
@@ -58,7 +59,7 @@ export function previewColumn(
   })
   for (const [index, watch] of checked.watches.entries()) telling.watched(watch.code, marks.firstSlot(index))
   return {
-    findings: placed([...findings, ...plan.findings, ...watchedFindings(checked, marks)]),
+    findings: placed([...findings, ...plan.findings, ...watchedFindings(checked, marks), ...shapeFindings(table, checked)]),
     type: plan.type,
     rows: telling.rows(engine, table),
     rowCount,

@@ -11,6 +11,7 @@ import {
   storageKindOf,
   type ValueType,
 } from '../values/index.js'
+import { ColumnShape, type NumberShape } from './number-shape.js'
 import { isFullBlock, type Selection, selectRows, wholeBlock } from './selection.js'
 import { scratch } from './simd/index.js'
 import { BLOCK_MASK, BLOCK_ROWS, BLOCK_SHIFT, makeVector, type NumberVector, resizeVector, type Vector } from './vectors.js'
@@ -36,8 +37,17 @@ export class Column {
   /** Texts that stand for a number, maintained on every write; counted for columns of text only. */
   #numberTexts = 0
 
+  /** Kept from the first time it is asked for. */
+  #shape: ColumnShape | null = null
+
   constructor(type: ValueType) {
     this.type = type
+  }
+
+  /** Counts and ends of the numbers, kept from now on while cells change. */
+  numberShape(): NumberShape {
+    this.#shape ??= new ColumnShape()
+    return this.#shape.total(this.#blocks)
   }
 
   /** How many texts of a text column stand for a number, whole ones with a leading zero not counted. */
@@ -107,6 +117,7 @@ export class Column {
 
   /** Takes a finished block over at the end of the column; all blocks before must be full. Misfit texts come by slot. */
   adopt(block: Vector, rowCount: number, misfitTexts?: ReadonlyMap<number, string>): void {
+    this.#shape?.forget(this.#blocks.length)
     this.#blocks.push(block)
     for (let row = 0; row < rowCount; row++) {
       this.#count(block.status[row] as number, 1)
@@ -162,6 +173,12 @@ export class Column {
     if (cell instanceof CellFault && cell.text !== undefined) this.#misfitTexts.set(slot, cell.text)
     block.status[row] = after
     block.clean = false
+    if (this.#shape !== null && block.kind === 'number')
+      this.#shape.change(
+        slot >> BLOCK_SHIFT,
+        before === Status.value ? (block.values[row] as number) : null,
+        typeof cell === 'number' ? cell : null,
+      )
     this.#count(before, -1)
     this.#count(after, 1)
     if (block.kind === 'text') {
@@ -203,6 +220,7 @@ export class Column {
     const changedCount = changedRows(block, result, selection, changed)
     if (changedCount === 0) return { rows: changed, count: 0 }
     block.clean = false
+    this.#noteShape(blockIndex, block, result, changed, changedCount)
     if (changedCount === selection.count && selection.rows === null && block.kind !== 'text' && result.kind !== 'text') {
       this.#countAll(block.status, changedCount, -1)
       this.#countAll(result.status, changedCount, 1)
@@ -222,6 +240,16 @@ export class Column {
       : selectRows(changed.subarray(0, changedCount))
   }
 
+  /** Keeps the shape while an evaluation changes some rows of a block. */
+  #noteShape(blockIndex: number, block: Vector, result: Vector, rows: Uint16Array, count: number): void {
+    if (this.#shape === null || block.kind !== 'number' || result.kind !== 'number') return
+    if (count > MOST_NOTED) return this.#shape.forget(blockIndex)
+    for (let k = 0; k < count; k++) {
+      const row = rows[k] as number
+      this.#shape.change(blockIndex, numberAt(block, row), numberAt(result, row))
+    }
+  }
+
   /** Counts the first rows of a block by their status. */
   #countAll(status: Uint8Array, count: number, by: 1 | -1): void {
     for (let row = 0; row < count; row++) {
@@ -235,6 +263,13 @@ export class Column {
     this.#counts[was] = (this.#counts[was] as number) - 1
     this.#counts[is] = (this.#counts[is] as number) + 1
   }
+}
+
+/** More changed rows of a block than this are not followed one by one: the block is looked at again. */
+const MOST_NOTED = 64
+
+function numberAt(vector: NumberVector, row: number): number | null {
+  return vector.status[row] === Status.value ? (vector.values[row] as number) : null
 }
 
 /** True for a text that a number column would have read as a number; `007` is a code. */

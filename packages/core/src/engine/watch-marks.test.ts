@@ -21,13 +21,13 @@ test('counts and first rows are those of the marks that stand, whatever was eval
           const [of, row] = key.split(' ').map(Number) as [number, number, number]
           if (of === block && isSelected(row)) standing.delete(key)
         }
-        const bytes = marks.begin(block, selection)
+        const bytes = new Uint8Array(BLOCK_ROWS)
         for (const [row, watch] of marked) {
           if (!isSelected(row)) continue
           bytes[row] = (bytes[row] as number) | (1 << watch)
           standing.add(`${block} ${row} ${watch}`)
         }
-        marks.end(block, selection)
+        marks.replace(block, selection, bytes)
         for (const watch of [0, 1, 2]) {
           const slots = [...standing]
             .map((key) => key.split(' ').map(Number) as [number, number, number])

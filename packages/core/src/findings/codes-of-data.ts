@@ -51,6 +51,14 @@ export const CODES_OF_DATA = {
     'An end before its start is often two dates in the wrong columns, or one typed wrongly.',
     'days_between(d, e)',
   ),
+  'zero-apart': hint(
+    '{count} of {name} are 0, far from all others, which lie from {lowest} to {highest}; a value that is missing should be blank.',
+    'A zero that stands further from the other values than these from each other is often entered for "not measured", and pulls every total and mean down. `blank_if(name, 0)` takes it as missing.',
+  ),
+  'unlike-scales': hint(
+    '{wide} ranges over {most}, {narrow} only over {least}, so the first decides most of the result.',
+    'Parts of a score whose ranges differ by more than a factor of four do not weigh what their weights say. Bring them to one scale first, as by dividing each by its highest possible value.',
+  ),
   'weights-total': hint(
     'The weights make {total}, not 100 %.',
     'The score is then not on the scale of its parts. Weights count exactly as written.',

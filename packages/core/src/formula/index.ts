@@ -6,6 +6,7 @@
 export {
   type CheckedFormula,
   type ColumnId,
+  type ColumnUses,
   checkFormula,
   type ExpressionType,
   type LinkId,

@@ -6,6 +6,7 @@ import { checkCall } from './calls.js'
 import type { Checked, CheckedFormula } from './checked.js'
 import { checkResults } from './choice-lists.js'
 import { checkCase, checkDefault } from './choices.js'
+import { columnUses } from './column-uses.js'
 import { checkBetween, checkIn, checkLogic, compare } from './comparisons.js'
 import { CheckContext } from './context.js'
 import { hintMissingSeparator, hintSameOnEveryRow } from './hints.js'
@@ -34,7 +35,14 @@ export function checkFormula(parsed: Parsed, scope: Scope, target: FormulaTarget
   if (!hasErrors(context.findings)) hintSameOnEveryRow(context, expression)
   if (target.choices !== undefined) checkResults(context, expression, target.name ?? '', target.choices)
   const findings = firstOf(context.findings.sort((a, b) => (a.from ?? 0) - (b.from ?? 0)))
-  return { expression, findings, watches: context.watches, references: context.references, beyondRow: context.beyondRow }
+  return {
+    expression,
+    findings,
+    watches: context.watches,
+    references: context.references,
+    uses: columnUses(expression),
+    beyondRow: context.beyondRow,
+  }
 }
 
 /** The first findings by place; the rest are counted. */

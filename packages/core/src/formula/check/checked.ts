@@ -1,6 +1,7 @@
 import type { Finding, FindingCode, Fix } from '../../findings/index.js'
 import type { FunctionRecord } from '../../functions/index.js'
 import type { ExactDecimal, Scalar } from '../../values/index.js'
+import type { ColumnUses } from './column-uses.js'
 import type { ColumnId, LinkId } from './scope.js'
 import type { ExpressionType } from './types.js'
 
@@ -154,6 +155,7 @@ export interface CheckedFormula {
   readonly findings: readonly Finding[]
   readonly watches: readonly Watch[]
   readonly references: readonly Reference[]
+  readonly uses: ColumnUses
   /** Places that need other rows than their own: links, functions of several rows, named values. */
   readonly beyondRow: readonly { readonly what: string; readonly from: number; readonly to: number }[]
 }

@@ -6,6 +6,7 @@
 export { checkFormula, type FormulaTarget } from './check.js'
 export type { Checked, CheckedFormula, CheckedLink, Operator, Reference, RowsRead, Watch, WatchCode } from './checked.js'
 export { clauseOf } from './clauses.js'
+export type { ColumnUse, ColumnUses } from './column-uses.js'
 export { CheckContext } from './context.js'
 export { isKeywordPart } from './names.js'
 export { rowsReadBy } from './rows-read.js'

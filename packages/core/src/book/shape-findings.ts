@@ -1,0 +1,74 @@
+import type { NumberShape } from '../columns/index.js'
+import { type Finding, finding } from '../findings/index.js'
+import type { CheckedFormula, ColumnId, ColumnUses } from '../formula/index.js'
+import { displayScalar, printName } from '../values/index.js'
+import type { TableModel } from './model.js'
+
+/** Parts of a score whose ranges differ by more than this are on unlike scales. */
+const MOST_TIMES_WIDER = 4
+/** Zeros are taken for missing values only where they are the exception: at most this share of all values. */
+const MOST_ZEROS = 0.2
+
+/** What the sizes of the columns that a formula adds up or weighs show. */
+export function shapeFindings(table: TableModel, formula: CheckedFormula): Finding[] {
+  const shapes = new Map<ColumnId, NumberShape | undefined>()
+  const shapeOf = (column: ColumnId): NumberShape | undefined => {
+    if (!shapes.has(column)) shapes.set(column, table.store.column(column)?.numberShape())
+    return shapes.get(column)
+  }
+  return [...zeroFindings(table, formula, shapeOf), ...scaleFindings(table, formula.uses, shapeOf)]
+}
+
+type ShapeOf = (column: ColumnId) => NumberShape | undefined
+
+/** Zeros of a source column that stand further from all other values than these from each other. */
+function zeroFindings(table: TableModel, { uses, references }: CheckedFormula, shapeOf: ShapeOf): Finding[] {
+  const { measures } = uses
+  const told = new Set<ColumnId>()
+  return measures.flatMap(({ column: id, from, to }) => {
+    const column = table.columns.find((one) => one.id === id)
+    const shape = column === undefined || column.formula !== null ? undefined : shapeOf(id)
+    if (column === undefined || shape === undefined || told.has(id) || !hasZerosApart(shape)) return []
+    told.add(id)
+    const name = printName(column.name)
+    const rows = shape.zeros
+    const lowest = displayScalar(shape.lowestOther, 'number')
+    const highest = displayScalar(shape.highestOther, 'number')
+    const places = measures.filter((use) => use.column === id)
+    const edits = places.map((use) => ({ from: use.from, to: use.to, insert: `blank_if(${name}, 0)` }))
+    // What a tag takes in is not written in the formula, so it cannot be rewritten there.
+    const isWritten = places.every((use) => references.some((one) => one.from === use.from && one.to === use.to))
+    const fixes = isWritten ? [{ title: `Take 0 in ${name} as missing`, edits }] : []
+    const count = `${rows} ${rows === 1 ? 'value' : 'values'}`
+    return [finding('zero-apart', { count, name, lowest, highest }, { from, to, rows, fixes })]
+  })
+}
+
+function hasZerosApart({ values, zeros, lowestOther, highestOther }: NumberShape): boolean {
+  if (zeros === 0 || zeros > values * MOST_ZEROS || lowestOther >= highestOther) return false
+  const nearest = lowestOther > 0 ? lowestOther : -highestOther
+  return nearest > highestOther - lowestOther
+}
+
+function scaleFindings(table: TableModel, { scores }: ColumnUses, shapeOf: ShapeOf): Finding[] {
+  return scores.flatMap(({ parts, from, to }) => {
+    const ranges = parts.flatMap(({ column }) => {
+      const shape = shapeOf(column)
+      const range = shape === undefined ? 0 : shape.highest - shape.lowest
+      return range > 0 && Number.isFinite(range) ? [{ column, range }] : []
+    })
+    const [first] = ranges
+    if (first === undefined) return []
+    const wide = ranges.reduce((most, one) => (one.range > most.range ? one : most), first)
+    const narrow = ranges.reduce((least, one) => (one.range < least.range ? one : least), first)
+    if (!(wide.range > narrow.range * MOST_TIMES_WIDER)) return []
+    const nameOf = (id: ColumnId): string => printName(table.columns.find((one) => one.id === id)?.name ?? '')
+    const values = {
+      wide: nameOf(wide.column),
+      most: displayScalar(wide.range, 'number'),
+      narrow: nameOf(narrow.column),
+      least: displayScalar(narrow.range, 'number'),
+    }
+    return [finding('unlike-scales', values, { from, to })]
+  })
+}

@@ -1,0 +1,102 @@
+import { Status } from '../values/index.js'
+import type { NumberVector, Vector } from './vectors.js'
+
+/** Counts and ends of the numbers of a column, for findings about data. Ends of no values are infinite, the wrong way round. */
+export interface NumberShape {
+  readonly values: number
+  readonly zeros: number
+  readonly lowest: number
+  readonly highest: number
+  /** Of the values that are not 0. */
+  readonly lowestOther: number
+  readonly highestOther: number
+}
+
+/** The shape of no numbers. */
+export const NO_NUMBERS: NumberShape = {
+  values: 0,
+  zeros: 0,
+  lowest: Number.POSITIVE_INFINITY,
+  highest: Number.NEGATIVE_INFINITY,
+  lowestOther: Number.POSITIVE_INFINITY,
+  highestOther: Number.NEGATIVE_INFINITY,
+}
+
+function shapeOfBlock({ values, status }: NumberVector): NumberShape {
+  let [count, zeros] = [0, 0]
+  let { lowestOther, highestOther } = NO_NUMBERS
+  for (let row = 0; row < status.length; row++) {
+    if (status[row] !== Status.value) continue
+    const value = values[row] as number
+    count++
+    if (value === 0) zeros++
+    else {
+      if (value < lowestOther) lowestOther = value
+      if (value > highestOther) highestOther = value
+    }
+  }
+  const [lowest, highest] = zeros === 0 ? [lowestOther, highestOther] : [Math.min(lowestOther, 0), Math.max(highestOther, 0)]
+  return { values: count, zeros, lowest, highest, lowestOther, highestOther }
+}
+
+function joinShapes(left: NumberShape, right: NumberShape): NumberShape {
+  return {
+    values: left.values + right.values,
+    zeros: left.zeros + right.zeros,
+    lowest: Math.min(left.lowest, right.lowest),
+    highest: Math.max(left.highest, right.highest),
+    lowestOther: Math.min(left.lowestOther, right.lowestOther),
+    highestOther: Math.max(left.highestOther, right.highestOther),
+  }
+}
+
+/** The shape after one cell has changed; null when an end may be gone, so that the numbers must be looked at again. */
+function adjusted(shape: NumberShape, before: number | null, after: number | null): NumberShape | null {
+  if (before === shape.lowest || before === shape.highest || before === shape.lowestOther || before === shape.highestOther)
+    return null
+  const { values, zeros } = shape
+  const rest = { ...shape, values: values - Number(before !== null), zeros: zeros - Number(before === 0) }
+  return after === null ? rest : joinShapes(rest, shapeOfOne(after))
+}
+
+function shapeOfOne(value: number): NumberShape {
+  const ends = { lowest: value, highest: value }
+  if (value === 0) return { ...NO_NUMBERS, values: 1, zeros: 1, ...ends }
+  return { values: 1, zeros: 0, ...ends, lowestOther: value, highestOther: value }
+}
+
+/**
+ * Shapes of the blocks of a column, and of the whole, kept while cells change: a change inside the ends costs nothing, one at
+ * an end has its block looked at again when the shape is next asked for.
+ */
+export class ColumnShape {
+  readonly #blocks: (NumberShape | null)[] = []
+  #total: NumberShape | null = null
+
+  /** A cell of a block changed from one number to another; null for a cell without a value. */
+  change(block: number, before: number | null, after: number | null): void {
+    const of = this.#blocks[block] ?? null
+    this.#blocks[block] = of === null ? null : adjusted(of, before, after)
+    this.#total = this.#total === null ? null : adjusted(this.#total, before, after)
+  }
+
+  /** A block must be looked at again. */
+  forget(block: number): void {
+    this.#blocks[block] = null
+    this.#total = null
+  }
+
+  /** The shape of all blocks. */
+  total(blocks: readonly Vector[]): NumberShape {
+    if (this.#total !== null) return this.#total
+    let total = NO_NUMBERS
+    for (const [index, block] of blocks.entries()) {
+      if (block.kind !== 'number') continue
+      const shape = this.#blocks[index] ?? shapeOfBlock(block)
+      this.#blocks[index] = shape
+      total = joinShapes(total, shape)
+    }
+    this.#total = total
+    return total
+  }
+}

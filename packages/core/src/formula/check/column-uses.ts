@@ -1,0 +1,71 @@
+import type { Checked } from './checked.js'
+import type { ColumnId } from './scope.js'
+
+/** A number column where its size matters: an operand of arithmetic, or a part of a function across the row. */
+export interface ColumnUse {
+  readonly column: ColumnId
+  readonly from: number
+  readonly to: number
+}
+
+/** What a formula does with number columns that findings about data go by. */
+export interface ColumnUses {
+  /** Columns that are added up, multiplied or averaged as they are. */
+  readonly measures: readonly ColumnUse[]
+  /** Lists of columns that are made into one score. */
+  readonly scores: readonly { readonly parts: readonly ColumnUse[]; readonly from: number; readonly to: number }[]
+}
+
+/** Functions across the row that make a score of their parts, so that these should be on one scale. */
+const SCORES: ReadonlySet<string> = new Set(['weighted', 'mean_of', 'median_of'])
+/** Functions across the row that take the sizes of their arguments in. */
+const TOTALS: ReadonlySet<string> = new Set([...SCORES, 'sum_of', 'points_of'])
+
+/** Finds the uses of columns by size: not those in conditions, nor as a divisor, whose zeros are told as such. */
+export function columnUses(expression: Checked): ColumnUses {
+  const measures: ColumnUse[] = []
+  const scores: { parts: ColumnUse[]; from: number; to: number }[] = []
+  const note = (node: Checked): void => {
+    if (node.kind === 'column' && node.type === 'number') measures.push(node)
+  }
+  const visit = (node: Checked): void => {
+    if (node.kind === 'chain' && node.type === 'number') {
+      note(node.first)
+      for (const { operator, operand } of node.rest) if (operator !== 'divide' && operator !== 'per') note(operand)
+    }
+    if (node.kind === 'call' && TOTALS.has(node.record.name)) {
+      if (!node.blanksAsZero) node.args.forEach(note)
+      if (SCORES.has(node.record.name)) {
+        const parts = node.args.flatMap((arg) => (arg.kind === 'column' ? [arg] : []))
+        scores.push({ parts, from: node.from, to: node.to })
+      }
+    }
+    for (const part of partsOf(node)) visit(part)
+  }
+  visit(expression)
+  return { measures, scores }
+}
+
+/** The expressions that an expression of one row is made of. */
+function partsOf(node: Checked): readonly Checked[] {
+  switch (node.kind) {
+    case 'let':
+      return [node.bound, node.body]
+    case 'apply':
+    case 'call':
+      return node.args
+    case 'chain':
+      return [node.first, ...node.rest.map(({ operand }) => operand)]
+    case 'choose':
+      return [
+        ...node.branches.flatMap(({ condition, value }) => [condition, value]),
+        ...(node.otherwise === null ? [] : [node.otherwise]),
+      ]
+    case 'coalesce':
+      return node.operands
+    case 'if-error':
+      return [node.value, node.otherwise]
+    default:
+      return []
+  }
+}
