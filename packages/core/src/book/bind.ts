@@ -9,63 +9,139 @@ import {
   visitNames,
 } from '../formula/index.js'
 import { foldName, printName, type ValueType } from '../values/index.js'
+import { columnsRead } from './columns-read.js'
 import type { ColumnModel, TableModel } from './model.js'
 import type { Transaction } from './transaction.js'
+
+/** A column whose formula has to be bound before the one at hand can be. */
+class NotBoundYet extends Error {
+  readonly owned: Owned
+
+  constructor(owned: Owned) {
+    super(`${owned.column.name} is not bound yet`)
+    this.owned = owned
+  }
+}
+
+interface Owned {
+  readonly table: TableModel
+  readonly column: ColumnModel
+}
 
 /**
  * Checks every formula that the operations left unbound, and those that read a column whose type changed, sources first; so
  * inside one call definitions may come in any order. Refuses with everything found.
  */
 export function bindFormulas(transaction: Transaction): void {
-  const { engine, model, unbound } = transaction
-  if (unbound.size === 0 && transaction.retyped.size === 0) return
-  const parsed = new Map<ColumnId, Parsed>()
-  const owners = new Map<ColumnId, { table: TableModel; column: ColumnModel }>()
-  for (const [column, table] of unbound) {
-    const own = parseFormula((column.formula as { text: string }).text)
-    parsed.set(column.id, own)
-    owners.set(column.id, { table, column })
-    engine.graph.setSources(column.id, namedSources(own, table, column))
+  if (transaction.unbound.size === 0 && transaction.retyped.size === 0) return
+  new Binding(transaction).run()
+}
+
+class Binding {
+  readonly #transaction: Transaction
+  readonly #parsed: Map<ColumnId, Parsed> = new Map()
+  readonly #owned: Map<ColumnId, Owned> = new Map()
+  /** What was bound, in order; a formula that is bound again takes its place anew. */
+  readonly #findings: Map<ColumnId, readonly Finding[]> = new Map()
+  readonly #retyped: Set<ColumnId>
+  readonly #waiting: Set<ColumnId>
+
+  constructor(transaction: Transaction) {
+    this.#transaction = transaction
+    this.#retyped = new Set([...transaction.retyped].map((column) => column.id))
+    this.#waiting = new Set([...transaction.unbound.keys()].map((column) => column.id))
   }
-  const walked = engine.graph.downstream([...owners.keys(), ...[...transaction.retyped].map((column) => column.id)])
-  if ('cycle' in walked) throw cycleRefusal(walked.cycle, transaction)
-  const findings: Finding[] = []
-  const retyped = new Set([...transaction.retyped].map((column) => column.id))
-  for (const id of walked.order) {
-    if (!parsed.has(id) && !engine.graph.sourcesOf(id).some((source) => retyped.has(source))) continue
-    const { table, column } = owners.get(id) ?? model.columnOf(id)
-    if (column.formula === null) continue
-    const own = parsed.get(id) ?? parseFormula(column.formula.text)
-    const before = column.formula.checked?.expression
+
+  run(): void {
+    const { engine, unbound } = this.#transaction
+    for (const [column, table] of unbound) {
+      const own = parseFormula((column.formula as { text: string }).text)
+      this.#parsed.set(column.id, own)
+      this.#owned.set(column.id, { table, column })
+      // By name and within the row; what is read from elsewhere is told exactly once the formula is checked.
+      engine.graph.setSources(column.id, namedSources(own, table, column))
+    }
+    const order = this.#walk([...[...unbound.keys()].map(({ id }) => id), ...this.#retyped])
+    for (const id of order) {
+      if (this.#waiting.has(id)) this.#bindWithSources(id)
+      else if (engine.graph.sourcesOf(id).some((source) => this.#retyped.has(source))) this.#bindWithSources(id)
+    }
+    const findings = [...this.#findings.values()].flat()
+    const [first, ...others] = findings.filter((one) => one.severity === 'error')
+    if (first !== undefined) throw new Refusal([first, ...others])
+    this.#walk(this.#findings.keys())
+  }
+
+  /** Everything from some columns on, sources first. Refuses a cycle. */
+  #walk(from: Iterable<ColumnId>): ColumnId[] {
+    const walked = this.#transaction.engine.graph.downstream(from)
+    if ('cycle' in walked) throw this.#cycle(walked.cycle)
+    return walked.order
+  }
+
+  /** Binds a formula, and before it whatever it turns out to need; without recursion, since chains may be long. */
+  #bindWithSources(id: ColumnId): void {
+    const { model } = this.#transaction
+    const open: Owned[] = [this.#owned.get(id) ?? model.columnOf(id)]
+    for (let top = open.at(-1); top !== undefined; top = open.at(-1)) {
+      try {
+        this.#bind(top)
+        open.pop()
+      } catch (error) {
+        if (!(error instanceof NotBoundYet)) throw error
+        const { owned } = error
+        const at = open.findIndex((one) => one.column === owned.column)
+        if (at >= 0) throw this.#cycle([...open.slice(at).map((one) => one.column.id), owned.column.id])
+        open.push(owned)
+      }
+    }
+  }
+
+  #bind({ table, column }: Owned): void {
+    const { formula } = column
+    if (formula === null) return
+    const { engine, model } = this.#transaction
+    const parsed = this.#parsed.get(column.id) ?? parseFormula(formula.text)
     const { choices } = column.properties
     const target = { name: column.name, ...(choices !== undefined && { choices }) }
-    const checked = checkFormula(own, model.scopeOf(table, column), target)
-    const withPlace = (one: Finding): Finding => ({ ...one, table: table.name, column: column.name })
-    findings.push(...[...checked.findings, ...notYet(checked), ...declaredTypeFindings(column, checked)].map(withPlace))
-    column.formula.checked = checked
+    const scope = model.scopeOf(table, column, (owner, other) => {
+      if (this.#waiting.has(other.id)) throw new NotBoundYet({ table: owner, column: other })
+    })
+    const checked = checkFormula(parsed, scope, target)
+    const before = formula.checked?.expression
+    const place = { table: table.name, column: column.name }
+    this.#findings.set(
+      column.id,
+      [...checked.findings, ...declaredTypeFindings(column, checked)].map((one) => ({ ...one, ...place })),
+    )
+    formula.checked = checked
     const type = column.declared ? column.type : checkedType(checked)
-    const expression = checked.expression
-    if (
+    const { expression } = checked
+    const isOther =
       before === undefined ||
       type !== column.type ||
       before.mayBeBlank !== expression.mayBeBlank ||
       before.mayFail !== expression.mayFail
-    )
-      retyped.add(id)
+    if (isOther) this.#retyped.add(column.id)
     column.type = type
-    if (!hasErrors(checked.findings) && checked.beyondRow.length === 0) define(transaction, table, column, checked)
+    this.#waiting.delete(column.id)
+    const sources = columnsRead(checked, model)
+    if (column.original !== null) sources.add(column.original)
+    engine.graph.setSources(column.id, sources)
+    if (hasErrors(checked.findings)) return
+    if (table.store.column(column.id)?.type !== type) table.store.makeColumn(column.id, type as ValueType)
+    engine.define(column.id, table.store, checked, engine.compile(checked), type === 'integer')
   }
-  const errors = findings.filter((one) => one.severity === 'error')
-  const [first, ...others] = errors
-  if (first !== undefined) throw new Refusal([first, ...others])
-}
 
-/** Places of a formula that are understood but not calculated: the engine computes row by row so far. */
-export function notYet(checked: CheckedFormula): Finding[] {
-  const [first] = hasErrors(checked.findings) ? [] : checked.beyondRow
-  if (first === undefined) return []
-  const reason = 'it is checked and explained, but links, named values and functions of several rows are not calculated yet.'
-  return [finding('not-here', { found: first.what, reason }, { from: first.from, to: first.to })]
+  #cycle(cycle: readonly ColumnId[]): Refusal {
+    const columns = cycle.map((id) => this.#transaction.model.columnOf(id))
+    const isOneTable = columns.every(({ table }) => table === columns[0]?.table)
+    const nameOf = ({ table, column }: Owned): string =>
+      isOneTable ? printName(column.name) : `${printName(table.name)}.${printName(column.name)}`
+    const path = columns.map(nameOf).join(' → ')
+    const { table, column } = columns[0] as Owned
+    return new Refusal([finding('cycle', { name: printName(column.name), path }, { table: table.name, column: column.name })])
+  }
 }
 
 function namedSources(parsed: Parsed, table: TableModel, own: ColumnModel): Set<ColumnId> {
@@ -86,13 +162,6 @@ function namedSources(parsed: Parsed, table: TableModel, own: ColumnModel): Set<
   return sources
 }
 
-function cycleRefusal(cycle: readonly ColumnId[], transaction: Transaction): Refusal {
-  const columns = cycle.map((id) => transaction.model.columnOf(id))
-  const path = columns.map(({ column }) => printName(column.name)).join(' → ')
-  const { table, column } = columns[0] as (typeof columns)[number]
-  return new Refusal([finding('cycle', { name: printName(column.name), path }, { table: table.name, column: column.name })])
-}
-
 function checkedType(checked: CheckedFormula): ValueType {
   const { type } = checked.expression
   return type === 'blank' || type === 'unknown' ? 'text' : type
@@ -111,13 +180,4 @@ function declaredTypeFindings(column: ColumnModel, checked: CheckedFormula): Fin
       { from, to },
     ),
   ]
-}
-
-function define(transaction: Transaction, table: TableModel, column: ColumnModel, checked: CheckedFormula): void {
-  const { engine } = transaction
-  const plan = engine.compile(checked)
-  engine.define(column.id, checked, plan, column.type === 'integer')
-  const type = column.type as ValueType
-  if (table.store.column(column.id)?.type !== type) table.store.makeColumn(column.id, type)
-  transaction.dirtyIn(table).columns.add(column.id)
 }

@@ -1,7 +1,9 @@
+import type { Engine } from '../engine/index.js'
 import { TableStore } from '../engine/index.js'
 import { nearestName, refusal } from '../findings/index.js'
-import { type CheckedFormula, type ColumnId, parseFormula, type Scope, type ScopeColumn } from '../formula/index.js'
-import { CellFault, displayScalar, foldName, printName, type ValueType } from '../values/index.js'
+import type { CheckedFormula, ColumnId, LinkId, Scope } from '../formula/index.js'
+import { foldName, printName, type ValueType } from '../values/index.js'
+import { type Settle, scopeOf } from './scope-of.js'
 
 /** What a reader sees of a column besides its values; none of it changes a stored value. */
 export interface ColumnProperties {
@@ -37,15 +39,41 @@ export interface ColumnModel {
   properties: ColumnProperties
 }
 
-/** A table of the model: named columns in order over stored cells. */
-export class TableModel {
+/** A link: each row of a table leads to at most one row of another, by equal keys. */
+export interface LinkModel {
+  readonly id: LinkId
   readonly name: string
-  readonly store: TableStore = new TableStore()
+  readonly columns: readonly ColumnModel[]
+  readonly to: TableModel
+  readonly keys: readonly ColumnModel[]
+}
+
+/** What a table model stands for: rows with columns, the tallies of a table, or the named values of the book. */
+export type TableRole = 'rows' | 'tallies' | 'values'
+
+/** A table of the model: named columns in order over stored cells. Tallies and named values are columns over a single row. */
+export class TableModel {
+  name: string
+  readonly store: TableStore
+  readonly role: TableRole
+  readonly links: LinkModel[] = []
+  /** The tallies of the table; a table of tallies has none. */
+  readonly tallies: TableModel | null
   readonly #columns: ColumnModel[] = []
   readonly #byName: Map<string, ColumnModel> = new Map()
 
-  constructor(name: string) {
+  /** @param singles - where the tallies of the table are kept, or what it is itself about, in roles other than rows */
+  constructor(name: string, singles: TableStore, role: TableRole = 'rows') {
     this.name = name
+    this.role = role
+    this.store = role === 'rows' ? new TableStore() : singles
+    this.tallies = role === 'rows' ? new TableModel(name, singles, 'tallies') : null
+  }
+
+  /** The link of this name, in any case. */
+  link(name: string): LinkModel | undefined {
+    const folded = foldName(name)
+    return this.links.find((link) => foldName(link.name) === folded)
   }
 
   /** The columns in order. */
@@ -104,7 +132,14 @@ export class TableModel {
 /** All tables of a workbook. */
 export class Model {
   readonly #tables: Map<string, TableModel> = new Map()
+  /** The named values of the book. */
+  readonly values: TableModel
   #nextColumn = 1
+
+  /** @param engine - whose store holds named values and tallies */
+  constructor(engine: Engine) {
+    this.values = new TableModel('book', engine.singles, 'values')
+  }
 
   /** The tables in the order they were added. */
   get tables(): readonly TableModel[] {
@@ -153,9 +188,28 @@ export class Model {
     return id as ColumnId
   }
 
-  /** All columns with their tables. */
+  /** Everything with columns: tables, their tallies, the named values. */
+  *owners(): Generator<TableModel> {
+    for (const table of this.#tables.values()) {
+      yield table
+      if (table.tallies !== null) yield table.tallies
+    }
+    yield this.values
+  }
+
+  /** All columns, tallies and named values, with what they belong to. */
   *columns(): Generator<{ table: TableModel; column: ColumnModel }> {
-    for (const table of this.#tables.values()) for (const column of table.columns) yield { table, column }
+    for (const table of this.owners()) for (const column of table.columns) yield { table, column }
+  }
+
+  /** All links with their tables. */
+  *links(): Generator<{ table: TableModel; link: LinkModel }> {
+    for (const table of this.#tables.values()) for (const link of table.links) yield { table, link }
+  }
+
+  /** The table that tallies belong to; a table itself. */
+  rowsOf(owner: TableModel): TableModel | undefined {
+    return owner.role === 'values' ? undefined : this.find(owner.name)
   }
 
   /** True when a column has this id. */
@@ -166,80 +220,15 @@ export class Model {
 
   /** The column of an id, with its table. */
   columnOf(id: ColumnId): { table: TableModel; column: ColumnModel } {
-    for (const table of this.#tables.values()) {
+    for (const table of this.owners()) {
       const column = table.columns.find((one) => one.id === id)
       if (column !== undefined) return { table, column }
     }
     throw new ReferenceError(`no column has id ${id}`)
   }
 
-  /** What a formula of a table can use. For the formula of `own`, its own name means the column it replaces, if any. */
-  scopeOf(table: TableModel, own?: ColumnModel): Scope {
-    const shown = (column: ColumnModel): ScopeColumn => scopeColumn(table, column)
-    return {
-      table: table.name,
-      column: (name) => {
-        const found = table.find(name)
-        if (found !== undefined && found === own && own.original !== null) return shown(this.columnOf(own.original).column)
-        return found === undefined ? undefined : shown(found)
-      },
-      columnNames: () => table.columns.filter((column) => column !== own).map((column) => column.name),
-      tablesWithColumn: (name) =>
-        this.tables.filter((other) => other !== table && other.find(name) !== undefined).map((other) => other.name),
-      tagged: (tag) => table.tagged(tag).flatMap((column) => (column === own ? [] : [shown(column)])),
-      tagNames: () => new Set(table.columns.flatMap((column) => column.properties.tags ?? [])),
-      // Links, tallies and named values come with the operations that define them.
-      link: () => undefined,
-      links: () => [],
-      tally: () => undefined,
-      tallies: () => [],
-      value: () => undefined,
-      values: () => [],
-      tableNamed: (name) => {
-        const other = this.find(name)
-        return other === undefined ? undefined : this.scopeOf(other)
-      },
-      tableNames: () => this.tables.map((other) => other.name),
-    }
+  /** What a formula of a table, a tally or a named value can use; see `scopeOf`. */
+  scopeOf(table: TableModel, own?: ColumnModel, settle?: Settle): Scope {
+    return scopeOf(this, table, own, settle)
   }
 }
-
-function scopeColumn({ store }: TableModel, column: ColumnModel): ScopeColumn {
-  const expression = column.formula?.checked?.expression
-  const { id, name } = column
-  // A formula that gives nothing but blanks fits every type, whatever its column is stored as.
-  const type = expression?.type === 'blank' && !column.declared ? null : column.type
-  const { unit, note, choices } = column.properties
-  const text = column.formula?.text
-  const extras = {
-    ...(unit !== undefined && { unit }),
-    ...(choices !== undefined && { choices }),
-    ratio: () => (text === undefined ? null : ratioOf(text)),
-    sample: () => sampleOf(store, column),
-    detail: () => ({ ...(text !== undefined && { formula: text }), ...(note !== undefined && { note }) }),
-  }
-  return { id, name, type, ...extras, mayBeBlank: expression?.mayBeBlank ?? true, mayFail: expression?.mayFail ?? true }
-}
-
-/** Dividend and divisor of a formula that is a division, or null. */
-function ratioOf(formula: string): { top: string; bottom: string } | null {
-  const { tree } = parseFormula(formula)
-  const last = tree.kind === 'chain' && tree.level === 'product' ? tree.rest.at(-1) : undefined
-  if (last === undefined || last.operator === '*') return null
-  return { top: formula.slice(tree.from, last.from).trim(), bottom: formula.slice(last.operand.from, last.operand.to) }
-}
-
-/** The first value of a column as text, for editors; empty where it has none among its first rows. */
-function sampleOf(store: TableStore, column: ColumnModel): string {
-  const storage = store.column(column.id)
-  if (storage === undefined) return ''
-  const most = Math.min(store.rows.slotCount, MOST_SAMPLED)
-  for (let slot = 0; slot < most; slot++) {
-    const cell = storage.read(slot)
-    if (cell !== null && !(cell instanceof CellFault)) return displayScalar(cell, storage.type)
-  }
-  return ''
-}
-
-/** Rows looked through for a sample. */
-const MOST_SAMPLED = 100

@@ -3,7 +3,6 @@ import { WatchMarks } from '../engine/index.js'
 import { type Finding, finding, hasErrors } from '../findings/index.js'
 import { checkFormula, parseFormula } from '../formula/index.js'
 import { printName, type ValueType } from '../values/index.js'
-import { notYet } from './bind.js'
 import { watchedFindings } from './findings-of.js'
 import type { Model, TableModel } from './model.js'
 import { shapeFindings } from './shape-findings.js'
@@ -32,7 +31,7 @@ export function previewColumn(
 ): ColumnPreview {
   const existing = table.find(definition.name)
   const checked = checkFormula(parseFormula(definition.formula), model.scopeOf(table, existing))
-  const findings = [...checked.findings, ...notYet(checked)]
+  const findings = [...checked.findings]
   const looped = checked.references.find(({ column }) => existing !== undefined && reaches(engine, column, existing.id))
   if (looped !== undefined) {
     const name = printName(definition.name)

@@ -3,7 +3,6 @@ import type { Engine } from '../engine/index.js'
 import { type Finding, finding, hasErrors, Refusal, refusal } from '../findings/index.js'
 import { checkFormula, parseFormula, tokenize, typeWords } from '../formula/index.js'
 import { compareText, isFaultStatus, Status, type ValueType } from '../values/index.js'
-import { notYet } from './bind.js'
 import { type ShownValue, showCell } from './cell-values.js'
 import type { ColumnModel, Model, TableModel } from './model.js'
 
@@ -81,7 +80,7 @@ export function runQuery(model: Model, engine: Engine, query: Query): QueryResul
 
 function selectWhere(model: Model, engine: Engine, table: TableModel, where: string): Int32Array {
   const checked = checkFormula(parseFormula(where), model.scopeOf(table))
-  const findings: Finding[] = [...checked.findings, ...notYet(checked)].map((one) => ({ ...one, table: table.name }))
+  const findings: Finding[] = [...checked.findings].map((one) => ({ ...one, table: table.name }))
   const { type, from, to } = checked.expression
   if (type !== 'boolean' && type !== 'blank' && type !== 'unknown') {
     findings.push(

@@ -35,10 +35,31 @@ export class TableView {
     return this.#table.columns.map((column) => new ColumnView(this.#table, column, this.#engine))
   }
 
+  /** Names of the links to other tables. */
+  get links(): readonly string[] {
+    return this.#table.links.map((link) => link.name)
+  }
+
+  /** Names of the tallies. */
+  get tallies(): readonly string[] {
+    return this.#table.tallies?.columns.map((column) => column.name) ?? []
+  }
+
+  /** A tally over all rows of the table; refused, with the nearest name, when there is none of this name. */
+  tally(name: string): ShownValue {
+    return singleValue(this.#table.tallies as TableModel, name)
+  }
+
   /** A column to read; refused, with the nearest name, when there is none of this name. */
   column(name: string): ColumnView {
     return new ColumnView(this.#table, this.#table.column(name), this.#engine)
   }
+}
+
+/** The value of a tally or of a named value. */
+export function singleValue(owner: TableModel, name: string): ShownValue {
+  const storage = owner.store.column(owner.column(name).id)
+  return storage === undefined ? null : showCell(storage.read(0), storage.type)
 }
 
 /** A column to read. */

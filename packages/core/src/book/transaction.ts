@@ -53,7 +53,7 @@ export class Transaction {
   noteRemoved(table: TableModel, slots: readonly number[]): void {
     const { store } = table
     this.removed.set(table, [...(this.removed.get(table) ?? []), ...slots.map((slot) => store.rows.idOf(slot))])
-    this.dirtyIn(table).forget(slots)
+    this.dirtyIn(table).removeRows(slots)
     const gone = new Set(slots)
     const inserted = this.inserted.get(table)
     if (inserted !== undefined)

@@ -4,6 +4,7 @@ import { Refusal, refusal } from '../findings/index.js'
 import type { ColumnId } from '../formula/index.js'
 import { defaultSurroundings, type Surroundings } from '../values/index.js'
 import { bindFormulas } from './bind.js'
+import type { ShownValue } from './cell-values.js'
 import { type ChangeSet, type ColumnCells, columnCells, insertedRows } from './change-set.js'
 import { FindingLedger, findingsOfColumn } from './findings-of.js'
 import { type ColumnModel, Model, type TableModel } from './model.js'
@@ -11,7 +12,7 @@ import { applyOperation, type Operation, type OperationInput } from './operation
 import { type ColumnPreview, previewColumn } from './preview.js'
 import { type Query, type QueryResult, runQuery } from './query.js'
 import { type TableLanguage, tableLanguage } from './table-language.js'
-import { TableView } from './table-view.js'
+import { singleValue, TableView } from './table-view.js'
 import { Transaction } from './transaction.js'
 
 /** What goes with a call of `apply`. */
@@ -31,7 +32,7 @@ type Step = readonly Operation[]
  * shows is derived. Two workbooks share nothing.
  */
 export class Workbook {
-  readonly #model: Model = new Model()
+  readonly #model: Model
   readonly #engine: Engine
   readonly #ledger: FindingLedger = new FindingLedger()
   readonly #listeners: Set<(change: ChangeSet) => void> = new Set()
@@ -42,6 +43,7 @@ export class Workbook {
   /** @param surroundings - clock, seed, locale and zone; what is not given is `defaultSurroundings` */
   constructor(surroundings: Partial<Surroundings> = {}) {
     this.#engine = new Engine({ ...defaultSurroundings, ...surroundings })
+    this.#model = new Model(this.#engine)
   }
 
   /** How many calls have changed the workbook; undo and redo count too. */
@@ -143,26 +145,20 @@ export class Workbook {
     const changed: ColumnCells[] = []
     const columns = new Map<ColumnModel, TableModel>()
     for (const [table, dirty] of transaction.dirty) {
-      const names = new Map(table.columns.map((column) => [column.id, column]))
       for (const [id, slots] of dirty.cells) {
-        const column = names.get(id)
+        const column = table.columns.find((one) => one.id === id)
         if (column === undefined || slots.size === 0) continue
-        changed.push(
-          columnCells(
-            table,
-            column,
-            [...rowsByBlock(slots)].map(([block, selection]) => ({ block, selection })),
-          ),
-        )
+        const rows = [...rowsByBlock(slots)].map(([block, selection]) => ({ block, selection }))
+        changed.push(columnCells(table, column, rows))
         columns.set(column, table)
       }
-      for (const outcome of this.#engine.recalculate(table.store, dirty)) {
-        const column = names.get(outcome.column)
-        if (column === undefined) continue
-        columns.set(column, table)
-        recalculated.push(columnCells(table, column, outcome.computed))
-        if (outcome.changed.length > 0) changed.push(columnCells(table, column, outcome.changed))
-      }
+    }
+    const dirty = new Map([...transaction.dirty].map(([table, rows]) => [table.store, rows]))
+    for (const outcome of this.#engine.recalculate(dirty)) {
+      const { table, column } = this.#model.columnOf(outcome.column)
+      columns.set(column, table)
+      recalculated.push(columnCells(table, column, outcome.computed))
+      if (outcome.changed.length > 0) changed.push(columnCells(table, column, outcome.changed))
     }
     return { recalculated, changed, columns }
   }
@@ -203,7 +199,17 @@ export class Workbook {
 
   /** Everything there is to say about the workbook as it is: about formulas and about data, with row counts. */
   check(): Finding[] {
-    return this.#model.tables.flatMap((table) => table.columns.flatMap((column) => findingsOfColumn(this.#engine, table, column)))
+    return [...this.#model.columns()].flatMap(({ table, column }) => findingsOfColumn(this.#engine, table, column))
+  }
+
+  /** A named value; refused, with the nearest name, when there is none of this name. */
+  value(name: string): ShownValue {
+    return singleValue(this.#model.values, name)
+  }
+
+  /** Names of the named values, in the order they were set. */
+  get values(): readonly string[] {
+    return this.#model.values.columns.map((column) => column.name)
   }
 
   /** Rows of a table: filtered, ordered, some columns, at most so many. Formulas are never affected by a filter. */

@@ -4,6 +4,8 @@ export class RowSet {
   #order: number[] | null = null
   /** Id of each slot; null while slot i has id i + 1. Freed slots keep their last id. */
   #ids: number[] | null = null
+  /** Place of each slot, made when asked for and dropped when the order changes. */
+  #places: Int32Array | null = null
   #slots: Map<number, number> | null = null
   readonly #free: number[] = []
   readonly #freed: Set<number> = new Set()
@@ -53,7 +55,12 @@ export class RowSet {
 
   /** The place of a slot in the order, from 0. */
   placeOf(slot: number): number {
-    return this.#order === null ? slot : this.#order.indexOf(slot)
+    if (this.#order === null) return slot
+    if (this.#places === null) {
+      this.#places = new Int32Array(this.#slotCount)
+      for (const [place, at] of this.#order.entries()) this.#places[at] = place
+    }
+    return this.#places[slot] as number
   }
 
   /** Slots in row order. */
@@ -73,6 +80,7 @@ export class RowSet {
    */
   insert(count: number, places?: readonly number[], ids?: readonly number[]): number[] {
     const appended = this.#free.length === 0
+    this.#places = null
     const slots: number[] = []
     for (let index = 0; index < count; index++) {
       const freed = this.#free.pop()
@@ -99,6 +107,7 @@ export class RowSet {
   /** Takes the rows of these slots away. */
   remove(slots: readonly number[]): void {
     const gone = new Set(slots)
+    this.#places = null
     const order = this.#explicitOrder(0)
     const explicit = this.#explicitIds()
     this.#order = order.filter((slot) => !gone.has(slot))

@@ -9,8 +9,8 @@ export class DirtyRows {
   readonly cells: Map<ColumnId, Set<number>> = new Map()
   /** True when so many rows are new that every calculated column is computed in full instead. */
   everyRow = false
-  /** Columns computed in full: new ones, and those whose formula or type changed. */
-  readonly columns: Set<ColumnId> = new Set()
+  /** Rows that are gone. */
+  readonly removed: Set<number> = new Set()
 
   /** Notes rows as new. */
   touchRows(slots: readonly number[]): void {
@@ -25,9 +25,10 @@ export class DirtyRows {
     else slots.add(slot)
   }
 
-  /** Forgets rows that are gone. */
-  forget(slots: Iterable<number>): void {
+  /** Notes rows as gone. */
+  removeRows(slots: Iterable<number>): void {
     for (const slot of slots) {
+      this.removed.add(slot)
       this.inserted.delete(slot)
       for (const cells of this.cells.values()) cells.delete(slot)
     }

@@ -1,9 +1,23 @@
 import { BLOCK_SHIFT, type Selection, type Vector } from '../columns/index.js'
-import { type CheckedFormula, type ColumnId, compilePlan, Frame, type Plan } from '../formula/index.js'
-import { isFaultStatus, Status, type Surroundings, statusOfFault } from '../values/index.js'
-import { type DirtyRows, rowsByBlock, uniteSelections } from './dirty-rows.js'
+import {
+  type CheckedFormula,
+  type ColumnId,
+  compilePlan,
+  Frame,
+  type FrameSource,
+  type LinkId,
+  type Plan,
+} from '../formula/index.js'
+import { foldName, Status, type Surroundings } from '../values/index.js'
+import { type DirtyRows, rowsByBlock } from './dirty-rows.js'
+import { Frames } from './frames.js'
 import { DependencyGraph } from './graph.js'
-import { BlockSource, type TableStore } from './table-store.js'
+import type { LoweredPlan } from './lowered-plan.js'
+import { type LinkParts, Lowering, type Surrounding } from './lowering.js'
+import { NodeRegistry } from './node-registry.js'
+import { Round, type TouchedRows } from './round.js'
+import { RowColumn } from './row-column.js'
+import { TableStore } from './table-store.js'
 import { WatchMarks } from './watch-marks.js'
 
 /** A column as the engine knows it: what computes it and where its watched places are counted. */
@@ -11,6 +25,7 @@ export interface ComputedColumn {
   readonly formula: CheckedFormula
   readonly plan: Plan
   readonly marks: WatchMarks
+  readonly store: TableStore
   /** True when only whole numbers within ±2^53 fit, as in a column declared `integer`. */
   readonly wholeOnly: boolean
 }
@@ -24,8 +39,8 @@ export interface BlockRows {
 /** What recalculating did to one column. */
 export interface ColumnOutcome {
   readonly column: ColumnId
-  readonly computed: BlockRows[]
-  readonly changed: BlockRows[]
+  readonly computed: readonly BlockRows[]
+  readonly changed: readonly BlockRows[]
 }
 
 /** What an evaluation that keeps nothing may note on the way. */
@@ -42,28 +57,60 @@ export interface EvaluationWatch {
 
 const NO_ROWS: Selection = { rows: null, count: 0 }
 
-const MISFIT: number = statusOfFault('misfit')
-const LARGEST_WHOLE = 2 ** 53
-
-/** Keeps calculated columns in step with their sources. It knows columns, rows and plans, and nothing of names. */
+/** Keeps calculated columns in step with their sources. It knows columns, rows, links and plans, and nothing of their names. */
 export class Engine {
+  /** Which columns the formula of a column reads, over whatever way. */
   readonly graph: DependencyGraph = new DependencyGraph()
+  /** Named values and tallies, which are calculated like the columns of a table with one row. */
+  readonly singles: TableStore = new TableStore()
+  readonly #registry: NodeRegistry = new NodeRegistry()
   readonly #computed: Map<ColumnId, ComputedColumn> = new Map()
-  readonly #frame: Frame
+  /** Keys of the shared nodes that each column uses. */
+  readonly #held: Map<ColumnId, readonly string[]> = new Map()
+  readonly #tables: Map<string, TableStore> = new Map()
+  readonly #links: Map<LinkId, LinkParts> = new Map()
+  readonly #frames: Frames = new Frames()
+  readonly #folding: Frame
+  readonly #surrounding: Surrounding
   surroundings: Surroundings
 
   constructor(surroundings: Surroundings) {
     this.surroundings = surroundings
-    const notConstant = (id: ColumnId): never => {
-      throw new ReferenceError(`column ${id} is not constant`)
+    this.#folding = new Frame(onlyConstants(surroundings))
+    this.singles.rows.insert(1)
+    this.#surrounding = {
+      frames: this.#frames,
+      surroundings: () => this.surroundings,
+      singles: this.singles,
+      compile: (expression) => compilePlan({ expression, watches: [] }, this.#folding),
+      table: (name) => this.#known(this.#tables.get(foldName(name)), `table ${name}`),
+      link: (id) => this.#known(this.#links.get(id), `link ${id}`),
     }
-    this.#frame = new Frame({
-      surroundings,
-      column: notConstant,
-      statusOf: notConstant,
-      target: 0,
-      rowIdOf: notConstant as () => never,
-    })
+  }
+
+  #known<Thing>(thing: Thing | undefined, what: string): Thing {
+    if (thing === undefined) throw new ReferenceError(`there is no ${what}`)
+    return thing
+  }
+
+  /** Takes a table in, under the name that formulas read it by. */
+  addTable(name: string, store: TableStore): void {
+    this.#tables.set(foldName(name), store)
+  }
+
+  /** Lets a table go. */
+  removeTable(name: string): void {
+    this.#tables.delete(foldName(name))
+  }
+
+  /** Takes a link in. */
+  addLink(id: LinkId, parts: LinkParts): void {
+    this.#links.set(id, parts)
+  }
+
+  /** Lets a link go that no formula follows. */
+  removeLink(id: LinkId): void {
+    this.#links.delete(id)
   }
 
   /** How a column is calculated; undefined for source columns. */
@@ -71,138 +118,124 @@ export class Engine {
     return this.#computed.get(column)
   }
 
-  /** Makes a column calculated by a checked formula without errors. Its sources are told to `graph` apart. */
-  define(column: ColumnId, formula: CheckedFormula, plan: Plan, wholeOnly: boolean): void {
-    this.#computed.set(column, { formula, plan, marks: new WatchMarks(formula.watches.length), wholeOnly })
+  /** Makes a column of a table calculated by a checked formula without errors; it is computed in full next. */
+  define(column: ColumnId, store: TableStore, formula: CheckedFormula, plan: Plan, wholeOnly: boolean): void {
+    const marks = new WatchMarks(formula.watches.length)
+    const former = this.#held.get(column) ?? []
+    const { lowered, keys } = this.#lower(plan, store)
+    this.#computed.set(column, { formula, plan, marks, store, wholeOnly })
+    this.#held.set(column, keys)
+    this.#registry.put(new RowColumn(column, store, lowered, formula.watches.length > 0 ? marks : null, wholeOnly, () => {}))
+    for (const key of former) this.#registry.release(key)
   }
 
   /** Makes a column a source column again, or forgets it. */
   forget(column: ColumnId): void {
     this.#computed.delete(column)
     this.graph.remove(column)
+    this.#registry.drop(column)
+    for (const key of this.#held.get(column) ?? []) this.#registry.release(key)
+    this.#held.delete(column)
   }
 
   /** Compiles a formula with this engine's scratch space. */
   compile(formula: CheckedFormula): Plan {
-    return compilePlan(formula, this.#frame)
+    return compilePlan(formula, this.#folding)
+  }
+
+  /** Gives a plan its readings; the keys of the nodes it shares are to be given back. */
+  #lower(plan: Plan, store: TableStore): { lowered: LoweredPlan; keys: string[] } {
+    const keys: string[] = []
+    const lowering = new Lowering(this.#surrounding, (key, make) => {
+      keys.push(key)
+      return this.#registry.acquire(key, make)
+    })
+    return { lowered: lowering.lower(plan, store), keys }
   }
 
   /**
-   * Recalculates what depends on the rows and columns touched in one table, sources before dependants, block by block; only
-   * cells that really changed are passed on.
+   * Recalculates what depends on the rows and cells touched, sources before dependants; only cells that really changed are
+   * passed on.
    */
-  recalculate(store: TableStore, dirty: DirtyRows): ColumnOutcome[] {
-    const order = this.#affected(store, dirty)
-    if (order.length === 0) return []
-    const inFull = dirty.everyRow ? new Set(order) : dirty.columns
-    const outcomes = new Map(order.map((column) => [column, { column, computed: [], changed: [] } as ColumnOutcome]))
-    const inserted = rowsByBlock(dirty.inserted)
-    const cells = new Map([...dirty.cells].map(([column, slots]) => [column, rowsByBlock(slots)]))
-    const source = new BlockSource(store, this.surroundings)
-    this.#frame.open(source)
-    for (const block of blocksToVisit(store, inFull, inserted, cells)) {
-      source.block = block
-      const fresh = inserted.get(block)
-      const changed = new Map<ColumnId, Selection>()
-      for (const [column, blocks] of cells) {
-        const selection = blocks.get(block)
-        if (selection !== undefined) changed.set(column, selection)
-      }
-      for (const column of order) {
-        const outcome = outcomes.get(column) as ColumnOutcome
-        const selection = inFull.has(column) ? store.liveRows(block) : this.#touchedRows(column, changed, fresh)
-        if (selection.count === 0) continue
-        source.target = column
-        const after = this.#computeBlock(store, column, block, selection)
-        outcome.computed.push({ block, selection })
-        if (after.count === 0) continue
-        outcome.changed.push({ block, selection: after })
-        changed.set(column, after)
+  recalculate(dirty: ReadonlyMap<TableStore, DirtyRows>): ColumnOutcome[] {
+    const seeds = new Set<ColumnId>()
+    const tables = new Map<TableStore, TouchedRows>()
+    const cells = new Map<ColumnId, ReadonlyMap<number, Selection>>()
+    for (const [store, { inserted, removed, everyRow, cells: written }] of dirty) {
+      tables.set(store, { inserted: rowsByBlock(inserted), removed, everyRow })
+      if (everyRow || inserted.size > 0 || removed.size > 0) seeds.add(store.rowsNode)
+      for (const [column, slots] of written) {
+        seeds.add(column)
+        cells.set(column, rowsByBlock(slots))
       }
     }
-    this.#frame.close()
-    return order.flatMap((column) => {
-      const outcome = outcomes.get(column) as ColumnOutcome
-      return outcome.computed.length > 0 ? [outcome] : []
+    return this.#run(seeds, tables, cells)
+  }
+
+  #run(
+    seeds: Set<ColumnId>,
+    tables: ReadonlyMap<TableStore, TouchedRows>,
+    cells: ReadonlyMap<ColumnId, ReadonlyMap<number, Selection>>,
+  ): ColumnOutcome[] {
+    const fresh = this.#registry.takeFresh()
+    for (const id of fresh) seeds.add(id)
+    if (seeds.size === 0) return []
+    const walked = this.#registry.graph.downstream(seeds)
+    if ('cycle' in walked) throw new Error(`a cycle reached the engine: ${walked.cycle.join(' → ')}`)
+    const round = new Round(tables, fresh)
+    for (const [column, rows] of cells) round.noteChanged(column, rows)
+    for (const id of walked.order) this.#registry.node(id)?.update(round)
+    return walked.order.flatMap((column) => {
+      const computed = this.#computed.has(column) ? round.computedIn(column) : undefined
+      if (computed === undefined) return []
+      const changed = [...(round.changedIn(column) ?? [])].map(([block, selection]) => ({ block, selection }))
+      return [{ column, computed, changed }]
     })
   }
 
   /** Ends rows, and what was counted of them. */
   removeRows(store: TableStore, slots: readonly number[]): void {
     const blocks = rowsByBlock(slots)
-    for (const [column, { marks }] of this.#computed) {
-      if (store.column(column) !== undefined) for (const [block, selection] of blocks) marks.clear(block, selection)
+    for (const { marks, store: of } of this.#computed.values()) {
+      if (of === store) for (const [block, selection] of blocks) marks.clear(block, selection)
     }
     store.vacate(slots)
   }
 
-  #affected(store: TableStore, dirty: DirtyRows): ColumnId[] {
-    const seeds = new Set<ColumnId>([...dirty.cells.keys(), ...dirty.columns])
-    if (dirty.everyRow || dirty.inserted.size > 0)
-      for (const column of this.#computed.keys()) if (store.column(column) !== undefined) seeds.add(column)
-    const walked = this.graph.downstream(seeds)
-    if ('cycle' in walked) throw new Error(`a cycle reached the engine: ${walked.cycle.join(' → ')}`)
-    return walked.order.filter((column) => this.#computed.has(column))
-  }
-
-  #touchedRows(column: ColumnId, changed: ReadonlyMap<ColumnId, Selection>, fresh: Selection | undefined): Selection {
-    const parts = this.graph.sourcesOf(column).flatMap((source) => changed.get(source) ?? [])
-    if (fresh !== undefined) parts.push(fresh)
-    return uniteSelections(parts)
-  }
-
-  #computeBlock(store: TableStore, column: ColumnId, block: number, selection: Selection): Selection {
-    const computed = this.#computed.get(column) as ComputedColumn
-    const frame = this.#frame
-    const isWatched = computed.formula.watches.length > 0
-    frame.marks = isWatched ? frame.lendFlags(selection) : null
-    const result = frame.run(computed.plan.root, selection)
-    this.#keepMarks(computed.marks, block, selection)
-    const conforming = computed.wholeOnly ? wholeNumbers(result, selection, frame) : result
-    const storage = store.column(column)
-    if (storage === undefined) throw new ReferenceError(`column ${column} has no storage`)
-    const after = storage.absorb(block, conforming, selection)
-    frame.giveBack(conforming)
-    return after
-  }
-
-  /**
-   * Runs a plan over all rows of a table without keeping anything; `visit` gets each block's result, valid during the call.
-   *
-   */
+  /** Runs a plan over all rows of a table without keeping anything; `visit` gets each block's result, valid during the call. */
   evaluate(
     store: TableStore,
     plan: Plan,
     visit: (block: number, result: Vector, selection: Selection) => void,
     watch: EvaluationWatch = {},
   ): void {
-    const source = new BlockSource(store, this.surroundings)
-    const frame = this.#frame
-    frame.open(source)
-    source.target = watch.target ?? 0
-    for (let block = 0; block < store.blockCount; block++) {
-      source.block = block
-      const selection = watch.rows === undefined ? store.liveRows(block) : (watch.rows.get(block) ?? NO_ROWS)
-      if (selection.count === 0) continue
-      const { probe, marks } = watch
-      frame.probe = probe === undefined ? null : (branch, row) => probe(branch, block, row)
-      frame.marks = marks === undefined ? null : frame.lendFlags(selection)
-      const result = frame.run(plan.root, selection)
-      frame.probe = null
-      if (marks !== undefined) this.#keepMarks(marks, block, selection)
-      visit(block, result, selection)
-      frame.giveBack(result)
+    const { lowered, keys } = this.#lower(plan, store)
+    try {
+      // What the plan shares with no formula has to be computed first.
+      this.#run(new Set(), new Map(), new Map())
+      lowered.with(store, (frame, source) => {
+        source.target = watch.target ?? 0
+        for (let block = 0; block < store.blockCount; block++) {
+          source.block = block
+          const selection = watch.rows === undefined ? store.liveRows(block) : (watch.rows.get(block) ?? NO_ROWS)
+          if (selection.count === 0) continue
+          const { probe, marks } = watch
+          frame.probe = probe === undefined ? null : (branch, row) => probe(branch, block, row)
+          frame.marks = marks === undefined ? null : frame.lendFlags(selection)
+          const result = frame.run(plan.root, selection)
+          frame.probe = null
+          if (frame.marks !== null) {
+            marks?.replace(block, selection, frame.marks)
+            frame.giveBackFlags(frame.marks)
+            frame.marks = null
+          }
+          visit(block, result, selection)
+          frame.giveBack(result)
+        }
+      })
+    } finally {
+      for (const key of keys) this.#registry.release(key)
     }
-    frame.close()
-  }
-
-  /** Counts what a run has marked, in place of what stood there. */
-  #keepMarks(marks: WatchMarks, block: number, selection: Selection): void {
-    const fresh = this.#frame.marks
-    this.#frame.marks = null
-    if (fresh === null) return
-    marks.replace(block, selection, fresh)
-    this.#frame.giveBackFlags(fresh)
   }
 
   /** Slots of the rows for which a condition is true, in row order. */
@@ -218,30 +251,18 @@ export class Engine {
   }
 }
 
-function blocksToVisit(
-  store: TableStore,
-  inFull: ReadonlySet<ColumnId>,
-  inserted: ReadonlyMap<number, Selection>,
-  cells: ReadonlyMap<ColumnId, ReadonlyMap<number, Selection>>,
-): number[] {
-  if (inFull.size > 0) return Array.from({ length: store.blockCount }, (_, block) => block)
-  const blocks = new Set(inserted.keys())
-  for (const touched of cells.values()) for (const block of touched.keys()) blocks.add(block)
-  return [...blocks].sort((a, b) => a - b)
-}
-
-/** A column declared `integer` never truncates: what is not whole is a misfit. */
-function wholeNumbers(result: Vector, selection: Selection, frame: Frame): Vector {
-  if (result.kind !== 'number') throw new TypeError('only numbers can be whole')
-  const out = frame.lend('number')
-  for (let k = 0; k < selection.count; k++) {
-    const row = selection.rows === null ? k : (selection.rows[k] as number)
-    const status = result.status[row] as number
-    const value = result.values[row] as number
-    const fits = status !== Status.value || (Number.isInteger(value) && Math.abs(value) <= LARGEST_WHOLE)
-    out.status[row] = fits || isFaultStatus(status) ? status : MISFIT
-    out.values[row] = value
+/** What constants are folded over: anything that would depend on rows is a fault of the checker. */
+function onlyConstants(surroundings: Surroundings): FrameSource {
+  const refuse = (what: string) => (): never => {
+    throw new ReferenceError(`${what} is not constant`)
   }
-  frame.giveBack(result)
-  return out
+  return {
+    surroundings,
+    target: 0,
+    column: refuse('a column'),
+    statusOf: refuse('a column'),
+    rowIdOf: refuse('a row'),
+    fill: refuse('what is read from other rows'),
+    holidays: refuse('a list of days'),
+  }
 }

@@ -6,5 +6,6 @@
 export { DirtyRows, rowsByBlock } from './dirty-rows.js'
 export { type BlockRows, type ColumnOutcome, type ComputedColumn, Engine } from './engine.js'
 export { DependencyGraph } from './graph.js'
+export type { LinkParts } from './lowering.js'
 export { TableStore } from './table-store.js'
 export { WatchMarks } from './watch-marks.js'

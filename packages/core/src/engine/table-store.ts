@@ -1,9 +1,16 @@
 import { BLOCK_ROWS, BLOCK_SHIFT, Column, RowSet, type Selection, selectRows, type Vector, wholeBlock } from '../columns/index.js'
 import type { ColumnId, FrameSource } from '../formula/index.js'
 import type { Surroundings, ValueType } from '../values/index.js'
+import type { PlanSupply } from './lowered-plan.js'
 
 /** The cells of one table: its rows and the storage of its columns. A column without a type yet has no storage. */
+let storeCount = 0
+
 export class TableStore {
+  /** Tells stores apart in the keys of shared nodes. */
+  readonly key: number = ++storeCount
+  /** Stands for the rows of the table in the graph: what depends on which rows there are follows it. */
+  readonly rowsNode: ColumnId = (-1e12 - this.key) as ColumnId
   readonly rows: RowSet = new RowSet()
   readonly #columns: Map<ColumnId, Column> = new Map()
 
@@ -65,12 +72,22 @@ export class TableStore {
 export class BlockSource implements FrameSource {
   readonly surroundings: Surroundings
   readonly #store: TableStore
+  readonly #supply: PlanSupply
   block = 0
   target = 0
 
-  constructor(store: TableStore, surroundings: Surroundings) {
+  constructor(store: TableStore, surroundings: Surroundings, supply: PlanSupply) {
     this.#store = store
     this.surroundings = surroundings
+    this.#supply = supply
+  }
+
+  fill(read: number, out: Vector, selection: Selection): void {
+    this.#supply.readings[read]?.fill(this.block, out, selection)
+  }
+
+  holidays(list: number): Int32Array {
+    return this.#supply.lists[list]?.days ?? new Int32Array(0)
   }
 
   column(id: ColumnId): Vector {

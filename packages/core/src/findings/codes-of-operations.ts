@@ -21,6 +21,14 @@ export const CODES_OF_OPERATIONS = {
     '{name} holds {count} values that a formula would overwrite. Add the formula as a new column instead.',
     'Values that were typed or read are never overwritten by a formula.',
   ),
+  'link-in-use': error(
+    'The link {name} is followed by {users}, so it cannot be removed.',
+    'Change those formulas first, or remove them.',
+  ),
+  'table-in-use': error(
+    '{name} is used by {users}, so it cannot be removed.',
+    'Links that lead to a table, and formulas that read it, go first.',
+  ),
   'unexpected-revision': error(
     'The workbook is at revision {revision}, not {expected} as expected: someone changed it since.',
     'Look at what has changed, and do it again.',

@@ -1,4 +1,4 @@
-import type { Selection, Vector } from '../columns/index.js'
+import type { Cell, Selection, Vector } from '../columns/index.js'
 import type { ExactDecimal, FaultCode, Scalar, Surroundings, ValueType } from '../values/index.js'
 import { type Parameter, parseSignature } from './signature.js'
 
@@ -111,22 +111,47 @@ interface Lazy {
   readonly kernel?: never
 }
 
-/** A function of several rows: an aggregate of rows, or one that looks at neighbours in an order. */
+/** The rows that a function of several rows is computed from: for each argument its cells, in the order of the rows. */
+export interface GatheredRows {
+  readonly args: readonly (readonly Cell[])[]
+  readonly types: readonly ValueType[]
+  readonly count: number
+}
+
 interface OverRows {
-  readonly form: 'aggregate' | 'ordered'
   readonly clauses: readonly ClauseWord[]
   readonly kernel?: never
+}
+
+/** A function that makes one value of rows. */
+interface Aggregate extends OverRows {
+  readonly form: 'aggregate'
+  /** Computes it; errors among the arguments have been dealt with unless `minds` says otherwise. */
+  readonly gather: (rows: GatheredRows) => Cell
+  /** True for functions that look at errors themselves, because not every value of the rows counts. */
+  readonly mindsErrors?: boolean
+  /** True when the result is the value of the row itself per what is gathered. */
+  readonly isShare?: boolean
+}
+
+/** A function that looks at neighbours in an order, and gives each row of a group its result. */
+interface Ordered extends OverRows {
+  readonly form: 'ordered'
+  readonly inOrder: (rows: GatheredRows) => readonly Cell[]
+  /** The argument whose values are the order, where it is not the row order or `order by`. */
+  readonly orderArgument?: number
 }
 
 /** All that is known about one function: checker, completion, reference page and tests read it. */
 export type FunctionRecord = FunctionText & { readonly parameters: readonly Parameter[]; readonly result: string } & (
     | Computed
     | Lazy
-    | OverRows
+    | Aggregate
+    | Ordered
   )
 
 /** Makes the record of a function. */
-export function defineFunction(text: FunctionText & (Computed | Lazy | OverRows)): FunctionRecord {
+export function defineFunction(text: FunctionText & (Computed | Lazy | Aggregate | Ordered)): FunctionRecord {
   return { ...text, ...parseSignature(text.signature) }
 }
 
@@ -136,6 +161,6 @@ export function takesClauses(record: FunctionRecord): boolean {
 }
 
 /** True for functions that read more rows than their own. */
-export function isOverRows(record: FunctionRecord): record is FunctionRecord & OverRows {
+export function isOverRows(record: FunctionRecord): record is FunctionRecord & (Aggregate | Ordered) {
   return record.form === 'aggregate' || record.form === 'ordered'
 }

@@ -12,6 +12,7 @@ export {
   type FunctionExample,
   type FunctionFamily,
   type FunctionRecord,
+  type GatheredRows,
   isOverRows,
   type KernelCall,
   type LazyForm,

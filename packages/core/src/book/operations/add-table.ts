@@ -18,7 +18,7 @@ export const addTable = defineOperation<AddTable>({
   op: 'add-table',
   shape,
   apply: (transaction, operation) => {
-    const { model } = transaction
+    const { model, engine } = transaction
     if (model.find(operation.table) !== undefined) {
       throw refusal(
         'name-taken',
@@ -27,8 +27,9 @@ export const addTable = defineOperation<AddTable>({
       )
     }
     refuseRepeated(operation.table, operation.columns)
-    const table = new TableModel(operation.table.normalize('NFC'))
+    const table = new TableModel(operation.table.normalize('NFC'), engine.singles)
     model.insert(table)
+    engine.addTable(table.name, table.store)
     // Before the columns: one of them may be refused yet.
     transaction.undoWith({ op: 'remove-table', table: table.name })
     const columns = operation.columns.map((spec) => ({ ...spec, id: makeColumn(transaction, table, spec).id }))

@@ -6,16 +6,21 @@
 import { nearestName, refusal } from '../../findings/index.js'
 import type { Transaction } from '../transaction.js'
 import { type AddColumn, addColumn } from './add-column.js'
+import { type AddLink, addLink } from './add-link.js'
 import { type AddTable, addTable } from './add-table.js'
 import { type ChangeColumn, changeColumn } from './change-column.js'
 import { type OperationDefinition, readShape } from './define.js'
 import { type DetachColumn, detachColumn } from './detach-column.js'
 import { type InsertRows, insertRows } from './insert-rows.js'
 import { type RemoveColumn, removeColumn } from './remove-column.js'
+import { type RemoveLink, removeLink } from './remove-link.js'
 import { type RemoveRows, removeRows } from './remove-rows.js'
 import { type RemoveTable, removeTable } from './remove-table.js'
 import { type RenameColumn, renameColumn } from './rename-column.js'
+import { type RenameTable, renameTable } from './rename-table.js'
 import { type SetCells, setCells } from './set-cells.js'
+import { type RemoveTally, removeTally, type SetTally, setTally } from './set-tally.js'
+import { type RemoveValue, removeValue, type SetValue, setValue } from './set-value.js'
 
 /** Any operation. */
 export type Operation =
@@ -29,6 +34,13 @@ export type Operation =
   | InsertRows
   | RemoveRows
   | SetCells
+  | AddLink
+  | RemoveLink
+  | SetValue
+  | RemoveValue
+  | SetTally
+  | RemoveTally
+  | RenameTable
 
 const definitions = [
   addTable,
@@ -41,6 +53,13 @@ const definitions = [
   insertRows,
   removeRows,
   setCells,
+  addLink,
+  removeLink,
+  setValue,
+  removeValue,
+  setTally,
+  removeTally,
+  renameTable,
 ]
 const byOp = new Map<string, OperationDefinition<never>>(
   definitions.map((one) => [one.op, one as unknown as OperationDefinition<never>]),

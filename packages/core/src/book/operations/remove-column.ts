@@ -1,6 +1,6 @@
 import * as v from 'valibot'
 import { type Finding, type Fix, finding, Refusal } from '../../findings/index.js'
-import type { ColumnId } from '../../formula/index.js'
+import { type CheckedFormula, type ColumnId, somePart } from '../../formula/index.js'
 import { printName } from '../../values/index.js'
 import { writeCellValue } from '../cell-values.js'
 import type { ColumnModel, TableModel } from '../model.js'
@@ -26,6 +26,7 @@ export const removeColumn = defineOperation<RemoveColumn>({
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)
+    refuseKey(transaction, table, column)
     const users = usersOf(transaction, column)
     if (users.length > 0 && operation.dependants === undefined) throw inUse(table, column, users)
     if (operation.dependants === 'detach') for (const user of users) detach(transaction, user.table, user.column)
@@ -37,6 +38,18 @@ export const removeColumn = defineOperation<RemoveColumn>({
   },
 })
 
+/** A key of a link can only go after the link. */
+function refuseKey({ model }: Transaction, table: TableModel, column: ColumnModel): void {
+  for (const { table: home, link } of model.links()) {
+    if (!link.columns.includes(column) && !link.keys.includes(column)) continue
+    const users = `link ${printName(home.name)}.${printName(link.name)}`
+    const operation = { op: 'remove-link', table: home.name, name: link.name }
+    const fixes: Fix[] = [{ title: `Remove the ${users} first`, operations: [operation] }]
+    const place = { table: table.name, column: column.name, fixes }
+    throw new Refusal([finding('column-in-use', { name: printName(column.name), users }, place)])
+  }
+}
+
 interface Owned {
   readonly table: TableModel
   readonly column: ColumnModel
@@ -46,12 +59,20 @@ interface Owned {
  * The columns whose formulas name one, or stand for it under its own name. Those that take it in by a tag do without it once
  * it is gone.
  */
-function usersOf({ model }: Transaction, column: ColumnModel): Owned[] {
+export function usersOf({ model }: Transaction, column: ColumnModel): Owned[] {
   return [...model.columns()].filter(({ column: other }) => {
     if (other === column || other.formula === null) return false
+    const { checked } = other.formula
     // A formula that is not checked yet names its missing column at the end of the call.
-    return other.original === column.id || other.formula.checked?.references.some((one) => one.column === column.id) === true
+    return other.original === column.id || (checked !== null && namesColumn(checked, column.id))
   })
+}
+
+/** True when a formula names a column, tally or value, other than by a tag. */
+function namesColumn({ references, expression }: CheckedFormula, id: ColumnId): boolean {
+  return (
+    references.some((one) => one.column === id) || somePart(expression, (part) => part.kind === 'single' && part.column === id)
+  )
 }
 
 /** Everything whose formula goes back to a column by names, the furthest first, so that nothing is removed under a formula. */
@@ -109,7 +130,6 @@ function removeOne(transaction: Transaction, table: TableModel, column: ColumnMo
   transaction.unbound.delete(column)
   transaction.retyped.delete(column)
   const dirty = transaction.dirtyIn(table)
-  dirty.columns.delete(column.id)
   dirty.cells.delete(column.id)
   table.store.dropColumn(column.id)
   table.remove(column)

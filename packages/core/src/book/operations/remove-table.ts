@@ -1,11 +1,17 @@
 import * as v from 'valibot'
+import { refusal } from '../../findings/index.js'
+import { foldName, printName } from '../../values/index.js'
+import { columnsRead } from '../columns-read.js'
+import type { TableModel } from '../model.js'
+import type { Transaction } from '../transaction.js'
 import { specOf } from './column-spec.js'
 import { defineOperation, Name } from './define.js'
+import type { Operation } from './index.js'
 import { sourceBlock } from './row-cells.js'
 
 const shape = v.strictObject({ op: v.literal('remove-table'), table: Name })
 
-/** Takes a table away with all it holds. */
+/** Takes a table away with all it holds, its links and its tallies. */
 export type RemoveTable = v.InferOutput<typeof shape>
 
 export const removeTable = defineOperation<RemoveTable>({
@@ -14,23 +20,67 @@ export const removeTable = defineOperation<RemoveTable>({
   apply: (transaction, operation) => {
     const { model, engine } = transaction
     const table = model.table(operation.table)
+    const users = usersOf(transaction, table)
+    if (users.length > 0)
+      throw refusal('table-in-use', { name: printName(table.name), users: users.join(', ') }, { table: table.name })
     const slots = table.store.rows.inOrder()
-    const ids = Array.from(slots, (slot) => table.store.rows.idOf(slot))
-    const rows =
-      ids.length === 0 ? [] : [{ op: 'insert-rows' as const, table: table.name, block: sourceBlock(table, [...slots]), ids }]
+    transaction.undoWith(...restoring(table, slots))
     transaction.noteRemoved(table, [...slots])
-    transaction.undoWith(
-      { op: 'add-table', table: table.name, columns: table.columns.map((column) => specOf(table, column)) },
-      ...rows,
-    )
-    for (const column of table.columns) {
-      engine.forget(column.id)
-      transaction.gone.add(column.id)
-      transaction.unbound.delete(column)
+    for (const owner of [table, table.tallies]) {
+      for (const column of owner?.columns ?? []) {
+        engine.forget(column.id)
+        owner?.store.dropColumn(column.id)
+        transaction.gone.add(column.id)
+        transaction.unbound.delete(column)
+      }
     }
+    for (const link of table.links) engine.removeLink(link.id)
     transaction.dirty.delete(table)
     transaction.inserted.delete(table)
     model.remove(table)
+    engine.removeTable(table.name)
     transaction.applied.push(operation)
   },
 })
+
+/** What elsewhere goes by the table: links to it, and formulas that read it. */
+function usersOf({ model }: Transaction, table: TableModel): string[] {
+  const links = [...model.links()].filter(({ table: home, link }) => home !== table && link.to === table)
+  const own = new Set([...table.columns, ...(table.tallies?.columns ?? [])].map((column) => column.id))
+  const readers = [...model.columns()].filter(({ column }) => {
+    const { checked } = column.formula ?? { checked: null }
+    if (checked === null || own.has(column.id)) return false
+    const names = checked.tables.some((one) => foldName(one.table) === foldName(table.name))
+    return names || [...columnsRead(checked, model)].some((id) => own.has(id))
+  })
+  return [
+    ...links.map(({ table: home, link }) => `link ${printName(home.name)}.${printName(link.name)}`),
+    ...readers.map(({ table: home, column }) => `${printName(home.name)}.${printName(column.name)}`),
+  ]
+}
+
+/** The operations that bring a table back as it is. */
+function restoring(table: TableModel, slots: Int32Array): Operation[] {
+  const ids = Array.from(slots, (slot) => table.store.rows.idOf(slot))
+  const names = (columns: readonly { readonly name: string }[]): string[] => columns.map((column) => column.name)
+  return [
+    { op: 'add-table', table: table.name, columns: table.columns.map((column) => specOf(table, column)) },
+    ...(ids.length === 0 ? [] : [{ op: 'insert-rows' as const, table: table.name, block: sourceBlock(table, [...slots]), ids }]),
+    ...table.links.map((link) => ({
+      op: 'add-link' as const,
+      table: table.name,
+      columns: names(link.columns),
+      to: link.to.name,
+      keys: names(link.keys),
+      name: link.name,
+      id: link.id,
+    })),
+    ...(table.tallies?.columns ?? []).map((tally) => ({
+      op: 'set-tally' as const,
+      table: table.name,
+      name: tally.name,
+      formula: tally.formula?.text ?? 'blank',
+      id: tally.id,
+    })),
+  ]
+}

@@ -49,7 +49,8 @@ export function checkCall(context: CheckContext, node: CallNode): Checked {
     return { kind: 'if-error', value, otherwise, ...facts, from: node.from, to: node.to }
   }
   const watched = { ...hintAngle(context, record, node), ...watchInterval(context, record, written, node) }
-  return { ...call(withHolidays?.record ?? record, typed.args, resultType(record, typed), node), ...watched }
+  const made = { ...call(withHolidays?.record ?? record, typed.args, resultType(record, typed), node), ...watched }
+  return withHolidays?.holidays === undefined ? made : ({ ...made, holidays: withHolidays.holidays } as Checked)
 }
 
 /** What a call gives; a text written out may decide it, such as a date pattern with a time. */

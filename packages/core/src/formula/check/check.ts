@@ -41,6 +41,7 @@ export function checkFormula(parsed: Parsed, scope: Scope, target: FormulaTarget
     watches: context.watches,
     references: context.references,
     uses: columnUses(expression),
+    tables: [...new Map(context.tables.map((one) => [one.from, one])).values()],
     beyondRow: context.beyondRow,
   }
 }

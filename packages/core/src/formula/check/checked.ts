@@ -91,6 +91,8 @@ export type Checked = Facts &
         readonly args: readonly Checked[]
         readonly blanksAsZero: boolean
         readonly amounts: readonly ExactDecimal[]
+        /** The holidays given, for functions that count working days. */
+        readonly holidays?: CheckedRows
         readonly watch?: number
       }
     | {
@@ -104,7 +106,7 @@ export type Checked = Facts &
     /** Reads at the row that links lead to. */
     | { readonly kind: 'follow'; readonly links: readonly LinkId[]; readonly read: Checked }
     /** A named value, or a tally over its whole table. */
-    | { readonly kind: 'single'; readonly name: string; readonly of: 'value' | 'tally'; readonly table: string }
+    | { readonly kind: 'single'; readonly column: ColumnId; readonly of: 'value' | 'tally' }
     /** Reads at the row that the function of several rows is computed for. */
     | { readonly kind: 'outer'; readonly inner: Checked }
     | {
@@ -117,9 +119,14 @@ export type Checked = Facts &
         readonly order: readonly CheckedOrderKey[]
         readonly descending: boolean
       }
-    /** The values of a column of another table, for arguments that take rows. */
-    | { readonly kind: 'rows'; readonly table: string; readonly read: Checked; readonly where: Checked | null }
   )
+
+/** The values of a column over the rows of a table, for arguments that take rows. */
+export interface CheckedRows {
+  readonly rows: RowsRead
+  readonly read: Checked
+  readonly where: Checked | null
+}
 
 /**
  * A place whose rows are watched: each evaluation marks the rows where it happened, so that the finding has its row count
@@ -156,6 +163,8 @@ export interface CheckedFormula {
   readonly watches: readonly Watch[]
   readonly references: readonly Reference[]
   readonly uses: ColumnUses
+  /** Places where a table is named. */
+  readonly tables: readonly { readonly table: string; readonly from: number; readonly to: number }[]
   /** Places that need other rows than their own: links, functions of several rows, named values. */
   readonly beyondRow: readonly { readonly what: string; readonly from: number; readonly to: number }[]
 }

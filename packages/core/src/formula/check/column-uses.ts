@@ -1,4 +1,5 @@
 import type { Checked } from './checked.js'
+import { partsOf } from './parts.js'
 import type { ColumnId } from './scope.js'
 
 /** A number column where its size matters: an operand of arithmetic, or a part of a function across the row. */
@@ -40,32 +41,10 @@ export function columnUses(expression: Checked): ColumnUses {
         scores.push({ parts, from: node.from, to: node.to })
       }
     }
+    // What stands inside a function of several rows or behind a link belongs to other rows.
+    if (node.kind === 'over-rows' || node.kind === 'follow') return
     for (const part of partsOf(node)) visit(part)
   }
   visit(expression)
   return { measures, scores }
-}
-
-/** The expressions that an expression of one row is made of. */
-function partsOf(node: Checked): readonly Checked[] {
-  switch (node.kind) {
-    case 'let':
-      return [node.bound, node.body]
-    case 'apply':
-    case 'call':
-      return node.args
-    case 'chain':
-      return [node.first, ...node.rest.map(({ operand }) => operand)]
-    case 'choose':
-      return [
-        ...node.branches.flatMap(({ condition, value }) => [condition, value]),
-        ...(node.otherwise === null ? [] : [node.otherwise]),
-      ]
-    case 'coalesce':
-      return node.operands
-    case 'if-error':
-      return [node.value, node.otherwise]
-    default:
-      return []
-  }
 }

@@ -33,6 +33,7 @@ export class CheckContext {
   readonly findings: Finding[]
   readonly watches: Watch[] = []
   readonly references: Reference[] = []
+  readonly tables: { table: string; from: number; to: number }[] = []
   readonly beyondRow: { what: string; from: number; to: number }[] = []
   /** Steps of all levels, innermost last. */
   readonly #steps: StepInSight[] = []

@@ -2,6 +2,7 @@ import { foldName, printName } from '../../values/index.js'
 import type { Syntax } from '../syntax/index.js'
 import type { Checked } from './checked.js'
 import type { CheckContext } from './context.js'
+import { partsOf, somePart } from './parts.js'
 import type { Scope } from './scope.js'
 
 /** Two columns joined with nothing between them: their values run into each other. */
@@ -62,41 +63,8 @@ export function hintSameOnEveryRow(context: CheckContext, expression: Checked): 
   context.report('same-on-every-row', {}, expression)
 }
 
-function partsOf(node: Checked): readonly Checked[] {
-  switch (node.kind) {
-    case 'let':
-      return [node.bound, node.body]
-    case 'apply':
-    case 'call':
-      return node.args
-    case 'chain':
-      return [node.first, ...node.rest.map((link) => link.operand)]
-    case 'choose':
-      return [
-        ...node.branches.flatMap(({ condition, value }) => [condition, value]),
-        ...(node.otherwise === null ? [] : [node.otherwise]),
-      ]
-    case 'coalesce':
-      return node.operands
-    case 'if-error':
-      return [node.value, node.otherwise]
-    case 'follow':
-      return [node.read]
-    case 'outer':
-      return [node.inner]
-    case 'over-rows':
-      return [...node.args, ...(node.where === null ? [] : [node.where]), ...node.by, ...node.order.map(({ key }) => key)]
-    default:
-      return []
-  }
-}
-
-function some(node: Checked, test: (node: Checked) => boolean): boolean {
-  return test(node) || partsOf(node).some((part) => some(part, test))
-}
-
 function readsRows(node: Checked): boolean {
-  return some(node, (one) => one.kind === 'over-rows')
+  return somePart(node, (one) => one.kind === 'over-rows')
 }
 
 function variesByRow(node: Checked): boolean {
@@ -106,6 +74,8 @@ function variesByRow(node: Checked): boolean {
   const { record, rows, by } = node
   if (record.form === 'ordered' || record.name === 'share' || by.length > 0) return true
   return (
-    rows.which === 'linked' || rows.which === 'below' || partsOf(node).some((part) => some(part, (one) => one.kind === 'outer'))
+    rows.which === 'linked' ||
+    rows.which === 'below' ||
+    partsOf(node).some((part) => somePart(part, (one) => one.kind === 'outer'))
   )
 }

@@ -1,5 +1,6 @@
 import type { FunctionRecord } from '../../functions/index.js'
 import type { Syntax } from '../syntax/index.js'
+import type { CheckedRows } from './checked.js'
 import { clauseOf } from './clauses.js'
 import type { CheckContext } from './context.js'
 import { rowsReadBy } from './rows-read.js'
@@ -16,7 +17,7 @@ export function checkHolidays(
   context: CheckContext,
   record: FunctionRecord,
   node: CallNode,
-): { record: FunctionRecord; args: readonly Syntax[] } | null {
+): { record: FunctionRecord; args: readonly Syntax[]; holidays?: CheckedRows } | null {
   const at = record.parameters.findIndex((parameter) => parameter.types.includes('rows'))
   if (at < 0) return null
   const parameters = record.parameters.filter((_, index) => index !== at)
@@ -27,11 +28,14 @@ export function checkHolidays(
   context.needsOtherRows(context.source(rows), rows)
   const place = rowsReadBy(context, [rows], undefined, node)
   const where = clauseOf(node, 'where')
-  if (place !== null) {
-    context.inRows(place.scope, place.rows, () => {
-      context.expect(context.check(rows), 'date', `${record.name}, argument ${at + 1} (holidays),`)
-      if (where !== undefined) context.expect(context.check(where.condition), 'boolean', 'The condition behind where')
-    })
-  }
-  return { record: plain, args: node.args.filter((arg) => arg !== rows) }
+  const args = node.args.filter((arg) => arg !== rows)
+  if (place === null) return { record: plain, args }
+  const holidays = context.inRows(place.scope, place.rows, () => {
+    const read = context.check(rows)
+    context.expect(read, 'date', `${record.name}, argument ${at + 1} (holidays),`)
+    const condition = where === undefined ? null : context.check(where.condition)
+    if (condition !== null) context.expect(condition, 'boolean', 'The condition behind where')
+    return { rows: place.rows, read, where: condition }
+  })
+  return { record: plain, args, holidays }
 }

@@ -4,11 +4,23 @@
  * @module
  */
 export { checkFormula, type FormulaTarget } from './check.js'
-export type { Checked, CheckedFormula, CheckedLink, Operator, Reference, RowsRead, Watch, WatchCode } from './checked.js'
+export type {
+  Checked,
+  CheckedFormula,
+  CheckedLink,
+  CheckedOrderKey,
+  CheckedRows,
+  Operator,
+  Reference,
+  RowsRead,
+  Watch,
+  WatchCode,
+} from './checked.js'
 export { clauseOf } from './clauses.js'
 export type { ColumnUse, ColumnUses } from './column-uses.js'
 export { CheckContext } from './context.js'
 export { isKeywordPart } from './names.js'
+export { identityOf, mapParts, partsOf, somePart } from './parts.js'
 export { rowsReadBy } from './rows-read.js'
 export type { ColumnId, LinkId, Scope, ScopeColumn, ScopeLink, ScopeValue } from './scope.js'
 export { type ExpressionType, expressionType, typeWords } from './types.js'

@@ -27,7 +27,7 @@ export function readIn(context: CheckContext, scope: Scope, part: NamePart, node
   const single = scope.tally(part.name) ?? scope.value(part.name)
   if (single === undefined) return undefined
   context.needsOtherRows(single.of === 'tally' ? 'A tally' : 'A named value', node)
-  return singleRead(single, scope.table, node)
+  return singleRead(single, node)
 }
 
 function hintShadowed(context: CheckContext, part: NamePart): void {

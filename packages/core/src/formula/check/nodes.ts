@@ -26,9 +26,9 @@ export function columnRead(column: ScopeColumn, at: Syntax): Checked {
 }
 
 /** Reading a named value or a tally. */
-export function singleRead(single: ScopeValue, table: string, at: Syntax): Checked {
-  const { name, of, type, mayBeBlank, mayFail } = single
-  return { kind: 'single', name, of, table, type: expressionType(type), mayBeBlank, mayFail, from: at.from, to: at.to }
+export function singleRead(single: ScopeValue, at: Syntax): Checked {
+  const { id, of, type, mayBeBlank, mayFail } = single
+  return { kind: 'single', column: id, of, type: expressionType(type), mayBeBlank, mayFail, from: at.from, to: at.to }
 }
 
 /** An operator on values; what it may give follows from them where it is not said. */

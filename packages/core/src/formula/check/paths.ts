@@ -18,6 +18,7 @@ export function checkPath(context: CheckContext, node: NameNode): Checked {
   // Inside an aggregate a qualifier that is the table read says what a bare name says.
   const readsTable = context.readsTable(head.name) && context.scope.link(head.name) === undefined
   const parts = readsTable ? rest : node.parts
+  if (readsTable) context.tables.push({ table: context.scope.table, from: head.from, to: head.to })
   return followParts(context, context.scope, parts as readonly [NamePart, ...NamePart[]], node)
 }
 
@@ -50,7 +51,7 @@ function readBook(context: CheckContext, part: NamePart, node: Syntax): Checked 
   const value = context.scope.value(part.name)
   if (value !== undefined) {
     context.needsOtherRows('A named value', node)
-    return singleRead(value, context.scope.table, node)
+    return singleRead(value, node)
   }
   const near = context.nearest(part.name, () => [...context.scope.values()].map((one) => one.name))
   const { hint, fixes } = nearFix(near, part)
@@ -87,8 +88,9 @@ function brokenPath(context: CheckContext, scope: Scope, part: NamePart, isFirst
   const column = node.parts.at(-1) as NamePart
   const tally = node.parts.length === 2 ? table?.tally(column.name) : undefined
   if (table !== undefined && tally !== undefined) {
+    context.tables.push({ table: table.table, from: part.from, to: part.to })
     context.needsOtherRows('A tally', node)
-    return singleRead(tally, table.table, node)
+    return singleRead(tally, node)
   }
   const name = context.source(node)
   const own = scope.column(column.name)

@@ -26,7 +26,7 @@ export function rowsReadBy(
   const home = context.scope
   const named = args.flatMap((arg) => tablesNamed(context, arg))
   const first = named[0]
-  if (first === undefined) return way === undefined ? own(home) : ofOwnTable(context, way)
+  if (first === undefined) return way === undefined ? own(context, call) : ofOwnTable(context, way)
   const second = named.find((one) => foldName(one.table.name) !== foldName(first.table.name))
   if (second !== undefined) {
     context.report('second-table', { first: printName(first.table.name), second: printName(second.table.name) }, second.table)
@@ -43,6 +43,7 @@ export function rowsReadBy(
     context.report('unknown-table', { name: printName(first.table.name), hint }, first.table, fixes)
     return null
   }
+  for (const { table } of named) context.tables.push({ table: scope.table, from: table.from, to: table.to })
   const alone = isTableAlone(args[0], first.node)
   if (named.some((one) => one.node.every)) {
     if (way !== undefined) {
@@ -57,8 +58,14 @@ export function rowsReadBy(
   return links === null ? null : { rows: { table: scope.table, which: 'linked', links }, scope, alone }
 }
 
-function own(home: Scope): ReadingPlace {
-  return { rows: { table: home.table, which: 'own', links: [] }, scope: home, alone: false }
+function own(context: CheckContext, call: Syntax): ReadingPlace | null {
+  const home = context.scope
+  if (home.ownRows === null) {
+    const reason = 'a named value has no rows of its own; read those of a table, as in sum(every table.column).'
+    context.report('not-here', { found: context.source(call), reason }, call)
+    return null
+  }
+  return { rows: { table: home.table, which: 'own', links: [] }, scope: home.ownRows ?? home, alone: false }
 }
 
 /** Rows of the own table reached through its link to itself: `via` the children, `below` all descendants. */
@@ -92,7 +99,10 @@ function linkedBy(
     context.report('misplaced-clause', { clause: way.kind, reason }, way)
     return null
   }
-  const links: ScopeLink[] = [...scope.links()].filter((link) => foldName(link.target.table) === foldName(home.table))
+  const isRowless = home.ownRows !== undefined
+  const links: ScopeLink[] = [...scope.links()].filter(
+    (link) => !isRowless && foldName(link.target.table) === foldName(home.table),
+  )
   if (links.length === 1) return [(links[0] as ScopeLink).id]
   const name = printName(scope.table)
   if (links.length === 0) {

@@ -31,6 +31,8 @@ export interface ScopeColumn extends Known {
 
 /** A single value as a formula sees it: a named value of the book, or a tally of a table. */
 export interface ScopeValue extends Known {
+  /** It is kept like a column of a table with one row. */
+  readonly id: ColumnId
   readonly name: string
   readonly of: 'value' | 'tally'
 }
@@ -60,6 +62,11 @@ export interface Scope {
   tallies(): Iterable<ScopeValue>
   value(name: string): ScopeValue | undefined
   values(): Iterable<ScopeValue>
+  /**
+   * For formulas without a row of their own: the names of the rows that their functions read (a tally), or null where there
+   * are none (a named value).
+   */
+  readonly ownRows?: Scope | null
   /** Any table of the book, this one included. */
   tableNamed(name: string): Scope | undefined
   tableNames(): Iterable<string>

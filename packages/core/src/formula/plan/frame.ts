@@ -15,6 +15,10 @@ export interface FrameSource {
   readonly target: number
   /** Id of a row of the block. */
   rowIdOf(row: number): number
+  /** Fills in what a read of the plan gives on the rows selected of the block. */
+  fill(read: number, out: Vector, selection: Selection): void
+  /** Epoch days that the plan's lists of holidays hold, ascending. */
+  holidays(list: number): Int32Array
 }
 
 /** Told when a branch of a choice takes rows: the branch (its number in the plan) and the first row it takes. */

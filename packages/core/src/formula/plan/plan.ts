@@ -1,5 +1,6 @@
 import { isFullBlock, type Selection, scratch, type Vector, wholeBlock } from '../../columns/index.js'
 import { type Finding, finding } from '../../findings/index.js'
+import { type FunctionRecord, functionNamed } from '../../functions/index.js'
 import {
   faultOfStatus,
   isFaultStatus,
@@ -10,15 +11,18 @@ import {
   storageKindOf,
   type ValueType,
 } from '../../values/index.js'
-import type {
-  Checked,
-  CheckedFormula,
-  CheckedLink,
-  ColumnId,
-  ExpressionType,
-  Operator,
-  Watch,
-  WatchCode,
+import {
+  type Checked,
+  type CheckedFormula,
+  type CheckedLink,
+  type CheckedRows,
+  type ColumnId,
+  type ExpressionType,
+  identityOf,
+  mapParts,
+  type Operator,
+  type Watch,
+  type WatchCode,
 } from '../check/index.js'
 import { chooseNode, coalesceNode, ifErrorNode } from './choices.js'
 import type { Frame } from './frame.js'
@@ -42,24 +46,33 @@ export interface Plan {
   /** Type of the column it makes; text where every row is blank. */
   readonly type: Exclude<ValueType, 'integer'>
   readonly sources: readonly ColumnId[]
+  /** Parts that other rows decide: links followed, single values, functions of several rows. */
+  readonly reads: readonly Checked[]
+  readonly holidays: readonly CheckedRows[]
   readonly branches: readonly PlanBranch[]
   /** What folding constants found. */
   readonly findings: readonly Finding[]
 }
 
 /** Compiles a checked formula without error findings; constant parts are computed here, once. */
-export function compilePlan(formula: CheckedFormula, frame: Frame): Plan {
+export function compilePlan(formula: Pick<CheckedFormula, 'expression' | 'watches'>, frame: Frame): Plan {
   const { expression } = formula
   const type = expression.type === 'blank' || expression.type === 'unknown' ? 'text' : expression.type
   const compiler = new Compiler(frame, formula.watches)
   const root = compiler.compile(expression, storageKindOf(type))
-  return { root, type, sources: [...compiler.sources], branches: compiler.branches, findings: compiler.findings }
+  const { branches, findings, reads, holidays } = compiler
+  return { root, type, sources: [...compiler.sources], reads: [...reads.values()], holidays, branches, findings }
 }
 
 class Compiler {
   readonly sources: Set<ColumnId> = new Set()
   readonly branches: PlanBranch[] = []
   readonly findings: Finding[] = []
+  /** What is read from other rows, by identity. */
+  readonly reads: Map<string, Checked> = new Map()
+  readonly holidays: CheckedRows[] = []
+  /** What the named steps in sight stand for, for the reads that name them. */
+  readonly #bound: Map<number, Checked> = new Map()
   readonly #frame: Frame
   readonly #watches: readonly Watch[]
   /** Calls so far that depend on more than their arguments. */
@@ -107,9 +120,42 @@ class Compiler {
         )
       case 'if-error':
         return ifErrorNode(own, this.#expectingErrors(node.value, own), this.compile(node.otherwise, own))
-      default:
-        throw new TypeError(`${node.kind} is not computed row by row`)
+      case 'over-rows':
+        if (node.record.form === 'aggregate' && node.record.isShare === true) return this.#share(node)
+        return this.#read(node, own)
+      case 'follow':
+      case 'single':
+      case 'outer':
+        return this.#read(node, own)
     }
+  }
+
+  /** What other rows decide is read from whoever knows them; steps are written out, since they are this formula's own. */
+  #read(node: Checked, kind: StorageKind): PlanNode {
+    const written = this.#withoutSteps(node)
+    const identity = identityOf(written)
+    if (!this.reads.has(identity)) this.reads.set(identity, written)
+    const index = [...this.reads.keys()].indexOf(identity)
+    const run = (frame: Frame, selection: Selection): Vector => {
+      const out = frame.lend(kind)
+      frame.source.fill(index, out, selection)
+      return out
+    }
+    return { kind, constant: false, run }
+  }
+
+  #withoutSteps(node: Checked): Checked {
+    if (node.kind === 'step') {
+      const bound = this.#bound.get(node.step)
+      return bound === undefined ? node : this.#withoutSteps(bound)
+    }
+    return mapParts(node, (part) => this.#withoutSteps(part))
+  }
+
+  /** The value of the row itself per the total of the rows. */
+  #share(node: Checked & { kind: 'over-rows' }): PlanNode {
+    const total = { ...node, record: functionNamed('sum') as FunctionRecord }
+    return binaryNode('per', this.compile(atOwnRow(node.args[0] as Checked)), this.#read(total, 'number'))
   }
 
   /** Compiles a part whose errors are caught, so that a lasting one is not worth saying. */
@@ -121,6 +167,7 @@ class Compiler {
   }
 
   #let(node: Checked & { kind: 'let' }, kind: StorageKind): PlanNode {
+    this.#bound.set(node.step, node.bound)
     const bound = this.compile(node.bound)
     const body = this.compile(node.body, kind)
     const run = (frame: Frame, selection: Selection): Vector => {
@@ -193,6 +240,7 @@ class Compiler {
     })
     const types = node.args.map((arg) => (arg.type === 'blank' || arg.type === 'unknown' ? 'number' : arg.type))
     const { blanksAsZero, amounts, watch } = node
+    const list = node.holidays === undefined ? null : this.holidays.push(node.holidays) - 1
     const ordinal = record.movesWithClock === true ? this.#clockCalls++ : 0
     const operator = record.operator?.(types) ?? null
     const run = (frame: Frame, selection: Selection): Vector => {
@@ -200,9 +248,11 @@ class Compiler {
       const out = frame.lend(kind)
       const { source } = frame
       const place = { column: source.target, ordinal, rowIdOf: (row: number) => source.rowIdOf(row) }
-      if (operator === null)
-        kernel({ args: vectors, types, out, selection, surroundings: source.surroundings, place, blanksAsZero, amounts })
-      else {
+      if (operator === null) {
+        const { surroundings } = source
+        const holidays = list === null ? {} : { holidays: source.holidays(list) }
+        kernel({ args: vectors, types, out, selection, surroundings, place, blanksAsZero, amounts, ...holidays })
+      } else {
         const [left, right] = (operator.swapped ? [...vectors].reverse() : vectors) as [Vector, Vector]
         combiner(operator.name)(left, right, out, selection)
       }
@@ -211,7 +261,7 @@ class Compiler {
       return out
     }
     const made = { kind, constant: false, run }
-    return record.movesWithClock === true ? made : this.#fold(made, args, node)
+    return record.movesWithClock === true || list !== null ? made : this.#fold(made, args, node)
   }
 
   #markCall(watch: number, first: Vector, out: Vector, marks: Uint8Array, selection: Selection): void {
@@ -233,6 +283,11 @@ class Compiler {
     }
     return constantNode(node.kind, status === Status.value ? (node.kind === 'boolean' ? stored === 1 : stored) : null, status)
   }
+}
+
+/** An expression over the rows read, for the row of the formula itself: there `this.x` is x. */
+function atOwnRow(node: Checked): Checked {
+  return node.kind === 'outer' ? node.inner : mapParts(node, atOwnRow)
 }
 
 /** Radians of a full turn, with room for what rounding adds. */

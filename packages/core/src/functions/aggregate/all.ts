@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { decideBy } from './decide-by.js'
 
 export const allTrue = defineFunction({
   name: 'all',
@@ -14,4 +15,6 @@ export const allTrue = defineFunction({
   purposes: ['every row'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
+  gather: ({ args }) => decideBy(args[0] ?? [], false),
+  mindsErrors: true,
 })

@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { decideBy } from './decide-by.js'
 
 export const anyTrue = defineFunction({
   name: 'any',
@@ -14,4 +15,6 @@ export const anyTrue = defineFunction({
   purposes: ['at least one row', 'exists'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
+  gather: ({ args }) => decideBy(args[0] ?? [], true),
+  mindsErrors: true,
 })

@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { pairSums, scaledRatio } from './exact-rows.js'
 
 export const correlation = defineFunction({
   name: 'correlation',
@@ -14,4 +15,10 @@ export const correlation = defineFunction({
   purposes: ['relation of two columns'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
+  gather: ({ args }) => {
+    const sums = pairSums(args[0] ?? [], args[1] ?? [])
+    if (sums === null) return null
+    const squared = scaledRatio(sums.together * sums.together, sums.ofX * sums.ofY, 0)
+    return typeof squared === 'number' ? (sums.together < 0n ? -1 : 1) * Math.sqrt(squared) + 0 : squared
+  },
 })

@@ -14,4 +14,5 @@ export const countDistinct = defineFunction({
   purposes: ['unique', 'different values'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
+  gather: ({ args }) => new Set(args[0]?.filter((cell) => cell !== null)).size,
 })

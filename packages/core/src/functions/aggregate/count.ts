@@ -16,4 +16,5 @@ export const count = defineFunction({
   purposes: ['how many', 'number of rows'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
+  gather: ({ args, count }) => (args[0] === undefined ? count : args[0].filter((cell) => cell !== null).length),
 })

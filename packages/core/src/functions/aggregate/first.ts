@@ -14,4 +14,6 @@ export const first = defineFunction({
   purposes: ['earliest entry', 'oldest'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
+  gather: ({ args }) => args[0]?.find((cell) => cell !== null) ?? null,
+  mindsErrors: true,
 })

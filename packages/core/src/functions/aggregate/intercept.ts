@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { pairSums, scaledRatio } from './exact-rows.js'
 
 export const intercept = defineFunction({
   name: 'intercept',
@@ -14,4 +15,9 @@ export const intercept = defineFunction({
   purposes: ['regression', 'linear fit'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
+  gather: ({ args }) => {
+    const sums = pairSums(args[0] ?? [], args[1] ?? [])
+    if (sums === null) return null
+    return scaledRatio(sums.sumY * sums.sumXX - sums.sumX * sums.sumXY, sums.ofX, sums.exponentY)
+  },
 })

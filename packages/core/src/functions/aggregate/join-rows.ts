@@ -1,4 +1,6 @@
+import { CellFault, displayScalar, type ValueType } from '../../values/index.js'
 import { defineFunction } from '../define.js'
+import { LONGEST_TEXT } from '../kernel-rows.js'
 
 export const joinRows = defineFunction({
   name: 'join_rows',
@@ -14,4 +16,16 @@ export const joinRows = defineFunction({
   purposes: ['list of values', 'concatenate rows'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
+  gather: ({ args, types }) => {
+    const separators = args[1] ?? []
+    let text: string | null = null
+    for (const [row, cell] of (args[0] ?? []).entries()) {
+      const separator = separators[row] ?? null
+      if (cell === null || cell instanceof CellFault || separator === null) continue
+      const part = displayScalar(cell, types[0] as ValueType)
+      text = text === null ? part : text + separator + part
+      if (text.length > LONGEST_TEXT) return new CellFault('too-long')
+    }
+    return text
+  },
 })

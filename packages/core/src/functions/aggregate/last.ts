@@ -14,4 +14,6 @@ export const last = defineFunction({
   purposes: ['latest entry', 'newest', 'as of a day'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
+  gather: ({ args }) => args[0]?.findLast((cell) => cell !== null) ?? null,
+  mindsErrors: true,
 })

@@ -1,3 +1,4 @@
+import { CellFault } from '../../values/index.js'
 import { defineFunction } from '../define.js'
 
 export const lookup = defineFunction({
@@ -14,4 +15,6 @@ export const lookup = defineFunction({
   purposes: ['find a row', 'price of a code', 'value from another table'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
+  gather: ({ args, count }) => (count > 1 ? new CellFault('many-matches') : (args[0]?.[0] ?? null)),
+  mindsErrors: true,
 })

@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { extremeOf } from './sorted-values.js'
 
 export const max = defineFunction({
   name: 'max',
@@ -14,4 +15,5 @@ export const max = defineFunction({
   purposes: ['largest', 'latest', 'most'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
+  gather: ({ args }) => extremeOf(args[0] ?? [], -1),
 })

@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { exactSum, numbersOfCells } from './exact-rows.js'
 
 export const mean = defineFunction({
   name: 'mean',
@@ -14,4 +15,8 @@ export const mean = defineFunction({
   purposes: ['average'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
+  gather: ({ args }) => {
+    const values = numbersOfCells(args[0] ?? [])
+    return values.length === 0 ? null : exactSum(values).times(1, values.length)
+  },
 })

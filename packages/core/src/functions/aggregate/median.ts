@@ -1,4 +1,6 @@
 import { defineFunction } from '../define.js'
+import { numbersOfCells } from './exact-rows.js'
+import { valueAtPlace } from './sorted-values.js'
 
 export const median = defineFunction({
   name: 'median',
@@ -14,4 +16,8 @@ export const median = defineFunction({
   purposes: ['middle value', 'typical value'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
+  gather: ({ args }) => {
+    const values = numbersOfCells(args[0] ?? []).sort((a, b) => a - b)
+    return values.length === 0 ? null : valueAtPlace(values, BigInt(values.length - 1), 1)
+  },
 })

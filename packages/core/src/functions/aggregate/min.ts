@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { extremeOf } from './sorted-values.js'
 
 export const min = defineFunction({
   name: 'min',
@@ -14,4 +15,5 @@ export const min = defineFunction({
   purposes: ['smallest', 'earliest', 'least'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
+  gather: ({ args }) => extremeOf(args[0] ?? [], 1),
 })

@@ -1,4 +1,6 @@
+import type { Scalar } from '../../values/index.js'
 import { defineFunction } from '../define.js'
+import { extremeOf, valuesOf } from './sorted-values.js'
 
 export const mode = defineFunction({
   name: 'mode',
@@ -14,4 +16,13 @@ export const mode = defineFunction({
   purposes: ['most frequent', 'commonest'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
+  gather: ({ args }) => {
+    const counts = new Map<Scalar, number>()
+    for (const value of valuesOf(args[0] ?? [])) counts.set(value, (counts.get(value) ?? 0) + 1)
+    const most = Math.max(0, ...counts.values())
+    return extremeOf(
+      [...counts].flatMap(([value, count]) => (count === most ? [value] : [])),
+      1,
+    )
+  },
 })

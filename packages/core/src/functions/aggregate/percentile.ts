@@ -1,4 +1,7 @@
+import { CellFault, exactParts } from '../../values/index.js'
 import { defineFunction } from '../define.js'
+import { numbersOfCells } from './exact-rows.js'
+import { valueAtPlace } from './sorted-values.js'
 
 export const percentile = defineFunction({
   name: 'percentile',
@@ -15,4 +18,13 @@ export const percentile = defineFunction({
   purposes: ['quantile', 'quartile', 'spread'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
+  gather: ({ args }) => {
+    const p = args[1]?.[0] ?? null
+    const values = numbersOfCells(args[0] ?? []).sort((a, b) => a - b)
+    if (values.length === 0 || typeof p !== 'number') return null
+    if (!(p >= 0 && p <= 1)) return new CellFault('out-of-range')
+    const { mantissa, exponent } = exactParts(p)
+    const bits = Math.max(0, -exponent)
+    return valueAtPlace(values, BigInt(values.length - 1) * (mantissa << BigInt(Math.max(0, exponent))), bits)
+  },
 })

@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { fitCoefficient } from './polynomial-fit.js'
 
 export const polynomial = defineFunction({
   name: 'polynomial',
@@ -14,4 +15,9 @@ export const polynomial = defineFunction({
   purposes: ['curve fit', 'regression'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
+  gather: ({ args }) => {
+    const [degree, k] = [args[2]?.[0] ?? null, args[3]?.[0] ?? null]
+    if (typeof degree !== 'number' || typeof k !== 'number') return null
+    return fitCoefficient(args[0] ?? [], args[1] ?? [], degree, k)
+  },
 })

@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { exactSum, numberCell, numbersOfCells } from './exact-rows.js'
 
 export const share = defineFunction({
   name: 'share',
@@ -14,4 +15,9 @@ export const share = defineFunction({
   purposes: ['percent of total', 'part of the whole'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
+  gather: ({ args }) => {
+    const values = numbersOfCells(args[0] ?? [])
+    return values.length === 0 ? null : numberCell(exactSum(values).result())
+  },
+  isShare: true,
 })

@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { pairSums, scaledRatio } from './exact-rows.js'
 
 export const slope = defineFunction({
   name: 'slope',
@@ -14,4 +15,8 @@ export const slope = defineFunction({
   purposes: ['trend', 'regression', 'linear fit'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
+  gather: ({ args }) => {
+    const sums = pairSums(args[0] ?? [], args[1] ?? [])
+    return sums === null ? null : scaledRatio(sums.together, sums.ofX, sums.exponentY - sums.exponentX)
+  },
 })

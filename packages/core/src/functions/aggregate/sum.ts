@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { exactSum, numberCell, numbersOfCells } from './exact-rows.js'
 
 export const sum = defineFunction({
   name: 'sum',
@@ -17,4 +18,8 @@ export const sum = defineFunction({
   purposes: ['total', 'add up rows', 'subtotal'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
+  gather: ({ args }) => {
+    const values = numbersOfCells(args[0] ?? [])
+    return values.length === 0 ? null : numberCell(exactSum(values).result())
+  },
 })

@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { numberCell, numbersOfCells, varianceOf } from './exact-rows.js'
 
 export const variance = defineFunction({
   name: 'variance',
@@ -14,4 +15,8 @@ export const variance = defineFunction({
   purposes: ['spread'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
+  gather: ({ args }) => {
+    const variance = varianceOf(numbersOfCells(args[0] ?? []))
+    return variance === null ? null : numberCell(variance)
+  },
 })

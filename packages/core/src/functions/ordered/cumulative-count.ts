@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { running } from './neighbours.js'
 
 export const cumulativeCount = defineFunction({
   name: 'cumulative_count',
@@ -14,4 +15,8 @@ export const cumulativeCount = defineFunction({
   purposes: ['running number'],
   form: 'ordered',
   clauses: ['by', 'order by'],
+  inOrder: ({ args }) => {
+    let count = 0
+    return running(args[0] ?? [], (cell) => (cell === null ? count : ++count))
+  },
 })

@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { running } from './neighbours.js'
 
 export const cumulativeMax = defineFunction({
   name: 'cumulative_max',
@@ -14,4 +15,11 @@ export const cumulativeMax = defineFunction({
   purposes: ['highest so far', 'record'],
   form: 'ordered',
   clauses: ['by', 'order by'],
+  inOrder: ({ args }) => {
+    let most: number | null = null
+    return running(args[0] ?? [], (cell) => {
+      if (cell !== null && (most === null || (cell as number) > most)) most = cell as number
+      return most
+    })
+  },
 })

@@ -1,4 +1,6 @@
+import { ExactSum } from '../../values/index.js'
 import { defineFunction } from '../define.js'
+import { running } from './neighbours.js'
 
 export const cumulativeMean = defineFunction({
   name: 'cumulative_mean',
@@ -14,4 +16,15 @@ export const cumulativeMean = defineFunction({
   purposes: ['running average'],
   form: 'ordered',
   clauses: ['by', 'order by'],
+  inOrder: ({ args }) => {
+    const sum = new ExactSum()
+    let count = 0
+    return running(args[0] ?? [], (cell) => {
+      if (cell !== null) {
+        sum.add(cell as number)
+        count++
+      }
+      return count === 0 ? null : sum.times(1, count)
+    })
+  },
 })

@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { running } from './neighbours.js'
 
 export const cumulativeMin = defineFunction({
   name: 'cumulative_min',
@@ -14,4 +15,11 @@ export const cumulativeMin = defineFunction({
   purposes: ['lowest so far'],
   form: 'ordered',
   clauses: ['by', 'order by'],
+  inOrder: ({ args }) => {
+    let least: number | null = null
+    return running(args[0] ?? [], (cell) => {
+      if (cell !== null && (least === null || (cell as number) < least)) least = cell as number
+      return least
+    })
+  },
 })

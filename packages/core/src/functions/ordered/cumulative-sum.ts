@@ -1,4 +1,7 @@
+import { ExactSum } from '../../values/index.js'
+import { numberCell } from '../aggregate/exact-rows.js'
 import { defineFunction } from '../define.js'
+import { running } from './neighbours.js'
 
 export const cumulativeSum = defineFunction({
   name: 'cumulative_sum',
@@ -16,4 +19,15 @@ export const cumulativeSum = defineFunction({
   purposes: ['running total', 'stock'],
   form: 'ordered',
   clauses: ['by', 'order by'],
+  inOrder: ({ args }) => {
+    const sum = new ExactSum()
+    let count = 0
+    return running(args[0] ?? [], (cell) => {
+      if (cell !== null) {
+        sum.add(cell as number)
+        count++
+      }
+      return count === 0 ? null : numberCell(sum.result())
+    })
+  },
 })

@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { ranksOf } from './ranks.js'
 
 export const denseRank = defineFunction({
   name: 'dense_rank',
@@ -14,4 +15,6 @@ export const denseRank = defineFunction({
   purposes: ['position', 'best', 'top'],
   form: 'ordered',
   clauses: ['by', 'order by', 'desc'],
+  inOrder: ({ args }) => ranksOf(args[0] ?? [], true),
+  orderArgument: 0,
 })

@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { derivatives } from './steps.js'
 
 export const derivative = defineFunction({
   name: 'derivative',
@@ -18,4 +19,6 @@ export const derivative = defineFunction({
   purposes: ['growth per day', 'rate of change'],
   form: 'ordered',
   clauses: ['by'],
+  inOrder: ({ args, types }) => derivatives(args, types),
+  orderArgument: 1,
 })

@@ -1,3 +1,5 @@
+import { CellFault } from '../../values/index.js'
+import { numberCell } from '../aggregate/exact-rows.js'
 import { defineFunction } from '../define.js'
 
 export const difference = defineFunction({
@@ -14,4 +16,11 @@ export const difference = defineFunction({
   purposes: ['change', 'increase'],
   form: 'ordered',
   clauses: ['by', 'order by'],
+  inOrder: ({ args }) =>
+    (args[0] ?? []).map((cell, row, cells) => {
+      const before = cells[row - 1] ?? null
+      const fault = cell instanceof CellFault ? cell : before instanceof CellFault ? before : null
+      if (fault !== null) return fault
+      return typeof cell === 'number' && typeof before === 'number' ? numberCell(cell - before) : null
+    }),
 })

@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { integrals } from './steps.js'
 
 export const integral = defineFunction({
   name: 'integral',
@@ -15,4 +16,6 @@ export const integral = defineFunction({
   purposes: ['area under a curve', 'accumulated'],
   form: 'ordered',
   clauses: ['by'],
+  inOrder: ({ args, types }) => integrals(args, types),
+  orderArgument: 1,
 })

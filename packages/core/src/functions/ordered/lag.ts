@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { shifted } from './neighbours.js'
 
 export const lag = defineFunction({
   name: 'lag',
@@ -14,4 +15,5 @@ export const lag = defineFunction({
   purposes: ['previous row', 'row above', 'running balance'],
   form: 'ordered',
   clauses: ['by', 'order by'],
+  inOrder: (rows) => shifted(rows, 1),
 })

@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { shifted } from './neighbours.js'
 
 export const lead = defineFunction({
   name: 'lead',
@@ -14,4 +15,5 @@ export const lead = defineFunction({
   purposes: ['next row', 'row below'],
   form: 'ordered',
   clauses: ['by', 'order by'],
+  inOrder: (rows) => shifted(rows, -1),
 })

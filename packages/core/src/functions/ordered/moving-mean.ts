@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { overWindow } from './moving-window.js'
 
 export const movingMean = defineFunction({
   name: 'moving_mean',
@@ -15,4 +16,5 @@ export const movingMean = defineFunction({
   purposes: ['moving average', 'smooth'],
   form: 'ordered',
   clauses: ['by', 'order by'],
+  inOrder: ({ args }) => overWindow(args, (sum, count) => sum.times(1, count)),
 })

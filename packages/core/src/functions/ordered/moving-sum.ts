@@ -1,4 +1,6 @@
+import { numberCell } from '../aggregate/exact-rows.js'
 import { defineFunction } from '../define.js'
+import { overWindow } from './moving-window.js'
 
 export const movingSum = defineFunction({
   name: 'moving_sum',
@@ -15,4 +17,5 @@ export const movingSum = defineFunction({
   purposes: ['moving total', 'last days'],
   form: 'ordered',
   clauses: ['by', 'order by'],
+  inOrder: ({ args }) => overWindow(args, (sum) => numberCell(sum.result())),
 })

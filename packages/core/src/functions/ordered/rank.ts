@@ -1,4 +1,5 @@
 import { defineFunction } from '../define.js'
+import { ranksOf } from './ranks.js'
 
 export const rank = defineFunction({
   name: 'rank',
@@ -15,4 +16,6 @@ export const rank = defineFunction({
   purposes: ['position', 'best', 'top'],
   form: 'ordered',
   clauses: ['by', 'order by', 'desc'],
+  inOrder: ({ args }) => ranksOf(args[0] ?? [], false),
+  orderArgument: 0,
 })

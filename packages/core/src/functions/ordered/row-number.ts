@@ -14,4 +14,5 @@ export const rowNumber = defineFunction({
   purposes: ['running number', 'index'],
   form: 'ordered',
   clauses: ['by', 'order by'],
+  inOrder: ({ count }) => Array.from({ length: count }, (_, row) => row + 1),
 })

@@ -1,0 +1,84 @@
+import * as v from 'valibot'
+import { refusal } from '../../findings/index.js'
+import type { LinkId } from '../../formula/index.js'
+import { foldName, printName } from '../../values/index.js'
+import type { ColumnModel, LinkModel, TableModel } from '../model.js'
+import type { Transaction } from '../transaction.js'
+import { defineOperation, Name } from './define.js'
+
+const shape = v.strictObject({
+  op: v.literal('add-link'),
+  table: Name,
+  /** The columns that hold the key of the row led to. */
+  columns: v.pipe(v.array(Name), v.minLength(1, 'a link needs a key column')),
+  to: Name,
+  /** The columns of the other table with that key. */
+  keys: v.pipe(v.array(Name), v.minLength(1, 'a link needs a key column')),
+  /** What formulas follow it by; the name of the first key column when not given. */
+  name: v.optional(Name),
+  /** Its id, as journals carry it; given anew when left out. */
+  id: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1))),
+})
+
+/** A link from the rows of a table to those of another, or of itself. */
+export type AddLink = v.InferOutput<typeof shape>
+
+export const addLink = defineOperation<AddLink>({
+  op: 'add-link',
+  shape,
+  apply: (transaction, operation) => {
+    const { model } = transaction
+    const table = model.table(operation.table)
+    const to = model.table(operation.to)
+    const columns = operation.columns.map((name) => table.column(name))
+    const keys = operation.keys.map((name) => to.column(name))
+    refuseUnlike(table, columns, to, keys)
+    const name = (operation.name ?? (columns[0] as ColumnModel).name).normalize('NFC')
+    refuseTakenLink(transaction, table, name, to)
+    const id = model.takeColumnId(operation.id) as number as LinkId
+    putLink(transaction, table, { id, name, columns, to, keys })
+    transaction.applied.push({ ...operation, name, id })
+    transaction.undoWith({ op: 'remove-link', table: table.name, name })
+  },
+})
+
+/** Makes a link part of the workbook. */
+export function putLink({ engine }: Transaction, table: TableModel, link: LinkModel): void {
+  table.links.push(link)
+  const idsOf = (columns: readonly ColumnModel[]): LinkParts['columns'] => columns.map((column) => column.id)
+  engine.addLink(link.id, {
+    store: table.store,
+    columns: idsOf(link.columns),
+    target: link.to.store,
+    keys: idsOf(link.keys),
+  })
+}
+
+type LinkParts = Parameters<Transaction['engine']['addLink']>[1]
+
+function refuseUnlike(table: TableModel, columns: readonly ColumnModel[], to: TableModel, keys: readonly ColumnModel[]): void {
+  const place = 'add-link, field keys'
+  if (columns.length !== keys.length)
+    throw refusal('bad-operation', { place, reason: `expected ${columns.length} key columns, received ${keys.length}.` })
+  const kindOf = (column: ColumnModel): string | null => (column.type === 'integer' ? 'number' : column.type)
+  for (const [index, column] of columns.entries()) {
+    const key = keys[index] as ColumnModel
+    const [own, other] = [kindOf(column), kindOf(key)]
+    if (own === null || other === null || own === other) continue
+    const names = [`${printName(table.name)}.${printName(column.name)}`, `${printName(to.name)}.${printName(key.name)}`]
+    const reason = `${names[0]} holds ${own}, ${names[1]} ${other}; keys that are never equal lead nowhere.`
+    throw refusal('bad-operation', { place, reason }, { table: table.name, column: column.name })
+  }
+}
+
+function refuseTakenLink({ model }: Transaction, table: TableModel, name: string, to: TableModel): void {
+  const known = table.link(name)
+  if (known !== undefined) {
+    const place = `Table ${printName(table.name)}`
+    throw refusal('name-taken', { place, kind: 'link', name: printName(known.name) }, { table: table.name })
+  }
+  const namesake = model.find(name)
+  if (namesake === undefined || namesake === to) return
+  const reason = `${printName(name)} is a table, so a link of that name must lead to it; give the link another name.`
+  throw refusal('bad-operation', { place: 'add-link, field name', reason }, { table: foldName(table.name) })
+}

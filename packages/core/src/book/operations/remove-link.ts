@@ -1,0 +1,47 @@
+import * as v from 'valibot'
+import { nearestName, refusal } from '../../findings/index.js'
+import { printName } from '../../values/index.js'
+import { linksRead } from '../columns-read.js'
+import { defineOperation, Name } from './define.js'
+
+const shape = v.strictObject({ op: v.literal('remove-link'), table: Name, name: Name })
+
+/** Takes a link away that no formula follows. */
+export type RemoveLink = v.InferOutput<typeof shape>
+
+export const removeLink = defineOperation<RemoveLink>({
+  op: 'remove-link',
+  shape,
+  apply: (transaction, operation) => {
+    const { model, engine } = transaction
+    const table = model.table(operation.table)
+    const link = table.link(operation.name)
+    if (link === undefined) {
+      const near = nearestName(
+        operation.name,
+        table.links.map((one) => one.name),
+      )
+      const hint = near === undefined ? '' : ` Nearest name: ${printName(near)}.`
+      throw refusal('unknown-link', { table: table.name, name: printName(operation.name), hint }, { table: table.name })
+    }
+    const users = [...model.columns()].flatMap(({ table: owner, column }) => {
+      const { checked } = column.formula ?? { checked: null }
+      return checked !== null && linksRead(checked).has(link.id) ? [`${printName(owner.name)}.${printName(column.name)}`] : []
+    })
+    if (users.length > 0)
+      throw refusal('link-in-use', { name: printName(link.name), users: users.join(', ') }, { table: table.name })
+    table.links.splice(table.links.indexOf(link), 1)
+    engine.removeLink(link.id)
+    transaction.applied.push(operation)
+    const names = (columns: typeof link.columns): string[] => columns.map((column) => column.name)
+    transaction.undoWith({
+      op: 'add-link',
+      table: table.name,
+      columns: names(link.columns),
+      to: link.to.name,
+      keys: names(link.keys),
+      name: link.name,
+      id: link.id,
+    })
+  },
+})

@@ -1,0 +1,49 @@
+import * as v from 'valibot'
+import { applyEdits, refusal } from '../../findings/index.js'
+import { foldName, printName } from '../../values/index.js'
+import { defineOperation, Name } from './define.js'
+
+const shape = v.strictObject({ op: v.literal('rename-table'), table: Name, to: Name })
+
+/** Gives a table another name and rewrites every formula that reads it by name. */
+export type RenameTable = v.InferOutput<typeof shape>
+
+export const renameTable = defineOperation<RenameTable>({
+  op: 'rename-table',
+  shape,
+  apply: (transaction, operation) => {
+    const { model, engine } = transaction
+    const table = model.table(operation.table)
+    const former = table.name
+    const taken = model.find(operation.to)
+    if (taken !== undefined && taken !== table)
+      throw refusal(
+        'name-taken',
+        { place: 'The workbook', kind: 'table', name: printName(taken.name) },
+        { table: operation.table },
+      )
+    for (const { table: home, link } of model.links()) {
+      if (foldName(link.name) !== foldName(operation.to) || link.to === table) continue
+      const reason = `the link ${printName(home.name)}.${printName(link.name)} has that name and leads to another table.`
+      throw refusal('bad-operation', { place: 'rename-table, field to', reason }, { table: former })
+    }
+    model.remove(table)
+    engine.removeTable(former)
+    table.name = operation.to.normalize('NFC')
+    if (table.tallies !== null) table.tallies.name = table.name
+    model.insert(table)
+    engine.addTable(table.name, table.store)
+    for (const { table: home, column } of model.columns()) {
+      const mentions = column.formula?.checked?.tables.filter((one) => foldName(one.table) === foldName(former)) ?? []
+      if (column.formula === null || mentions.length === 0) continue
+      const insert = printName(table.name)
+      column.formula.text = applyEdits(
+        column.formula.text,
+        mentions.map(({ from, to }) => ({ from, to, insert })),
+      )
+      transaction.unbound.set(column, home)
+    }
+    transaction.applied.push(operation)
+    transaction.undoWith({ op: 'rename-table', table: table.name, to: former })
+  },
+})

@@ -1,0 +1,121 @@
+import { type Cell, Column, type Vector } from '../../columns/index.js'
+import { CellFault, type ValueType } from '../../values/index.js'
+import type { Groups } from '../groups/index.js'
+import type { EngineNode, NodeId } from '../node.js'
+import { type Round, slotsOf } from '../round.js'
+import type { TableStore } from '../table-store.js'
+import { type AggregateCall, aggregateOf, cellOf, putCell, sameCell, type TakenRow, worse } from './taken-rows.js'
+
+/** What an aggregate is made of: the rows of a table in groups, and the columns it looks at. */
+export interface AggregateParts extends AggregateCall {
+  readonly store: TableStore
+  /** Null where all rows of the table are one group. */
+  readonly groups: Groups | null
+  readonly args: readonly NodeId[]
+  readonly where: NodeId | null
+  readonly keys: readonly NodeId[]
+  readonly type: ValueType
+}
+
+/** The results of an aggregate, one a group; groups whose rows or cells changed are computed again. */
+export class AggregateNode implements EngineNode {
+  readonly id: NodeId
+  readonly sources: readonly NodeId[]
+  readonly parts: AggregateParts
+  /** What there is over no rows. */
+  readonly empty: Cell
+  readonly #results: Column
+  #occupied = 0
+  #round: Round | null = null
+  #changed: Set<number> | null = new Set()
+
+  constructor(id: NodeId, parts: AggregateParts) {
+    this.id = id
+    this.parts = parts
+    const { args, where, keys, groups, store } = parts
+    this.sources = [...args, ...(where === null ? [] : [where]), ...keys, groups?.id ?? store.rowsNode]
+    this.empty = aggregateOf(parts, [], null)
+    this.#results = new Column(parts.type)
+  }
+
+  /** The result of a group. */
+  resultOf(group: number): Cell {
+    return this.#sizeOf(group) === 0 ? this.empty : cellOf(this.#results, group)
+  }
+
+  /** Writes the result of a group into a row of a vector. */
+  fill(group: number, out: Vector, row: number): void {
+    putCell(out, row, this.resultOf(group))
+  }
+
+  /** The groups whose result changed in this round; null when all may have. */
+  changedIn(round: Round): Set<number> | null {
+    return this.#round === round ? this.#changed : new Set()
+  }
+
+  update(round: Round): void {
+    const { groups } = this.parts
+    this.#round = round
+    const inFull = round.fresh.has(this.id) || groups?.rebuiltIn(round) === true
+    this.#changed = inFull ? null : new Set()
+    const dirty = inFull ? this.#allGroups() : this.#touched(round)
+    for (const group of dirty) {
+      const result = this.#compute(group)
+      while (this.#occupied <= group) this.#results.occupy(this.#occupied++)
+      // A group that has lost its last row is computed too, so what is kept is always what is seen.
+      if (sameCell(cellOf(this.#results, group), result)) continue
+      this.#results.write(group, result)
+      this.#changed?.add(group)
+    }
+  }
+
+  #sizeOf(group: number): number {
+    const { groups, store } = this.parts
+    return groups === null ? store.rows.rowCount : groups.members.sizeOf(group)
+  }
+
+  #allGroups(): Iterable<number> {
+    const { groups } = this.parts
+    return groups === null ? [0] : groups.members.groups()
+  }
+
+  #touched(round: Round): Set<number> {
+    const { groups, args, where, keys, store } = this.parts
+    const { inserted, removed, everyRow } = round.rowsOf(store)
+    if (groups === null) {
+      const isTouched =
+        everyRow || inserted.size > 0 || removed.size > 0 || this.sources.some((id) => round.changedIn(id) !== undefined)
+      return new Set(isTouched ? [0] : [])
+    }
+    const dirty = groups.groupsMovedIn(round)
+    for (const column of [...args, ...(where === null ? [] : [where]), ...keys]) {
+      for (const slot of slotsOf(round.changedIn(column))) {
+        const group = groups.groupOf(slot)
+        if (group >= 0) dirty.add(group)
+      }
+    }
+    return dirty
+  }
+
+  #compute(group: number): Cell {
+    const { groups, store, where } = this.parts
+    const condition = where === null ? null : store.column(where)
+    const args = this.parts.args.map((id) => store.column(id))
+    const keys = this.parts.keys.map((id) => store.column(id))
+    const taken: TakenRow[] = []
+    let fault: CellFault | null = null
+    for (const slot of groups === null ? store.rows.inOrder() : groups.members.of(group)) {
+      if (where !== null) {
+        const holds = cellOf(condition ?? undefined, slot)
+        if (holds instanceof CellFault) fault = worse(fault, holds)
+        if (holds !== true) continue
+      }
+      taken.push({
+        place: store.rows.placeOf(slot),
+        keys: keys.map((column) => cellOf(column, slot)),
+        args: args.map((column) => cellOf(column, slot)),
+      })
+    }
+    return aggregateOf(this.parts, taken, fault)
+  }
+}

@@ -1,0 +1,111 @@
+import type { EngineNode } from '../node.js'
+import type { Round } from '../round.js'
+import type { TableStore } from '../table-store.js'
+import { grown, Members } from './members.js'
+
+/** In place of a group: a key that is blank. An error in the key is its status byte, negative. */
+export const BLANK_KEY = -1
+/** In place of a group: no row is there. */
+export const NO_ROW: number = -1000
+
+/** A row that changed its group in a round. */
+export interface Move {
+  readonly slot: number
+  readonly from: number
+  readonly to: number
+}
+
+/** Puts the rows of a table into groups and keeps them there. What decides the group of a row is left to the kinds of groups. */
+export abstract class Groups implements EngineNode {
+  abstract readonly id: EngineNode['id']
+  abstract readonly sources: EngineNode['sources']
+  readonly store: TableStore
+  readonly members: Members = new Members()
+  #groups = new Int32Array(64).fill(NO_ROW)
+  #moves: readonly Move[] = []
+  #round: Round | null = null
+  #isRebuilt = false
+  /** Rows without a group: those with a blank key or an error in it. */
+  readonly odd: Set<number> = new Set()
+  /** How many of them have an error. */
+  faults = 0
+
+  constructor(store: TableStore) {
+    this.store = store
+  }
+
+  /** The group of a row; negative where it has none. */
+  groupOf(slot: number): number {
+    return this.#groups[slot] ?? NO_ROW
+  }
+
+  /** True when all rows were put into their groups anew in this round. */
+  rebuiltIn(round: Round): boolean {
+    return this.#round === round && this.#isRebuilt
+  }
+
+  /** The rows that changed their group in this round, if it was not rebuilt. */
+  movesIn(round: Round): readonly Move[] {
+    return this.#round === round ? this.#moves : []
+  }
+
+  /** The groups that lost or gained rows in this round. */
+  groupsMovedIn(round: Round): Set<number> {
+    const groups = new Set<number>()
+    for (const { from, to } of this.movesIn(round)) {
+      if (from >= 0) groups.add(from)
+      if (to >= 0) groups.add(to)
+    }
+    return groups
+  }
+
+  update(round: Round): void {
+    const { rows } = this.store
+    const touched = round.rowsOf(this.store)
+    const inFull = round.fresh.has(this.id) || touched.everyRow
+    const moves: Move[] = []
+    const move = (slot: number): void => {
+      const from = this.groupOf(slot)
+      const to = rows.isLive(slot) ? this.find(slot) : NO_ROW
+      // Found again or not, a key that was entered anew for this row is used once.
+      if (from >= 0) this.leave(from)
+      if (from === to) return
+      this.#put(slot, from, to)
+      if (!inFull) moves.push({ slot, from, to })
+    }
+    if (inFull) for (let slot = 0; slot < Math.max(rows.slotCount, this.#groups.length); slot++) move(slot)
+    else {
+      const slots = new Set(this.touched(round))
+      for (const slot of touched.removed) slots.add(slot)
+      for (const slot of slots) move(slot)
+    }
+    this.#moves = moves
+    this.#isRebuilt = inFull
+    this.#round = round
+  }
+
+  /** The group that a row belongs to now; a kind that counts uses counts this one. */
+  protected abstract find(slot: number): number
+
+  /** A row does not use a group any more. */
+  protected abstract leave(group: number): void
+
+  /** Rows whose group may differ after this round, besides those that are gone. */
+  protected abstract touched(round: Round): Iterable<number>
+
+  #put(slot: number, from: number, to: number): void {
+    if (from >= 0) this.members.remove(from, slot)
+    if (from < 0) this.#setOdd(slot, from, false)
+    this.#groups = grown(this.#groups, slot, NO_ROW)
+    this.#groups[slot] = to
+    if (to >= 0) this.members.add(to, slot)
+    else this.#setOdd(slot, to, true)
+  }
+
+  #setOdd(slot: number, group: number, isOdd: boolean): void {
+    if (group === NO_ROW) return
+    if (isOdd) this.odd.add(slot)
+    else this.odd.delete(slot)
+    if (group < BLANK_KEY) this.faults += isOdd ? 1 : -1
+  }
+}

@@ -1,0 +1,66 @@
+import { BLOCK_MASK, BLOCK_SHIFT } from '../../columns/index.js'
+import { isFaultStatus, Status } from '../../values/index.js'
+import type { NodeId } from '../node.js'
+import { type Round, slotsOf } from '../round.js'
+import type { TableStore } from '../table-store.js'
+import { BLANK_KEY, Groups } from './groups.js'
+import type { Key, KeySpace } from './key-space.js'
+
+/** Rows grouped by the values of some columns: what links, lookups by equality and `by` go by. */
+export class KeyGroups extends Groups {
+  readonly id: NodeId
+  readonly sources: readonly NodeId[]
+  readonly #columns: readonly NodeId[]
+  readonly #space: KeySpace
+  readonly #blankIsKey: boolean
+
+  /** @param blankIsKey - whether rows with a blank key are a group of their own */
+  constructor(id: NodeId, store: TableStore, columns: readonly NodeId[], space: KeySpace, blankIsKey: boolean) {
+    super(store)
+    this.id = id
+    this.#columns = columns
+    this.sources = [...columns, store.rowsNode]
+    this.#space = space
+    this.#blankIsKey = blankIsKey
+  }
+
+  protected find(slot: number): number {
+    const key = this.#keyOf(slot)
+    return typeof key === 'object' ? key.none : this.#space.enter(key)
+  }
+
+  protected leave(group: number): void {
+    this.#space.leave(group)
+  }
+
+  protected *touched(round: Round): Iterable<number> {
+    for (const column of this.#columns) yield* slotsOf(round.changedIn(column))
+    yield* slotsOf(round.rowsOf(this.store).inserted)
+  }
+
+  /** The key of a row, or what stands in place of a group. The leftmost error wins, and any error over a blank. */
+  #keyOf(slot: number): Key | { readonly none: number } {
+    const isSingle = this.#columns.length === 1
+    let isBlank = false
+    let several = ''
+    for (const column of this.#columns) {
+      const storage = this.store.column(column)
+      const status = storage?.statusAt(slot) ?? Status.blank
+      if (isFaultStatus(status)) return { none: -status }
+      if (status === Status.blank) {
+        isBlank = true
+        several += '-;'
+        continue
+      }
+      const value = storage?.peek(slot >> BLOCK_SHIFT)?.values[slot & BLOCK_MASK] as number | string
+      if (isSingle) return value
+      several += typeof value === 'string' ? `${value.length}:${value};` : `${value};`
+    }
+    if (!isBlank) return several
+    if (!this.#blankIsKey) return { none: BLANK_KEY }
+    return isSingle ? BLANK_AS_KEY : several
+  }
+}
+
+/** A blank among the keys of one column: no column holds this number. */
+const BLANK_AS_KEY = Number.NaN

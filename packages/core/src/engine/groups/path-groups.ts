@@ -1,0 +1,35 @@
+import type { NodeId } from '../node.js'
+import { type Round, slotsOf } from '../round.js'
+import type { TableStore } from '../table-store.js'
+import { Groups } from './groups.js'
+import type { LinkPath } from './link-path.js'
+
+/** Rows grouped by the row that their links lead to: the group is that row's slot. */
+export class PathGroups extends Groups {
+  readonly id: NodeId
+  readonly path: LinkPath
+  readonly sources: readonly NodeId[]
+
+  constructor(id: NodeId, store: TableStore, path: LinkPath) {
+    super(store)
+    this.id = id
+    this.path = path
+    this.sources = [...path.sources, store.rowsNode]
+  }
+
+  protected find(slot: number): number {
+    return this.path.follow(slot)
+  }
+
+  protected leave(): void {
+    // Slots are given and taken by the table they belong to.
+  }
+
+  protected *touched(round: Round): Iterable<number> {
+    const { rows } = this.store
+    const moved = this.path.touched(round)
+    if (moved !== null) yield* moved
+    else for (let slot = 0; slot < rows.slotCount; slot++) yield slot
+    yield* slotsOf(round.rowsOf(this.store).inserted)
+  }
+}

@@ -1,0 +1,69 @@
+import type { Selection, Vector } from '../columns/index.js'
+import type { Frame, Plan } from '../formula/index.js'
+import type { Surroundings } from '../values/index.js'
+import type { Frames } from './frames.js'
+import type { NodeId } from './node.js'
+import type { HolidayList } from './readings/holiday-list.js'
+import type { OuterReading } from './readings/outer-reading.js'
+import type { Reading } from './readings/reading.js'
+import type { Round } from './round.js'
+import { BlockSource, type TableStore } from './table-store.js'
+
+/** What a plan is given by the engine: where its reads and lists come from. */
+export interface PlanSupply {
+  readonly readings: readonly Reading[]
+  readonly lists: readonly HolidayList[]
+  /** Those of the readings that depend on the row for which others are read. */
+  readonly outers: readonly OuterReading[]
+}
+
+/** A plan with all it reads: it can be run over the rows of its table. */
+export class LoweredPlan {
+  readonly plan: Plan
+  readonly readings: readonly Reading[]
+  /** Columns of its own table, and whatever its readings follow. */
+  readonly sources: readonly NodeId[]
+  readonly #supply: PlanSupply
+  readonly #frames: Frames
+  readonly #surroundings: () => Surroundings
+
+  constructor(plan: Plan, supply: PlanSupply, frames: Frames, surroundings: () => Surroundings) {
+    this.plan = plan
+    this.readings = supply.readings
+    this.#supply = supply
+    this.#frames = frames
+    this.#surroundings = surroundings
+    this.sources = [...plan.sources, ...[...supply.readings, ...supply.lists].flatMap((one) => one.sources)]
+  }
+
+  /** Reads for another row from now on. */
+  at(slot: number): void {
+    for (const outer of this.#supply.outers) outer.slot = slot
+  }
+
+  /** Runs something with a frame that reads blocks of a table for this plan. */
+  with<Result>(store: TableStore, run: (frame: Frame, source: BlockSource) => Result): Result {
+    const source = new BlockSource(store, this.#surroundings(), this.#supply)
+    return this.#frames.with(source, (frame) => run(frame, source))
+  }
+
+  /** Computes some rows of one block; `visit` gets the result, valid during the call. */
+  run(store: TableStore, block: number, rows: Selection, visit: (vector: Vector) => void): void {
+    this.with(store, (frame, source) => {
+      source.block = block
+      visit(frame.run(this.plan.root, rows))
+    })
+  }
+
+  /** The rows that may have another result after this round because of other rows; null when all may. */
+  touched(round: Round): Set<number> | null {
+    const rows = new Set<number>()
+    for (const list of this.#supply.lists) if (list.hasChangedIn(round)) return null
+    for (const reading of this.readings) {
+      const touched = reading.touched(round)
+      if (touched === null) return null
+      for (const slot of touched) rows.add(slot)
+    }
+    return rows
+  }
+}

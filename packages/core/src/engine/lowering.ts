@@ -1,0 +1,324 @@
+import {
+  type Checked,
+  type CheckedRows,
+  type ExpressionType,
+  identityOf,
+  type LinkId,
+  type Plan,
+  somePart,
+} from '../formula/index.js'
+import type { FunctionRecord } from '../functions/index.js'
+import type { Surroundings, ValueType } from '../values/index.js'
+import { AggregateNode } from './aggregates/aggregate-node.js'
+import { asOuterFormula, readsOuter, splitCondition } from './aggregates/conditions.js'
+import { PairScan } from './aggregates/pairs.js'
+import { type Candidates, ScanNode } from './aggregates/scan-node.js'
+import type { AggregateCall } from './aggregates/taken-rows.js'
+import type { Frames } from './frames.js'
+import { type Groups, KeyGroups, KeySpace, type LinkHop, LinkPath, PathGroups } from './groups/index.js'
+import { LoweredPlan } from './lowered-plan.js'
+import type { EngineNode, NodeId } from './node.js'
+import type { Hold } from './node-registry.js'
+import { OrderedNode } from './ordered-node.js'
+import { AggregateReading, type ReaderGroups } from './readings/aggregate-reading.js'
+import { ColumnReading } from './readings/column-reading.js'
+import { FollowReading } from './readings/follow-reading.js'
+import { HolidayList } from './readings/holiday-list.js'
+import { OuterReading } from './readings/outer-reading.js'
+import type { Reading } from './readings/reading.js'
+import { SingleReading } from './readings/single-reading.js'
+import { RowColumn } from './row-column.js'
+import type { TableStore } from './table-store.js'
+
+/** A link as the engine knows it. */
+export interface LinkParts {
+  readonly store: TableStore
+  readonly columns: readonly NodeId[]
+  readonly target: TableStore
+  readonly keys: readonly NodeId[]
+}
+
+/** What lowering needs to know of the workbook. */
+export interface Surrounding {
+  readonly frames: Frames
+  readonly surroundings: () => Surroundings
+  /** Compiles a part of a formula; places are watched where the formula itself is computed, not here. */
+  compile(expression: Checked): Plan
+  /** Named values and tallies, in a table of one row. */
+  readonly singles: TableStore
+  table(name: string): TableStore
+  link(id: LinkId): LinkParts
+}
+
+type OverRows = Checked & { readonly kind: 'over-rows' }
+
+/** The column of the row itself, for expressions that read it from among other rows. */
+interface OuterRow {
+  readonly store: TableStore
+  readonly used: Set<NodeId>
+}
+
+/**
+ * Gives plans what they read from other rows: a nested part becomes a column of the table it reads, groups and links become
+ * nodes that formulas share, and an aggregate becomes a node over groups, or a scan where its condition allows nothing better.
+ */
+export class Lowering {
+  readonly #world: Surrounding
+  readonly #hold: Hold
+
+  constructor(world: Surrounding, hold: Hold) {
+    this.#world = world
+    this.#hold = hold
+  }
+
+  /** A plan over a table with its readings. */
+  lower(plan: Plan, store: TableStore, outer?: OuterRow): LoweredPlan {
+    const outers: OuterReading[] = []
+    const readings = plan.reads.map((read) => {
+      const reading = this.#reading(read, store, outer)
+      if (reading instanceof OuterReading) outers.push(reading)
+      return reading
+    })
+    const lists = plan.holidays.map((list) => this.#holidays(list))
+    return new LoweredPlan(plan, { readings, lists, outers }, this.#world.frames, this.#world.surroundings)
+  }
+
+  #with(hold: Hold): Lowering {
+    return new Lowering(this.#world, hold)
+  }
+
+  #reading(read: Checked, store: TableStore, outer?: OuterRow): Reading {
+    switch (read.kind) {
+      case 'follow': {
+        const path = this.#path(read.links)
+        const target = this.#world.link(read.links.at(-1) as LinkId).target
+        return new FollowReading(path, target, this.#column(read.read, target))
+      }
+      case 'single':
+        return new SingleReading(this.#world.singles, read.column)
+      case 'outer': {
+        if (outer === undefined) throw new ReferenceError('this row is read outside of a function of several rows')
+        const column = this.#column(read.inner, outer.store)
+        outer.used.add(column)
+        return new OuterReading(outer.store, column)
+      }
+      case 'over-rows':
+        return read.record.form === 'ordered' ? this.#ordered(read, store) : this.#aggregate(read, store)
+      default:
+        throw new TypeError(`${read.kind} is not read from other rows`)
+    }
+  }
+
+  /** The column that an expression over a table is: its own, or one that only the engine knows. */
+  #column(expression: Checked, store: TableStore): NodeId {
+    if (expression.kind === 'column') return expression.column
+    const key = `column ${store.key} ${identityOf(expression)}`
+    return this.#hold(key, (id, hold) => {
+      const plan = this.#world.compile(expression)
+      store.makeColumn(id, plan.type)
+      return new RowColumn(id, store, this.#with(hold).lower(plan, store), null, false, () => store.dropColumn(id))
+    }).id
+  }
+
+  #columns(expressions: readonly Checked[], store: TableStore): NodeId[] {
+    return expressions.map((one) => this.#column(one, store))
+  }
+
+  #groupsBy(columns: readonly NodeId[], store: TableStore, space: string, blankIsKey: boolean): Groups {
+    const shared = this.#hold(`space ${space}`, (id) => new SpaceNode(id))
+    const key = `groups ${store.key} ${columns.join(',')} ${blankIsKey} ${space}`
+    return this.#hold(key, (id) => new KeyGroups(id, store, columns, shared.space, blankIsKey))
+  }
+
+  #path(links: readonly LinkId[]): LinkPath {
+    const hops = links.map((id): LinkHop => {
+      const { store, columns, target, keys } = this.#world.link(id)
+      const space = `link ${id}`
+      return { source: this.#groupsBy(columns, store, space, false), target: this.#groupsBy(keys, target, space, false) }
+    })
+    return new LinkPath(hops)
+  }
+
+  #pathGroups(links: readonly LinkId[], store: TableStore): PathGroups {
+    return this.#hold(
+      `path ${store.key} ${links.join(',')}`,
+      (id, hold) => new PathGroups(id, store, this.#with(hold).#path(links)),
+    )
+  }
+
+  #holidays({ rows, read, where }: CheckedRows): HolidayList {
+    const store = this.#world.table(rows.table)
+    return new HolidayList(store, this.#column(read, store), where === null ? null : this.#column(where, store))
+  }
+
+  #ordered(read: OverRows, store: TableStore): Reading {
+    const { record, args, by, order } = read
+    if (record.form !== 'ordered') throw new TypeError(`${record.name} is not an ordered function`)
+    const key = `ordered ${store.key} ${identityOf(read)}`
+    const node = this.#hold(key, (id, hold) => {
+      const inner = this.#with(hold)
+      const columns = inner.#columns(args, store)
+      const isOwnOrder = record.orderArgument !== undefined
+      const keys = isOwnOrder
+        ? [columns[record.orderArgument] as NodeId]
+        : inner.#columns(
+            order.map((one) => one.key),
+            store,
+          )
+      const descending = isOwnOrder ? [read.descending] : order.map((one) => one.descending)
+      const groups =
+        by.length === 0 ? null : inner.#groupsBy(inner.#columns(by, store), store, `by ${store.key} ${identityOf(by)}`, true)
+      store.makeColumn(id, storedType(read.type))
+      return new OrderedNode(id, { record, store, groups, args: columns, types: args.map(typeOf), keys, descending }, () =>
+        store.dropColumn(id),
+      )
+    })
+    return new ColumnReading(store, node.id)
+  }
+
+  #aggregate(read: OverRows, store: TableStore): Reading {
+    const { rows, args, by, order } = read
+    const condition = splitCondition(read.where)
+    const keysOfRow = by.filter((key) => asOuterFormula(key) === null || !somePart(key, ({ kind }) => kind === 'outer'))
+    const isPairwise = condition.hasPairs || [...args, ...keysOfRow, ...order.map(({ key }) => key)].some(readsOuter)
+    const isMixed = condition.keys.length > 0 && (rows.which === 'linked' || keysOfRow.length > 0)
+    if (isPairwise || isMixed || rows.which === 'below') return this.#scan(read, store, keysOfRow)
+    const from = this.#world.table(rows.table)
+    const filter = condition.filter === null ? null : this.#column(condition.filter, from)
+    const groups = this.#readerGroups(read, store, from, condition.keys, filter, keysOfRow)
+    const grouping = groups.kind === 'whole' ? null : groups.kind === 'keys' ? groups.members : groups.groups
+    const key = `aggregate ${from.key} ${grouping?.id ?? ''} ${identityOf({ ...read, where: condition.filter, by: [], rows: 0 })}`
+    const node = this.#hold(key, (id, hold) => {
+      const inner = this.#with(hold)
+      return new AggregateNode(id, {
+        ...callOf(read),
+        store: from,
+        groups: grouping,
+        args: inner.#columns(args, from),
+        where: condition.filter === null ? null : inner.#column(condition.filter, from),
+        keys: inner.#columns(
+          order.map((one) => one.key),
+          from,
+        ),
+        type: storedType(read.type),
+      })
+    })
+    return new AggregateReading(node, groups)
+  }
+
+  #readerGroups(
+    read: OverRows,
+    store: TableStore,
+    from: TableStore,
+    keys: ReturnType<typeof splitCondition>['keys'],
+    filter: NodeId | null,
+    by: readonly Checked[],
+  ): ReaderGroups {
+    const { rows } = read
+    if (rows.which === 'linked') return { kind: 'linked', groups: this.#pathGroups(rows.links, from) }
+    if (by.length > 0) {
+      const space = `by ${store.key} ${identityOf(by)}`
+      return { kind: 'own', groups: this.#groupsBy(this.#columns(by, store), store, space, true) }
+    }
+    if (keys.length === 0) return { kind: 'whole' }
+    const members = keys.map(({ member }) => member)
+    const space = `keys ${from.key} ${identityOf(members)}`
+    return {
+      kind: 'keys',
+      members: this.#groupsBy(this.#columns(members, from), from, space, false),
+      readers: this.#groupsBy(
+        this.#columns(
+          keys.map(({ reader }) => reader),
+          store,
+        ),
+        store,
+        space,
+        false,
+      ),
+      pairs: this.#pairs(read, store, from).scan,
+      filter,
+    }
+  }
+
+  /** The parts of an aggregate as formulas over pairs of rows. */
+  #pairs(read: OverRows, store: TableStore, from: TableStore): { scan: PairScan; outer: readonly NodeId[] } {
+    const outer: OuterRow = { store, used: new Set() }
+    const lower = (expression: Checked): LoweredPlan => this.lower(this.#world.compile(expression), from, outer)
+    const scan = new PairScan(from, {
+      where: read.where === null ? null : lower(read.where),
+      args: read.args.map(lower),
+      keys: read.order.map((one) => lower(one.key)),
+    })
+    return { scan, outer: [...outer.used] }
+  }
+
+  #scan(read: OverRows, store: TableStore, by: readonly Checked[]): Reading {
+    const from = this.#world.table(read.rows.table)
+    const node = this.#hold(`scan ${store.key} ${identityOf(read)}`, (id, hold) => {
+      const inner = this.#with(hold)
+      const { scan, outer } = inner.#pairs(read, store, from)
+      store.makeColumn(id, storedType(read.type))
+      const candidates = inner.#candidates(read, store, from, by)
+      return new ScanNode(id, store, from, callOf(read), scan, candidates, outer, () => store.dropColumn(id))
+    })
+    return new ColumnReading(store, node.id)
+  }
+
+  #candidates(read: OverRows, store: TableStore, from: TableStore, by: readonly Checked[]): Candidates {
+    const { rows } = read
+    if (rows.which === 'linked') return { kind: 'linked', groups: this.#pathGroups(rows.links, from) }
+    if (rows.which === 'below') return { kind: 'below', groups: this.#pathGroups(rows.links, from) }
+    if (by.length > 0) {
+      const groups = this.#groupsBy(this.#columns(by, store), store, `by ${store.key} ${identityOf(by)}`, true)
+      return { kind: 'own', groups }
+    }
+    const { keys } = splitCondition(read.where)
+    if (keys.length === 0) return { kind: 'all' }
+    const members = keys.map(({ member }) => member)
+    const space = `keys ${from.key} ${identityOf(members)}`
+    return {
+      kind: 'keys',
+      members: this.#groupsBy(this.#columns(members, from), from, space, false),
+      readers: this.#groupsBy(
+        this.#columns(
+          keys.map(({ reader }) => reader),
+          store,
+        ),
+        store,
+        space,
+        false,
+      ),
+    }
+  }
+}
+
+/** Numbers of keys that several groups share; it changes with them and is never computed. */
+class SpaceNode implements EngineNode {
+  readonly id: NodeId
+  readonly sources: readonly NodeId[] = []
+  readonly space: KeySpace = new KeySpace()
+
+  constructor(id: NodeId) {
+    this.id = id
+  }
+
+  update(): void {
+    // The groups enter their keys themselves.
+  }
+}
+
+function callOf(read: OverRows): AggregateCall {
+  const { record } = read
+  if (record.form !== 'aggregate') throw new TypeError(`${record.name} is not an aggregate`)
+  return {
+    record: record as FunctionRecord & { form: 'aggregate' },
+    types: read.args.map(typeOf),
+    descending: read.order.map((one) => one.descending),
+  }
+}
+
+const typeOf = (node: Checked): ValueType => storedType(node.type)
+
+function storedType(type: ExpressionType): ValueType {
+  return type === 'blank' || type === 'unknown' ? 'text' : type
+}

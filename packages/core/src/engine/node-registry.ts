@@ -1,0 +1,78 @@
+import { DependencyGraph } from './graph.js'
+import type { EngineNode, NodeId } from './node.js'
+
+interface Shared {
+  readonly node: EngineNode
+  users: number
+  /** What it uses itself, given back with it. */
+  readonly held: readonly string[]
+}
+
+/** Lets whoever makes a node take further ones, which are given back when the node ends. */
+export type Hold = <Node extends EngineNode>(key: string, make: (id: NodeId, hold: Hold) => Node) => Node
+
+/**
+ * All nodes of a workbook and how they hang together. Nodes that only the engine knows go by a key that says what they are,
+ * so that formulas share them; they end with their last user.
+ */
+export class NodeRegistry {
+  readonly graph: DependencyGraph = new DependencyGraph()
+  readonly #nodes: Map<NodeId, EngineNode> = new Map()
+  readonly #shared: Map<string, Shared> = new Map()
+  #fresh: Set<NodeId> = new Set()
+  #nextId = -1
+
+  /** The node of an id, if there is one. */
+  node(id: NodeId): EngineNode | undefined {
+    return this.#nodes.get(id)
+  }
+
+  /** Puts a node in, in place of one with its id; it is computed in full in the next round. */
+  put(node: EngineNode): void {
+    this.#nodes.set(node.id, node)
+    this.graph.setSources(node.id, node.sources)
+    this.#fresh.add(node.id)
+  }
+
+  /** Takes a node out. */
+  drop(id: NodeId): void {
+    const node = this.#nodes.get(id)
+    this.#nodes.delete(id)
+    this.graph.remove(id)
+    this.#fresh.delete(id)
+    node?.end?.()
+  }
+
+  /** The shared node of a key, made at the first need. */
+  acquire<Node extends EngineNode>(key: string, make: (id: NodeId, hold: Hold) => Node): Node {
+    const known = this.#shared.get(key)
+    if (known !== undefined) {
+      known.users++
+      return known.node as Node
+    }
+    const held: string[] = []
+    const node = make(this.#nextId-- as NodeId, (inner, makeInner) => {
+      held.push(inner)
+      return this.acquire(inner, makeInner)
+    })
+    this.#shared.set(key, { node, users: 1, held })
+    this.put(node)
+    return node
+  }
+
+  /** Gives a shared node back. */
+  release(key: string): void {
+    const shared = this.#shared.get(key)
+    if (shared === undefined || --shared.users > 0) return
+    this.#shared.delete(key)
+    this.drop(shared.node.id)
+    for (const inner of shared.held) this.release(inner)
+  }
+
+  /** The nodes that have to be computed in full, which are taken as computed from now on. */
+  takeFresh(): Set<NodeId> {
+    const fresh = this.#fresh
+    this.#fresh = new Set()
+    return fresh
+  }
+}

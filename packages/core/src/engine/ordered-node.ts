@@ -1,0 +1,91 @@
+import type { Cell, Column } from '../columns/index.js'
+import type { FunctionRecord } from '../functions/index.js'
+import { CellFault, faultOfStatus, type ValueType } from '../values/index.js'
+import { cellOf, compareKeys } from './aggregates/taken-rows.js'
+import { writeChanged } from './changed-cells.js'
+import { BLANK_KEY, type Groups } from './groups/index.js'
+import type { EngineNode, NodeId } from './node.js'
+import { type Round, slotsOf } from './round.js'
+import type { TableStore } from './table-store.js'
+
+/** What an ordered function is made of. */
+export interface OrderedParts {
+  readonly record: FunctionRecord & { readonly form: 'ordered' }
+  readonly store: TableStore
+  /** Null where all rows are one group. */
+  readonly groups: Groups | null
+  readonly args: readonly NodeId[]
+  readonly types: readonly ValueType[]
+  readonly keys: readonly NodeId[]
+  readonly descending: readonly boolean[]
+}
+
+/** A function that looks at neighbours: a group in which anything changed is put in order and computed again. */
+export class OrderedNode implements EngineNode {
+  readonly id: NodeId
+  readonly sources: readonly NodeId[]
+  readonly #parts: OrderedParts
+  readonly #end: () => void
+
+  constructor(id: NodeId, parts: OrderedParts, end: () => void) {
+    this.id = id
+    this.#end = end
+    this.#parts = parts
+    this.sources = [...parts.args, ...parts.keys, parts.store.rowsNode, ...(parts.groups === null ? [] : [parts.groups.id])]
+  }
+
+  end(): void {
+    this.#end()
+  }
+
+  update(round: Round): void {
+    const { store, groups, args, keys } = this.#parts
+    const { everyRow, inserted, removed } = round.rowsOf(store)
+    const results = new Map<number, Cell>()
+    const changed = [...args, ...keys].flatMap((column) => [...slotsOf(round.changedIn(column))])
+    if (groups === null) {
+      const isTouched = round.fresh.has(this.id) || everyRow || inserted.size > 0 || removed.size > 0 || changed.length > 0
+      if (isTouched) this.#compute([...store.rows.inOrder()], results)
+    } else {
+      const inFull = round.fresh.has(this.id) || groups.rebuiltIn(round)
+      const dirty = inFull ? new Set(groups.members.groups()) : groups.groupsMovedIn(round)
+      for (const slot of changed) if (groups.groupOf(slot) >= 0) dirty.add(groups.groupOf(slot))
+      for (const group of dirty) this.#compute([...groups.members.of(group)], results)
+      this.#leaveOut(round, inFull, results)
+    }
+    writeChanged(store, this.id, results.keys(), (slot) => results.get(slot) ?? null, round)
+  }
+
+  /** Rows whose key is an error get that error. */
+  #leaveOut(round: Round, inFull: boolean, results: Map<number, Cell>): void {
+    const { store, groups } = this.#parts
+    if (groups === null || groups.faults === 0) return
+    const slots = inFull ? store.rows.inOrder() : groups.movesIn(round).map(({ slot }) => slot)
+    for (const slot of slots) {
+      const group = groups.groupOf(slot)
+      if (group < BLANK_KEY && store.rows.isLive(slot)) results.set(slot, new CellFault(faultOfStatus(-group)))
+    }
+  }
+
+  /** Computes the rows of one group. */
+  #compute(slots: number[], results: Map<number, Cell>): void {
+    const { store, record, args, keys, descending, types } = this.#parts
+    const { rows } = store
+    const keyColumns = keys.map((id) => store.column(id))
+    const keysOf = new Map<number, Cell[]>()
+    const inOrder = slots.filter((slot) => {
+      const of = keyColumns.map((column) => cellOf(column, slot))
+      const fault = of.find((cell) => cell instanceof CellFault)
+      if (fault !== undefined) results.set(slot, fault)
+      keysOf.set(slot, of)
+      return fault === undefined
+    })
+    inOrder.sort(
+      (a, b) => compareKeys(keysOf.get(a) as Cell[], keysOf.get(b) as Cell[], descending) || rows.placeOf(a) - rows.placeOf(b),
+    )
+    const columns = args.map((id): Column | undefined => store.column(id))
+    const cells = columns.map((column) => inOrder.map((slot) => cellOf(column, slot)))
+    const computed = record.inOrder({ args: cells, types, count: inOrder.length })
+    for (const [index, slot] of inOrder.entries()) results.set(slot, computed[index] ?? null)
+  }
+}

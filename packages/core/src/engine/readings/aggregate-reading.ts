@@ -1,0 +1,110 @@
+import { BLOCK_SHIFT, type Selection, type Vector } from '../../columns/index.js'
+import type { CellFault } from '../../values/index.js'
+import type { AggregateNode } from '../aggregates/aggregate-node.js'
+import type { PairScan } from '../aggregates/pairs.js'
+import { linkFault } from '../aggregates/scan-node.js'
+import { putCell } from '../aggregates/taken-rows.js'
+import type { Groups, PathGroups } from '../groups/index.js'
+import type { NodeId } from '../node.js'
+import type { Round } from '../round.js'
+import type { Reading } from './reading.js'
+
+/** How a row finds its group among those of an aggregate. */
+export type ReaderGroups =
+  /** All rows of the table read are one group. */
+  | { readonly kind: 'whole' }
+  /** The group of the row itself: `by`. */
+  | { readonly kind: 'own'; readonly groups: Groups }
+  /** The rows whose links lead to this row. */
+  | { readonly kind: 'linked'; readonly groups: PathGroups }
+  /** The rows with equal keys. Their errors and blanks are looked at pair by pair. */
+  | {
+      readonly kind: 'keys'
+      readonly members: Groups
+      readonly readers: Groups
+      readonly pairs: PairScan
+      readonly filter: NodeId | null
+    }
+
+/** The result of an aggregate for the group that a row belongs to. */
+export class AggregateReading implements Reading {
+  readonly sources: readonly NodeId[]
+  readonly #aggregate: AggregateNode
+  readonly #by: ReaderGroups
+  /** Whether errors in keys or conditions mattered the last time. */
+  #hadFaults = false
+
+  constructor(aggregate: AggregateNode, by: ReaderGroups) {
+    this.#aggregate = aggregate
+    this.#by = by
+    const groups = by.kind === 'whole' ? [] : by.kind === 'keys' ? [by.readers.id, by.members.id] : [by.groups.id]
+    this.sources = [aggregate.id, ...groups, ...(by.kind === 'keys' ? by.pairs.sources : [])]
+  }
+
+  fill(block: number, out: Vector, { rows, count }: Selection): void {
+    const hasFaults = this.#hasFaults
+    for (let k = 0; k < count; k++) {
+      const row = rows === null ? k : (rows[k] as number)
+      this.#fillRow((block << BLOCK_SHIFT) + row, out, row, hasFaults)
+    }
+  }
+
+  #fillRow(slot: number, out: Vector, row: number, hasFaults: boolean): void {
+    const by = this.#by
+    if (by.kind === 'whole') return this.#aggregate.fill(0, out, row)
+    if (by.kind === 'linked') {
+      const fault = linkFault(by.groups, slot)
+      if (fault !== null) return putCell(out, row, fault)
+      return this.#aggregate.fill(slot, out, row)
+    }
+    const groups = by.kind === 'own' ? by.groups : by.readers
+    const group = groups.groupOf(slot)
+    if (by.kind === 'own') {
+      // A row whose own key is an error belongs to no group, and shows the error.
+      if (group < 0) out.status[row] = -group
+      else this.#aggregate.fill(group, out, row)
+      return
+    }
+    const fault = hasFaults || group < -1 ? this.#faultFor(by, slot, group) : null
+    if (fault !== null) putCell(out, row, fault)
+    else if (group >= 0) this.#aggregate.fill(group, out, row)
+    else putCell(out, row, this.#aggregate.empty)
+  }
+
+  /** Errors that a condition gives on rows of other groups, or for a row without a group. */
+  #faultFor(by: ReaderGroups & { kind: 'keys' }, slot: number, group: number): CellFault | null {
+    return by.pairs.faultOf(slot, group < 0 ? null : by.members.odd)
+  }
+
+  /** True when some key or condition of the rows read is an error, which can reach other groups. */
+  get #hasFaults(): boolean {
+    const by = this.#by
+    if (by.kind !== 'keys') return false
+    const filterFaults = by.filter === null ? 0 : (by.members.store.column(by.filter)?.faultCount() ?? 0)
+    return by.members.faults > 0 || filterFaults > 0
+  }
+
+  touched(round: Round): Iterable<number> | null {
+    const by = this.#by
+    const changed = this.#aggregate.changedIn(round)
+    if (changed === null) return null
+    if (by.kind === 'whole') return changed.size > 0 ? null : []
+    const hasFaults = this.#hasFaults
+    const hadFaults = this.#hadFaults
+    this.#hadFaults = hasFaults
+    if (hasFaults || hadFaults) return null
+    const rows = new Set<number>()
+    const readers = by.kind === 'keys' ? by.readers : by.groups
+    if (readers.rebuiltIn(round)) return null
+    if (by.kind === 'linked') {
+      for (const slot of changed) rows.add(slot)
+      const { target } = by.groups.path.hops.at(-1) as { target: Groups }
+      if (target.rebuiltIn(round)) return null
+      for (const group of target.groupsMovedIn(round)) for (const slot of target.members.of(group)) rows.add(slot)
+      return rows
+    }
+    for (const group of changed) for (const slot of readers.members.of(group)) rows.add(slot)
+    for (const { slot } of readers.movesIn(round)) rows.add(slot)
+    return rows
+  }
+}

@@ -1,0 +1,30 @@
+import type { Selection, Vector } from '../../columns/index.js'
+import type { NodeId } from '../node.js'
+import { type Round, slotsOf } from '../round.js'
+import type { TableStore } from '../table-store.js'
+import { copyCell, type Reading } from './reading.js'
+
+/** A column that only the engine knows, of the same row: what an ordered function or a scan gives. */
+export class ColumnReading implements Reading {
+  readonly sources: readonly NodeId[]
+  readonly #store: TableStore
+  readonly #column: NodeId
+
+  constructor(store: TableStore, column: NodeId) {
+    this.#store = store
+    this.#column = column
+    this.sources = [column]
+  }
+
+  fill(block: number, out: Vector, { rows, count }: Selection): void {
+    const from = this.#store.column(this.#column)?.peek(block)
+    for (let k = 0; k < count; k++) {
+      const row = rows === null ? k : (rows[k] as number)
+      copyCell(from, row, out, row)
+    }
+  }
+
+  touched(round: Round): Iterable<number> {
+    return slotsOf(round.changedIn(this.#column))
+  }
+}

@@ -1,0 +1,43 @@
+import { cellOf } from '../aggregates/taken-rows.js'
+import type { NodeId } from '../node.js'
+import type { Round } from '../round.js'
+import type { TableStore } from '../table-store.js'
+
+/** The days of a column over the rows of a table where a condition holds, ascending: `every calendar.day where holiday`. */
+export class HolidayList {
+  readonly sources: readonly NodeId[]
+  readonly #store: TableStore
+  readonly #column: NodeId
+  readonly #where: NodeId | null
+  #days: Int32Array | null = null
+
+  constructor(store: TableStore, column: NodeId, where: NodeId | null) {
+    this.#store = store
+    this.#column = column
+    this.#where = where
+    this.sources = [column, store.rowsNode, ...(where === null ? [] : [where])]
+  }
+
+  /** The days; a row with an error is none of them. */
+  get days(): Int32Array {
+    if (this.#days === null) {
+      const [column, where] = [this.#store.column(this.#column), this.#where === null ? null : this.#store.column(this.#where)]
+      const days = new Set<number>()
+      for (const slot of this.#store.rows.inOrder()) {
+        const day = cellOf(column, slot)
+        if (typeof day === 'number' && (where === null || cellOf(where, slot) === true)) days.add(day)
+      }
+      this.#days = Int32Array.from(days).sort()
+    }
+    return this.#days
+  }
+
+  /** True when the list may differ after this round. */
+  hasChangedIn(round: Round): boolean {
+    const { everyRow, inserted, removed } = round.rowsOf(this.#store)
+    const hasChanged =
+      everyRow || inserted.size > 0 || removed.size > 0 || this.sources.some((id) => round.changedIn(id) !== undefined)
+    if (hasChanged) this.#days = null
+    return hasChanged
+  }
+}

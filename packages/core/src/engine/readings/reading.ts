@@ -1,0 +1,21 @@
+import type { Selection, Vector } from '../../columns/index.js'
+import { Status } from '../../values/index.js'
+import type { NodeId } from '../node.js'
+import type { Round } from '../round.js'
+
+/** What a formula reads from other rows than its own. */
+export interface Reading {
+  /** What it follows. */
+  readonly sources: readonly NodeId[]
+  /** Fills in what it gives for some rows of a block. */
+  fill(block: number, out: Vector, selection: Selection): void
+  /** The rows that may get something else after this round; null when all may. */
+  touched(round: Round): Iterable<number> | null
+}
+
+/** Copies one cell of a vector into another; a vector that is too short, or missing, is blank there. */
+export function copyCell(from: Vector | undefined, fromRow: number, out: Vector, row: number): void {
+  const status = from?.status[fromRow] ?? Status.blank
+  out.status[row] = status
+  if (status === Status.value) out.values[row] = from?.values[fromRow] as never
+}

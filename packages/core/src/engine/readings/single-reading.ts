@@ -1,0 +1,27 @@
+import type { Selection, Vector } from '../../columns/index.js'
+import type { NodeId } from '../node.js'
+import type { Round } from '../round.js'
+import type { TableStore } from '../table-store.js'
+import { copyCell, type Reading } from './reading.js'
+
+/** A named value or a tally: the only row of a table, the same for every row that reads it. */
+export class SingleReading implements Reading {
+  readonly sources: readonly NodeId[]
+  readonly #store: TableStore
+  readonly #column: NodeId
+
+  constructor(store: TableStore, column: NodeId) {
+    this.#store = store
+    this.#column = column
+    this.sources = [column]
+  }
+
+  fill(_block: number, out: Vector, { rows, count }: Selection): void {
+    const block = this.#store.column(this.#column)?.peek(0)
+    for (let k = 0; k < count; k++) copyCell(block, 0, out, rows === null ? k : (rows[k] as number))
+  }
+
+  touched(round: Round): Iterable<number> | null {
+    return round.changedIn(this.#column) === undefined ? [] : null
+  }
+}

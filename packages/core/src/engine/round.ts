@@ -1,0 +1,65 @@
+import { BLOCK_SHIFT, type Selection } from '../columns/index.js'
+import type { BlockRows } from './engine.js'
+import type { NodeId } from './node.js'
+import type { TableStore } from './table-store.js'
+
+/** Rows by block. */
+export type RowsByBlock = ReadonlyMap<number, Selection>
+
+/** What happened to the rows of one table. */
+export interface TouchedRows {
+  readonly inserted: RowsByBlock
+  /** Slots of rows that are gone; one that holds a new row is among the inserted too. */
+  readonly removed: ReadonlySet<number>
+  /** True when so many rows are new that everything of the table is computed. */
+  readonly everyRow: boolean
+}
+
+const UNTOUCHED: TouchedRows = { inserted: new Map(), removed: new Set(), everyRow: false }
+
+/** One recalculation: what was touched, and what has changed so far on the way down the graph. */
+export class Round {
+  /** Nodes that have to be computed in full. */
+  readonly fresh: ReadonlySet<NodeId>
+  readonly #tables: ReadonlyMap<TableStore, TouchedRows>
+  readonly #changed: Map<NodeId, RowsByBlock> = new Map()
+  readonly #computed: Map<NodeId, readonly BlockRows[]> = new Map()
+
+  constructor(tables: ReadonlyMap<TableStore, TouchedRows>, fresh: ReadonlySet<NodeId>) {
+    this.#tables = tables
+    this.fresh = fresh
+  }
+
+  /** What happened to the rows of a table. */
+  rowsOf(store: TableStore): TouchedRows {
+    return this.#tables.get(store) ?? UNTOUCHED
+  }
+
+  /** Notes cells of a column as changed. */
+  noteChanged(column: NodeId, rows: RowsByBlock): void {
+    if (rows.size > 0) this.#changed.set(column, rows)
+  }
+
+  /** The rows of a column whose cell differs now; undefined when none does. */
+  changedIn(column: NodeId): RowsByBlock | undefined {
+    return this.#changed.get(column)
+  }
+
+  /** Notes cells of a column as evaluated. */
+  noteComputed(column: NodeId, rows: readonly BlockRows[]): void {
+    this.#computed.set(column, rows)
+  }
+
+  /** The rows of a column that were evaluated. */
+  computedIn(column: NodeId): readonly BlockRows[] | undefined {
+    return this.#computed.get(column)
+  }
+}
+
+/** The slots of rows by block. */
+export function* slotsOf(rows: RowsByBlock | undefined): IterableIterator<number> {
+  for (const [block, { rows: list, count }] of rows ?? []) {
+    const first = block << BLOCK_SHIFT
+    for (let k = 0; k < count; k++) yield first + (list === null ? k : (list[k] as number))
+  }
+}

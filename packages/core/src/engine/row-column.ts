@@ -1,0 +1,125 @@
+import type { Selection, Vector } from '../columns/index.js'
+import type { Frame } from '../formula/index.js'
+import { isFaultStatus, Status, statusOfFault } from '../values/index.js'
+import { rowsByBlock, uniteSelections } from './dirty-rows.js'
+import type { BlockRows } from './engine.js'
+import type { LoweredPlan } from './lowered-plan.js'
+import type { EngineNode, NodeId } from './node.js'
+import type { Round } from './round.js'
+import type { TableStore } from './table-store.js'
+import type { WatchMarks } from './watch-marks.js'
+
+const MISFIT: number = statusOfFault('misfit')
+const LARGEST_WHOLE = 2 ** 53
+
+/** A column that is calculated row by row, whatever its formula reads from elsewhere. */
+export class RowColumn implements EngineNode {
+  readonly id: NodeId
+  readonly sources: readonly NodeId[]
+  readonly lowered: LoweredPlan
+  readonly #store: TableStore
+  readonly #marks: WatchMarks | null
+  readonly #wholeOnly: boolean
+  readonly #end: () => void
+
+  /**
+   * @param marks - where watched places are counted; null when nobody asks
+   * @param wholeOnly - whether only whole numbers within ±2^53 fit
+   */
+  constructor(
+    id: NodeId,
+    store: TableStore,
+    lowered: LoweredPlan,
+    marks: WatchMarks | null,
+    wholeOnly: boolean,
+    end: () => void,
+  ) {
+    this.id = id
+    this.lowered = lowered
+    this.#store = store
+    this.#marks = marks
+    this.#wholeOnly = wholeOnly
+    this.#end = end
+    this.sources = [...lowered.sources, store.rowsNode]
+  }
+
+  end(): void {
+    this.#end()
+  }
+
+  update(round: Round): void {
+    const rows = this.#rowsToCompute(round)
+    if (rows.size === 0) return
+    const computed: BlockRows[] = []
+    const changed = new Map<number, Selection>()
+    this.lowered.with(this.#store, (frame, source) => {
+      source.target = this.id
+      for (const [block, selection] of rows) {
+        source.block = block
+        const after = this.#computeBlock(frame, block, selection)
+        computed.push({ block, selection })
+        if (after.count > 0) changed.set(block, after)
+      }
+    })
+    round.noteComputed(this.id, computed)
+    round.noteChanged(this.id, changed)
+  }
+
+  #rowsToCompute(round: Round): Map<number, Selection> {
+    const touched = round.rowsOf(this.#store)
+    const others = round.fresh.has(this.id) || touched.everyRow ? null : this.lowered.touched(round)
+    const rows = new Map<number, Selection>()
+    if (others === null) {
+      for (let block = 0; block < this.#store.blockCount; block++) {
+        const live = this.#store.liveRows(block)
+        if (live.count > 0) rows.set(block, live)
+      }
+      return rows
+    }
+    const parts: ReadonlyMap<number, Selection>[] = [touched.inserted]
+    for (const source of this.lowered.plan.sources) {
+      const changed = round.changedIn(source)
+      if (changed !== undefined) parts.push(changed)
+    }
+    if (others.size > 0) parts.push(rowsByBlock([...others].filter((slot) => this.#store.rows.isLive(slot))))
+    for (const part of parts) {
+      for (const [block, selection] of part) {
+        const known = rows.get(block)
+        rows.set(block, known === undefined ? selection : uniteSelections([known, selection]))
+      }
+    }
+    return rows
+  }
+
+  #computeBlock(frame: Frame, block: number, selection: Selection): Selection {
+    frame.marks = this.#marks === null ? null : frame.lendFlags(selection)
+    const result = frame.run(this.lowered.plan.root, selection)
+    if (frame.marks !== null) {
+      this.#marks?.replace(block, selection, frame.marks)
+      frame.giveBackFlags(frame.marks)
+      frame.marks = null
+    }
+    const conforming = this.#wholeOnly ? wholeNumbers(result, selection, frame) : result
+    const storage = this.#store.column(this.id)
+    if (storage === undefined) throw new ReferenceError(`column ${this.id} has no storage`)
+    const after = storage.absorb(block, conforming, selection)
+    frame.giveBack(conforming)
+    return after
+  }
+}
+
+/** A column declared `integer` never truncates: what is not whole is a misfit. */
+function wholeNumbers(result: Vector, selection: Selection, frame: Frame): Vector {
+  if (result.kind !== 'number') throw new TypeError('only numbers can be whole')
+  const out = frame.lend('number')
+  for (let k = 0; k < selection.count; k++) {
+    const row = selection.rows === null ? k : (selection.rows[k] as number)
+    const status = result.status[row] as number
+    const value = result.values[row] as number
+    const fits = status !== Status.value || (Number.isInteger(value) && Math.abs(value) <= LARGEST_WHOLE)
+    out.status[row] = fits || isFaultStatus(status) ? status : MISFIT
+    out.values[row] = value
+  }
+  frame.giveBack(result)
+  return out
+}

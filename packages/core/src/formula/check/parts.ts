@@ -1,0 +1,60 @@
+import type { Checked } from './checked.js'
+
+/** The same expression over other parts. */
+export function mapParts(node: Checked, map: (part: Checked) => Checked): Checked {
+  switch (node.kind) {
+    case 'let':
+      return { ...node, bound: map(node.bound), body: map(node.body) }
+    case 'apply':
+    case 'call':
+      return { ...node, args: node.args.map(map) }
+    case 'chain':
+      return { ...node, first: map(node.first), rest: node.rest.map((link) => ({ ...link, operand: map(link.operand) })) }
+    case 'choose': {
+      const branches = node.branches.map(({ condition, value }) => ({ condition: map(condition), value: map(value) }))
+      return { ...node, branches, otherwise: node.otherwise === null ? null : map(node.otherwise) }
+    }
+    case 'coalesce':
+      return { ...node, operands: node.operands.map(map) }
+    case 'if-error':
+      return { ...node, value: map(node.value), otherwise: map(node.otherwise) }
+    case 'follow':
+      return { ...node, read: map(node.read) }
+    case 'outer':
+      return { ...node, inner: map(node.inner) }
+    case 'over-rows':
+      return {
+        ...node,
+        args: node.args.map(map),
+        where: node.where === null ? null : map(node.where),
+        by: node.by.map(map),
+        order: node.order.map((one) => ({ ...one, key: map(one.key) })),
+      }
+    default:
+      return node
+  }
+}
+
+/** The expressions that an expression is made of. */
+export function partsOf(node: Checked): Checked[] {
+  const parts: Checked[] = []
+  mapParts(node, (part) => {
+    parts.push(part)
+    return part
+  })
+  return parts
+}
+
+/** True when a test holds for an expression or any part of it. */
+export function somePart(node: Checked, test: (node: Checked) => boolean): boolean {
+  return test(node) || partsOf(node).some((part) => somePart(part, test))
+}
+
+/** A text that is the same for expressions that mean the same: places and watches left out. */
+export function identityOf(node: unknown): string {
+  return JSON.stringify(node, (key, value: unknown) => {
+    if (key === 'from' || key === 'to' || key === 'watch' || key === 'mayBeBlank' || key === 'mayFail') return undefined
+    if (key === 'record') return (value as { name: string }).name
+    return typeof value === 'bigint' ? `${value}n` : value
+  })
+}
