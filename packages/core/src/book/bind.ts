@@ -125,10 +125,11 @@ class Binding {
     if (isOther) this.#retyped.add(column.id)
     column.type = type
     this.#waiting.delete(column.id)
+    // What a formula with mistakes reads cannot be told; the call is refused, and what was known is needed to take it back.
+    if (hasErrors(checked.findings)) return
     const sources = columnsRead(checked, model)
     if (column.original !== null) sources.add(column.original)
     engine.graph.setSources(column.id, sources)
-    if (hasErrors(checked.findings)) return
     if (table.store.column(column.id)?.type !== type) table.store.makeColumn(column.id, type as ValueType)
     engine.define(column.id, table.store, checked, engine.compile(checked), type === 'integer')
   }

@@ -23,9 +23,16 @@ export class Transaction {
   /** Columns that are no more. */
   readonly gone: Set<ColumnId> = new Set()
 
-  constructor(model: Model, engine: Engine) {
+  /**
+   * True for a step back or forth: what it leads to was whole before, so nothing is refused for being in use on the way, where
+   * what uses it is yet to go.
+   */
+  readonly isTurn: boolean
+
+  constructor(model: Model, engine: Engine, isTurn = false) {
     this.model = model
     this.engine = engine
+    this.isTurn = isTurn
   }
 
   /** Has formulas with tags checked again, after a column has taken or lost one. */

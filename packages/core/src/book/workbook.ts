@@ -82,15 +82,15 @@ export class Workbook {
   #turn(from: Step[], to: Step[], options: ApplyOptions): ChangeSet | null {
     const step = from.at(-1)
     if (step === undefined) return null
-    const { change, inverse } = this.#run(step, options)
+    const { change, inverse } = this.#run(step, options, true)
     from.pop()
     to.push(inverse)
     this.#emit(change)
     return change
   }
 
-  #run(operations: readonly OperationInput[], options: ApplyOptions): { change: ChangeSet; inverse: Step } {
-    const transaction = new Transaction(this.#model, this.#engine)
+  #run(operations: readonly OperationInput[], options: ApplyOptions, isTurn = false): { change: ChangeSet; inverse: Step } {
+    const transaction = new Transaction(this.#model, this.#engine, isTurn)
     let current: OperationInput | undefined
     try {
       for (const operation of operations) {
@@ -124,7 +124,7 @@ export class Workbook {
 
   /** Brings everything back to before a refused call: the inverse of what was done, then what depends on it. */
   #rollBack(refused: Transaction): void {
-    const back = new Transaction(this.#model, this.#engine)
+    const back = new Transaction(this.#model, this.#engine, true)
     // What the refused formulas would read must not stand in the way of taking their columns back.
     for (const column of refused.unbound.keys()) this.#engine.graph.remove(column.id)
     for (const operation of refused.inverse) applyOperation(back, operation)

@@ -42,7 +42,12 @@ export function scopesOf(
       name,
       target: scopeOf(target),
     })
-    const single = (of: 'value' | 'tally', [name, type]: [string, ValueType]): ScopeValue => ({ id: 0 as ColumnId, name, of, ...known(type) })
+    const single = (of: 'value' | 'tally', [name, type]: [string, ValueType]): ScopeValue => ({
+      id: 0 as ColumnId,
+      name,
+      of,
+      ...known(type),
+    })
     const columns = (): ScopeColumn[] => Object.entries(sketch.columns).map(([name, text]) => columnOf(name, text))
     const { links = {}, tallies = {} } = sketch
     return {

@@ -23,19 +23,35 @@ export type { Failed, Known, Result } from './oracle-values.js'
  * blocks, nothing shared with the checker, the plan or the kernels. What it says is what the engine must say, to the bit.
  */
 
-/** Evaluates a formula on one row. */
-export function askOracle(formula: string, row: ReadonlyMap<string, Result>): Result {
-  return evaluate(parseFormula(formula).tree, row, new Map(), formula)
+/** Where a part of a formula stands: what its names mean there. */
+export interface Place {
+  readonly formula: string
+  /** Named steps in sight. */
+  readonly steps: ReadonlyMap<string, Result>
+  /** What a column of the row is. */
+  column(name: string): Result
+  /** A name of several parts, or one that is no column of the row. */
+  read?(node: Syntax & { kind: 'name' }): Result
+  /** A call of a function of several rows; undefined when it is none. */
+  overRows?(node: Syntax & { kind: 'call' }, steps: ReadonlyMap<string, Result>): Result | undefined
 }
 
-function evaluate(node: Syntax, row: ReadonlyMap<string, Result>, steps: ReadonlyMap<string, Result>, formula: string): Result {
-  const go = (child: Syntax): Result => evaluate(child, row, steps, formula)
+/** Evaluates a formula on one row. */
+export function askOracle(formula: string, row: ReadonlyMap<string, Result>): Result {
+  return evaluate(parseFormula(formula).tree, { formula, steps: new Map(), column: (name) => row.get(name) as Result })
+}
+
+/** Evaluates a part of a formula at its place. */
+export function evaluate(node: Syntax, place: Place): Result {
+  const { steps, formula } = place
+  const go = (child: Syntax): Result => evaluate(child, place)
   switch (node.kind) {
     case 'literal':
       return node.type === 'blank' ? null : ({ type: node.type, value: node.value } as Known)
     case 'name': {
       const name = node.parts[0].name.toLowerCase()
-      return steps.has(name) ? (steps.get(name) as Result) : (row.get(name) as Result)
+      if (node.parts.length === 1 && !node.every && steps.has(name)) return steps.get(name) as Result
+      return place.read === undefined ? place.column(name) : place.read(node)
     }
     case 'group':
       return go(node.inner)
@@ -80,16 +96,19 @@ function evaluate(node: Syntax, row: ReadonlyMap<string, Result>, steps: Readonl
       return node.otherwise === null ? null : go(node.otherwise)
     }
     case 'let':
-      return evaluate(node.body, row, new Map([...steps, [node.name.name.toLowerCase(), go(node.bound)]]), formula)
-    case 'call':
+      return evaluate(node.body, { ...place, steps: new Map([...steps, [node.name.name.toLowerCase(), go(node.bound)]]) })
+    case 'call': {
+      const overRows = place.overRows?.(node, steps)
+      if (overRows !== undefined) return overRows
       return isAcross(node)
         ? acrossRow(
             node,
             go,
             (amount) => formula.slice(amount.from, amount.to),
-            (name) => row.get(name) as Result,
+            (name) => place.column(name),
           )
         : call(node.name.name.toLowerCase(), node.args, go)
+    }
     default:
       throw new Error(`the oracle does not know ${node.kind}`)
   }

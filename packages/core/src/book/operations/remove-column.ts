@@ -26,9 +26,9 @@ export const removeColumn = defineOperation<RemoveColumn>({
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)
-    refuseKey(transaction, table, column)
+    if (!transaction.isTurn) refuseKey(transaction, table, column)
     const users = usersOf(transaction, column)
-    if (users.length > 0 && operation.dependants === undefined) throw inUse(table, column, users)
+    if (users.length > 0 && operation.dependants === undefined && !transaction.isTurn) throw inUse(table, column, users)
     if (operation.dependants === 'detach') for (const user of users) detach(transaction, user.table, user.column)
     if (operation.dependants === 'remove') {
       for (const user of allCalculatedFrom(transaction, column)) removeOne(transaction, user.table, user.column)

@@ -28,7 +28,7 @@ export const removeLink = defineOperation<RemoveLink>({
       const { checked } = column.formula ?? { checked: null }
       return checked !== null && linksRead(checked).has(link.id) ? [`${printName(owner.name)}.${printName(column.name)}`] : []
     })
-    if (users.length > 0)
+    if (users.length > 0 && !transaction.isTurn)
       throw refusal('link-in-use', { name: printName(link.name), users: users.join(', ') }, { table: table.name })
     table.links.splice(table.links.indexOf(link), 1)
     engine.removeLink(link.id)

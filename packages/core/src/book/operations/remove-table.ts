@@ -21,7 +21,7 @@ export const removeTable = defineOperation<RemoveTable>({
     const { model, engine } = transaction
     const table = model.table(operation.table)
     const users = usersOf(transaction, table)
-    if (users.length > 0)
+    if (users.length > 0 && !transaction.isTurn)
       throw refusal('table-in-use', { name: printName(table.name), users: users.join(', ') }, { table: table.name })
     const slots = table.store.rows.inOrder()
     transaction.undoWith(...restoring(table, slots))

@@ -59,7 +59,7 @@ export function defineSingle(
 export function removeSingle(transaction: Transaction, owner: TableModel, name: string): { column: ColumnModel; cell: Cell } {
   const column = owner.column(name)
   const users = usersOf(transaction, column)
-  if (users.length > 0) {
+  if (users.length > 0 && !transaction.isTurn) {
     const names = users.map((user) => `${printName(user.table.name)}.${printName(user.column.name)}`).join(', ')
     throw refusal('column-in-use', { name: printName(column.name), users: names }, { table: owner.name, column: column.name })
   }

@@ -3,6 +3,7 @@ import { CellFault } from '../../values/index.js'
 import { rowsByBlock } from '../dirty-rows.js'
 import type { LoweredPlan } from '../lowered-plan.js'
 import type { NodeId } from '../node.js'
+import type { Round } from '../round.js'
 import type { TableStore } from '../table-store.js'
 import { type AggregateCall, aggregateOf, cellAt, type TakenRow, worse } from './taken-rows.js'
 
@@ -22,7 +23,21 @@ export class PairScan {
   constructor(store: TableStore, plans: PairPlans) {
     this.#store = store
     this.#plans = plans
-    this.sources = [...(plans.where === null ? [] : [plans.where]), ...plans.args, ...plans.keys].flatMap((plan) => plan.sources)
+    this.sources = this.#all.flatMap((plan) => plan.sources)
+  }
+
+  get #all(): readonly LoweredPlan[] {
+    const { where, args, keys } = this.#plans
+    return [...(where === null ? [] : [where]), ...args, ...keys]
+  }
+
+  /** True when something about the rows read has changed in this round, other than which rows there are. */
+  hasChangedIn(round: Round): boolean {
+    return this.#all.some((lowered) => {
+      if (lowered.plan.sources.some((column) => round.changedIn(column) !== undefined)) return true
+      const touched = lowered.touched(round)
+      return touched === null || touched.size > 0
+    })
   }
 
   /** What the aggregate gives for a row, over some rows or all. */
@@ -42,13 +57,6 @@ export class PairScan {
       }
     }
     return aggregateOf(call, taken, fault)
-  }
-
-  /** The error that the condition gives for a row over some rows, if any. */
-  faultOf(slot: number, rows: Iterable<number> | null): CellFault | null {
-    let fault: CellFault | null = null
-    for (const [block, candidates] of this.#blocks(rows)) fault = worse(fault, this.#hold(slot, block, candidates).fault)
-    return fault
   }
 
   *#blocks(rows: Iterable<number> | null): IterableIterator<[number, Selection]> {

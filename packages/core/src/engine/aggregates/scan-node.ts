@@ -77,16 +77,16 @@ export class ScanNode implements EngineNode {
   #hasOtherRows(round: Round): boolean {
     const { everyRow, inserted, removed } = round.rowsOf(this.#read)
     if (everyRow || inserted.size > 0 || removed.size > 0) return true
-    const outer = new Set(this.#outer)
-    if (this.#scan.sources.some((id) => !outer.has(id) && round.changedIn(id) !== undefined)) return true
-    const groups = this.#groups()
-    return groups.some((one) => one.rebuiltIn(round) || one.movesIn(round).length > 0)
+    if (this.#scan.hasChangedIn(round)) return true
+    return this.#groups().some((one) => one.rebuiltIn(round) || one.movesIn(round).length > 0)
   }
 
   #groups(): readonly Groups[] {
     const candidates = this.#candidates
     if (candidates.kind === 'all') return []
-    return candidates.kind === 'keys' ? [candidates.members, candidates.readers] : [candidates.groups]
+    if (candidates.kind === 'keys') return [candidates.members, candidates.readers]
+    // Rows that share a key with a new one are led to no longer for certain.
+    return candidates.kind === 'own' ? [candidates.groups] : [candidates.groups, lastTarget(candidates.groups)]
   }
 
   #resultFor(slot: number): Cell {
@@ -119,10 +119,15 @@ export class ScanNode implements EngineNode {
 }
 
 /** The error of a row that other rows cannot lead to for certain, since it shares its key with another one. */
-export function linkFault({ path }: PathGroups, slot: number): CellFault | null {
-  const { target } = path.hops.at(-1) as (typeof path.hops)[number]
+export function linkFault(groups: PathGroups, slot: number): CellFault | null {
+  const target = lastTarget(groups)
   const group = target.groupOf(slot)
   return group >= 0 && target.members.sizeOf(group) > 1 ? new CellFault('many-matches') : null
+}
+
+/** The groups of the table that a path ends in. */
+export function lastTarget({ path }: PathGroups): Groups {
+  return (path.hops.at(-1) as (typeof path.hops)[number]).target
 }
 
 /** All rows that lead to a row over one link or several times over it; null when the row is one of them itself. */

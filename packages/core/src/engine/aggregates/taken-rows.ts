@@ -36,13 +36,13 @@ export function mindsOrder({ record, types, descending }: AggregateCall): boolea
 export function aggregateOf(call: AggregateCall, rows: TakenRow[], fault: CellFault | null): Cell {
   const { record, types } = call
   const keyFault = types.length === 0 ? null : firstFaultOf(rows.flatMap((row) => row.keys))
-  const found = worse(fault, keyFault)
+  const valueFault = record.mindsErrors === true ? null : firstFaultOf(rows.flatMap((row) => row.args))
+  const found = worse(worse(fault, keyFault), valueFault)
   if (found !== null) return found
   if (mindsOrder(call)) rows.sort((a, b) => compareKeys(a.keys, b.keys, call.descending) || a.place - b.place)
   const args = types.map((_, index) => rows.map((row) => row.args[index] as Cell))
   const gathered: GatheredRows = { args, types, count: rows.length }
-  const argumentFault = record.mindsErrors === true ? null : firstFaultOf(args.flat())
-  const result = argumentFault ?? record.gather(gathered)
+  const result = record.gather(gathered)
   return result instanceof CellFault ? new CellFault(result.code) : result
 }
 

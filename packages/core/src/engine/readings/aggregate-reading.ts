@@ -1,10 +1,9 @@
-import { BLOCK_SHIFT, type Selection, type Vector } from '../../columns/index.js'
-import type { CellFault } from '../../values/index.js'
+import { BLOCK_SHIFT, type Cell, type Selection, type Vector } from '../../columns/index.js'
 import type { AggregateNode } from '../aggregates/aggregate-node.js'
 import type { PairScan } from '../aggregates/pairs.js'
-import { linkFault } from '../aggregates/scan-node.js'
+import { lastTarget, linkFault } from '../aggregates/scan-node.js'
 import { putCell } from '../aggregates/taken-rows.js'
-import type { Groups, PathGroups } from '../groups/index.js'
+import { BLANK_KEY, type Groups, type PathGroups } from '../groups/index.js'
 import type { NodeId } from '../node.js'
 import type { Round } from '../round.js'
 import type { Reading } from './reading.js'
@@ -31,7 +30,7 @@ export class AggregateReading implements Reading {
   readonly sources: readonly NodeId[]
   readonly #aggregate: AggregateNode
   readonly #by: ReaderGroups
-  /** Whether errors in keys or conditions mattered the last time. */
+  /** Whether errors in keys or conditions mattered since the last time all rows were looked at. */
   #hadFaults = false
 
   constructor(aggregate: AggregateNode, by: ReaderGroups) {
@@ -43,6 +42,7 @@ export class AggregateReading implements Reading {
 
   fill(block: number, out: Vector, { rows, count }: Selection): void {
     const hasFaults = this.#hasFaults
+    if (hasFaults) this.#hadFaults = true
     for (let k = 0; k < count; k++) {
       const row = rows === null ? k : (rows[k] as number)
       this.#fillRow((block << BLOCK_SHIFT) + row, out, row, hasFaults)
@@ -65,15 +65,15 @@ export class AggregateReading implements Reading {
       else this.#aggregate.fill(group, out, row)
       return
     }
-    const fault = hasFaults || group < -1 ? this.#faultFor(by, slot, group) : null
-    if (fault !== null) putCell(out, row, fault)
+    if (hasFaults || group < BLANK_KEY) putCell(out, row, this.#pairwise(by, slot, group))
     else if (group >= 0) this.#aggregate.fill(group, out, row)
     else putCell(out, row, this.#aggregate.empty)
   }
 
-  /** Errors that a condition gives on rows of other groups, or for a row without a group. */
-  #faultFor(by: ReaderGroups & { kind: 'keys' }, slot: number, group: number): CellFault | null {
-    return by.pairs.faultOf(slot, group < 0 ? null : by.members.odd)
+  /** Looks at rows one by one, where a condition may be an error on rows of other groups, or for a row without a group. */
+  #pairwise({ members, pairs }: ReaderGroups & { kind: 'keys' }, slot: number, group: number): Cell {
+    const rows = group < 0 ? null : [...members.members.of(group), ...members.odd]
+    return pairs.aggregate(this.#aggregate.parts, slot, rows)
   }
 
   /** True when some key or condition of the rows read is an error, which can reach other groups. */
@@ -98,13 +98,22 @@ export class AggregateReading implements Reading {
     if (readers.rebuiltIn(round)) return null
     if (by.kind === 'linked') {
       for (const slot of changed) rows.add(slot)
-      const { target } = by.groups.path.hops.at(-1) as { target: Groups }
+      const target = lastTarget(by.groups)
       if (target.rebuiltIn(round)) return null
+      for (const { slot } of target.movesIn(round)) rows.add(slot)
       for (const group of target.groupsMovedIn(round)) for (const slot of target.members.of(group)) rows.add(slot)
       return rows
     }
     for (const group of changed) for (const slot of readers.members.of(group)) rows.add(slot)
     for (const { slot } of readers.movesIn(round)) rows.add(slot)
+    if (by.kind === 'keys' && readers.faults > 0 && this.#hasOtherRows(by, round))
+      for (const slot of readers.odd) if (readers.groupOf(slot) < BLANK_KEY) rows.add(slot)
     return rows
+  }
+
+  /** True when anything about the rows read has changed, which a row with an error in its key sees all of. */
+  #hasOtherRows({ members, pairs }: ReaderGroups & { kind: 'keys' }, round: Round): boolean {
+    const { everyRow, inserted, removed } = round.rowsOf(members.store)
+    return everyRow || inserted.size > 0 || removed.size > 0 || pairs.hasChangedIn(round)
   }
 }
