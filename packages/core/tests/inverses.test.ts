@@ -14,7 +14,7 @@ const samples: Record<string, OperationInput[]> = {
       ],
     },
   ],
-  'remove-table': [{ op: 'remove-table', table: 'harvests' }],
+  'remove-table': [{ op: 'remove-table', table: 'rates' }],
   'add-column': [
     { op: 'add-column', table: 'harvests', column: { name: 'yield', formula: 'honey_kg per frames' }, before: 'taken' },
     {
@@ -37,10 +37,11 @@ const samples: Record<string, OperationInput[]> = {
     { op: 'rename-column', table: 'harvests', column: 'hive', to: 'HIVE' },
   ],
   'remove-column': [
-    { op: 'remove-column', table: 'harvests', column: 'hive' },
-    { op: 'remove-column', table: 'harvests', column: 'double' },
+    { op: 'remove-column', table: 'harvests', column: 'frames', dependants: 'detach' },
+    { op: 'remove-column', table: 'harvests', column: 'double', dependants: 'remove' },
+    { op: 'remove-column', table: 'hives', column: 'kg' },
     { op: 'remove-column', table: 'harvests', column: 'honey_kg', dependants: 'remove' },
-    { op: 'remove-column', table: 'harvests', column: 'honey_kg', dependants: 'detach' },
+    { op: 'remove-column', table: 'hives', column: 'frames', dependants: 'detach' },
   ],
   'detach-column': [{ op: 'detach-column', table: 'harvests', column: 'double' }],
   'insert-rows': [
@@ -67,6 +68,31 @@ const samples: Record<string, OperationInput[]> = {
     },
     { op: 'set-cells', table: 'harvests', cells: [] },
   ],
+  'rename-table': [
+    { op: 'rename-table', table: 'hives', to: 'colonies of ours' },
+    { op: 'rename-table', table: 'harvests', to: 'takes' },
+  ],
+  'add-link': [
+    { op: 'add-link', table: 'harvests', columns: ['hive'], to: 'hives', keys: ['tag'], name: 'other' },
+    { op: 'add-link', table: 'hives', columns: ['tag', 'frames'], to: 'harvests', keys: ['hive', 'honey_kg'] },
+  ],
+  'remove-link': [{ op: 'remove-link', table: 'hives', name: 'self' }],
+  'set-value': [
+    { op: 'set-value', name: 'price', value: 5 },
+    { op: 'set-value', name: 'price', formula: 'sum(every harvests.honey_kg)' },
+    { op: 'set-value', name: 'income', value: null },
+    { op: 'set-value', name: 'opened', value: '2026-03-01', type: 'date' },
+    { op: 'set-value', name: 'half', formula: 'price / 2' },
+  ],
+  'remove-value': [
+    { op: 'remove-value', name: 'income' },
+    { op: 'remove-value', name: 'note' },
+  ],
+  'set-tally': [
+    { op: 'set-tally', table: 'harvests', name: 'mean_kg', formula: 'total_kg / count()' },
+    { op: 'set-tally', table: 'harvests', name: 'total_kg', formula: 'sum(frames)' },
+  ],
+  'remove-tally': [{ op: 'remove-tally', table: 'harvests', name: 'spare' }],
 }
 
 function harvests(): Workbook {
@@ -93,12 +119,42 @@ function harvests(): Workbook {
       ],
     },
     { op: 'add-column', table: 'harvests', column: { name: 'double', formula: 'honey_kg * 2' } },
+    {
+      op: 'add-table',
+      table: 'hives',
+      columns: [
+        { name: 'tag', type: 'text' },
+        { name: 'frames', type: 'number' },
+      ],
+    },
+    { op: 'insert-rows', table: 'hives', rows: [{ tag: 'LM-01', frames: 9 }, { tag: 'LM-02' }] },
+    { op: 'add-link', table: 'harvests', columns: ['hive'], to: 'hives', keys: ['tag'] },
+    { op: 'add-link', table: 'hives', columns: ['tag'], to: 'hives', keys: ['tag'], name: 'self' },
+    { op: 'set-value', name: 'price', value: 4.5 },
+    { op: 'set-value', name: 'note', value: 'by hand' },
+    { op: 'set-value', name: 'income', formula: 'harvests.total_kg * price' },
+    { op: 'set-tally', table: 'harvests', name: 'total_kg', formula: 'sum(double)' },
+    { op: 'set-tally', table: 'harvests', name: 'spare', formula: 'count()' },
+    {
+      op: 'add-table',
+      table: 'rates',
+      columns: [
+        { name: 'code', type: 'text' },
+        { name: 'price', type: 'number' },
+      ],
+    },
+    { op: 'insert-rows', table: 'rates', rows: [{ code: 'a', price: 2 }] },
+    { op: 'add-link', table: 'rates', columns: ['code'], to: 'hives', keys: ['tag'] },
+    { op: 'set-tally', table: 'rates', name: 'dearest', formula: 'max(price)' },
+    { op: 'add-column', table: 'rates', column: { name: 'size', formula: 'code.frames * price' } },
+    { op: 'add-column', table: 'hives', column: { name: 'kg', formula: 'count(every harvests.frames where hive = this.tag)' } },
   ])
   return book
 }
 
-const picture = (book: Workbook): unknown =>
-  book.tables.map((name) => {
+const picture = (book: Workbook): unknown => [
+  book.values.map((name) => [name, book.value(name)]),
+  ...book.tables.map((name) => {
     const table = book.table(name)
     return [
       name,
@@ -111,8 +167,11 @@ const picture = (book: Workbook): unknown =>
         column.values(),
         column.findings().map((one) => one.code),
       ]),
+      table.links,
+      table.tallies.map((tally) => [tally, table.tally(tally)]),
     ]
-  })
+  }),
+]
 
 test('every operation has a sample', () => expect(Object.keys(samples).sort()).toEqual([...OPERATION_NAMES].sort()))
 

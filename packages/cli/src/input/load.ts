@@ -46,6 +46,30 @@ function fileSize(path: string): number {
   throw new UsageFault(`cannot read ${path}: it is a folder.`)
 }
 
+/** A further table of a command: `hives=hives.csv`. */
+export interface FurtherTable {
+  readonly table: string
+  readonly path: string
+}
+
+/** Takes `table=file` apart. Errors: UsageFault. */
+export function furtherTable(text: string): FurtherTable {
+  const at = text.indexOf('=')
+  const [table, path] = [text.slice(0, at).trim(), text.slice(at + 1).trim()]
+  if (at < 0 || table === '' || path === '')
+    throw new UsageFault(`--with expects table=file, such as hives=hives.csv, not "${text}"`)
+  return { table, path }
+}
+
+/** The types given for one table: `hives.since=date` for that table, without a table for the main one. */
+export function typesOf(types: readonly string[], table: string, isMain: boolean): string[] {
+  return types.flatMap((text) => {
+    const own = text.startsWith(`${table}.`) ? text.slice(table.length + 1) : null
+    if (own !== null) return [own]
+    return isMain && !/^[^=]*\./.test(text) ? [text] : []
+  })
+}
+
 /** What makes a table of a file in a workbook. */
 export function fileOperations(table: string, read: FileTable): OperationInput[] {
   const columns = read.columns.map(({ name, column }) => ({ name, ...(column !== null && { type: column.type }) }))

@@ -176,6 +176,15 @@ export class Model {
     this.#tables.delete(foldName(table.name))
   }
 
+  /** Gives a table another name; it keeps its place. */
+  rename(table: TableModel, name: string): void {
+    const tables = this.tables
+    table.name = name
+    if (table.tallies !== null) table.tallies.name = name
+    this.#tables.clear()
+    for (const one of tables) this.#tables.set(foldName(one.name), one)
+  }
+
   /** The id that the next new column gets. */
   get nextColumnId(): ColumnId {
     return this.#nextColumn as ColumnId

@@ -1,10 +1,10 @@
 import { BLOCK_MASK, BLOCK_SHIFT, type Column } from '../columns/index.js'
 import type { Engine } from '../engine/index.js'
-import { type Finding, finding, hasErrors, Refusal, refusal } from '../findings/index.js'
-import { checkFormula, parseFormula, tokenize, typeWords } from '../formula/index.js'
+import { type Finding, finding, Refusal, refusal } from '../findings/index.js'
+import { type CheckedFormula, checkFormula, parseFormula, tokenize, typeWords } from '../formula/index.js'
 import { compareText, isFaultStatus, Status, type ValueType } from '../values/index.js'
 import { type ShownValue, showCell } from './cell-values.js'
-import type { ColumnModel, Model, TableModel } from './model.js'
+import type { Model, TableModel } from './model.js'
 
 /** A key of an order. */
 export interface OrderKey {
@@ -57,7 +57,11 @@ export function runQuery(model: Model, engine: Engine, query: Query): QueryResul
   const keys = typeof query.order === 'string' ? parseOrder(query.order) : (query.order ?? [])
   const ordering = keys.map((key) => ({ column: table.column(key.column), descending: key.descending === true }))
   let slots = query.where === undefined ? table.store.rows.inOrder() : selectWhere(model, engine, table, query.where)
-  if (ordering.length > 0) slots = sortSlots(table, slots, ordering)
+  if (ordering.length > 0)
+    slots = sortSlots(
+      slots,
+      ordering.map(({ column, descending }) => ({ storage: table.store.column(column.id), descending })),
+    )
   const shown = query.limit === undefined ? slots : slots.slice(0, Math.max(0, query.limit))
   const result = columns.map((column) => ({
     name: column.name,
@@ -79,6 +83,12 @@ export function runQuery(model: Model, engine: Engine, query: Query): QueryResul
 }
 
 function selectWhere(model: Model, engine: Engine, table: TableModel, where: string): Int32Array {
+  const checked = conditionOf(model, table, where)
+  return checked.expression.type === 'blank' ? new Int32Array(0) : engine.select(table.store, engine.compile(checked))
+}
+
+/** A condition on the rows of a table; refuses one that is not true or false. */
+export function conditionOf(model: Model, table: TableModel, where: string): CheckedFormula {
   const checked = checkFormula(parseFormula(where), model.scopeOf(table))
   const findings: Finding[] = [...checked.findings].map((one) => ({ ...one, table: table.name }))
   const { type, from, to } = checked.expression
@@ -93,8 +103,7 @@ function selectWhere(model: Model, engine: Engine, table: TableModel, where: str
   }
   const [first, ...others] = findings.filter((one) => one.severity === 'error')
   if (first !== undefined) throw new Refusal([first, ...others])
-  if (hasErrors(checked.findings) || type === 'blank') return new Int32Array(0)
-  return engine.select(table.store, engine.compile(checked))
+  return checked
 }
 
 /** Reads an order written as text: names, each with `asc` or `desc` if wanted, separated by commas. */
@@ -121,12 +130,12 @@ export function parseOrder(text: string): OrderKey[] {
   }
 }
 
-function sortSlots(
-  table: TableModel,
+/** Puts slots in the order of some columns; ties stay as they are. */
+export function sortSlots(
   slots: Int32Array,
-  ordering: readonly { column: ColumnModel; descending: boolean }[],
+  ordering: readonly { readonly storage: Column | undefined; readonly descending: boolean }[],
 ): Int32Array {
-  const keys = ordering.map(({ column, descending }) => sortKey(table.store.column(column.id), slots, descending))
+  const keys = ordering.map(({ storage, descending }) => sortKey(storage, slots, descending))
   const places = Uint32Array.from(slots, (_, place) => place)
   // Ties fall back to the place, so rows that compare equal stay in row order.
   places.sort((a, b) => {

@@ -7,6 +7,7 @@ import { bindFormulas } from './bind.js'
 import type { ShownValue } from './cell-values.js'
 import { type ChangeSet, type ColumnCells, columnCells, insertedRows } from './change-set.js'
 import { FindingLedger, findingsOfColumn } from './findings-of.js'
+import { type GroupQuery, runGroupQuery } from './group-query.js'
 import { type ColumnModel, Model, type TableModel } from './model.js'
 import { applyOperation, type Operation, type OperationInput } from './operations/index.js'
 import { type ColumnPreview, previewColumn } from './preview.js'
@@ -215,6 +216,11 @@ export class Workbook {
   /** Rows of a table: filtered, ordered, some columns, at most so many. Formulas are never affected by a filter. */
   query(query: Query): QueryResult {
     return runQuery(this.#model, this.#engine, query)
+  }
+
+  /** Groups of the rows of a table with tallies of each. */
+  group(query: GroupQuery): QueryResult {
+    return runGroupQuery(this.#model, this.#engine, query)
   }
 
   /** What a definition would give, on telling rows, without defining anything; for a column that exists, in its place. */

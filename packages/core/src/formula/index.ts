@@ -27,7 +27,7 @@ export {
   type Watch,
   type WatchCode,
 } from './check/index.js'
-export { type Definition, isSameName, parseDefinition, splitDefinitions } from './definition.js'
+export { type Definition, isSameName, type LinkDefinition, parseDefinition, parseLink, splitDefinitions } from './definition.js'
 export {
   type Completion,
   type CompletionKind,

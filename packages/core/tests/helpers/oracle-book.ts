@@ -1,9 +1,9 @@
-import { type Clause, parseFormula, type Syntax } from '../../src/formula/index.js'
-import { childrenOf } from '../../src/formula/syntax/index.js'
+import { parseFormula, type Syntax } from '../../src/formula/index.js'
+import { type Clause, childrenOf } from '../../src/formula/syntax/index.js'
 import { functionNamed } from '../../src/functions/index.js'
 import { evaluate, type Place, type Result } from './oracle.js'
 import { aggregateRows, orderedRows } from './oracle-rows.js'
-import { byCodePoint, isFailed, type Known, truth } from './oracle-values.js'
+import { byCodePoint, isFailed, type Known, number, truth } from './oracle-values.js'
 
 /** A workbook as the oracle sees it: source cells by row, formulas by column, links, tallies and named values. */
 export interface BookSketch {
@@ -140,8 +140,8 @@ export class BookOracle {
       descending,
       of: (row: number) => at(key, row),
     }))
-    if (typeof read.rows === 'object' && 'fault' in read.rows) return read.rows
-    let rows = read.rows as number[]
+    if (!Array.isArray(read.rows)) return read.rows
+    let rows = read.rows
     if (by.length > 0) {
       const own = by.map((key) => at(key, spot.row as number))
       const failed = own.find(isFailed)
@@ -162,7 +162,8 @@ export class BookOracle {
     const own = at(args[0] as Syntax, spot.row as number)
     const failed = [own, total].find(isFailed)
     if (failed !== undefined || own === null || total === null) return failed ?? null
-    return (total.value as number) === 0 ? null : { type: 'number', value: (own.value as number) / (total.value as number) + 0 }
+    const [top, bottom] = [own, total].map((one) => (one as Known).value as number) as [number, number]
+    return bottom === 0 ? null : number(top / bottom)
   }
 
   /** The rows a call reads, their table, and whether the first argument only names it. */

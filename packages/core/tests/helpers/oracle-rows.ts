@@ -188,7 +188,7 @@ export function orderedRows(
     const [now, before] = [values[at] as Result, values[at - 1] ?? null]
     const failed = [now, before].find(isFailed)
     if (failed !== undefined) return failed
-    return now === null || before === null ? null : number((now.value as number) - (before.value as number))
+    return now === null || before === null ? null : number(((now as Known).value as number) - ((before as Known).value as number))
   }
   if (name === 'rank' || name === 'dense_rank') {
     const mine = values[at] as Result

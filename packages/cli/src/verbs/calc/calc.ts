@@ -9,7 +9,7 @@ import {
   type Severity,
   Workbook,
 } from 'mellow-abacus'
-import { fileOperations, loadFile, tableNameOf } from '../../input/load.js'
+import { fileOperations, furtherTable, loadFile, tableNameOf, typesOf } from '../../input/load.js'
 import { surroundings, wholeNumber } from '../../options/reading-options.js'
 import { findingsJson, findingText, placeOf } from '../../terminal/findings.js'
 import type { Io } from '../../terminal/io.js'
@@ -17,9 +17,9 @@ import { refuseBadPath, replaceFile } from '../../terminal/output-file.js'
 import { makePaint, type Paint } from '../../terminal/paint.js'
 import { startBar } from '../../terminal/progress.js'
 import { SHOWN_ROWS, tableText } from '../../terminal/table-text.js'
-import { ExitCode } from '../../terminal/usage.js'
+import { ExitCode, UsageFault } from '../../terminal/usage.js'
 import type { CalcArguments } from './command.js'
-import { type DefinitionFault, type GivenDefinition, givenDefinitions } from './definitions.js'
+import { type DefinitionFault, type GivenDefinition, givenDefinitions, givenLinks, optionDefinitions } from './definitions.js'
 import { splitNames } from './names.js'
 
 /** Something to say, with where it stands and the formula it points into. */
@@ -30,33 +30,52 @@ interface Remark {
 }
 
 /** Runs `mellow calc`: reads, defines, checks, and writes only when all of that is done. Gives the exit code. */
-export async function runCalc(file: string, texts: readonly string[], args: CalcArguments, given: Io): Promise<number> {
+export async function runCalc(file: string, texts: readonly string[], args: CalcArguments, terminal: Io): Promise<number> {
   // With findings as JSON nothing else may stand on standard error.
-  const io = args.findings === 'json' ? { ...given, showsProgress: false } : given
+  const io = args.findings === 'json' ? { ...terminal, showsProgress: false } : terminal
   const around = surroundings(args)
   const limit = args.limit === undefined ? undefined : wholeNumber('--limit', args.limit, 0)
   if (args.output !== undefined) refuseBadPath(args.output)
   const { definitions, faults } = givenDefinitions(args.formulas, texts)
-  if (faults.length > 0) return report(faults.map(remarkOfFault), args, io)
+  const values = optionDefinitions('--value', args.value)
+  const tallies = optionDefinitions('--tally', args.tally)
+  const { links, faults: linkFaults } = givenLinks(args.link)
+  const allFaults = [...faults, ...values.faults, ...tallies.faults, ...linkFaults]
+  if (allFaults.length > 0) return report(allFaults.map(remarkOfFault), args, io)
+  refuseGrouping(args)
+  const given = [...definitions, ...tallies.definitions, ...values.definitions]
   const table = tableNameOf(file)
-  const read = await loadFile(file, args, around.zone, io)
+  const others = args.with.map(furtherTable)
+  const isQualified = others.length > 0
+  const read = await loadFile(file, isQualified ? { ...args, type: typesOf(args.type, table, true) } : args, around.zone, io)
+  const further: { table: string; read: FileTable }[] = []
+  for (const { table: name, path } of others)
+    further.push({ table: name, read: await loadFile(path, { ...args, type: typesOf(args.type, name, false) }, around.zone, io) })
   const remarks: Remark[] = read.findings.map((finding) => ({ finding, where: file === '-' ? table : file }))
   const book = new Workbook(around)
   let result: QueryResult
   try {
-    book.apply([...fileOperations(table, read), ...definitionOperations(table, read, definitions, args.replace === true)])
-    const formulas = new Map(book.table(table).columns.map((column) => [column.name, column.formula]))
-    for (const finding of book.check()) remarks.push(remarkOf(finding, table, formulas.get(finding.column ?? '') ?? undefined))
+    book.apply([
+      ...fileOperations(table, read),
+      ...further.flatMap((one) => fileOperations(one.table, one.read)),
+      ...links.map(({ link: { table: from = table, ...link } }) => ({ op: 'add-link', table: from, ...link })),
+      ...values.definitions.map(({ name, formula }) => ({ op: 'set-value', name, formula })),
+      ...definitionOperations(table, read, definitions, args.replace === true),
+      // As tallies of the table, so that one may use another.
+      ...tallies.definitions.map(({ name, formula }) => ({ op: 'set-tally', table, name, formula })),
+    ])
+    for (const finding of book.check()) remarks.push(remarkOf(finding, table, formulaOf(finding, given, args)))
     const isTable = outputFormat(args, io) === 'table'
-    result = askQuery(
-      book,
-      { table, ...queryOf(args), ...(limit !== undefined ? { limit } : isTable ? { limit: SHOWN_ROWS } : {}) },
-      args,
-    )
+    const limits = limit !== undefined ? { limit } : isTable ? { limit: SHOWN_ROWS } : {}
+    result = askQuery(() => {
+      const query = { table, ...queryOf(args), ...limits }
+      if (args.group === undefined && tallies.definitions.length === 0) return book.query(query)
+      return book.group({ ...query, by: splitNames(args.group ?? ''), tallies: tallies.definitions })
+    }, args)
   } catch (error) {
     if (!(error instanceof Refusal)) throw error
     return report(
-      [...remarks, ...error.findings.map((finding) => remarkOf(finding, table, formulaOf(finding, definitions, args)))],
+      [...remarks, ...error.findings.map((finding) => remarkOf(finding, table, formulaOf(finding, given, args)))],
       args,
       io,
     )
@@ -64,6 +83,12 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
   const exitCode = report(remarks, args, io)
   if (exitCode === ExitCode.done) await write(result, args, io)
   return exitCode
+}
+
+/** Groups have columns of their own: their keys and their tallies. */
+function refuseGrouping(args: CalcArguments): void {
+  if (args.columns !== undefined && (args.group !== undefined || args.tally.length > 0))
+    throw new UsageFault('--columns does not go with --group and --tally, which say the columns themselves')
 }
 
 function remarkOfFault({ finding, where, text }: DefinitionFault): Remark {
@@ -81,11 +106,12 @@ function formulaOf(finding: Finding, definitions: readonly GivenDefinition[], ar
 }
 
 /** Runs the query; what is wrong with the condition is told of `--where`. */
-function askQuery(book: Workbook, query: Query, args: CalcArguments): QueryResult {
+function askQuery(ask: () => QueryResult, args: CalcArguments): QueryResult {
   try {
-    return book.query(query)
+    return ask()
   } catch (error) {
-    if (!(error instanceof Refusal) || args.where === undefined || error.findings[0]?.from === undefined) throw error
+    const isOfWhere = error instanceof Refusal && error.findings[0]?.column === undefined && error.findings[0]?.from !== undefined
+    if (!(error instanceof Refusal) || args.where === undefined || !isOfWhere) throw error
     const [first, ...others] = error.findings.map((finding) => ({ ...finding, column: '--where' })) as [Finding, ...Finding[]]
     throw new Refusal([first, ...others])
   }
@@ -109,7 +135,11 @@ function definitionOperations(
   const operations: OperationInput[] = []
   const taken = new Set(read.columns.map((column) => column.name))
   const replaced = new Set<string>()
-  for (const { name, formula } of definitions) {
+  for (const { table: other, name, formula } of definitions) {
+    if (other !== undefined && !isSameName(other, table)) {
+      operations.push({ op: 'add-column', table: other, column: { name, formula } })
+      continue
+    }
     const original = read.columns.find((column) => isSameName(column.name, name))
     if (!replaces || original === undefined || replaced.has(original.name)) {
       operations.push({ op: 'add-column', table, column: { name, formula } })

@@ -11,6 +11,11 @@ import type { VerbTools } from '../list.js'
 /** Everything `mellow calc` is told. */
 export interface CalcArguments extends ReadingArguments, SurroundingArguments {
   readonly formulas: readonly string[]
+  readonly with: readonly string[]
+  readonly link: readonly string[]
+  readonly value: readonly string[]
+  readonly group?: string
+  readonly tally: readonly string[]
   readonly where?: string
   readonly order?: string
   readonly columns?: string
@@ -23,16 +28,23 @@ export interface CalcArguments extends ReadingArguments, SurroundingArguments {
   readonly color: boolean
 }
 
+const collect = (value: string, before: readonly string[]): string[] => [...before, value]
+
 /** The verb `calc`: read a file, add calculated columns, write it. */
 export function calcCommand({ io, finish }: VerbTools): Command {
   const command = new Command('calc')
     .description('Reads a file, adds calculated columns and writes it out. Definitions may come in any order.')
     .argument('<file>', 'the file to read; - is standard input')
     .argument('[definitions...]', "columns to add, each 'name = formula'")
+    .option('--formulas <file>', 'read definitions from a file, one a line; may be repeated', collect, [])
+    .option('--with <table=file>', 'another table that formulas may read; may be repeated', collect, [])
+    .option('--link <link>', "a link between tables, such as 'hive -> hives.tag'; may be repeated", collect, [])
+    .option('--value <definition>', "a named value, such as 'price = 4.5'; may be repeated", collect, [])
+    .option('--group <names>', 'write a row for each group of rows with equal values in these columns')
     .option(
-      '--formulas <file>',
-      'read definitions from a file, one a line; may be repeated',
-      (value: string, before: string[]) => [...before, value],
+      '--tally <definition>',
+      "a tally of each group, or of all rows, such as 'total = sum(honey_kg)'; may be repeated",
+      collect,
       [],
     )
     .option('--where <condition>', 'keep the rows where a condition of the formula language is true')
@@ -57,6 +69,8 @@ export function calcCommand({ io, finish }: VerbTools): Command {
 Examples:
   mellow calc inspections.csv 'infestation = 100 * mites per bees_sampled'
   mellow calc batches.csv "mark = join('-', site, forage, lot)" --where 'moisture > 18' --order 'moisture desc'
+  mellow calc harvests.csv 'site = hive.apiary' --with hives=hives.csv --link 'hive -> hives.tag'
+  mellow calc harvests.csv --group 'hive' --tally 'total = sum(honey_kg)' --order 'total desc'
   mellow calc - 'wait = days_between(extracted, bottled)' --to json < batches.csv
 
 A formula that needs quotes inside: use the other kind around it. All functions: mellow functions

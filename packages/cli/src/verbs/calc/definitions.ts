@@ -1,10 +1,12 @@
 import { readFileSync } from 'node:fs'
-import { type Finding, parseDefinition, splitDefinitions } from 'mellow-abacus'
+import { type Finding, type LinkDefinition, parseDefinition, parseLink, splitDefinitions } from 'mellow-abacus'
 import { readReason } from '../../input/read-reason.js'
 import { UsageFault } from '../../terminal/usage.js'
 
 /** A definition of the command line or of a formulas file, with where it stands. */
 export interface GivenDefinition {
+  /** The table it is for, where it is named; the main file's otherwise. */
+  readonly table?: string
   readonly name: string
   readonly formula: string
   readonly where: string
@@ -26,14 +28,47 @@ export function givenDefinitions(
     ...files.flatMap((file) => splitDefinitions(readText(file)).map(({ text, line }) => ({ text, where: `${file}:${line}` }))),
     ...texts.map((text, index) => ({ text, where: `definition ${index + 1}` })),
   ]
+  return takeApart(given)
+}
+
+function takeApart(given: readonly { readonly text: string; readonly where: string }[]): {
+  definitions: GivenDefinition[]
+  faults: DefinitionFault[]
+} {
   const definitions: GivenDefinition[] = []
   const faults: DefinitionFault[] = []
   for (const { text, where } of given) {
     const parsed = parseDefinition(text)
     if ('findings' in parsed) for (const finding of parsed.findings) faults.push({ finding, where, text })
-    else definitions.push({ name: parsed.name, formula: parsed.formula, where })
+    else definitions.push({ ...parsed, where })
   }
   return { definitions, faults }
+}
+
+/** Takes definitions of one option apart, such as those of `--value`. */
+export function optionDefinitions(
+  option: string,
+  texts: readonly string[],
+): { definitions: GivenDefinition[]; faults: DefinitionFault[] } {
+  return takeApart(texts.map((text) => ({ text, where: option })))
+}
+
+/** A link of the command line. */
+export interface GivenLink {
+  readonly link: LinkDefinition
+  readonly where: string
+}
+
+/** Takes the links of the command line apart. */
+export function givenLinks(texts: readonly string[]): { links: GivenLink[]; faults: DefinitionFault[] } {
+  const links: GivenLink[] = []
+  const faults: DefinitionFault[] = []
+  for (const text of texts) {
+    const parsed = parseLink(text)
+    if ('findings' in parsed) for (const finding of parsed.findings) faults.push({ finding, where: '--link', text })
+    else links.push({ link: parsed, where: '--link' })
+  }
+  return { links, faults }
 }
 
 function readText(file: string): string {

@@ -8,6 +8,7 @@ import type { Transaction } from '../transaction.js'
 import { specOf } from './column-spec.js'
 import { defineOperation, Name } from './define.js'
 import { detach } from './detach-column.js'
+import { detachSingle, dropSingle } from './singles.js'
 
 const shape = v.strictObject({
   op: v.literal('remove-column'),
@@ -29,14 +30,29 @@ export const removeColumn = defineOperation<RemoveColumn>({
     if (!transaction.isTurn) refuseKey(transaction, table, column)
     const users = usersOf(transaction, column)
     if (users.length > 0 && operation.dependants === undefined && !transaction.isTurn) throw inUse(table, column, users)
-    if (operation.dependants === 'detach') for (const user of users) detach(transaction, user.table, user.column)
+    if (operation.dependants === 'detach') detachAll(transaction, table, column, users)
     if (operation.dependants === 'remove') {
-      for (const user of allCalculatedFrom(transaction, column)) removeOne(transaction, user.table, user.column)
+      const all = allCalculatedFrom(transaction, column)
+      if (!transaction.isTurn) for (const user of all) refuseKey(transaction, user.table, user.column)
+      for (const user of all) {
+        if (user.table.role === 'rows') removeOne(transaction, user.table, user.column)
+        else dropSingle(transaction, user.table, user.column)
+      }
     }
     removeOne(transaction, table, column)
     transaction.applied.push(operation)
   },
 })
+
+/** Detaches what reads a column. A tally has no value to keep, so it cannot be. */
+function detachAll(transaction: Transaction, table: TableModel, column: ColumnModel, users: readonly Owned[]): void {
+  const tallies = users.filter((user) => user.table.role === 'tallies')
+  if (tallies.length > 0) throw inUse(table, column, tallies)
+  for (const user of users) {
+    if (user.table.role === 'rows') detach(transaction, user.table, user.column)
+    else detachSingle(transaction, user.column)
+  }
+}
 
 /** A key of a link can only go after the link. */
 function refuseKey({ model }: Transaction, table: TableModel, column: ColumnModel): void {

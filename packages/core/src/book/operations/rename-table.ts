@@ -27,11 +27,8 @@ export const renameTable = defineOperation<RenameTable>({
       const reason = `the link ${printName(home.name)}.${printName(link.name)} has that name and leads to another table.`
       throw refusal('bad-operation', { place: 'rename-table, field to', reason }, { table: former })
     }
-    model.remove(table)
     engine.removeTable(former)
-    table.name = operation.to.normalize('NFC')
-    if (table.tallies !== null) table.tallies.name = table.name
-    model.insert(table)
+    model.rename(table, operation.to.normalize('NFC'))
     engine.addTable(table.name, table.store)
     for (const { table: home, column } of model.columns()) {
       const mentions = column.formula?.checked?.tables.filter((one) => foldName(one.table) === foldName(former)) ?? []

@@ -8,6 +8,8 @@ const shape = v.strictObject({
   table: Name,
   name: Name,
   formula: v.string(),
+  /** The one it stands before; at the end when not given. */
+  before: v.optional(Name),
   /** Its id, as journals carry it; given anew when left out. */
   id: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1))),
 })
@@ -38,9 +40,7 @@ export const removeTally = defineOperation<RemoveTally>({
   shape: removeShape,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
-    const { column } = removeSingle(transaction, table.tallies as TableModel, operation.name)
+    removeSingle(transaction, table.tallies as TableModel, operation.name)
     transaction.applied.push(operation)
-    const formula = column.formula?.text ?? 'blank'
-    transaction.undoWith({ op: 'set-tally', table: table.name, name: column.name, formula, id: column.id })
   },
 })

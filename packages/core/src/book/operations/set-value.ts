@@ -13,6 +13,8 @@ const shape = v.strictObject({
   formula: v.optional(v.string()),
   /** The type of a value that does not show it, such as a date. */
   type: v.optional(v.picklist(VALUE_TYPES)),
+  /** The one it stands before; at the end when not given. */
+  before: v.optional(Name),
   /** Its id, as journals carry it; given anew when left out. */
   id: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1))),
 })
@@ -63,14 +65,7 @@ export const removeValue = defineOperation<RemoveValue>({
   op: 'remove-value',
   shape: removeShape,
   apply: (transaction, operation) => {
-    const { values } = transaction.model
-    const { column, cell } = removeSingle(transaction, values, operation.name)
+    removeSingle(transaction, transaction.model.values, operation.name)
     transaction.applied.push(operation)
-    const { name, id, type, formula } = column
-    if (formula !== null) transaction.undoWith({ op: 'set-value', name, id, formula: formula.text })
-    else {
-      const stored = type === null ? null : writeCellValue(cell, type)
-      transaction.undoWith({ op: 'set-value', name, id, value: stored, ...(type !== null && { type }) })
-    }
   },
 })

@@ -1,6 +1,7 @@
 import type { Cell } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import { printName, type ValueType } from '../../values/index.js'
+import { writeCellValue } from '../cell-values.js'
 import type { ColumnModel, TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
 import { usersOf } from './remove-column.js'
@@ -16,7 +17,7 @@ export interface FormerSingle {
 export function defineSingle(
   transaction: Transaction,
   owner: TableModel,
-  { name, id }: { readonly name: string; readonly id?: number | undefined },
+  { name, id, before }: { readonly name: string; readonly id?: number | undefined; readonly before?: string | undefined },
   formula: string | null,
   declared: ValueType | null,
 ): { column: ColumnModel; former: FormerSingle | null } {
@@ -32,7 +33,7 @@ export function defineSingle(
       properties: {},
     }
     transaction.gone.delete(column.id)
-    owner.insert(column)
+    owner.insert(column, before === undefined ? undefined : owner.column(before))
     if (formula !== null) transaction.unbound.set(column, owner)
     return { column, former: null }
   }
@@ -56,20 +57,46 @@ export function defineSingle(
 }
 
 /** Takes a named value or a tally away; refused while formulas read it. */
-export function removeSingle(transaction: Transaction, owner: TableModel, name: string): { column: ColumnModel; cell: Cell } {
+export function removeSingle(transaction: Transaction, owner: TableModel, name: string): void {
   const column = owner.column(name)
   const users = usersOf(transaction, column)
   if (users.length > 0 && !transaction.isTurn) {
     const names = users.map((user) => `${printName(user.table.name)}.${printName(user.column.name)}`).join(', ')
     throw refusal('column-in-use', { name: printName(column.name), users: names }, { table: owner.name, column: column.name })
   }
-  const cell = owner.store.column(column.id)?.read(0) ?? null
-  transaction.engine.forget(column.id)
-  transaction.gone.add(column.id)
+  dropSingle(transaction, owner, column)
+}
+
+/** Takes a named value or a tally away, whoever reads it, and notes how it comes back. */
+export function dropSingle(transaction: Transaction, owner: TableModel, column: ColumnModel): void {
+  const { name, id, type, formula } = column
+  const after = owner.after(column)?.name
+  const place = { id, ...(after !== undefined && { before: after }) }
+  const cell = owner.store.column(id)?.read(0) ?? null
+  transaction.engine.forget(id)
+  transaction.gone.add(id)
   transaction.unbound.delete(column)
   transaction.retyped.delete(column)
-  transaction.dirtyIn(owner).cells.delete(column.id)
-  owner.store.dropColumn(column.id)
+  transaction.dirtyIn(owner).cells.delete(id)
+  owner.store.dropColumn(id)
   owner.remove(column)
-  return { column, cell }
+  if (owner.role === 'tallies')
+    transaction.undoWith({ op: 'set-tally', table: owner.name, name, formula: formula?.text ?? 'blank', ...place })
+  else if (formula !== null) transaction.undoWith({ op: 'set-value', name, formula: formula.text, ...place })
+  else {
+    const value = type === null ? null : writeCellValue(cell, type)
+    transaction.undoWith({ op: 'set-value', name, value, ...(type !== null && { type }), ...place })
+  }
+}
+
+/** Makes a calculated named value one that is typed, with the value it has. */
+export function detachSingle(transaction: Transaction, column: ColumnModel): void {
+  const { formula, name } = column
+  if (formula === null) return
+  transaction.undoWith({ op: 'set-value', name, formula: formula.text })
+  column.formula = null
+  transaction.engine.forget(column.id)
+  transaction.unbound.delete(column)
+  transaction.retyped.add(column)
+  transaction.settled.add(column)
 }
