@@ -11,6 +11,7 @@ import {
   storageKindOf,
   type ValueType,
 } from '../values/index.js'
+import { FormerCells } from './former-cells.js'
 import { ColumnShape, type NumberShape } from './number-shape.js'
 import { isFullBlock, type Selection, selectRows, wholeBlock } from './selection.js'
 import { scratch } from './simd/index.js'
@@ -40,8 +41,22 @@ export class Column {
   /** Kept from the first time it is asked for. */
   #shape: ColumnShape | null = null
 
+  /** Kept for whoever follows changes by what was there before; null when nobody does. */
+  #former: FormerCells | null = null
+
   constructor(type: ValueType) {
     this.type = type
+  }
+
+  /** What cells held before the changes since it was last cleared; noted from the first time it is asked for. */
+  former(): FormerCells {
+    this.#former ??= new FormerCells()
+    return this.#former
+  }
+
+  /** Forgets what cells held before. */
+  clearFormer(): void {
+    this.#former?.clear()
   }
 
   /** Counts and ends of the numbers, kept from now on while cells change. */
@@ -169,6 +184,7 @@ export class Column {
     const block = this.block(slot >> BLOCK_SHIFT, row + 1)
     const before = block.status[row] as number
     const after = cell === null ? Status.blank : cell instanceof CellFault ? statusOfFault(cell.code) : Status.value
+    this.#former?.note(slot, block, row)
     if (before === MISFIT) this.#misfitTexts.delete(slot)
     if (cell instanceof CellFault && cell.text !== undefined) this.#misfitTexts.set(slot, cell.text)
     block.status[row] = after
@@ -220,6 +236,7 @@ export class Column {
     const changedCount = changedRows(block, result, selection, changed)
     if (changedCount === 0) return { rows: changed, count: 0 }
     block.clean = false
+    this.#noteFormer(blockIndex, block, changed, changedCount)
     this.#noteShape(blockIndex, block, result, changed, changedCount)
     if (changedCount === selection.count && selection.rows === null && block.kind !== 'text' && result.kind !== 'text') {
       this.#countAll(block.status, changedCount, -1)
@@ -238,6 +255,13 @@ export class Column {
     return changedCount === selection.count && selection.rows === null
       ? wholeBlock(changedCount)
       : selectRows(changed.subarray(0, changedCount))
+  }
+
+  #noteFormer(blockIndex: number, block: Vector, rows: Uint16Array, count: number): void {
+    if (this.#former === null) return
+    if (count > MOST_NOTED) return this.#former.giveUp()
+    const first = blockIndex << BLOCK_SHIFT
+    for (let k = 0; k < count; k++) this.#former.note(first + (rows[k] as number), block, rows[k] as number)
   }
 
   /** Keeps the shape while an evaluation changes some rows of a block. */

@@ -4,6 +4,7 @@
  * @module
  */
 export { type Cell, Column } from './column.js'
+export { FormerCells } from './former-cells.js'
 export { NO_NUMBERS, type NumberShape } from './number-shape.js'
 export { RowSet } from './row-set.js'
 export { isFullBlock, type Selection, selectRows, wholeBlock } from './selection.js'

@@ -29,7 +29,7 @@ export class RowSet {
 
   /** True when a slot holds a row. */
   isLive(slot: number): boolean {
-    return slot < this.#slotCount && !this.#freed.has(slot)
+    return slot < this.#slotCount && (this.#free.length === 0 || !this.#freed.has(slot))
   }
 
   /** True when every slot given out holds a row, so that blocks can be run whole. */

@@ -52,6 +52,7 @@ export function uniteSelections(selections: readonly Selection[]): Selection {
   if (filled.length <= 1) return filled[0] ?? EMPTY
   const whole = filled.find((one) => one.rows === null)
   if (whole !== undefined && filled.every((one) => endOf(one) <= whole.count)) return whole
+  if (whole === undefined && filled.every((one) => one.count <= FEW_ROWS)) return uniteFew(filled)
   const flags = new Uint8Array(BLOCK_ROWS)
   for (const { rows, count } of filled) {
     if (rows === null) flags.fill(1, 0, count)
@@ -63,6 +64,28 @@ export function uniteSelections(selections: readonly Selection[]): Selection {
   return selectRows(united.slice(0, count))
 }
 
+/** Few rows are merged as they are: looking at every row of the block would cost more than all the rest of a small edit. */
+function uniteFew(selections: readonly Selection[]): Selection {
+  let united = listOf(selections[0] as Selection)
+  for (const one of selections.slice(1)) united = merge(united, listOf(one))
+  return selectRows(united)
+}
+
+const listOf = ({ rows, count }: Selection): Uint16Array => (rows ?? new Uint16Array(0)).subarray(0, count)
+
+/** Two ascending lists as one, each row once. */
+function merge(left: Uint16Array, right: Uint16Array): Uint16Array {
+  const merged = new Uint16Array(left.length + right.length)
+  let [a, b, count] = [0, 0, 0]
+  while (a < left.length || b < right.length) {
+    const [x, y] = [left[a] ?? BLOCK_ROWS, right[b] ?? BLOCK_ROWS]
+    if (x <= y) a++
+    if (y <= x) b++
+    merged[count++] = Math.min(x, y)
+  }
+  return count === left.length ? left : merged.subarray(0, count)
+}
+
 /** The row behind the last one selected. */
 function endOf({ rows, count }: Selection): number {
   return rows === null ? count : (rows[count - 1] as number) + 1
@@ -70,5 +93,8 @@ function endOf({ rows, count }: Selection): number {
 
 /** More new rows at once than this are not listed one by one. */
 const MOST_LISTED = 50_000
+
+/** Selections of more rows than this are united by flags. */
+const FEW_ROWS = 64
 
 const EMPTY: Selection = { rows: new Uint16Array(0), count: 0 }

@@ -185,6 +185,7 @@ export class Engine {
     const round = new Round(tables, fresh)
     for (const [column, rows] of cells) round.noteChanged(column, rows)
     for (const id of walked.order) this.#registry.node(id)?.update(round)
+    round.end()
     return walked.order.flatMap((column) => {
       const computed = this.#computed.has(column) ? round.computedIn(column) : undefined
       if (computed === undefined) return []

@@ -1,4 +1,4 @@
-import { BLOCK_SHIFT, type Selection } from '../columns/index.js'
+import { BLOCK_SHIFT, type Column, type Selection } from '../columns/index.js'
 import type { BlockRows } from './engine.js'
 import type { NodeId } from './node.js'
 import type { TableStore } from './table-store.js'
@@ -25,6 +25,8 @@ export class Round {
   readonly #changed: Map<NodeId, RowsByBlock> = new Map()
   readonly #computed: Map<NodeId, readonly BlockRows[]> = new Map()
 
+  readonly #followed: Set<Column> = new Set()
+
   constructor(tables: ReadonlyMap<TableStore, TouchedRows>, fresh: ReadonlySet<NodeId>) {
     this.#tables = tables
     this.fresh = fresh
@@ -43,6 +45,16 @@ export class Round {
   /** The rows of a column whose cell differs now; undefined when none does. */
   changedIn(column: NodeId): RowsByBlock | undefined {
     return this.#changed.get(column)
+  }
+
+  /** Has a column forget what its cells held before, once everything has followed. */
+  clearAfterwards(column: Column): void {
+    this.#followed.add(column)
+  }
+
+  /** Ends the round. */
+  end(): void {
+    for (const column of this.#followed) column.clearFormer()
   }
 
   /** Notes cells of a column as evaluated. */

@@ -93,9 +93,7 @@ export class BlockSource implements FrameSource {
   column(id: ColumnId): Vector {
     const column = this.#store.column(id)
     if (column === undefined) throw new ReferenceError(`column ${id} has no storage`)
-    const vector = column.block(this.block, this.#rowCount)
-    if (!vector.clean) vector.clean = holdsOnlyValues(vector.status, this.#rowCount)
-    return vector
+    return column.block(this.block, this.#rowCount)
   }
 
   rowIdOf(row: number): number {
@@ -110,10 +108,4 @@ export class BlockSource implements FrameSource {
   get #rowCount(): number {
     return Math.min(BLOCK_ROWS, this.#store.rows.slotCount - (this.block << BLOCK_SHIFT))
   }
-}
-
-/** Stops at the first blank or error, so a block that has any costs next to nothing. */
-function holdsOnlyValues(status: Uint8Array, count: number): boolean {
-  for (let row = 0; row < count; row++) if (status[row] !== 0) return false
-  return true
 }

@@ -1,10 +1,11 @@
 import * as v from 'valibot'
 import { type Finding, type Fix, finding, Refusal } from '../../findings/index.js'
-import { type CheckedFormula, type ColumnId, somePart } from '../../formula/index.js'
+import type { ColumnId } from '../../formula/index.js'
 import { printName } from '../../values/index.js'
 import { writeCellValue } from '../cell-values.js'
 import type { ColumnModel, TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
+import { type Owned, usersOf } from '../users-of.js'
 import { specOf } from './column-spec.js'
 import { defineOperation, Name } from './define.js'
 import { detach } from './detach-column.js'
@@ -64,31 +65,6 @@ function refuseKey({ model }: Transaction, table: TableModel, column: ColumnMode
     const place = { table: table.name, column: column.name, fixes }
     throw new Refusal([finding('column-in-use', { name: printName(column.name), users }, place)])
   }
-}
-
-interface Owned {
-  readonly table: TableModel
-  readonly column: ColumnModel
-}
-
-/**
- * The columns whose formulas name one, or stand for it under its own name. Those that take it in by a tag do without it once
- * it is gone.
- */
-export function usersOf({ model }: Transaction, column: ColumnModel): Owned[] {
-  return [...model.columns()].filter(({ column: other }) => {
-    if (other === column || other.formula === null) return false
-    const { checked } = other.formula
-    // A formula that is not checked yet names its missing column at the end of the call.
-    return other.original === column.id || (checked !== null && namesColumn(checked, column.id))
-  })
-}
-
-/** True when a formula names a column, tally or value, other than by a tag. */
-function namesColumn({ references, expression }: CheckedFormula, id: ColumnId): boolean {
-  return (
-    references.some((one) => one.column === id) || somePart(expression, (part) => part.kind === 'single' && part.column === id)
-  )
 }
 
 /** Everything whose formula goes back to a column by names, the furthest first, so that nothing is removed under a formula. */

@@ -4,7 +4,7 @@ import { printName, type ValueType } from '../../values/index.js'
 import { writeCellValue } from '../cell-values.js'
 import type { ColumnModel, TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
-import { usersOf } from './remove-column.js'
+import { usersOf } from '../users-of.js'
 
 /** What a named value or tally was before. */
 export interface FormerSingle {

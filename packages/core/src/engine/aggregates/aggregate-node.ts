@@ -4,6 +4,7 @@ import type { Groups } from '../groups/index.js'
 import type { EngineNode, NodeId } from '../node.js'
 import { type Round, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
+import { KeptSums } from './kept-sums.js'
 import { type AggregateCall, aggregateOf, cellOf, putCell, sameCell, type TakenRow, worse } from './taken-rows.js'
 
 /** What an aggregate is made of: the rows of a table in groups, and the columns it looks at. */
@@ -25,6 +26,8 @@ export class AggregateNode implements EngineNode {
   /** What there is over no rows. */
   readonly empty: Cell
   readonly #results: Column
+  /** Sums that follow single rows; null for aggregates that look at their rows again. */
+  readonly #kept: KeptSums | null
   #occupied = 0
   #round: Round | null = null
   #changed: Set<number> | null = new Set()
@@ -36,6 +39,7 @@ export class AggregateNode implements EngineNode {
     this.sources = [...args, ...(where === null ? [] : [where]), ...keys, groups?.id ?? store.rowsNode]
     this.empty = aggregateOf(parts, [], null)
     this.#results = new Column(parts.type)
+    this.#kept = KeptSums.canKeep(parts) ? new KeptSums(parts) : null
   }
 
   /** The result of a group. */
@@ -58,15 +62,22 @@ export class AggregateNode implements EngineNode {
     this.#round = round
     const inFull = round.fresh.has(this.id) || groups?.rebuiltIn(round) === true
     this.#changed = inFull ? null : new Set()
-    const dirty = inFull ? this.#allGroups() : this.#touched(round)
+    const kept = this.#kept?.follow(round, inFull)
+    if (kept === null) this.#changed = null
+    const dirty = inFull || kept === null ? this.#allGroups() : (kept ?? this.#touched(round))
     for (const group of dirty) {
-      const result = this.#compute(group)
+      const result = this.#resultNow(group)
       while (this.#occupied <= group) this.#results.occupy(this.#occupied++)
       // A group that has lost its last row is computed too, so what is kept is always what is seen.
       if (sameCell(cellOf(this.#results, group), result)) continue
       this.#results.write(group, result)
       this.#changed?.add(group)
     }
+  }
+
+  #resultNow(group: number): Cell {
+    if (this.#sizeOf(group) === 0) return this.empty
+    return this.#kept === null ? this.#compute(group) : this.#kept.resultOf(group)
   }
 
   #sizeOf(group: number): number {

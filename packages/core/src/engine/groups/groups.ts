@@ -63,6 +63,10 @@ export abstract class Groups implements EngineNode {
     const { rows } = this.store
     const touched = round.rowsOf(this.store)
     const inFull = round.fresh.has(this.id) || touched.everyRow
+    this.#round = round
+    this.#isRebuilt = inFull
+    this.#moves = []
+    if (inFull) return this.#rebuild()
     const moves: Move[] = []
     const move = (slot: number): void => {
       const from = this.groupOf(slot)
@@ -71,17 +75,31 @@ export abstract class Groups implements EngineNode {
       if (from >= 0) this.leave(from)
       if (from === to) return
       this.#put(slot, from, to)
-      if (!inFull) moves.push({ slot, from, to })
+      moves.push({ slot, from, to })
     }
-    if (inFull) for (let slot = 0; slot < Math.max(rows.slotCount, this.#groups.length); slot++) move(slot)
-    else {
-      const slots = new Set(this.touched(round))
-      for (const slot of touched.removed) slots.add(slot)
-      for (const slot of slots) move(slot)
-    }
+    const slots = new Set(this.touched(round))
+    for (const slot of touched.removed) slots.add(slot)
+    for (const slot of slots) move(slot)
     this.#moves = moves
-    this.#isRebuilt = inFull
-    this.#round = round
+  }
+
+  /** Puts all rows into their groups anew. */
+  #rebuild(): void {
+    const { rows } = this.store
+    const former = this.#groups
+    for (let slot = 0; slot < former.length; slot++) if ((former[slot] as number) >= 0) this.leave(former[slot] as number)
+    this.members.clear()
+    this.odd.clear()
+    this.faults = 0
+    this.#groups = new Int32Array(Math.max(64, rows.slotCount)).fill(NO_ROW)
+    this.members.reserve(rows.slotCount)
+    for (let slot = 0; slot < rows.slotCount; slot++) {
+      if (!rows.isLive(slot)) continue
+      const group = this.find(slot)
+      this.#groups[slot] = group
+      if (group >= 0) this.members.add(group, slot)
+      else this.#setOdd(slot, group, true)
+    }
   }
 
   /** The group that a row belongs to now; a kind that counts uses counts this one. */

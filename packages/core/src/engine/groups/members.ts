@@ -17,6 +17,19 @@ export class Members {
     return this.#first[group] ?? -1
   }
 
+  /** Begins anew. */
+  clear(): void {
+    this.#first.fill(-1)
+    this.#sizes.fill(0)
+  }
+
+  /** Makes room for so many rows at once. */
+  reserve(slots: number): void {
+    if (slots <= this.#next.length) return
+    this.#next = new Int32Array(slots)
+    this.#previous = new Int32Array(slots)
+  }
+
   /** A row joins a group. */
   add(group: number, slot: number): void {
     if (group >= this.#first.length) {

@@ -42,6 +42,8 @@ export class Frame {
   readonly #copies: Map<Vector, Vector> = new Map()
   readonly #constantCopies: Map<Vector, Vector> = new Map()
   #isFull = false
+  /** Rows of the run at hand when it is about the first rows of the block, all of them; else 0. */
+  #wholeCount = 0
   readonly #freeRows: Uint16Array[] = []
   readonly #freeFlags: Uint8Array[] = []
   readonly #constants: Map<string, Vector> = new Map()
@@ -84,6 +86,7 @@ export class Frame {
   run(node: PlanNode, selection: Selection): Vector {
     this.#endRun()
     this.#isFull = isFullBlock(selection)
+    this.#wholeCount = selection.rows === null ? selection.count : 0
     return node.run(this, selection)
   }
 
@@ -91,11 +94,14 @@ export class Frame {
     for (const copy of this.#copies.values()) scratch.giveBack(copy)
     this.#copies.clear()
     this.#isFull = false
+    this.#wholeCount = 0
   }
 
   /** The block of a column. */
   column(id: ColumnId): Vector {
     const own = this.#source.column(id)
+    // Few rows are computed before the whole block is looked through.
+    if (this.#wholeCount > 0 && !own.clean) own.clean = holdsOnlyValues(own.status, this.#wholeCount)
     return this.#isFull ? copyForLoops(own, this.#copies) : own
   }
 
@@ -177,4 +183,10 @@ function copyForLoops(block: Vector, copies: Map<Vector, Vector>): Vector {
   copy.clean = block.clean
   copies.set(block, copy)
   return copy
+}
+
+/** Stops at the first blank or error, so a block that has any costs next to nothing. */
+function holdsOnlyValues(status: Uint8Array, count: number): boolean {
+  for (let row = 0; row < count; row++) if (status[row] !== 0) return false
+  return true
 }

@@ -1,0 +1,29 @@
+import { type CheckedFormula, type ColumnId, somePart } from '../formula/index.js'
+import type { ColumnModel, TableModel } from './model.js'
+import type { Transaction } from './transaction.js'
+
+/** A column, tally or named value with what it belongs to. */
+export interface Owned {
+  readonly table: TableModel
+  readonly column: ColumnModel
+}
+
+/**
+ * The columns whose formulas name one, or stand for it under its own name. Those that take it in by a tag do without it once
+ * it is gone.
+ */
+export function usersOf({ model }: Transaction, column: ColumnModel): Owned[] {
+  return [...model.columns()].filter(({ column: other }) => {
+    if (other === column || other.formula === null) return false
+    const { checked } = other.formula
+    // A formula that is not checked yet names its missing column at the end of the call.
+    return other.original === column.id || (checked !== null && namesColumn(checked, column.id))
+  })
+}
+
+/** True when a formula names a column, tally or value, other than by a tag. */
+function namesColumn({ references, expression }: CheckedFormula, id: ColumnId): boolean {
+  return (
+    references.some((one) => one.column === id) || somePart(expression, (part) => part.kind === 'single' && part.column === id)
+  )
+}

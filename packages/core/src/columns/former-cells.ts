@@ -1,0 +1,50 @@
+import type { Vector } from './vectors.js'
+
+/** More cells changed at once than this are not noted one by one. */
+const MOST_NOTED = 4096
+
+/**
+ * What cells held before they were changed, from one recalculation to the next: so a total can take away what a row added to
+ * it. The first note of a slot counts.
+ */
+export class FormerCells {
+  readonly #status: Map<number, number> = new Map()
+  readonly #values: Map<number, number | string> = new Map()
+  #isFull = false
+
+  /** False once more has changed than was noted. */
+  get isKnown(): boolean {
+    return !this.#isFull
+  }
+
+  /** Notes a cell that is about to change. */
+  note(slot: number, block: Vector, row: number): void {
+    if (this.#isFull || this.#status.has(slot)) return
+    if (this.#status.size >= MOST_NOTED) return this.giveUp()
+    this.#status.set(slot, block.status[row] as number)
+    this.#values.set(slot, block.values[row] as number | string)
+  }
+
+  /** So much changes that it is not noted. */
+  giveUp(): void {
+    this.clear()
+    this.#isFull = true
+  }
+
+  /** The status of a slot before, or undefined when it has not changed. */
+  statusOf(slot: number): number | undefined {
+    return this.#status.get(slot)
+  }
+
+  /** The value of a slot before. */
+  valueOf(slot: number): number | string | undefined {
+    return this.#values.get(slot)
+  }
+
+  /** Begins anew. */
+  clear(): void {
+    this.#status.clear()
+    this.#values.clear()
+    this.#isFull = false
+  }
+}

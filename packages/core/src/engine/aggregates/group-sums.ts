@@ -1,0 +1,85 @@
+import { ExactSum } from '../../values/index.js'
+
+/**
+ * Exact sums and counts by group, in typed arrays: a high and a low number a group whose sum is the exact total (error-free
+ * addition: Knuth, The Art of Computer Programming 2, 4.2.2, theorem B). A group whose low part would have to be rounded goes
+ * on as an `ExactSum` of its own. Taking a value away adds its negative, so it is a true inverse.
+ */
+export class GroupSums {
+  #high = new Float64Array(64)
+  #low = new Float64Array(64)
+  #counts = new Uint32Array(64)
+  readonly #spilled: Map<number, ExactSum> = new Map()
+
+  /** Adds a value to a group, or takes it away. */
+  add(group: number, value: number, by: 1 | -1): void {
+    if (group >= this.#high.length) this.#grow(group)
+    this.#counts[group] = (this.#counts[group] as number) + by
+    const signed = by * value
+    const spilled = this.#spilled.get(group)
+    if (spilled !== undefined) return spilled.add(signed)
+    const high = this.#high[group] as number
+    const sum = high + signed
+    const part = sum - high
+    const error = high - (sum - part) + (signed - part)
+    const low = this.#low[group] as number
+    const lowSum = low + error
+    const lowPart = lowSum - low
+    const lost = low - (lowSum - lowPart) + (error - lowPart)
+    // Where a bit would be lost, or the sum goes beyond binary64, whole partials go on.
+    if (lost !== 0 || !(sum - sum === 0)) return this.#spill(group, high, low, signed)
+    this.#high[group] = sum
+    this.#low[group] = lowSum
+  }
+
+  #spill(group: number, high: number, low: number, value: number): void {
+    const exact = new ExactSum()
+    for (const part of [high, low, value]) exact.add(part)
+    this.#spilled.set(group, exact)
+  }
+
+  /** Counts a value that has no size, or takes it away. */
+  count(group: number, by: 1 | -1): void {
+    if (group >= this.#high.length) this.#grow(group)
+    this.#counts[group] = (this.#counts[group] as number) + by
+  }
+
+  /** How many values a group has. */
+  countOf(group: number): number {
+    return this.#counts[group] ?? 0
+  }
+
+  /** The sum of a group, rounded once; infinite beyond binary64. */
+  sumOf(group: number): number {
+    return this.#spilled.get(group)?.result() ?? (this.#high[group] ?? 0) + (this.#low[group] ?? 0) + 0
+  }
+
+  /** The mean of a group with values, rounded once. */
+  meanOf(group: number): number {
+    const low = this.#low[group] ?? 0
+    const spilled = this.#spilled.get(group)
+    if (spilled === undefined && low === 0) return (this.#high[group] as number) / this.countOf(group) + 0
+    const exact = spilled ?? new ExactSum()
+    if (spilled === undefined) for (const part of [this.#high[group] as number, low]) exact.add(part)
+    return exact.times(1, this.countOf(group))
+  }
+
+  /** Begins anew. */
+  clear(): void {
+    this.#high.fill(0)
+    this.#low.fill(0)
+    this.#counts.fill(0)
+    this.#spilled.clear()
+  }
+
+  #grow(group: number): void {
+    const size = Math.max(group + 1, this.#high.length * 2)
+    const [high, low, counts] = [new Float64Array(size), new Float64Array(size), new Uint32Array(size)]
+    high.set(this.#high)
+    low.set(this.#low)
+    counts.set(this.#counts)
+    this.#high = high
+    this.#low = low
+    this.#counts = counts
+  }
+}
