@@ -11,7 +11,11 @@ import {
 import { foldName, printName, type ValueType } from '../values/index.js'
 import { columnsRead } from './columns-read.js'
 import type { ColumnModel, TableModel } from './model.js'
+import { type RingShape, ringShape } from './rings.js'
 import type { Transaction } from './transaction.js'
+
+/** The types of a ring are settled after so many rounds, or never. */
+const MOST_PASSES = 4
 
 /** A column whose formula has to be bound before the one at hand can be. */
 class NotBoundYet extends Error {
@@ -45,6 +49,8 @@ class Binding {
   readonly #findings: Map<ColumnId, readonly Finding[]> = new Map()
   readonly #retyped: Set<ColumnId>
   readonly #waiting: Set<ColumnId>
+  /** Columns that have turned out to read each other, while they are bound together. */
+  readonly #ring: Map<ColumnId, Owned> = new Map()
 
   constructor(transaction: Transaction) {
     this.#transaction = transaction
@@ -54,6 +60,7 @@ class Binding {
 
   run(): void {
     const { engine, unbound } = this.#transaction
+    this.#takeWholeRings()
     for (const [column, table] of unbound) {
       const own = parseFormula((column.formula as { text: string }).text)
       this.#parsed.set(column.id, own)
@@ -66,10 +73,49 @@ class Binding {
       if (this.#waiting.has(id)) this.#bindWithSources(id)
       else if (engine.graph.sourcesOf(id).some((source) => this.#retyped.has(source))) this.#bindWithSources(id)
     }
+    this.#refuseErrors()
+    this.#closeRings()
+  }
+
+  /** What has turned out to go round although each formula could be bound on its own is a ring, or refused. */
+  #closeRings(): void {
+    const { engine, model } = this.#transaction
+    for (let left = this.#findings.size; ; left--) {
+      const walked = engine.graph.downstream([...this.#findings.keys()])
+      if (!('cycle' in walked)) return
+      const { cycle } = walked
+      const ids = new Set(cycle.flatMap((id) => [id, ...(model.rings.get(id) ?? [])]))
+      const isRefused =
+        left < 0 ||
+        this.#bindRing(
+          [...ids].map((id) => model.columnOf(id)),
+          cycle,
+        ) !== null
+      if (isRefused) throw this.#cycle(cycle)
+      this.#refuseErrors()
+    }
+  }
+
+  #refuseErrors(): void {
     const findings = [...this.#findings.values()].flat()
     const [first, ...others] = findings.filter((one) => one.severity === 'error')
     if (first !== undefined) throw new Refusal([first, ...others])
-    this.#walk(this.#findings.keys())
+  }
+
+  /** A ring of which one formula changes is bound anew as a whole. */
+  #takeWholeRings(): void {
+    const { unbound, model, rings, retyped } = this.#transaction
+    const touched = [...[...unbound.keys()].map(({ id }) => id), ...[...retyped].map(({ id }) => id)]
+    for (const id of touched) {
+      for (const other of rings.get(id) ?? []) {
+        if (!model.hasColumn(other)) continue
+        const { table, column } = model.columnOf(other)
+        if (column.formula === null) continue
+        unbound.set(column, table)
+        this.#waiting.add(other)
+      }
+      rings.delete(id)
+    }
   }
 
   /** Everything from some columns on, sources first. Refuses a cycle. */
@@ -91,23 +137,95 @@ class Binding {
         if (!(error instanceof NotBoundYet)) throw error
         const { owned } = error
         const at = open.findIndex((one) => one.column === owned.column)
-        if (at >= 0) throw this.#cycle([...open.slice(at).map((one) => one.column.id), owned.column.id])
-        open.push(owned)
+        if (at < 0) {
+          open.push(owned)
+          continue
+        }
+        const path = [...open.slice(at).map((one) => one.column.id), owned.column.id]
+        const needed = this.#bindRing(open.slice(at), path)
+        if (needed === null) open.length = at
+        else open.push(needed)
       }
     }
   }
 
-  #bind({ table, column }: Owned): void {
-    const { formula } = column
-    if (formula === null) return
+  /**
+   * Binds columns that read each other as a ring, whose types follow from each other; refuses what is no ring. Gives the
+   * column that has to be bound first, if there is one.
+   */
+  #bindRing(found: readonly Owned[], path: readonly ColumnId[]): Owned | null {
+    for (const one of found) this.#ring.set(one.column.id, one)
+    const members = [...this.#ring.values()]
+    const [{ table }] = members as [Owned]
+    if (table.role !== 'rows' || members.some((one) => one.table !== table)) throw this.#cycle(path)
+    for (const { column } of members) if (!column.declared) column.type = null
+    let checked = new Map<ColumnId, CheckedFormula>()
+    try {
+      for (let pass = 0; ; pass++) {
+        checked = new Map(members.map((one) => [one.column.id, this.#check(one)]))
+        const isStable = members.every(({ column }) => this.#takeType(column, checked.get(column.id) as CheckedFormula))
+        if (isStable) break
+        if (pass === MOST_PASSES) throw this.#cycle(path)
+      }
+    } catch (error) {
+      if (error instanceof NotBoundYet) return error.owned
+      throw error
+    }
+    for (const one of members) this.#keep(one, checked.get(one.column.id) as CheckedFormula)
+    this.#ring.clear()
+    if ([...checked.values()].some((one) => hasErrors(one.findings))) return null
+    const shape = ringShape(new Map([...checked].map(([id, one]) => [id, one.expression])))
+    if (shape === null) throw this.#cycle(path)
+    this.#defineRing(table, shape, checked)
+    return null
+  }
+
+  #defineRing(table: TableModel, shape: RingShape, checked: ReadonlyMap<ColumnId, CheckedFormula>): void {
     const { engine, model } = this.#transaction
-    const parsed = this.#parsed.get(column.id) ?? parseFormula(formula.text)
+    const members = shape.order.map((id) => {
+      const formula = checked.get(id) as CheckedFormula
+      const { type } = model.columnOf(id).column
+      if (table.store.column(id)?.type !== type) table.store.makeColumn(id, type ?? 'text')
+      const sources = columnsRead(formula, model)
+      const sameRow = shape.sameRow.get(id) ?? new Set()
+      // Only what is read in the same row comes before: the rest of the ring is of earlier rows.
+      for (const other of checked.keys()) if (!sameRow.has(other)) sources.delete(other)
+      engine.graph.setSources(id, sources)
+      return { column: id, formula, plan: engine.compile(formula) }
+    })
+    engine.defineRing(table.store, members, shape.by, shape.orderBy)
+    for (const { column } of members) this.#transaction.rings.set(column, new Set(checked.keys()))
+  }
+
+  /** Gives a column the type of its formula; false when that is another one than before. */
+  #takeType(column: ColumnModel, checked: CheckedFormula): boolean {
+    if (column.declared) return true
+    const { type } = checked.expression
+    const found = type === 'blank' || type === 'unknown' ? null : type
+    const isSame = column.type === found
+    column.type = found
+    return isSame
+  }
+
+  #bind(owned: Owned): void {
+    if (owned.column.formula === null) return
+    this.#define(owned, this.#check(owned))
+  }
+
+  #check({ table, column }: Owned): CheckedFormula {
+    const { model } = this.#transaction
+    const parsed = this.#parsed.get(column.id) ?? parseFormula((column.formula as { text: string }).text)
     const { choices } = column.properties
     const target = { name: column.name, ...(choices !== undefined && { choices }) }
     const scope = model.scopeOf(table, column, (owner, other) => {
-      if (this.#waiting.has(other.id)) throw new NotBoundYet({ table: owner, column: other })
+      if (this.#waiting.has(other.id) && !this.#ring.has(other.id)) throw new NotBoundYet({ table: owner, column: other })
     })
-    const checked = checkFormula(parsed, scope, target)
+    return checkFormula(parsed, scope, target)
+  }
+
+  /** Keeps what checking a formula gave. */
+  #keep({ table, column }: Owned, checked: CheckedFormula): void {
+    const formula = column.formula as { checked: CheckedFormula | null }
     const before = formula.checked?.expression
     const place = { table: table.name, column: column.name }
     this.#findings.set(
@@ -125,12 +243,19 @@ class Binding {
     if (isOther) this.#retyped.add(column.id)
     column.type = type
     this.#waiting.delete(column.id)
+  }
+
+  #define(owned: Owned, checked: CheckedFormula): void {
+    const { engine, model } = this.#transaction
+    const { table, column } = owned
+    this.#keep(owned, checked)
     // What a formula with mistakes reads cannot be told; the call is refused, and what was known is needed to take it back.
     if (hasErrors(checked.findings)) return
     const sources = columnsRead(checked, model)
     if (column.original !== null) sources.add(column.original)
     engine.graph.setSources(column.id, sources)
-    if (table.store.column(column.id)?.type !== type) table.store.makeColumn(column.id, type as ValueType)
+    const type = column.type as ValueType
+    if (table.store.column(column.id)?.type !== type) table.store.makeColumn(column.id, type)
     engine.define(column.id, table.store, checked, engine.compile(checked), type === 'integer')
   }
 

@@ -134,6 +134,8 @@ export class Model {
   readonly #tables: Map<string, TableModel> = new Map()
   /** The named values of the book. */
   readonly values: TableModel
+  /** Rings of columns that read each other's earlier rows, by each of their columns. */
+  readonly rings: Map<ColumnId, ReadonlySet<ColumnId>> = new Map()
   #nextColumn = 1
 
   /** @param engine - whose store holds named values and tallies */

@@ -20,6 +20,11 @@ export class Transaction {
   readonly removed: Map<TableModel, number[]> = new Map()
   /** Columns whose findings are to be looked at although no cell was written. */
   readonly settled: Set<ColumnModel> = new Set()
+  /** Rings of columns that read each other's earlier rows, by each of their columns; kept from one call to the next. */
+  get rings(): Map<ColumnId, ReadonlySet<ColumnId>> {
+    return this.model.rings
+  }
+
   /** Columns that are no more. */
   readonly gone: Set<ColumnId> = new Set()
 

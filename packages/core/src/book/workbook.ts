@@ -130,7 +130,7 @@ export class Workbook {
     for (const column of refused.unbound.keys()) this.#engine.graph.remove(column.id)
     for (const operation of refused.inverse) applyOperation(back, operation)
     for (const [column, table] of refused.unbound) {
-      if (table.columns.includes(column) && column.formula !== null) back.unbound.set(column, table)
+      if (this.#model.hasColumn(column.id) && column.formula !== null) back.unbound.set(column, table)
     }
     bindFormulas(back)
     this.#recalculate(back)

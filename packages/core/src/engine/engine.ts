@@ -1,20 +1,24 @@
 import { BLOCK_SHIFT, type Selection, type Vector } from '../columns/index.js'
 import {
+  type Checked,
   type CheckedFormula,
+  type CheckedOrderKey,
   type ColumnId,
   compilePlan,
   Frame,
   type FrameSource,
   type LinkId,
   type Plan,
+  somePart,
 } from '../formula/index.js'
 import { foldName, Status, type Surroundings } from '../values/index.js'
 import { type DirtyRows, rowsByBlock } from './dirty-rows.js'
 import { Frames } from './frames.js'
 import { DependencyGraph } from './graph.js'
 import type { LoweredPlan } from './lowered-plan.js'
-import { type LinkParts, Lowering, type Surrounding } from './lowering.js'
-import { NodeRegistry } from './node-registry.js'
+import { type LinkParts, Lowering, lagCount, type OverRows, type Surrounding } from './lowering.js'
+import { type Hold, NodeRegistry } from './node-registry.js'
+import { RingNode, RingOrder } from './ring-node.js'
 import { Round, type TouchedRows } from './round.js'
 import { RowColumn } from './row-column.js'
 import { TableStore } from './table-store.js'
@@ -55,6 +59,19 @@ export interface EvaluationWatch {
   readonly target?: ColumnId
 }
 
+/** A column of a ring as the book defines it. */
+export interface RingDefinition {
+  readonly column: ColumnId
+  readonly formula: CheckedFormula
+  readonly plan: Plan
+}
+
+/** True for a `lag` that reads any of some columns. */
+export function isLagOf(read: Checked, columns: ReadonlySet<ColumnId>): boolean {
+  if (read.kind !== 'over-rows' || read.record.name !== 'lag') return false
+  return somePart(read.args[0] as Checked, (part) => part.kind === 'column' && columns.has(part.column))
+}
+
 const NO_ROWS: Selection = { rows: null, count: 0 }
 
 /** Keeps calculated columns in step with their sources. It knows columns, rows, links and plans, and nothing of their names. */
@@ -70,6 +87,7 @@ export class Engine {
   readonly #tables: Map<string, TableStore> = new Map()
   readonly #links: Map<LinkId, LinkParts> = new Map()
   readonly #frames: Frames = new Frames()
+  #ringCount = 0
   readonly #folding: Frame
   readonly #surrounding: Surrounding
   surroundings: Surroundings
@@ -126,6 +144,48 @@ export class Engine {
     this.#computed.set(column, { formula, plan, marks, store, wholeOnly })
     this.#held.set(column, keys)
     this.#registry.put(new RowColumn(column, store, lowered, formula.watches.length > 0 ? marks : null, wholeOnly, () => {}))
+    for (const key of former) this.#registry.release(key)
+  }
+
+  /**
+   * Makes columns of a table calculated that read each other's earlier rows; they come in the order in which they are computed
+   * for one row.
+   */
+  defineRing(
+    store: TableStore,
+    members: readonly RingDefinition[],
+    by: readonly Checked[],
+    order: readonly CheckedOrderKey[],
+  ): void {
+    const former = members.flatMap(({ column }) => this.#held.get(column) ?? [])
+    const ids = new Set(members.map(({ column }) => column))
+    const [first, ...others] = members.map(({ column }) => column)
+    if (first === undefined) return
+    const keys: string[] = []
+    const hold: Hold = (key, make) => {
+      keys.push(key)
+      return this.#registry.acquire(key, make)
+    }
+    hold(`ring ${[...ids].join(',')} ${++this.#ringCount}`, (id, inner) => {
+      const lowering = new Lowering(this.#surrounding, inner)
+      const ring = { order: new RingOrder(), isOwnLag: (read: Checked) => isLagOf(read, ids) }
+      const made = members.map(({ column, formula, plan }) => {
+        const marks = new WatchMarks(formula.watches.length)
+        this.#computed.set(column, { formula, plan, marks, store, wholeOnly: false })
+        const lowered = lowering.lower(plan, store, undefined, ring)
+        return { id: column, lowered, marks: formula.watches.length > 0 ? marks : null }
+      })
+      const reach = Math.max(
+        ...members.flatMap(({ plan }) =>
+          plan.reads.filter((read) => isLagOf(read, ids)).map((read) => lagCount(read as OverRows)),
+        ),
+      )
+      return new RingNode(id, { store, members: made, order: ring.order, ...lowering.orderOf(by, order, store), reach })
+    })
+    const node = this.#registry.shared(keys[0] as string)
+    for (const column of ids) this.#registry.put({ id: column, sources: [node], update: () => {} })
+    this.#held.set(first, keys)
+    for (const column of others) this.#held.delete(column)
     for (const key of former) this.#registry.release(key)
   }
 

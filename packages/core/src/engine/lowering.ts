@@ -1,5 +1,6 @@
 import {
   type Checked,
+  type CheckedOrderKey,
   type CheckedRows,
   type ExpressionType,
   identityOf,
@@ -27,6 +28,7 @@ import { HolidayList } from './readings/holiday-list.js'
 import { OuterReading } from './readings/outer-reading.js'
 import type { Reading } from './readings/reading.js'
 import { SingleReading } from './readings/single-reading.js'
+import { RingLagReading, type RingOrder, type RingParts } from './ring-node.js'
 import { RowColumn } from './row-column.js'
 import type { TableStore } from './table-store.js'
 
@@ -50,7 +52,7 @@ export interface Surrounding {
   link(id: LinkId): LinkParts
 }
 
-type OverRows = Checked & { readonly kind: 'over-rows' }
+export type OverRows = Checked & { readonly kind: 'over-rows' }
 
 /** The column of the row itself, for expressions that read it from among other rows. */
 interface OuterRow {
@@ -72,15 +74,38 @@ export class Lowering {
   }
 
   /** A plan over a table with its readings. */
-  lower(plan: Plan, store: TableStore, outer?: OuterRow): LoweredPlan {
+  lower(plan: Plan, store: TableStore, outer?: OuterRow, ring?: Ring): LoweredPlan {
     const outers: OuterReading[] = []
     const readings = plan.reads.map((read) => {
-      const reading = this.#reading(read, store, outer)
+      const reading = ring?.isOwnLag(read) === true ? this.#ringLag(read, store, ring) : this.#reading(read, store, outer)
       if (reading instanceof OuterReading) outers.push(reading)
       return reading
     })
     const lists = plan.holidays.map((list) => this.#holidays(list))
     return new LoweredPlan(plan, { readings, lists, outers }, this.#world.frames, this.#world.surroundings)
+  }
+
+  /** The order of a ring: its groups and its keys. */
+  orderOf(
+    by: readonly Checked[],
+    order: readonly CheckedOrderKey[],
+    store: TableStore,
+  ): Pick<RingParts, 'groups' | 'keys' | 'descending'> {
+    const space = `by ${store.key} ${identityOf(by)}`
+    return {
+      groups: by.length === 0 ? null : this.#groupsBy(this.#columns(by, store), store, space, true),
+      keys: this.#columns(
+        order.map(({ key }) => key),
+        store,
+      ),
+      descending: order.map(({ descending }) => descending),
+    }
+  }
+
+  #ringLag(read: Checked, store: TableStore, ring: Ring): Reading {
+    const { args } = read as OverRows
+    const value = this.lower(this.#world.compile(args[0] as Checked), store)
+    return new RingLagReading(ring.order, store, value, lagCount(read as OverRows))
   }
 
   #with(hold: Hold): Lowering {
@@ -290,6 +315,19 @@ export class Lowering {
       ),
     }
   }
+}
+
+/** A ring while its columns are lowered. */
+export interface Ring {
+  readonly order: RingOrder
+  /** True for a `lag` of a column of the ring. */
+  isOwnLag(read: Checked): boolean
+}
+
+/** The number of rows that a `lag` with a constant one goes back. */
+export function lagCount({ args }: OverRows): number {
+  const count = args[1]
+  return count?.kind === 'constant' && typeof count.value === 'number' ? count.value : 1
 }
 
 /** Numbers of keys that several groups share; it changes with them and is never computed. */

@@ -60,6 +60,13 @@ export class NodeRegistry {
     return node
   }
 
+  /** The id of the shared node of a key. */
+  shared(key: string): NodeId {
+    const shared = this.#shared.get(key)
+    if (shared === undefined) throw new ReferenceError(`nothing is shared as ${key}`)
+    return shared.node.id
+  }
+
   /** Gives a shared node back. */
   release(key: string): void {
     const shared = this.#shared.get(key)
