@@ -224,3 +224,97 @@ describe('large inputs', () => {
     expect(run).toEqual({ code: 0, err: '' })
   })
 })
+
+describe('several tables', () => {
+  const tables = folderWith({
+    'harvests.csv': 'hive,taken,honey_kg\nA,2026-06-01,12\nB,2026-06-02,5\nA,2026-06-03,3\nX,2026-06-04,1\n',
+    'hives.csv': 'tag,yard\nA,LM\nB,OQ\n',
+    'yards.csv': 'code,name\nLM,Lower Meadow\nOQ,Old Quarry\n',
+    'weather.csv': 'day,rain_mm\n2026-06-01,3\n2026-06-02,0\n2026-06-03,4\n',
+  })
+  const links = [
+    '--with',
+    'hives=hives.csv',
+    '--with',
+    'yards=yards.csv',
+    '--link',
+    'hive -> hives.tag',
+    '--link',
+    'hives.yard -> yards.code',
+  ]
+  const calc = (...args: string[]) => mellow(['calc', 'harvests.csv', ...args], { folder: tables })
+
+  test.each<[string, string[], string]>([
+    [
+      'links are followed',
+      ['site = hive.yard.name', ...links, '--columns', 'hive,site'],
+      'hive,site\nA,Lower Meadow\nB,Old Quarry\nA,Lower Meadow\nX,\n',
+    ],
+    [
+      'totals, shares, ranks and running totals',
+      [
+        'share = share(honey_kg by hive)',
+        'place = rank(honey_kg desc)',
+        'sofar = cumulative_sum(honey_kg)',
+        '--columns',
+        'share,place,sofar',
+      ],
+      'share,place,sofar\n0.8,1,12\n1,2,17\n0.2,3,20\n1,4,21\n',
+    ],
+    [
+      'another table by a condition',
+      ['wet = count(every weather where day <= this.taken and rain_mm > 1)', '--with', 'weather=weather.csv', '--columns', 'wet'],
+      'wet\n1\n1\n2\n2\n',
+    ],
+    [
+      'a definition for a further table',
+      ['hives.total = sum(harvests.honey_kg)', 'of_hive = hive.total', ...links, '--columns', 'of_hive'],
+      'of_hive\n15\n5\n15\n\n',
+    ],
+    ['a named value', ['eur = honey_kg * price', '--value', 'price = 1.5', '--columns', 'eur'], 'eur\n18\n7.5\n4.5\n1.5\n'],
+    [
+      'groups with tallies, one of which uses another',
+      ['--group', 'hive', '--tally', 'total = sum(honey_kg)', '--tally', 'mean = total / count()', '--order', 'total desc'],
+      'hive,total,mean\nA,15,7.5\nB,5,5\nX,1,1\n',
+    ],
+    [
+      'groups by a calculated column, of the rows kept',
+      ['site = hive.yard.name', ...links, '--group', 'site', '--tally', 'total = sum(honey_kg)', '--where', 'honey_kg < 12'],
+      'site,total\nLower Meadow,3\nOld Quarry,5\n,1\n',
+    ],
+    ['tallies of all rows', ['--tally', 'total = sum(honey_kg)', '--tally', 'most = max(taken)'], 'total,most\n21,2026-06-04\n'],
+    ['a running balance', ['left = (lag(left) ?? 30) - honey_kg', '--columns', 'left'], 'left\n18\n13\n10\n9\n'],
+  ])('%s', async (_, args, out) => expect(await calc(...args)).toEqual({ code: 0, err: '', out }))
+
+  test.each<[string, string[], number, RegExp]>([
+    [
+      'a link without an arrow',
+      ['--link', 'hive hives.tag'],
+      1,
+      /--link: error unfinished-definition: .*"hive -> hives.tag".*no "->"/s,
+    ],
+    [
+      'a link to a table that is not there',
+      ['--link', 'hive -> hive.tag', '--with', 'hives=hives.csv'],
+      1,
+      /unknown-table: .*hive.*hives/s,
+    ],
+    ['a further table without a file', ['--with', 'hives'], 2, /--with expects table=file/],
+    ['a further file that is not there', ['--with', 'hives=none.csv'], 2, /none\.csv/],
+    [
+      'keys of two types',
+      ['--with', 'hives=hives.csv', '--link', 'honey_kg -> hives.tag'],
+      1,
+      /honey_kg holds number, hives\.tag text/,
+    ],
+    ['a tally over single rows', ['--tally', 'x = honey_kg * 2'], 1, /unknown-name/],
+    ['columns beside groups', ['--group', 'hive', '--columns', 'hive'], 2, /--columns does not go with --group/],
+    ['an order by what is no column of the groups', ['--group', 'hive', '--order', 'hvie'], 1, /Nearest name: hive/],
+    ['no link', ['x = sum(hives.yard)', '--with', 'hives=hives.csv'], 1, /no-link|type-mismatch/],
+    ['a cycle over tables', [...links, 'x = hive.y', 'hives.y = sum(harvests.x)'], 1, /cycle: .*x.*y/],
+  ])('%s is refused', async (_, args, code, said) => {
+    const run = await calc(...args)
+    expect(run.err).toMatch(said)
+    expect([run.code, run.out]).toEqual([code, ''])
+  })
+})

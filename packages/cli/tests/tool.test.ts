@@ -53,7 +53,7 @@ test('demo writes the tables and walks through them', async () => {
     '1. Define',
     '2. Join',
     '3. A mistake',
-    '4. Edit',
+    '5. Edit',
     'recalculated: infestation 1 cell, act 1 cell',
     'calculated-cell',
     'npm run desk',

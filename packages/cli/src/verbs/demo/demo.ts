@@ -48,7 +48,32 @@ export async function runDemo(folder: string, seed: string | undefined, io: Io, 
     '--to',
     'table',
   ])
-  await step(run, io, paint, '3. A mistake is caught where it stands', [
+  await step(run, io, paint, '3. Follow links to other tables, and total by what they lead to', [
+    'calc',
+    join(folder, 'harvests.csv'),
+    'site = hive.yard.name',
+    '--with',
+    `hives=${join(folder, 'hives.csv')}`,
+    '--with',
+    `apiaries=${join(folder, 'apiaries.csv')}`,
+    '--link',
+    'hive -> hives.tag',
+    '--link',
+    'hives.yard -> apiaries.code',
+    '--group',
+    'site',
+    '--tally',
+    'total_kg = sum(honey_kg)',
+    '--tally',
+    'mean_kg = round(total_kg / count(), 2)',
+    '--order',
+    'total_kg desc',
+    '--limit',
+    '3',
+    '--to',
+    'table',
+  ])
+  await step(run, io, paint, '4. A mistake is caught where it stands', [
     'calc',
     inspections,
     'load = 100 * mites per bee_sampled',
@@ -98,7 +123,7 @@ function showEdit(io: Io, paint: Paint, tables: readonly DemoTable[], ...definit
       .filter((column) => column.formula !== null)
       .map((column) => `${column.name} ${column.value(row) ?? 'blank'}`)
       .join(', ')
-  io.out(`\n${paint.strong('4. Edit a source cell (library): only what depends on it is calculated')}\n`)
+  io.out(`\n${paint.strong('5. Edit a source cell (library): only what depends on it is calculated')}\n`)
   io.out(
     `row ${row}: mites ${table.column('mites').value(row)}, bees_sampled ${table.column('bees_sampled').value(row)}, ${shown()}\n`,
   )

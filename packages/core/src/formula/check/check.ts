@@ -32,7 +32,7 @@ const MOST_FINDINGS = 20
 export function checkFormula(parsed: Parsed, scope: Scope, target: FormulaTarget = {}): CheckedFormula {
   const context = new CheckContext(parsed, scope, checkNode)
   const expression = context.check(parsed.tree)
-  if (!hasErrors(context.findings)) hintSameOnEveryRow(context, expression)
+  if (!hasErrors(context.findings) && scope.ownRows === undefined) hintSameOnEveryRow(context, expression)
   if (target.choices !== undefined) checkResults(context, expression, target.name ?? '', target.choices)
   const findings = firstOf(context.findings.sort((a, b) => (a.from ?? 0) - (b.from ?? 0)))
   return {
