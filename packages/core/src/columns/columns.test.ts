@@ -2,6 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { CellFault, Status, statusOfFault } from '../values/index.js'
 import { BLOCK_ROWS, type Cell, Column, makeVector, RowSet, selectRows, summarise, type Vector, wholeBlock } from './index.js'
+import { RowOrder } from './row-order.js'
 
 /** A column told in the plainest way: a list of cells, undefined where there is no row. */
 class PlainColumn {
@@ -116,6 +117,36 @@ describe('a column', () => {
 })
 
 type Selection = 'whole' | 'some'
+
+describe('an order of slots', () => {
+  const change = fc.record({ at: fc.nat(1_000_000), isRemoval: fc.boolean(), count: fc.integer({ min: 1, max: 900 }) })
+
+  test('over many chunks is what a plain list is', () => {
+    fc.assert(
+      fc.property(fc.nat(4000), fc.array(change, { maxLength: 8 }), (count, changes) => {
+        const order = new RowOrder(count)
+        const list = Array.from({ length: count }, (_, slot) => slot)
+        let next = count
+        for (const { at, isRemoval, count: many } of changes) {
+          for (let index = 0; index < many; index++) {
+            const place = (at + index * 7) % (list.length + 1)
+            if (!isRemoval) {
+              list.splice(place, 0, next)
+              order.insert(next++, place)
+            } else if (list.length > 0) order.remove(list.splice(place % list.length, 1)[0] as number)
+          }
+        }
+        expect(Array.from(order.toArray(list.length))).toEqual(list)
+        for (let place = 0; place < list.length; place += 97) {
+          expect(order.slotAt(place)).toBe(list[place])
+          expect(order.placeOf(list[place] as number)).toBe(place)
+        }
+        expect(order.slotAt(list.length)).toBeUndefined()
+      }),
+      { numRuns: 60 },
+    )
+  })
+})
 
 describe('the rows of a table', () => {
   const moves = fc.array(

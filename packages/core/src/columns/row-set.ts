@@ -1,12 +1,12 @@
+import { RowOrder } from './row-order.js'
+
 /** The rows of a table: identity (id), place in storage (slot) and place in the order (row number). */
 export class RowSet {
-  /** Slots in row order; null while slot i is row i. A middle insert copies it: a counted tree takes its place later. */
-  #order: number[] | null = null
-  /** Id of each slot; null while slot i has id i + 1. Freed slots keep their last id. */
-  #ids: number[] | null = null
-  /** Place of each slot, made when asked for and dropped when the order changes. */
-  #places: Int32Array | null = null
-  #slots: Map<number, number> | null = null
+  /** Slots in row order; null while slot i is row i. */
+  #order: RowOrder | null = null
+  /** Ids of the slots whose id is not slot + 1, and the way back. Freed slots keep their last id. */
+  readonly #otherIds: Map<number, number> = new Map()
+  readonly #slotsOfOthers: Map<number, number> = new Map()
   readonly #free: number[] = []
   readonly #freed: Set<number> = new Set()
   #slotCount = 0
@@ -39,33 +39,31 @@ export class RowSet {
 
   /** The slot of the row with this id, or undefined. */
   slotOf(id: number): number | undefined {
-    if (this.#slots !== null) return this.#slots.get(id)
-    return Number.isInteger(id) && id >= 1 && id <= this.#slotCount && this.isLive(id - 1) ? id - 1 : undefined
+    const other = this.#slotsOfOthers.get(id)
+    if (other !== undefined) return this.isLive(other) ? other : undefined
+    const slot = id - 1
+    return Number.isInteger(id) && slot >= 0 && this.isLive(slot) && !this.#otherIds.has(slot) ? slot : undefined
   }
 
   /** The id of the row in a slot. */
   idOf(slot: number): number {
-    return this.#ids === null ? slot + 1 : (this.#ids[slot] as number)
+    return this.#otherIds.size === 0 ? slot + 1 : (this.#otherIds.get(slot) ?? slot + 1)
   }
 
   /** The slot at a place of the order, from 0. */
-  slotAt(place: number): number {
-    return this.#order === null ? place : (this.#order[place] as number)
+  slotAt(place: number): number | undefined {
+    if (this.#order !== null) return this.#order.slotAt(place)
+    return place >= 0 && place < this.#slotCount ? place : undefined
   }
 
   /** The place of a slot in the order, from 0. */
   placeOf(slot: number): number {
-    if (this.#order === null) return slot
-    if (this.#places === null) {
-      this.#places = new Int32Array(this.#slotCount)
-      for (const [place, at] of this.#order.entries()) this.#places[at] = place
-    }
-    return this.#places[slot] as number
+    return this.#order === null ? slot : this.#order.placeOf(slot)
   }
 
   /** Slots in row order. */
   inOrder(): Int32Array {
-    if (this.#order !== null) return Int32Array.from(this.#order)
+    if (this.#order !== null) return this.#order.toArray(this.rowCount)
     const order = new Int32Array(this.#slotCount)
     for (let slot = 0; slot < order.length; slot++) order[slot] = slot
     return order
@@ -79,68 +77,42 @@ export class RowSet {
    * @returns the slots, in the order of the rows given
    */
   insert(count: number, places?: readonly number[], ids?: readonly number[]): number[] {
-    const appended = this.#free.length === 0
-    this.#places = null
+    const before = this.rowCount
+    const isOrdered = this.#order !== null || places !== undefined || this.#free.length > 0
+    // An order of its own begins with the rows that are there.
+    if (isOrdered) this.#order ??= new RowOrder(this.#slotCount)
     const slots: number[] = []
     for (let index = 0; index < count; index++) {
       const freed = this.#free.pop()
       if (freed !== undefined) this.#freed.delete(freed)
-      slots.push(freed ?? this.#slotCount++)
-    }
-    if (ids !== undefined || !appended || this.#ids !== null || this.#nextId !== (slots[0] ?? 0) + 1) {
-      const explicit = this.#explicitIds()
-      slots.forEach((slot, index) => {
-        const id = ids?.[index] ?? this.#nextId
-        explicit.ids[slot] = id
-        explicit.slots.set(id, slot)
-        this.#nextId = Math.max(this.#nextId, id + 1)
-      })
-    } else this.#nextId += count
-    if (places !== undefined) this.#order = mergePlaces(this.#explicitOrder(count), slots, places)
-    else if (!appended || this.#order !== null) {
-      const order = this.#explicitOrder(count)
-      for (const slot of slots) order.push(slot)
+      const slot = freed ?? this.#slotCount++
+      slots.push(slot)
+      this.#setId(slot, ids?.[index] ?? this.#nextId)
+      this.#order?.insert(slot, places?.[index] ?? before + index)
     }
     return slots
   }
 
   /** Takes the rows of these slots away. */
   remove(slots: readonly number[]): void {
-    const gone = new Set(slots)
-    this.#places = null
-    const order = this.#explicitOrder(0)
-    const explicit = this.#explicitIds()
-    this.#order = order.filter((slot) => !gone.has(slot))
+    this.#order ??= new RowOrder(this.#slotCount)
     for (const slot of slots) {
-      explicit.slots.delete(this.idOf(slot))
+      this.#order.remove(slot)
       this.#free.push(slot)
       this.#freed.add(slot)
     }
   }
 
-  #explicitIds(): { ids: number[]; slots: Map<number, number> } {
-    if (this.#ids === null || this.#slots === null) {
-      const known = Math.min(this.#slotCount, this.#nextId - 1)
-      this.#ids = Array.from({ length: known }, (_, slot) => slot + 1)
-      this.#slots = new Map(this.#ids.map((id) => [id, id - 1]))
+  #setId(slot: number, id: number): void {
+    const former = this.#otherIds.get(slot)
+    this.#otherIds.delete(slot)
+    // A row that has come back may stand in another slot than before: only what this slot says of its former id goes.
+    if (former !== undefined && this.#slotsOfOthers.get(former) === slot) this.#slotsOfOthers.delete(former)
+    this.#slotsOfOthers.delete(id)
+    if (id !== slot + 1) {
+      this.#otherIds.set(slot, id)
+      this.#slotsOfOthers.set(id, slot)
     }
-    return { ids: this.#ids, slots: this.#slots }
+    this.#nextId = Math.max(this.#nextId, id + 1)
   }
-
-  /** The order as a list, without the last `fresh` slots, which are not placed yet. */
-  #explicitOrder(fresh: number): number[] {
-    if (this.#order === null) this.#order = Array.from({ length: this.#slotCount - fresh }, (_, slot) => slot)
-    return this.#order
-  }
-}
-
-function mergePlaces(order: readonly number[], slots: readonly number[], places: readonly number[]): number[] {
-  const merged: number[] = []
-  let next = 0
-  for (const slot of order) {
-    while (next < slots.length && places[next] === merged.length) merged.push(slots[next++] as number)
-    merged.push(slot)
-  }
-  while (next < slots.length) merged.push(slots[next++] as number)
-  return merged
 }

@@ -23,13 +23,9 @@ export const removeRows = defineOperation<RemoveRows>({
     )
     transaction.applied.push(operation)
     if (slots.size === 0) return
-    const places: number[] = []
-    const inOrder: number[] = []
-    rows.inOrder().forEach((slot, place) => {
-      if (!slots.has(slot)) return
-      places.push(place + 1)
-      inOrder.push(slot)
-    })
+    const placed = [...slots].map((slot) => ({ slot, place: rows.placeOf(slot) })).sort((a, b) => a.place - b.place)
+    const inOrder = placed.map(({ slot }) => slot)
+    const places = placed.map(({ place }) => place + 1)
     const ids = inOrder.map((slot) => rows.idOf(slot))
     transaction.undoWith({ op: 'insert-rows', table: table.name, block: sourceBlock(table, inOrder), ids, places })
     transaction.noteRemoved(table, inOrder)
