@@ -52,7 +52,7 @@ test('demo writes the tables and walks through them', async () => {
   for (const text of [
     '1. Define',
     '2. Join',
-    '3. A mistake',
+    '4. A mistake',
     '5. Edit',
     'recalculated: infestation 1 cell, act 1 cell',
     'calculated-cell',

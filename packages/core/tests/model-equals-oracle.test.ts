@@ -62,6 +62,9 @@ const PAIRS: Record<string, readonly string[]> = {
     'kg = this.frames',
     'hive = this.tag and lot = this.frames',
     'day <= this.since',
+    'kg between 1 and this.frames',
+    'day between this.since - 3 and this.since + 3',
+    'this.since >= day and this.since - 4 < day',
     'kg > this.frames',
   ],
   'takes takes': [
@@ -141,7 +144,9 @@ function overRows(home: TableName): fc.Arbitrary<string> {
         maybe(pick(ORDERS[from]).map((one) => ` order by ${one}`)),
       )
       .chain(([column, where, order]) =>
-        aggregateOf(`every ${from}.${column}`).map((call) => `${call.replace('REST', column)} where ${where}${order})`),
+        fc
+          .oneof(aggregateOf(`every ${from}.${column}`), fc.constant(`count(every ${from}`))
+          .map((call) => `${call.replace('REST', column)} where ${where}${order})`),
       )
   })
   const linked: Record<TableName, readonly string[]> = {

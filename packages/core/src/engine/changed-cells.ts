@@ -1,6 +1,6 @@
 import type { Cell } from '../columns/index.js'
 import { CellFault } from '../values/index.js'
-import { cellOf, sameCell } from './aggregates/taken-rows.js'
+import { cellOf, sameCell } from './cells.js'
 import { rowsByBlock } from './dirty-rows.js'
 import type { NodeId } from './node.js'
 import type { Round } from './round.js'

@@ -13,6 +13,7 @@ import type { Surroundings, ValueType } from '../values/index.js'
 import { AggregateNode } from './aggregates/aggregate-node.js'
 import { asOuterFormula, readsOuter, splitCondition } from './aggregates/conditions.js'
 import { PairScan } from './aggregates/pairs.js'
+import { RangeIndex } from './aggregates/range-index.js'
 import { type Candidates, ScanNode } from './aggregates/scan-node.js'
 import type { AggregateCall } from './aggregates/taken-rows.js'
 import type { Frames } from './frames.js'
@@ -205,7 +206,8 @@ export class Lowering {
     const { rows, args, by, order } = read
     const condition = splitCondition(read.where)
     const keysOfRow = by.filter((key) => asOuterFormula(key) === null || !somePart(key, ({ kind }) => kind === 'outer'))
-    const isPairwise = condition.hasPairs || [...args, ...keysOfRow, ...order.map(({ key }) => key)].some(readsOuter)
+    const isPairwise =
+      condition.hasPairs || condition.range !== null || [...args, ...keysOfRow, ...order.map(({ key }) => key)].some(readsOuter)
     const isMixed = condition.keys.length > 0 && (rows.which === 'linked' || keysOfRow.length > 0)
     if (isPairwise || isMixed || rows.which === 'below') return this.#scan(read, store, keysOfRow)
     const from = this.#world.table(rows.table)
@@ -284,7 +286,9 @@ export class Lowering {
       const { scan, outer } = inner.#pairs(read, store, from)
       store.makeColumn(id, storedType(read.type))
       const candidates = inner.#candidates(read, store, from, by)
-      return new ScanNode(id, store, from, callOf(read), scan, candidates, outer, () => store.dropColumn(id))
+      const bounds = candidates.kind === 'range' ? candidates.tests.map(({ reader }) => reader) : []
+      const end = (): void => store.dropColumn(id)
+      return new ScanNode(id, store, from, callOf(read), scan, candidates, [...outer, ...bounds], end)
     })
     return new ColumnReading(store, node.id)
   }
@@ -297,23 +301,29 @@ export class Lowering {
       const groups = this.#groupsBy(this.#columns(by, store), store, `by ${store.key} ${identityOf(by)}`, true)
       return { kind: 'own', groups }
     }
-    const { keys } = splitCondition(read.where)
-    if (keys.length === 0) return { kind: 'all' }
+    const condition = splitCondition(read.where)
+    const { keys, range, filter } = condition
+    if (keys.length === 0 && range === null) return { kind: 'all' }
     const members = keys.map(({ member }) => member)
     const space = `keys ${from.key} ${identityOf(members)}`
-    return {
-      kind: 'keys',
-      members: this.#groupsBy(this.#columns(members, from), from, space, false),
-      readers: this.#groupsBy(
-        this.#columns(
-          keys.map(({ reader }) => reader),
-          store,
-        ),
-        store,
-        space,
-        false,
-      ),
-    }
+    const readers = keys.map(({ reader }) => reader)
+    const groups =
+      keys.length === 0
+        ? null
+        : {
+            members: this.#groupsBy(this.#columns(members, from), from, space, false),
+            readers: this.#groupsBy(this.#columns(readers, store), store, space, false),
+          }
+    if (range === null) return groups === null ? { kind: 'all' } : { kind: 'keys', ...groups }
+    const key = this.#column(range.member, from)
+    const where = filter === null ? null : this.#column(filter, from)
+    const index = this.#hold(
+      `range ${from.key} ${groups?.members.id ?? ''} ${key} ${where ?? ''}`,
+      (id) => new RangeIndex(id, from, groups?.members ?? null, key, where),
+    )
+    const tests = range.tests.map(({ operator, reader }) => ({ operator, reader: this.#column(reader, store) }))
+    const isWhole = read.record.name === 'count' && read.args.length === 0 && !condition.hasPairs
+    return { kind: 'range', index, tests, members: groups?.members ?? null, readers: groups?.readers ?? null, isWhole }
   }
 }
 

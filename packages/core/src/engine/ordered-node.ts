@@ -1,7 +1,7 @@
 import type { Cell, Column } from '../columns/index.js'
 import type { FunctionRecord } from '../functions/index.js'
 import { CellFault, faultOfStatus, type ValueType } from '../values/index.js'
-import { cellOf, compareKeys } from './aggregates/taken-rows.js'
+import { cellOf, compareKeys } from './cells.js'
 import { writeChanged } from './changed-cells.js'
 import { BLANK_KEY, type Groups } from './groups/index.js'
 import type { EngineNode, NodeId } from './node.js'

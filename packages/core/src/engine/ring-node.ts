@@ -1,7 +1,7 @@
 import { BLOCK_MASK, BLOCK_SHIFT, type Cell, type Selection, selectRows, type Vector } from '../columns/index.js'
 import type { Frame } from '../formula/index.js'
 import { CellFault, faultOfStatus, Status, statusOfFault } from '../values/index.js'
-import { cellOf, compareKeys } from './aggregates/taken-rows.js'
+import { cellOf, compareKeys } from './cells.js'
 import { rowsByBlock } from './dirty-rows.js'
 import type { BlockRows } from './engine.js'
 import type { Groups } from './groups/index.js'

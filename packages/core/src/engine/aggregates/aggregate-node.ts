@@ -1,11 +1,12 @@
 import { type Cell, Column, type Vector } from '../../columns/index.js'
 import { CellFault, type ValueType } from '../../values/index.js'
+import { cellOf, putCell, sameCell } from '../cells.js'
 import type { Groups } from '../groups/index.js'
 import type { EngineNode, NodeId } from '../node.js'
 import { type Round, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
 import { KeptSums } from './kept-sums.js'
-import { type AggregateCall, aggregateOf, cellOf, putCell, sameCell, type TakenRow, worse } from './taken-rows.js'
+import { type AggregateCall, aggregateOf, type TakenRow, worse } from './taken-rows.js'
 
 /** What an aggregate is made of: the rows of a table in groups, and the columns it looks at. */
 export interface AggregateParts extends AggregateCall {

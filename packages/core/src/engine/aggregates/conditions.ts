@@ -1,4 +1,5 @@
-import { type Checked, mapParts, somePart } from '../../formula/index.js'
+import { type Checked, identityOf, mapParts, somePart } from '../../formula/index.js'
+import type { RangeOperator } from './range-index.js'
 
 /** An equality between something of the rows read and something of the row they are read for. */
 export interface KeyTest {
@@ -8,11 +9,19 @@ export interface KeyTest {
   readonly reader: Checked
 }
 
+/** A key of the rows read, and what it is compared with. */
+export interface RangeParts {
+  readonly member: Checked
+  readonly tests: readonly { readonly operator: RangeOperator; readonly reader: Checked }[]
+}
+
 /** The condition of an aggregate, taken apart by what its parts depend on. */
 export interface ConditionParts {
   readonly keys: readonly KeyTest[]
   /** What depends on the rows read alone; null when nothing does. */
   readonly filter: Checked | null
+  /** Bounds that the row itself sets for one key of the rows read; null when there are none. */
+  readonly range: RangeParts | null
   /** True when something else depends on both rows. */
   readonly hasPairs: boolean
 }
@@ -21,14 +30,18 @@ export interface ConditionParts {
 export function splitCondition(where: Checked | null): ConditionParts {
   const keys: KeyTest[] = []
   const filters: Checked[] = []
+  let range = null as RangeParts | null
   let hasPairs = false
-  for (const test of where === null ? [] : conjuncts(where)) {
+  for (const test of where === null ? [] : conjuncts(withoutLets(where))) {
     const key = keyTest(test)
+    const bound = rangeTest(test)
     if (key !== null) keys.push(key)
+    else if (bound !== null && (range === null || identityOf(range.member) === identityOf(bound.member)))
+      range = { member: bound.member, tests: [...(range?.tests ?? []), bound] }
     else if (readsOuter(test)) hasPairs = true
     else filters.push(test)
   }
-  return { keys, filter: together(filters), hasPairs }
+  return { keys, filter: together(filters), range, hasPairs }
 }
 
 /** True when an expression over rows reads the row they are read for. */
@@ -67,6 +80,42 @@ function conjuncts(node: Checked): readonly Checked[] {
   return [node.first, ...node.rest.map(({ operand }) => operand)].flatMap(conjuncts)
 }
 
+/** Named steps and values that are read twice, written out: what a condition means does not change by it. */
+function withoutLets(node: Checked, bound: ReadonlyMap<number, Checked> = new Map()): Checked {
+  if (node.kind === 'step') return bound.get(node.step) ?? node
+  if (node.kind !== 'let') return mapParts(node, (part) => withoutLets(part, bound))
+  return withoutLets(node.body, new Map([...bound, [node.step, withoutLets(node.bound, bound)]]))
+}
+
+/** The other way round of each comparison. */
+const TURNED: Readonly<Record<RangeOperator, RangeOperator>> = {
+  less: 'greater',
+  'less-equal': 'greater-equal',
+  greater: 'less',
+  'greater-equal': 'less-equal',
+}
+
+function rangeTest(test: Checked): (RangeParts['tests'][number] & { readonly member: Checked }) | null {
+  if (test.kind !== 'apply' || !(test.operator in TURNED)) return null
+  const operator = test.operator as RangeOperator
+  const [left, right] = test.args as [Checked, Checked]
+  for (const [member, outer, way] of [
+    [left, right, operator],
+    [right, left, TURNED[operator]],
+  ] as const) {
+    const reader = readerOf(member, outer)
+    if (reader !== null) return { member, reader, operator: way }
+  }
+  return null
+}
+
+/** What one side of a comparison is for the row itself, when the other is of the rows read alone; else null. */
+function readerOf(member: Checked, outer: Checked): Checked | null {
+  const reader = somePart(outer, ({ kind }) => kind === 'outer') ? asOuterFormula(outer) : null
+  const isMember = somePart(member, ({ kind }) => kind === 'column' || kind === 'follow' || kind === 'over-rows')
+  return reader !== null && isMember && !readsOuter(member) ? reader : null
+}
+
 function keyTest(test: Checked): KeyTest | null {
   if (test.kind !== 'apply' || test.operator !== 'equal') return null
   const [left, right] = test.args as [Checked, Checked]
@@ -74,9 +123,8 @@ function keyTest(test: Checked): KeyTest | null {
     [left, right],
     [right, left],
   ] as const) {
-    const reader = somePart(outer, ({ kind }) => kind === 'outer') ? asOuterFormula(outer) : null
-    const isMember = somePart(member, ({ kind }) => kind === 'column' || kind === 'follow' || kind === 'over-rows')
-    if (reader !== null && isMember && !readsOuter(member)) return { member, reader }
+    const reader = readerOf(member, outer)
+    if (reader !== null) return { member, reader }
   }
   return null
 }

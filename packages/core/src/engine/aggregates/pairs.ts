@@ -1,11 +1,12 @@
 import { BLOCK_SHIFT, type Cell, type Selection, type Vector } from '../../columns/index.js'
 import { CellFault } from '../../values/index.js'
+import { cellAt } from '../cells.js'
 import { rowsByBlock } from '../dirty-rows.js'
 import type { LoweredPlan } from '../lowered-plan.js'
 import type { NodeId } from '../node.js'
 import type { Round } from '../round.js'
 import type { TableStore } from '../table-store.js'
-import { type AggregateCall, aggregateOf, cellAt, type TakenRow, worse } from './taken-rows.js'
+import { type AggregateCall, aggregateOf, type TakenRow, worse } from './taken-rows.js'
 
 /** Expressions over pairs of rows: those read, and the one they are read for. */
 export interface PairPlans {

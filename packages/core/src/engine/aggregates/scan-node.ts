@@ -1,17 +1,29 @@
 import type { Cell } from '../../columns/index.js'
 import { CellFault, faultOfStatus } from '../../values/index.js'
+import { cellOf } from '../cells.js'
 import { writeChanged } from '../changed-cells.js'
-import type { Groups, PathGroups } from '../groups/index.js'
+import { BLANK_KEY, type Groups, type PathGroups } from '../groups/index.js'
 import type { EngineNode, NodeId } from '../node.js'
 import { type Round, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
 import type { PairScan } from './pairs.js'
-import type { AggregateCall } from './taken-rows.js'
+import { meets, type RangeIndex, type RangeTest } from './range-index.js'
+import { type AggregateCall, aggregateOf } from './taken-rows.js'
 
 /** Which rows are looked at for a row: all, those with equal keys, those its links lead from, or all below it. */
 export type Candidates =
   | { readonly kind: 'all' }
   | { readonly kind: 'keys'; readonly members: Groups; readonly readers: Groups }
+  /** Those whose key lies within bounds, among those with equal keys if there are any. */
+  | {
+      readonly kind: 'range'
+      readonly index: RangeIndex
+      readonly tests: readonly RangeTest[]
+      readonly members: Groups | null
+      readonly readers: Groups | null
+      /** True when nothing else is asked of the rows than what the index knows. */
+      readonly isWhole: boolean
+    }
   /** Those with the same keys of `by`. */
   | { readonly kind: 'own'; readonly groups: Groups }
   | { readonly kind: 'linked'; readonly groups: PathGroups }
@@ -28,6 +40,8 @@ export class ScanNode implements EngineNode {
   readonly #candidates: Candidates
   readonly #outer: readonly NodeId[]
   readonly #end: () => void
+  /** Whether errors reached rows outside of their range since all rows were last computed. */
+  #hadFaults = false
 
   /** @param outer - the columns of the row itself that the scan goes by */
   constructor(
@@ -51,9 +65,11 @@ export class ScanNode implements EngineNode {
     const groups =
       candidates.kind === 'all'
         ? []
-        : candidates.kind === 'keys'
-          ? [candidates.members.id, candidates.readers.id]
-          : [candidates.groups.id]
+        : candidates.kind === 'range'
+          ? [candidates.index.id, ...[candidates.members, candidates.readers].flatMap((one) => (one === null ? [] : [one.id]))]
+          : candidates.kind === 'keys'
+            ? [candidates.members.id, candidates.readers.id]
+            : [candidates.groups.id]
     this.sources = [store.rowsNode, read.rowsNode, ...scan.sources, ...outer, ...groups]
   }
 
@@ -64,13 +80,37 @@ export class ScanNode implements EngineNode {
   update(round: Round): void {
     const { everyRow, inserted } = round.rowsOf(this.#store)
     const slots = new Set<number>()
-    if (round.fresh.has(this.id) || everyRow || this.#hasOtherRows(round))
-      for (const slot of this.#store.rows.inOrder()) slots.add(slot)
+    const readers = round.fresh.has(this.id) || everyRow ? null : this.#readersTouched(round)
+    if (readers === null) for (const slot of this.#store.rows.inOrder()) slots.add(slot)
     else {
+      for (const slot of readers) slots.add(slot)
       for (const slot of slotsOf(inserted)) slots.add(slot)
       for (const column of this.#outer) for (const slot of slotsOf(round.changedIn(column))) slots.add(slot)
     }
     writeChanged(this.#store, this.id, slots, (slot) => this.#resultFor(slot), round)
+  }
+
+  /** The rows for which a row looked at has come, gone or changed; null when that can be any. */
+  #readersTouched(round: Round): readonly number[] | null {
+    const candidates = this.#candidates
+    if (candidates.kind !== 'range' || !candidates.isWhole) return this.#hasOtherRows(round) ? null : []
+    const { index, tests, readers } = candidates
+    const hadFaults = this.#hadFaults
+    this.#hadFaults = index.hasFaults
+    const keys = index.keysTouchedIn(round)
+    if (keys === null || hadFaults || index.hasFaults || readers?.rebuiltIn(round) === true) return null
+    const found = readers === null ? [] : readers.movesIn(round).map(({ slot }) => slot)
+    if (keys.length === 0) return found
+    const bounds = tests.map(({ operator, reader }) => ({ operator, column: this.#store.column(reader) }))
+    for (const slot of this.#store.rows.inOrder()) {
+      const cells = bounds.map(({ column }) => cellOf(column, slot))
+      // A row with an error in a bound sees every row.
+      const isFailed = cells.some((cell) => cell instanceof CellFault) || (readers !== null && readers.groupOf(slot) < BLANK_KEY)
+      const isWithin = (key: Cell): boolean =>
+        bounds.every(({ operator }, index) => cells[index] !== null && meets(key, operator, cells[index] as Cell))
+      if (isFailed || keys.some(isWithin)) found.push(slot)
+    }
+    return found
   }
 
   /** True when anything about the rows looked at has changed, so that every row may have another result. */
@@ -84,6 +124,7 @@ export class ScanNode implements EngineNode {
   #groups(): readonly Groups[] {
     const candidates = this.#candidates
     if (candidates.kind === 'all') return []
+    if (candidates.kind === 'range') return [candidates.members, candidates.readers].filter((one) => one !== null)
     if (candidates.kind === 'keys') return [candidates.members, candidates.readers]
     // Rows that share a key with a new one are led to no longer for certain.
     return candidates.kind === 'own' ? [candidates.groups] : [candidates.groups, lastTarget(candidates.groups)]
@@ -102,6 +143,8 @@ export class ScanNode implements EngineNode {
           group < 0 ? null : members.odd.size === 0 ? members.members.of(group) : [...members.members.of(group), ...members.odd]
         return this.#scan.aggregate(this.#call, slot, rows)
       }
+      case 'range':
+        return this.#withinRange(candidates, slot)
       case 'own': {
         const group = candidates.groups.groupOf(slot)
         if (group < 0) return new CellFault(faultOfStatus(-group))
@@ -115,6 +158,22 @@ export class ScanNode implements EngineNode {
         return linkFault(candidates.groups, slot) ?? this.#scan.aggregate(this.#call, slot, below)
       }
     }
+  }
+
+  #withinRange({ index, tests, readers, members, isWhole }: Candidates & { kind: 'range' }, slot: number): Cell {
+    const group = readers === null ? 0 : readers.groupOf(slot)
+    const bounds = tests.map(({ operator, reader }) => ({ operator, bound: cellOf(this.#store.column(reader), slot) }))
+    const isBlank = group === BLANK_KEY || bounds.some(({ bound }) => bound === null)
+    const isFailed = group < BLANK_KEY || bounds.some(({ bound }) => bound instanceof CellFault)
+    if (index.hasFaults) this.#hadFaults = true
+    // Errors reach rows outside of the range, so all are looked at where there are any.
+    if (isFailed || index.hasFaults) {
+      const rows = isFailed || isBlank || members === null ? null : [...members.members.of(group), ...members.odd]
+      return this.#scan.aggregate(this.#call, slot, rows)
+    }
+    if (isBlank) return aggregateOf(this.#call, [], null)
+    const rows = index.rowsWithin(group, bounds)
+    return isWhole ? rows.length : this.#scan.aggregate(this.#call, slot, rows)
   }
 }
 

@@ -1,15 +1,7 @@
-import { BLOCK_MASK, BLOCK_SHIFT, type Cell, type Column, type Vector } from '../../columns/index.js'
+import type { Cell } from '../../columns/index.js'
 import type { FunctionRecord, GatheredRows } from '../../functions/index.js'
-import {
-  CellFault,
-  compareText,
-  FAULT_CODES,
-  faultOfStatus,
-  type Scalar,
-  Status,
-  statusOfFault,
-  type ValueType,
-} from '../../values/index.js'
+import { CellFault, FAULT_CODES, type ValueType } from '../../values/index.js'
+import { compareKeys } from '../cells.js'
 
 /** An aggregate, told apart from where its rows come from. */
 export interface AggregateCall {
@@ -46,18 +38,6 @@ export function aggregateOf(call: AggregateCall, rows: TakenRow[], fault: CellFa
   return result instanceof CellFault ? new CellFault(result.code) : result
 }
 
-/** Compares the keys of two rows: values, then blanks, in both directions. */
-export function compareKeys(left: readonly Cell[], right: readonly Cell[], descending: readonly boolean[]): number {
-  for (const [index, a] of left.entries()) {
-    const b = right[index] as Cell
-    if (a === b) continue
-    if (a === null || b === null) return a === null ? 1 : -1
-    const order = typeof a === 'string' ? compareText(a, b as string) : Number(a) - Number(b)
-    if (order !== 0) return descending[index] === true ? -order : order
-  }
-  return 0
-}
-
 /** Of two errors the one named first in FAULT_CODES. */
 export function worse(left: CellFault | null, right: CellFault | null): CellFault | null {
   if (left === null || right === null) return left ?? right
@@ -68,35 +48,4 @@ function firstFaultOf(cells: readonly Cell[]): CellFault | null {
   let found: CellFault | null = null
   for (const cell of cells) if (cell instanceof CellFault) found = worse(found, cell)
   return found
-}
-
-/** The cell of a row of a vector; booleans are true and false. */
-export function cellAt(vector: Vector, row: number): Cell {
-  const status = vector.status[row] as number
-  if (status === Status.blank) return null
-  if (status !== Status.value) return new CellFault(faultOfStatus(status))
-  return vector.kind === 'boolean' ? vector.values[row] === 1 : (vector.values[row] as Scalar)
-}
-
-/** Writes a cell into a row of a vector. */
-export function putCell(vector: Vector, row: number, cell: Cell): void {
-  if (cell === null) vector.status[row] = Status.blank
-  else if (cell instanceof CellFault) vector.status[row] = statusOfFault(cell.code)
-  else {
-    vector.status[row] = Status.value
-    vector.values[row] = (typeof cell === 'boolean' ? Number(cell) : cell) as never
-  }
-}
-
-/** The cell of a slot of a column; blank for a column without storage. */
-export function cellOf(column: Column | undefined, slot: number): Cell {
-  const block = column?.peek(slot >> BLOCK_SHIFT)
-  const row = slot & BLOCK_MASK
-  return block === undefined || row >= block.status.length ? null : cellAt(block, row)
-}
-
-/** True for cells that read the same: errors are equal when their codes are. */
-export function sameCell(left: Cell, right: Cell): boolean {
-  if (left instanceof CellFault && right instanceof CellFault) return left.code === right.code
-  return left === right
 }

@@ -2,7 +2,7 @@ import { BLOCK_SHIFT, type Cell, type Selection, type Vector } from '../../colum
 import type { AggregateNode } from '../aggregates/aggregate-node.js'
 import type { PairScan } from '../aggregates/pairs.js'
 import { lastTarget, linkFault } from '../aggregates/scan-node.js'
-import { putCell } from '../aggregates/taken-rows.js'
+import { putCell } from '../cells.js'
 import { BLANK_KEY, type Groups, type PathGroups } from '../groups/index.js'
 import type { NodeId } from '../node.js'
 import type { Round } from '../round.js'

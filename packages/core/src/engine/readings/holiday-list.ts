@@ -1,4 +1,4 @@
-import { cellOf } from '../aggregates/taken-rows.js'
+import { cellOf } from '../cells.js'
 import type { NodeId } from '../node.js'
 import type { Round } from '../round.js'
 import type { TableStore } from '../table-store.js'
