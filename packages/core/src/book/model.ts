@@ -48,6 +48,9 @@ export interface LinkModel {
   readonly keys: readonly ColumnModel[]
 }
 
+/** The columns of a workbook by their ids. */
+export type OwnedColumns = Map<ColumnId, { readonly table: TableModel; readonly column: ColumnModel }>
+
 /** What a table model stands for: rows with columns, the tallies of a table, or the named values of the book. */
 export type TableRole = 'rows' | 'tallies' | 'values'
 
@@ -60,14 +63,17 @@ export class TableModel {
   /** The tallies of the table; a table of tallies has none. */
   readonly tallies: TableModel | null
   readonly #columns: ColumnModel[] = []
+  /** Columns of the whole workbook by their ids; a table puts its own in. */
+  readonly #owned: OwnedColumns
   readonly #byName: Map<string, ColumnModel> = new Map()
 
   /** @param singles - where the tallies of the table are kept, or what it is itself about, in roles other than rows */
-  constructor(name: string, singles: TableStore, role: TableRole = 'rows') {
+  constructor(name: string, singles: TableStore, owned: OwnedColumns, role: TableRole = 'rows') {
     this.name = name
+    this.#owned = owned
     this.role = role
     this.store = role === 'rows' ? new TableStore() : singles
-    this.tallies = role === 'rows' ? new TableModel(name, singles, 'tallies') : null
+    this.tallies = role === 'rows' ? new TableModel(name, singles, owned, 'tallies') : null
   }
 
   /** The link of this name, in any case. */
@@ -106,12 +112,14 @@ export class TableModel {
 
   /** Puts a column in, before another or at the end. */
   insert(column: ColumnModel, before?: ColumnModel): void {
+    this.#owned.set(column.id, { table: this, column })
     this.#byName.set(foldName(column.name), column)
     this.#columns.splice(before === undefined ? this.#columns.length : this.#columns.indexOf(before), 0, column)
   }
 
   /** Takes a column out. */
   remove(column: ColumnModel): void {
+    this.#owned.delete(column.id)
     this.#byName.delete(foldName(column.name))
     this.#columns.splice(this.#columns.indexOf(column), 1)
   }
@@ -132,6 +140,8 @@ export class TableModel {
 /** All tables of a workbook. */
 export class Model {
   readonly #tables: Map<string, TableModel> = new Map()
+  readonly #owned: OwnedColumns = new Map()
+  readonly #singles: TableStore
   /** The named values of the book. */
   readonly values: TableModel
   /** Rings of columns that read each other's earlier rows, by each of their columns. */
@@ -140,7 +150,8 @@ export class Model {
 
   /** @param engine - whose store holds named values and tallies */
   constructor(engine: Engine) {
-    this.values = new TableModel('book', engine.singles, 'values')
+    this.#singles = engine.singles
+    this.values = new TableModel('book', engine.singles, this.#owned, 'values')
   }
 
   /** The tables in the order they were added. */
@@ -168,14 +179,17 @@ export class Model {
     )
   }
 
-  /** Puts a table in. */
-  insert(table: TableModel): void {
-    this.#tables.set(foldName(table.name), table)
+  /** Makes a table and puts it in. */
+  addTable(name: string): TableModel {
+    const table = new TableModel(name, this.#singles, this.#owned)
+    this.#tables.set(foldName(name), table)
+    return table
   }
 
   /** Takes a table out. */
   remove(table: TableModel): void {
     this.#tables.delete(foldName(table.name))
+    for (const owner of [table, table.tallies]) for (const column of owner?.columns ?? []) this.#owned.delete(column.id)
   }
 
   /** Gives a table another name; it keeps its place. */
@@ -225,17 +239,14 @@ export class Model {
 
   /** True when a column has this id. */
   hasColumn(id: number): boolean {
-    for (const { column } of this.columns()) if (column.id === id) return true
-    return false
+    return this.#owned.has(id as ColumnId)
   }
 
   /** The column of an id, with its table. */
   columnOf(id: ColumnId): { table: TableModel; column: ColumnModel } {
-    for (const table of this.owners()) {
-      const column = table.columns.find((one) => one.id === id)
-      if (column !== undefined) return { table, column }
-    }
-    throw new ReferenceError(`no column has id ${id}`)
+    const owned = this.#owned.get(id)
+    if (owned === undefined) throw new ReferenceError(`no column has id ${id}`)
+    return owned
   }
 
   /** What a formula of a table, a tally or a named value can use; see `scopeOf`. */

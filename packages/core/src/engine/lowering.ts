@@ -195,9 +195,8 @@ export class Lowering {
       const groups =
         by.length === 0 ? null : inner.#groupsBy(inner.#columns(by, store), store, `by ${store.key} ${identityOf(by)}`, true)
       store.makeColumn(id, storedType(read.type))
-      return new OrderedNode(id, { record, store, groups, args: columns, types: args.map(typeOf), keys, descending }, () =>
-        store.dropColumn(id),
-      )
+      const parts = { record, store, groups, args: columns, types: args.map(typeOf), keys, descending, reach: reachOf(read) }
+      return new OrderedNode(id, parts, () => store.dropColumn(id))
     })
     return new ColumnReading(store, node.id)
   }
@@ -338,6 +337,16 @@ export interface Ring {
 export function lagCount({ args }: OverRows): number {
   const count = args[1]
   return count?.kind === 'constant' && typeof count.value === 'number' ? count.value : 1
+}
+
+/** Rows around a row that an ordered function can depend on; null where that is not known beforehand. */
+function reachOf({ record, args }: OverRows): number | null {
+  if (record.form !== 'ordered' || record.reach === undefined) return null
+  const count = args[1]
+  if (count === undefined) return record.reach(1)
+  const isKnown =
+    count.kind === 'constant' && typeof count.value === 'number' && Number.isInteger(count.value) && count.value >= 0
+  return isKnown ? record.reach(count.value as number) : null
 }
 
 /** Numbers of keys that several groups share; it changes with them and is never computed. */

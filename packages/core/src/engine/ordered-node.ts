@@ -18,7 +18,12 @@ export interface OrderedParts {
   readonly types: readonly ValueType[]
   readonly keys: readonly NodeId[]
   readonly descending: readonly boolean[]
+  /** Rows around a row that its result can depend on; null for all before it. */
+  readonly reach: number | null
 }
+
+/** More rows than this around changed ones, and all are computed. */
+const MOST_NEAR = 10_000
 
 /** A function that looks at neighbours: a group in which anything changed is put in order and computed again. */
 export class OrderedNode implements EngineNode {
@@ -44,8 +49,13 @@ export class OrderedNode implements EngineNode {
     const results = new Map<number, Cell>()
     const changed = [...args, ...keys].flatMap((column) => [...slotsOf(round.changedIn(column))])
     if (groups === null) {
-      const isTouched = round.fresh.has(this.id) || everyRow || inserted.size > 0 || removed.size > 0 || changed.length > 0
-      if (isTouched) this.#compute([...store.rows.inOrder()], results)
+      const inFull = round.fresh.has(this.id) || everyRow || removed.size > 0
+      const touched = [...changed, ...slotsOf(inserted)]
+      const { reach } = this.#parts
+      if (!inFull && touched.length === 0) return
+      if (inFull || reach === null || keys.length > 0 || touched.length * reach > MOST_NEAR)
+        this.#compute([...store.rows.inOrder()], results)
+      else for (const slot of touched) this.#computeNear(slot, reach, results)
     } else {
       const inFull = round.fresh.has(this.id) || groups.rebuiltIn(round)
       const dirty = inFull ? new Set(groups.members.groups()) : groups.groupsMovedIn(round)
@@ -67,22 +77,40 @@ export class OrderedNode implements EngineNode {
     }
   }
 
+  /** Computes the rows near one that has changed, in row order: those that can see it, with all that they see. */
+  #computeNear(slot: number, reach: number, results: Map<number, Cell>): void {
+    const { rows } = this.#parts.store
+    const place = rows.placeOf(slot)
+    const first = Math.max(0, place - 2 * reach)
+    const near: number[] = []
+    for (let at = first; at <= Math.min(rows.rowCount - 1, place + 2 * reach); at++) near.push(rows.slotAt(at) as number)
+    const seen = new Map<number, Cell>()
+    this.#compute(near, seen)
+    for (const [index, one] of near.entries())
+      if (Math.abs(first + index - place) <= reach) results.set(one, seen.get(one) ?? null)
+  }
+
   /** Computes the rows of one group. */
   #compute(slots: number[], results: Map<number, Cell>): void {
-    const { store, record, args, keys, descending, types } = this.#parts
+    const { store, record, args, keys, descending, types, groups } = this.#parts
     const { rows } = store
     const keyColumns = keys.map((id) => store.column(id))
     const keysOf = new Map<number, Cell[]>()
-    const inOrder = slots.filter((slot) => {
-      const of = keyColumns.map((column) => cellOf(column, slot))
-      const fault = of.find((cell) => cell instanceof CellFault)
-      if (fault !== undefined) results.set(slot, fault)
-      keysOf.set(slot, of)
-      return fault === undefined
-    })
-    inOrder.sort(
-      (a, b) => compareKeys(keysOf.get(a) as Cell[], keysOf.get(b) as Cell[], descending) || rows.placeOf(a) - rows.placeOf(b),
-    )
+    const inOrder =
+      keys.length === 0
+        ? slots
+        : slots.filter((slot) => {
+            const of = keyColumns.map((column) => cellOf(column, slot))
+            const fault = of.find((cell) => cell instanceof CellFault)
+            if (fault !== undefined) results.set(slot, fault)
+            keysOf.set(slot, of)
+            return fault === undefined
+          })
+    // All rows come in row order already.
+    if (keys.length > 0 || groups !== null)
+      inOrder.sort(
+        (a, b) => compareKeys(keysOf.get(a) ?? [], keysOf.get(b) ?? [], descending) || rows.placeOf(a) - rows.placeOf(b),
+      )
     const columns = args.map((id): Column | undefined => store.column(id))
     const cells = columns.map((column) => inOrder.map((slot) => cellOf(column, slot)))
     const computed = record.inOrder({ args: cells, types, count: inOrder.length })

@@ -138,6 +138,10 @@ interface Aggregate extends OverRows {
 interface Ordered extends OverRows {
   readonly form: 'ordered'
   readonly inOrder: (rows: GatheredRows) => readonly Cell[]
+  /**
+   * How many rows around a row its result can depend on, by the number of rows asked for; without it, on all before it.
+   */
+  readonly reach?: (count: number) => number
   /** The argument whose values are the order, where it is not the row order or `order by`. */
   readonly orderArgument?: number
 }

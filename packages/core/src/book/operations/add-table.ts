@@ -1,7 +1,6 @@
 import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
-import { TableModel } from '../model.js'
 import { ColumnSpec, makeColumn, refuseRepeated } from './column-spec.js'
 import { defineOperation, Name } from './define.js'
 
@@ -27,8 +26,7 @@ export const addTable = defineOperation<AddTable>({
       )
     }
     refuseRepeated(operation.table, operation.columns)
-    const table = new TableModel(operation.table.normalize('NFC'), engine.singles)
-    model.insert(table)
+    const table = model.addTable(operation.table.normalize('NFC'))
     engine.addTable(table.name, table.store)
     // Before the columns: one of them may be refused yet.
     transaction.undoWith({ op: 'remove-table', table: table.name })

@@ -23,4 +23,5 @@ export const difference = defineFunction({
       if (fault !== null) return fault
       return typeof cell === 'number' && typeof before === 'number' ? numberCell(cell - before) : null
     }),
+  reach: () => 1,
 })

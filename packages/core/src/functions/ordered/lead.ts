@@ -16,4 +16,5 @@ export const lead = defineFunction({
   form: 'ordered',
   clauses: ['by', 'order by'],
   inOrder: (rows) => shifted(rows, -1),
+  reach: (count) => count,
 })

@@ -17,4 +17,5 @@ export const movingMean = defineFunction({
   form: 'ordered',
   clauses: ['by', 'order by'],
   inOrder: ({ args }) => overWindow(args, (sum, count) => sum.times(1, count)),
+  reach: (count) => count,
 })

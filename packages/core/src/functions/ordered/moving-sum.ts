@@ -18,4 +18,5 @@ export const movingSum = defineFunction({
   form: 'ordered',
   clauses: ['by', 'order by'],
   inOrder: ({ args }) => overWindow(args, (sum) => numberCell(sum.result())),
+  reach: (count) => count,
 })
