@@ -35,14 +35,33 @@ export function mapParts(node: Checked, map: (part: Checked) => Checked): Checke
   }
 }
 
-/** The expressions that an expression is made of. */
-export function partsOf(node: Checked): Checked[] {
-  const parts: Checked[] = []
-  mapParts(node, (part) => {
-    parts.push(part)
-    return part
-  })
-  return parts
+/** The expressions that an expression is made of; without copying any, since every check of a formula walks it. */
+export function partsOf(node: Checked): readonly Checked[] {
+  switch (node.kind) {
+    case 'let':
+      return [node.bound, node.body]
+    case 'apply':
+    case 'call':
+      return node.args
+    case 'chain':
+      return [node.first, ...node.rest.map((link) => link.operand)]
+    case 'choose': {
+      const parts = node.branches.flatMap(({ condition, value }) => [condition, value])
+      return node.otherwise === null ? parts : [...parts, node.otherwise]
+    }
+    case 'coalesce':
+      return node.operands
+    case 'if-error':
+      return [node.value, node.otherwise]
+    case 'follow':
+      return [node.read]
+    case 'outer':
+      return [node.inner]
+    case 'over-rows':
+      return [...node.args, ...(node.where === null ? [] : [node.where]), ...node.by, ...node.order.map(({ key }) => key)]
+    default:
+      return []
+  }
 }
 
 /** True when a test holds for an expression or any part of it. */
