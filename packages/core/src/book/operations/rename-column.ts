@@ -1,6 +1,6 @@
 import * as v from 'valibot'
-import { applyEdits } from '../../findings/index.js'
 import { foldName, printName } from '../../values/index.js'
+import { rewriteFormula } from '../rewrite-formula.js'
 import { refuseTaken } from './column-spec.js'
 import { defineOperation, Name } from './define.js'
 
@@ -22,8 +22,8 @@ export const renameColumn = defineOperation<RenameColumn>({
       const references = other.formula?.checked?.references.filter((one) => one.column === column.id) ?? []
       if (other.formula === null || references.length === 0) continue
       const insert = printName(column.name)
-      other.formula.text = applyEdits(
-        other.formula.text,
+      rewriteFormula(
+        other.formula,
         references.map(({ from, to }) => ({ from, to, insert })),
       )
       transaction.unbound.set(other, home)

@@ -1,6 +1,7 @@
 import * as v from 'valibot'
-import { applyEdits, refusal } from '../../findings/index.js'
+import { refusal } from '../../findings/index.js'
 import { foldName, printName } from '../../values/index.js'
+import { rewriteFormula } from '../rewrite-formula.js'
 import { defineOperation, Name } from './define.js'
 
 const shape = v.strictObject({ op: v.literal('rename-table'), table: Name, to: Name })
@@ -34,10 +35,17 @@ export const renameTable = defineOperation<RenameTable>({
       const mentions = column.formula?.checked?.tables.filter((one) => foldName(one.table) === foldName(former)) ?? []
       if (column.formula === null || mentions.length === 0) continue
       const insert = printName(table.name)
-      column.formula.text = applyEdits(
-        column.formula.text,
+      rewriteFormula(
+        column.formula,
         mentions.map(({ from, to }) => ({ from, to, insert })),
       )
+      const { checked } = column.formula
+      // A further operation of the call looks for the table by the name it has now.
+      if (checked !== null)
+        column.formula.checked = {
+          ...checked,
+          tables: checked.tables.map((one) => (foldName(one.table) === foldName(former) ? { ...one, table: table.name } : one)),
+        }
       transaction.unbound.set(column, home)
     }
     transaction.applied.push(operation)
