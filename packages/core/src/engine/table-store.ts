@@ -3,9 +3,9 @@ import type { ColumnId, FrameSource } from '../formula/index.js'
 import type { Surroundings, ValueType } from '../values/index.js'
 import type { PlanSupply } from './lowered-plan.js'
 
-/** The cells of one table: its rows and the storage of its columns. A column without a type yet has no storage. */
 let storeCount = 0
 
+/** The cells of one table: its rows and the storage of its columns. A column without a type yet has no storage. */
 export class TableStore {
   /** Tells stores apart in the keys of shared nodes. */
   readonly key: number = ++storeCount

@@ -42,7 +42,6 @@ export function checkFormula(parsed: Parsed, scope: Scope, target: FormulaTarget
     references: context.references,
     uses: columnUses(expression),
     tables: [...new Map(context.tables.map((one) => [one.from, one])).values()],
-    beyondRow: context.beyondRow,
   }
 }
 

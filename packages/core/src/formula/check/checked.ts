@@ -165,6 +165,4 @@ export interface CheckedFormula {
   readonly uses: ColumnUses
   /** Places where a table is named. */
   readonly tables: readonly { readonly table: string; readonly from: number; readonly to: number }[]
-  /** Places that need other rows than their own: links, functions of several rows, named values. */
-  readonly beyondRow: readonly { readonly what: string; readonly from: number; readonly to: number }[]
 }

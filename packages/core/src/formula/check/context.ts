@@ -34,7 +34,6 @@ export class CheckContext {
   readonly watches: Watch[] = []
   readonly references: Reference[] = []
   readonly tables: { table: string; from: number; to: number }[] = []
-  readonly beyondRow: { what: string; from: number; to: number }[] = []
   /** Steps of all levels, innermost last. */
   readonly #steps: StepInSight[] = []
   /** For each watched `else`, the conditions before it and the choice it closes. */
@@ -118,11 +117,6 @@ export class CheckContext {
       return step === undefined ? undefined : this.columnBehind(step.value)
     }
     return value.kind === 'column' ? this.scope.column(this.source(value).replace(/^`(.*)`$/, '$1')) : undefined
-  }
-
-  /** Notes a place that needs other rows than its own. */
-  needsOtherRows(what: string, place: { from: number; to: number }): void {
-    this.beyondRow.push({ what, from: place.from, to: place.to })
   }
 
   /** Says what is wrong, or worth saying, at a place. */

@@ -25,7 +25,6 @@ export function checkHolidays(
   const plain = { ...record, parameters, ...(coded !== undefined && { coded }) } as FunctionRecord
   const rows = node.args[at]
   if (rows?.kind !== 'name' || !rows.every) return { record: plain, args: node.args }
-  context.needsOtherRows(context.source(rows), rows)
   const place = rowsReadBy(context, [rows], undefined, node)
   const where = clauseOf(node, 'where')
   const args = node.args.filter((arg) => arg !== rows)

@@ -26,7 +26,6 @@ export function readIn(context: CheckContext, scope: Scope, part: NamePart, node
   }
   const single = scope.tally(part.name) ?? scope.value(part.name)
   if (single === undefined) return undefined
-  context.needsOtherRows(single.of === 'tally' ? 'A tally' : 'A named value', node)
   return singleRead(single, node)
 }
 

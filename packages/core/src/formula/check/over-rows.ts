@@ -12,7 +12,6 @@ type CallNode = Syntax & { kind: 'call' }
 
 /** A call that reads several rows: an aggregate, a lookup, or a function that looks at neighbours in an order. */
 export function checkOverRows(context: CheckContext, record: FunctionRecord, node: CallNode): Checked {
-  context.needsOtherRows(`${record.name}(…)`, node)
   const way = clauseOf(node, 'via') ?? clauseOf(node, 'below')
   const place = record.form === 'ordered' ? rowsReadBy(context, [], undefined, node) : rowsReadBy(context, node.args, way, node)
   if (place === null) return context.unknown(node)

@@ -50,7 +50,6 @@ function readOuter(context: CheckContext, parts: readonly [NamePart, ...NamePart
 function readBook(context: CheckContext, part: NamePart, node: Syntax): Checked {
   const value = context.scope.value(part.name)
   if (value !== undefined) {
-    context.needsOtherRows('A named value', node)
     return singleRead(value, node)
   }
   const near = context.nearest(part.name, () => [...context.scope.values()].map((one) => one.name))
@@ -78,7 +77,6 @@ function followParts(context: CheckContext, from: Scope, parts: readonly [NamePa
     return context.unknown(node)
   }
   if (links.length === 0 || read.kind === 'single') return read
-  context.needsOtherRows('A link', node)
   return { type: read.type, mayBeBlank: true, mayFail: true, kind: 'follow', links, read, from: node.from, to: node.to }
 }
 
@@ -89,7 +87,6 @@ function brokenPath(context: CheckContext, scope: Scope, part: NamePart, isFirst
   const tally = node.parts.length === 2 ? table?.tally(column.name) : undefined
   if (table !== undefined && tally !== undefined) {
     context.tables.push({ table: table.table, from: part.from, to: part.to })
-    context.needsOtherRows('A tally', node)
     return singleRead(tally, node)
   }
   const name = context.source(node)
