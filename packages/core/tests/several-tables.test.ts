@@ -331,3 +331,56 @@ test('several names of one formula are rewritten in one call', () => {
   book.undo()
   expect(book.table('hives').column('x').formula).toBe('frames + frames * sum(harvests.honey_kg)')
 })
+
+describe('holidays from a table', () => {
+  const holidays = 'workdays_between(from, to, every calendar.day where free) + workdays_between(from, to, every fairs.day)'
+
+  function waits(rows: number): Workbook {
+    const book = new Workbook()
+    const days = [
+      { name: 'from', type: 'date' },
+      { name: 'to', type: 'date' },
+    ]
+    book.apply([
+      { op: 'add-table', table: 'waits', columns: [...days, { name: 'x', formula: holidays }] },
+      {
+        op: 'add-table',
+        table: 'calendar',
+        columns: [
+          { name: 'day', type: 'date' },
+          { name: 'free', type: 'boolean' },
+        ],
+      },
+      { op: 'add-table', table: 'fairs', columns: [{ name: 'day', type: 'date' }] },
+      { op: 'insert-rows', table: 'calendar', rows: [{ day: '2026-06-02', free: false }] },
+      { op: 'insert-rows', table: 'fairs', rows: [{ day: '2026-06-06' }] },
+      { op: 'insert-rows', table: 'waits', rows: Array.from({ length: rows }, () => ({ from: '2026-06-01', to: '2026-06-05' })) },
+    ])
+    return book
+  }
+  const free: OperationInput = { op: 'set-cells', table: 'calendar', cells: [{ row: 1, column: 'free', value: true }] }
+  const fair: OperationInput = { op: 'set-cells', table: 'fairs', cells: [{ row: 1, column: 'day', value: '2026-06-03' }] }
+
+  test.each<[string, OperationInput[], number]>([
+    ['as they are', [], 8],
+    ['one list changes', [free], 7],
+    ['the other changes', [fair], 7],
+    ['both change in one call', [free, fair], 6],
+    ['a holiday comes', [{ op: 'insert-rows', table: 'fairs', rows: [{ day: '2026-06-04' }] }], 7],
+    ['a holiday goes', [free, { op: 'remove-rows', table: 'calendar', rows: [1] }], 8],
+  ])('%s', (_, operations, expected) => {
+    const book = waits(2)
+    book.apply(operations)
+    expect(values(book, 'waits')).toEqual([expected, expected])
+    // A call without operations is a step too, and changes nothing back.
+    book.undo()
+    expect(values(book, 'waits')).toEqual([8, 8])
+  })
+
+  test('change together with so many new rows that everything is computed', () => {
+    const book = waits(1)
+    const many = Array.from({ length: 60_000 }, () => '2026-06-01')
+    book.apply([free, fair, { op: 'insert-rows', table: 'waits', block: { from: many, to: many.map(() => '2026-06-05') } }])
+    expect(new Set(values(book, 'waits'))).toEqual(new Set([6]))
+  })
+})

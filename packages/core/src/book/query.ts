@@ -90,7 +90,7 @@ function selectWhere(model: Model, engine: Engine, table: TableModel, where: str
 /** A condition on the rows of a table; refuses one that is not true or false. */
 export function conditionOf(model: Model, table: TableModel, where: string): CheckedFormula {
   const checked = checkFormula(parseFormula(where), model.scopeOf(table))
-  const findings: Finding[] = [...checked.findings].map((one) => ({ ...one, table: table.name }))
+  const findings: Finding[] = checked.findings.map((one) => ({ ...one, table: table.name }))
   const { type, from, to } = checked.expression
   if (type !== 'boolean' && type !== 'blank' && type !== 'unknown') {
     findings.push(

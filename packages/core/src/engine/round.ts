@@ -17,6 +17,14 @@ export interface TouchedRows {
 
 const UNTOUCHED: TouchedRows = { inserted: new Map(), removed: new Set(), everyRow: false }
 
+/** Rounds so far, of all workbooks: what is kept for a round only goes by it. */
+let roundCount = 0
+
+/** The number of the latest round. */
+export function latestRound(): number {
+  return roundCount
+}
+
 /** One recalculation: what was touched, and what has changed so far on the way down the graph. */
 export class Round {
   /** Nodes that have to be computed in full. */
@@ -28,6 +36,7 @@ export class Round {
   readonly #followed: Set<Column> = new Set()
 
   constructor(tables: ReadonlyMap<TableStore, TouchedRows>, fresh: ReadonlySet<NodeId>) {
+    roundCount++
     this.#tables = tables
     this.fresh = fresh
   }

@@ -43,7 +43,7 @@ export const addLink = defineOperation<AddLink>({
 })
 
 /** Makes a link part of the workbook. */
-export function putLink({ engine }: Transaction, table: TableModel, link: LinkModel): void {
+function putLink({ engine }: Transaction, table: TableModel, link: LinkModel): void {
   table.links.push(link)
   const idsOf = (columns: readonly ColumnModel[]): LinkParts['columns'] => columns.map((column) => column.id)
   engine.addLink(link.id, {

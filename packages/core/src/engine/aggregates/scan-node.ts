@@ -190,7 +190,7 @@ export function lastTarget({ path }: PathGroups): Groups {
 }
 
 /** All rows that lead to a row over one link or several times over it; null when the row is one of them itself. */
-export function rowsBelow({ members }: PathGroups, slot: number): Set<number> | null {
+function rowsBelow({ members }: PathGroups, slot: number): Set<number> | null {
   const found = new Set<number>()
   const open = [slot]
   for (let at = open.pop(); at !== undefined; at = open.pop()) {

@@ -1,6 +1,6 @@
 import { cellOf } from '../cells.js'
 import type { NodeId } from '../node.js'
-import type { Round } from '../round.js'
+import { latestRound, type Round } from '../round.js'
 import type { TableStore } from '../table-store.js'
 
 /** The days of a column over the rows of a table where a condition holds, ascending: `every calendar.day where holiday`. */
@@ -9,7 +9,9 @@ export class HolidayList {
   readonly #store: TableStore
   readonly #column: NodeId
   readonly #where: NodeId | null
+  /** Made anew in each round that asks: whoever recomputes everything asks nobody what has changed. */
   #days: Int32Array | null = null
+  #madeIn = 0
 
   constructor(store: TableStore, column: NodeId, where: NodeId | null) {
     this.#store = store
@@ -20,7 +22,8 @@ export class HolidayList {
 
   /** The days; a row with an error is none of them. */
   get days(): Int32Array {
-    if (this.#days === null) {
+    if (this.#days === null || this.#madeIn !== latestRound()) {
+      this.#madeIn = latestRound()
       const [column, where] = [this.#store.column(this.#column), this.#where === null ? null : this.#store.column(this.#where)]
       const days = new Set<number>()
       for (const slot of this.#store.rows.inOrder()) {
@@ -35,9 +38,6 @@ export class HolidayList {
   /** True when the list may differ after this round. */
   hasChangedIn(round: Round): boolean {
     const { everyRow, inserted, removed } = round.rowsOf(this.#store)
-    const hasChanged =
-      everyRow || inserted.size > 0 || removed.size > 0 || this.sources.some((id) => round.changedIn(id) !== undefined)
-    if (hasChanged) this.#days = null
-    return hasChanged
+    return everyRow || inserted.size > 0 || removed.size > 0 || this.sources.some((id) => round.changedIn(id) !== undefined)
   }
 }
