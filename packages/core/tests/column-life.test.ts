@@ -48,7 +48,99 @@ const values = (made: Workbook, column: string): unknown[] =>
     .map((value) => (value instanceof CellFault ? String(value) : value))
 const names = (made: Workbook): string[] => made.table('harvests').columns.map((column) => column.name)
 
+describe('pause and resume', () => {
+  const paused = (): Workbook => {
+    const made = book()
+    made.apply({ op: 'pause-column', table: 'harvests', column: 'yield' })
+    return made
+  }
+  const type = (made: Workbook, row: number, column: string, value: unknown): unknown =>
+    made.apply({ op: 'set-cells', table: 'harvests', cells: [{ row, column, value: value as number }] })
+
+  test('keeps the formula while cells are typed over, and dependants follow them', () => {
+    const made = paused()
+    expect(made.table('harvests').column('yield')).toMatchObject({ formula: 'honey_kg / frames', isPaused: true })
+    type(made, 1, 'yield', 7)
+    type(made, 1, 'honey_kg', 100)
+    expect(values(made, 'twice')).toEqual([14, '!division-by-zero'])
+    expect(made.table('harvests').column('yield').typedIds()).toEqual([1])
+    made.apply({ op: 'insert-rows', table: 'harvests', rows: [{ honey_kg: 1, frames: 1 }] })
+    expect(values(made, 'yield')).toEqual([7, '!division-by-zero', null])
+  })
+
+  test('resuming says first what would be lost', () => {
+    const made = paused()
+    type(made, 1, 'yield', 7)
+    type(made, 2, 'frames', 5)
+    const refused = refusalOf(() => made.apply({ op: 'resume-column', table: 'harvests', column: 'yield' }))
+    expect(refused.code).toBe('hand-edits-lost')
+    expect(refused.message).toBe('Resuming yield would change 2 cells, 1 of them typed by hand.')
+    expect(values(made, 'yield')).toEqual([7, '!division-by-zero'])
+    expect(made.table('harvests').column('yield').isPaused).toBe(true)
+    const [operation] = refused.findings[0]?.fixes?.[0]?.operations ?? []
+    made.apply(operation as { op: string })
+    expect(values(made, 'yield')).toEqual([3, 1])
+    expect(values(made, 'twice')).toEqual([6, 2])
+    made.undo()
+    expect(values(made, 'yield')).toEqual([7, '!division-by-zero'])
+    expect(made.table('harvests').column('yield').typedIds()).toEqual([1])
+  })
+
+  test('typing back what the formula gives is no loss, and nor is what was undone', () => {
+    const made = paused()
+    type(made, 1, 'yield', 8)
+    type(made, 1, 'yield', 3)
+    type(made, 2, 'yield', 1)
+    made.undo()
+    expect(made.table('harvests').column('yield').typedIds()).toEqual([1])
+    made.apply({ op: 'resume-column', table: 'harvests', column: 'yield' })
+    expect(values(made, 'yield')).toEqual([3, '!division-by-zero'])
+  })
+
+  test('its formula follows renaming, can be changed, and still keeps its sources', () => {
+    const made = paused()
+    made.apply({ op: 'rename-column', table: 'harvests', column: 'frames', to: 'boxes' })
+    expect(made.table('harvests').column('yield').formula).toBe('honey_kg / boxes')
+    expect(refusalOf(() => made.apply({ op: 'remove-column', table: 'harvests', column: 'boxes' })).code).toBe('column-in-use')
+    const set = { formula: 'honey_kg per boxes' }
+    made.apply({ op: 'change-column', table: 'harvests', column: 'yield', set })
+    expect(
+      refusalOf(() => made.apply({ op: 'change-column', table: 'harvests', column: 'yield', set: { formula: 'no' } })).code,
+    ).toBe('unknown-name')
+    made.apply({ op: 'resume-column', table: 'harvests', column: 'yield' })
+    expect(values(made, 'yield')).toEqual([3, null])
+  })
+
+  test('detaching drops the formula for good, and removing brings all of it back when undone', () => {
+    const made = paused()
+    type(made, 1, 'yield', 7)
+    made.apply({ op: 'remove-column', table: 'harvests', column: 'yield', dependants: 'remove' })
+    made.undo()
+    expect(made.table('harvests').column('yield')).toMatchObject({ formula: 'honey_kg / frames', isPaused: true })
+    expect(made.table('harvests').column('yield').typedIds()).toEqual([1])
+    made.apply({ op: 'detach-column', table: 'harvests', column: 'yield' })
+    expect(made.table('harvests').column('yield')).toMatchObject({ formula: null, isPaused: false })
+    made.undo()
+    expect(made.table('harvests').column('yield').isPaused).toBe(true)
+  })
+
+  test.each([
+    [{ op: 'pause-column', table: 'harvests', column: 'frames' }, 'nothing to pause'],
+    [{ op: 'resume-column', table: 'harvests', column: 'twice' }, 'not paused'],
+    [{ op: 'pause-column', table: 'harvests', column: 'yield' }, 'paused already'],
+  ])('refuses %o', (operation, message) => expect(refusalOf(() => paused().apply(operation)).message).toContain(message))
+})
+
 describe('detach', () => {
+  test('takes the values that edits of the same call have made', () => {
+    const made = book()
+    made.apply([
+      { op: 'set-cells', table: 'harvests', cells: [{ row: 1, column: 'honey_kg', value: 20 }] },
+      { op: 'detach-column', table: 'harvests', column: 'yield' },
+    ])
+    expect(values(made, 'yield')).toEqual([5, '!division-by-zero'])
+  })
+
   test('keeps the values, drops the formula, and is typed over afterwards', () => {
     const made = book()
     made.apply({ op: 'detach-column', table: 'harvests', column: 'yield' })

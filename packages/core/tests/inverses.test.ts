@@ -92,6 +92,34 @@ const samples: Record<string, OperationInput[]> = {
     { op: 'set-tally', table: 'harvests', name: 'mean_kg', formula: 'total_kg / count()' },
     { op: 'set-tally', table: 'harvests', name: 'total_kg', formula: 'sum(frames)' },
   ],
+  'move-column': [
+    { op: 'move-column', table: 'harvests', column: 'frames', before: 'hive' },
+    { op: 'move-column', table: 'harvests', column: 'hive' },
+    { op: 'move-column', table: 'harvests', column: 'hive', before: 'hive' },
+  ],
+  'move-rows': [
+    { op: 'move-rows', table: 'harvests', rows: [4, 1], before: 3 },
+    { op: 'move-rows', table: 'harvests', rows: [2] },
+    { op: 'move-rows', table: 'harvests', rows: [3, 2], places: [1, 4] },
+    { op: 'move-rows', table: 'harvests', rows: [] },
+  ],
+  'pause-column': [
+    { op: 'pause-column', table: 'harvests', column: 'double' },
+    { op: 'pause-column', table: 'hives', column: 'kg' },
+  ],
+  'resume-column': [{ op: 'resume-column', table: 'rates', column: 'paused', discard: 1 }],
+  'set-mode': [
+    { op: 'set-mode', mode: 'on-demand' },
+    { op: 'set-mode', mode: 'live' },
+  ],
+  recalculate: [
+    { op: 'recalculate' },
+    { op: 'recalculate', columns: ['harvests.double', 'value:income', 'tally:harvests.total_kg'] },
+  ],
+  tick: [
+    { op: 'tick', now: '2026-04-01T08:00:00' },
+    { op: 'tick', now: '2026-04-01', seed: 7 },
+  ],
   'remove-tally': [{ op: 'remove-tally', table: 'harvests', name: 'spare' }],
 }
 
@@ -147,8 +175,12 @@ function harvests(): Workbook {
     { op: 'add-link', table: 'rates', columns: ['code'], to: 'hives', keys: ['tag'] },
     { op: 'set-tally', table: 'rates', name: 'dearest', formula: 'max(price)' },
     { op: 'add-column', table: 'rates', column: { name: 'size', formula: 'code.frames * price' } },
+    { op: 'add-column', table: 'rates', column: { name: 'paused', formula: 'price * 2' } },
+    { op: 'add-column', table: 'rates', column: { name: 'due', formula: "text(now(), 'yyyy-MM-dd HH:mm') & random()" } },
     { op: 'add-column', table: 'hives', column: { name: 'kg', formula: 'count(every harvests.frames where hive = this.tag)' } },
   ])
+  book.apply({ op: 'pause-column', table: 'rates', column: 'paused' })
+  book.apply({ op: 'set-cells', table: 'rates', cells: [{ row: 1, column: 'paused', value: 9 }] })
   return book
 }
 
@@ -163,6 +195,8 @@ const picture = (book: Workbook): unknown => [
         column.name,
         column.type,
         column.formula,
+        column.isPaused,
+        column.typedIds(),
         column.properties,
         column.values(),
         column.findings().map((one) => one.code),

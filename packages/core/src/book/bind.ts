@@ -37,8 +37,19 @@ interface Owned {
  * inside one call definitions may come in any order. Refuses with everything found.
  */
 export function bindFormulas(transaction: Transaction): void {
-  if (transaction.unbound.size === 0 && transaction.retyped.size === 0) return
-  new Binding(transaction).run()
+  if (transaction.unbound.size > 0 || transaction.retyped.size > 0) new Binding(transaction).run()
+  for (const column of transaction.setAside) findNamesAside(transaction, column)
+}
+
+/** Finds what a formula put aside names, so that it follows renaming. */
+function findNamesAside({ model, isTurn }: Transaction, column: ColumnModel): void {
+  if (column.paused === null || !model.hasColumn(column.id)) return
+  const { formula } = column.paused
+  const { table } = model.columnOf(column.id)
+  formula.checked = checkFormula(parseFormula(formula.text), model.scopeOf(table, column))
+  const place = { table: table.name, column: column.name }
+  const [first, ...others] = formula.checked.findings.filter((one) => one.severity === 'error')
+  if (first !== undefined && !isTurn) throw new Refusal([{ ...first, ...place }, ...others])
 }
 
 class Binding {

@@ -91,7 +91,7 @@ export function fitText(text: string, type: ValueType, zone: string): Scalar | n
 /** A stored cell as operations carry it: the reverse of reading. */
 export function writeCellValue(cell: Cell, type: ValueType): CellValue {
   if (cell === null) return null
-  if (cell instanceof CellFault) return cell.code === 'misfit' ? { misfit: cell.text ?? '' } : { error: cell.code }
+  if (cell instanceof CellFault) return cell.text === undefined ? { error: cell.code } : { misfit: cell.text }
   return typeof cell === 'number' && (type === 'date' || type === 'datetime') ? displayScalar(cell, type) : cell
 }
 

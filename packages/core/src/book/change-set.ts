@@ -1,5 +1,5 @@
 import { BLOCK_SHIFT } from '../columns/index.js'
-import type { BlockRows, TableStore } from '../engine/index.js'
+import type { BlockRows, Engine, TableStore } from '../engine/index.js'
 import type { Finding } from '../findings/index.js'
 import { type ShownValue, showCell } from './cell-values.js'
 import type { ColumnModel, TableModel } from './model.js'
@@ -35,7 +35,10 @@ export interface ChangeSet {
   readonly recalculated: readonly ColumnCells[]
   /** Cells whose value differs now, source cells included. */
   readonly changed: readonly ColumnCells[]
-  /** Cells known to be out of step with their sources: none, as long as every workbook calculates live. */
+  /**
+   * Cells that this revision has left out of step with their sources: in a workbook that calculates on demand, or where one
+   * edit moves very many cells. Reading one in a live workbook calculates it first.
+   */
   readonly stale: readonly ColumnCells[]
   readonly inserted: readonly InsertedRows[]
   /** Ids of rows that are gone, by table. */
@@ -45,12 +48,17 @@ export interface ChangeSet {
 
 /** Makes the record of some cells of a column. */
 export function columnCells(table: TableModel, column: ColumnModel, blocks: readonly BlockRows[]): ColumnCells {
-  const rows = blocks.reduce((sum, { selection }) => sum + selection.count, 0)
-  const cells = { table: table.name, column: column.name, rows }
+  const cells = { table: table.name, column: column.name, rows: countBlockRows(blocks) }
   return Object.defineProperty(cells, 'ids', { value: () => idsOf(table.store, blocks) }) as ColumnCells
 }
 
-function* idsOf(store: TableStore, blocks: readonly BlockRows[]): IterableIterator<number> {
+/** How many rows there are in some blocks. */
+export function countBlockRows(blocks: readonly BlockRows[]): number {
+  return blocks.reduce((sum, { selection }) => sum + selection.count, 0)
+}
+
+/** Ids of rows by block. */
+export function* idsOf(store: TableStore, blocks: readonly BlockRows[]): IterableIterator<number> {
   for (const { block, selection } of blocks) {
     for (let k = 0; k < selection.count; k++) {
       const row = selection.rows === null ? k : (selection.rows[k] as number)
@@ -60,7 +68,7 @@ function* idsOf(store: TableStore, blocks: readonly BlockRows[]): IterableIterat
 }
 
 /** Makes the record of new rows. */
-export function insertedRows(table: TableModel, slots: readonly number[]): InsertedRows {
+export function insertedRows(engine: Engine, table: TableModel, slots: readonly number[]): InsertedRows {
   const { store } = table
   const record = Object.defineProperty({ table: table.name, rows: slots.length }, 'ids', {
     enumerable: true,
@@ -69,7 +77,7 @@ export function insertedRows(table: TableModel, slots: readonly number[]): Inser
   const calculated = (): Map<string, ShownValue[]> => {
     const values = new Map<string, ShownValue[]>()
     for (const column of table.columns) {
-      const storage = store.column(column.id)
+      const storage = engine.storage(store, column.id, slots)
       if (column.formula === null || storage === undefined) continue
       values.set(
         column.name,

@@ -43,7 +43,7 @@ export function runGroupQuery(model: Model, engine: Engine, query: GroupQuery): 
       type: column.type ?? 'text',
       unit: column.properties.unit ?? null,
       calculated: column.formula !== null,
-      storage: columnOf(column.type ?? 'text', first, (slot) => table.store.column(column.id)?.read(slot) ?? null),
+      storage: columnOf(column.type ?? 'text', first, (slot) => engine.storage(table.store, column.id)?.read(slot) ?? null),
     })),
     ...query.tallies.map((tally) => tallyColumn(model, engine, table, tally, by, filter?.expression ?? null, first)),
   ]

@@ -25,6 +25,20 @@ export interface ColumnFormula {
   checked: CheckedFormula | null
 }
 
+/** What a paused column goes back to when it is resumed. */
+export interface PausedFormula {
+  readonly formula: ColumnFormula
+  /** Whether its type was declared. */
+  readonly declared: boolean
+  /** Ids of the rows typed over by hand since; some may be gone. */
+  readonly typed: Set<number>
+}
+
+/** The formula of a column, whether it calculates now or is put aside; null for a source column. */
+export function formulaOf(column: ColumnModel): ColumnFormula | null {
+  return column.formula ?? column.paused?.formula ?? null
+}
+
 /** A column of the model. */
 export interface ColumnModel {
   readonly id: ColumnId
@@ -34,6 +48,8 @@ export interface ColumnModel {
   /** True when the type was declared, so that a formula must keep to it. */
   declared: boolean
   formula: ColumnFormula | null
+  /** A formula put aside for as long as the column is paused: it is then a source column like any other. */
+  paused: PausedFormula | null
   /** The column that the formula's own name means, where it replaces one of a file. */
   original: ColumnId | null
   properties: ColumnProperties
@@ -129,6 +145,12 @@ export class TableModel {
     return this.#columns[this.#columns.indexOf(column) + 1]
   }
 
+  /** Puts a column before another, or at the end. */
+  move(column: ColumnModel, before?: ColumnModel): void {
+    this.#columns.splice(this.#columns.indexOf(column), 1)
+    this.#columns.splice(before === undefined ? this.#columns.length : this.#columns.indexOf(before), 0, column)
+  }
+
   /** Gives a column another name. */
   rename(column: ColumnModel, name: string): void {
     this.#byName.delete(foldName(column.name))
@@ -204,6 +226,11 @@ export class Model {
   /** The id that the next new column gets. */
   get nextColumnId(): ColumnId {
     return this.#nextColumn as ColumnId
+  }
+
+  /** Has ids be given again from here on, where those given since are used by nothing. */
+  returnColumnIds(next: number): void {
+    this.#nextColumn = next
   }
 
   /** Takes an id for a column: the one it had before, or one that was never used. */

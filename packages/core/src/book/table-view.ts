@@ -1,10 +1,11 @@
-import { type Summary, summarise } from '../columns/index.js'
+import { type Column, type Summary, summarise } from '../columns/index.js'
 import type { Engine } from '../engine/index.js'
 import type { Finding } from '../findings/index.js'
 import type { ValueType } from '../values/index.js'
 import { type CellValue, type ShownValue, showCell, writeCellValue } from './cell-values.js'
+import { countBlockRows, idsOf } from './change-set.js'
 import { findingsOfColumn } from './findings-of.js'
-import type { ColumnModel, ColumnProperties, TableModel } from './model.js'
+import { type ColumnModel, type ColumnProperties, formulaOf, type TableModel } from './model.js'
 
 /** A table to read. It shows the workbook as it is at the moment of each call. */
 export class TableView {
@@ -47,7 +48,7 @@ export class TableView {
 
   /** A tally over all rows of the table; refused, with the nearest name, when there is none of this name. */
   tally(name: string): ShownValue {
-    return singleValue(this.#table.tallies as TableModel, name)
+    return singleValue(this.#engine, this.#table.tallies as TableModel, name)
   }
 
   /** A column to read; refused, with the nearest name, when there is none of this name. */
@@ -57,8 +58,8 @@ export class TableView {
 }
 
 /** The value of a tally or of a named value. */
-export function singleValue(owner: TableModel, name: string): ShownValue {
-  const storage = owner.store.column(owner.column(name).id)
+export function singleValue(engine: Engine, owner: TableModel, name: string): ShownValue {
+  const storage = engine.storage(owner.store, owner.column(name).id)
   return storage === undefined ? null : showCell(storage.read(0), storage.type)
 }
 
@@ -83,9 +84,21 @@ export class ColumnView {
     return this.#column.type
   }
 
-  /** Its formula; null for a source column. */
+  /** Its formula, also while it is paused; null for a source column. */
   get formula(): string | null {
-    return this.#column.formula?.text ?? null
+    return formulaOf(this.#column)?.text ?? null
+  }
+
+  /** True for a column whose formula is put aside, so that its cells can be typed over. */
+  get isPaused(): boolean {
+    return this.#column.paused !== null
+  }
+
+  /** Ids of the rows of a paused column that were typed over by hand, in row order. */
+  typedIds(): number[] {
+    const { rows } = this.#table.store
+    const slots = [...(this.#column.paused?.typed ?? [])].flatMap((id) => rows.slotOf(id) ?? [])
+    return slots.sort((a, b) => rows.placeOf(a) - rows.placeOf(b)).map((slot) => rows.idOf(slot))
   }
 
   /** Unit, display, note and so on. */
@@ -93,9 +106,23 @@ export class ColumnView {
     return this.#column.properties
   }
 
+  #storage(slots?: Iterable<number>): Column | undefined {
+    return this.#engine.storage(this.#table.store, this.#column.id, slots)
+  }
+
+  /** How many of its cells are out of step with their sources: marked stale until they are calculated. */
+  get stale(): number {
+    return countBlockRows(this.#engine.rowsBehind(this.#column.id))
+  }
+
+  /** Ids of the rows whose cell is out of step with its sources. */
+  staleIds(): number[] {
+    return [...idsOf(this.#table.store, this.#engine.rowsBehind(this.#column.id))]
+  }
+
   /** Values in row order: numbers, texts, booleans, ISO 8601 text for dates, null for blank, CellFault for errors. */
   values(): ShownValue[] {
-    const storage = this.#table.store.column(this.#column.id)
+    const storage = this.#storage()
     const slots = this.#table.store.rows.inOrder()
     if (storage === undefined) return Array.from(slots, () => null)
     return Array.from(slots, (slot) => showCell(storage.read(slot), storage.type))
@@ -104,11 +131,11 @@ export class ColumnView {
   /** Values of the first rows in storage, for a look at what the column holds. */
   sample(count: number): ShownValue[] {
     const { store } = this.#table
-    const storage = store.column(this.#column.id)
-    if (storage === undefined) return []
     const slots = Array.from({ length: Math.min(count, store.rows.slotCount) }, (_, slot) => slot).filter((slot) =>
       store.rows.isLive(slot),
     )
+    const storage = this.#storage(slots)
+    if (storage === undefined) return []
     return slots.map((slot) => showCell(storage.read(slot), storage.type))
   }
 
@@ -117,7 +144,7 @@ export class ColumnView {
     const { store } = this.#table
     const slot = store.rows.slotOf(rowId)
     if (slot === undefined) return undefined
-    const storage = store.column(this.#column.id)
+    const storage = this.#storage([slot])
     return storage === undefined ? null : showCell(storage.read(slot), storage.type)
   }
 
@@ -125,7 +152,7 @@ export class ColumnView {
   stored(rowId: number): CellValue {
     const { store } = this.#table
     const slot = store.rows.slotOf(rowId)
-    const storage = store.column(this.#column.id)
+    const storage = slot === undefined ? undefined : this.#storage([slot])
     return slot === undefined || storage === undefined ? null : writeCellValue(storage.read(slot), storage.type)
   }
 
@@ -133,7 +160,7 @@ export class ColumnView {
   summary(): Summary {
     const { store } = this.#table
     const slots = store.rows.inOrder()
-    const storage = store.column(this.#column.id)
+    const storage = this.#storage()
     if (storage !== undefined) return summarise(storage, slots)
     return {
       rows: slots.length,

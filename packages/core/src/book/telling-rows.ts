@@ -17,6 +17,13 @@ export interface TellingRow {
   readonly result: ShownValue
 }
 
+/** The rows that operations reach, with what they show now. */
+export interface FormerValues {
+  /** What a row shows now; undefined where the row or the column is not there yet. */
+  before(slot: number): ShownValue | undefined
+  isReached(slot: number): boolean
+}
+
 /** Most rows a preview shows. */
 const MOST_ROWS = 10
 /** Characters of a branch's condition that a reason quotes. */
@@ -37,9 +44,15 @@ export class TellingRows {
   #error: number | null = null
   #smallest: { slot: number; value: number } | null = null
   #largest: { slot: number; value: number } | null = null
+  #furthest: { slot: number; value: number } | null = null
+  readonly #former: FormerValues | null
 
-  /** @param target - the column that the results are for */
-  constructor(plan: Plan, formula: string, target: ColumnId) {
+  /**
+   * @param target - the column that the results are for
+   * @param former - what the rows show now, where others than these are not to be picked
+   */
+  constructor(plan: Plan, formula: string, target: ColumnId, former: FormerValues | null = null) {
+    this.#former = former
     this.#target = target
     this.#plan = plan
     this.#formula = formula
@@ -77,6 +90,10 @@ export class TellingRows {
   #compare(slot: number, value: number): void {
     if (this.#smallest === null || value < this.#smallest.value) this.#smallest = { slot, value }
     if (this.#largest === null || value > this.#largest.value) this.#largest = { slot, value }
+    const before = this.#former?.before(slot)
+    if (typeof before !== 'number') return
+    const distance = Math.abs(value - before)
+    if (distance > (this.#furthest?.value ?? 0)) this.#furthest = { slot, value: distance }
   }
 
   /** The rows picked, in the order of the table, each with its reasons. */
@@ -90,7 +107,7 @@ export class TellingRows {
         row: rows.idOf(slot),
         rowNumber: rows.placeOf(slot) + 1,
         why: why.join('; '),
-        sources: new Map(sources.map((column) => [column.name, sourceAt(table, column, slot)])),
+        sources: new Map(sources.map((column) => [column.name, sourceAt(engine, table, column, slot)])),
         result: results.get(slot) ?? null,
       }))
       .sort((a, b) => a.rowNumber - b.rowNumber)
@@ -105,15 +122,16 @@ export class TellingRows {
     pick(this.#error, 'first error')
     for (const { code, slot } of this.#watched)
       pick(slot, code === 'division-by-zero' ? 'a zero divisor' : 'a blank falls through')
+    pick(this.#furthest?.slot, 'moves furthest')
     pick(this.#smallest?.slot, 'smallest result')
     pick(this.#largest?.slot, 'largest result')
     for (const [branch, slot] of [...this.#branches].sort(([a], [b]) => a - b)) pick(slot, this.#branchWords(branch))
     pick(
-      firstSource(table, sources, (status) => status === Status.blank),
+      firstSource(table, sources, this.#former, (status) => status === Status.blank),
       'a blank source',
     )
     pick(
-      firstSource(table, sources, (status, value) => status === Status.value && value === 0),
+      firstSource(table, sources, this.#former, (status, value) => status === Status.value && value === 0),
       'a zero',
     )
     pick(this.#blank, 'first blank result')
@@ -133,6 +151,7 @@ export class TellingRows {
 function firstSource(
   table: TableModel,
   sources: readonly ColumnModel[],
+  former: FormerValues | null,
   passes: (status: number, value: unknown) => boolean,
 ): number | null {
   const { store } = table
@@ -144,7 +163,8 @@ function firstSource(
       const { rows, count } = store.liveRows(block)
       for (let k = 0; k < count; k++) {
         const row = rows === null ? k : (rows[k] as number)
-        if (passes(stored?.status[row] ?? Status.blank, stored?.values[row])) return (block << BLOCK_SHIFT) + row
+        const slot = (block << BLOCK_SHIFT) + row
+        if (former?.isReached(slot) !== false && passes(stored?.status[row] ?? Status.blank, stored?.values[row])) return slot
       }
     }
   }
@@ -174,7 +194,7 @@ function shownResult(result: Vector, row: number, type: ValueType): ShownValue {
   return showCell(result.kind === 'boolean' ? result.values[row] === 1 : (result.values[row] as number | string), type)
 }
 
-function sourceAt(table: TableModel, column: ColumnModel, slot: number): ShownValue {
-  const storage = table.store.column(column.id)
+function sourceAt(engine: Engine, table: TableModel, column: ColumnModel, slot: number): ShownValue {
+  const storage = engine.storage(table.store, column.id, [slot])
   return storage === undefined ? null : showCell(storage.read(slot), storage.type)
 }

@@ -1,4 +1,4 @@
-import { DirtyRows, type Engine, type TableStore } from '../engine/index.js'
+import { type ColumnOutcome, DirtyRows, type Engine, type TableStore } from '../engine/index.js'
 import type { ColumnId } from '../formula/index.js'
 import type { ColumnModel, Model, TableModel } from './model.js'
 import type { Operation } from './operations/index.js'
@@ -24,6 +24,15 @@ export class Transaction {
   get rings(): Map<ColumnId, ReadonlySet<ColumnId>> {
     return this.model.rings
   }
+
+  /** Columns that are to be calculated although the workbook calculates on demand. */
+  settles: Set<ColumnId> | 'all' = new Set()
+  /** What was recalculated before the end of the call, since an operation needed the values. */
+  readonly outcomes: ColumnOutcome[] = []
+  /** What can only be told once everything is recalculated; a refusal then takes the whole call back. */
+  readonly afterwards: (() => void)[] = []
+  /** Formulas put aside by pausing whose names are to be found again. */
+  readonly setAside: Set<ColumnModel> = new Set()
 
   /** Columns that are no more. */
   readonly gone: Set<ColumnId> = new Set()
@@ -73,6 +82,17 @@ export class Transaction {
         table,
         inserted.filter((slot) => !gone.has(slot)),
       )
+  }
+
+  /** Has a calculated column show what the operations so far make of it, for an operation that keeps its values. */
+  bringUp(column: ColumnModel): void {
+    const dirty = new Map([...this.dirty].map(([table, rows]) => [table.store, rows]))
+    // Columns of another type than their readers were checked for have to wait until those are bound again.
+    if (this.retyped.size === 0 && dirty.size > 0) {
+      this.outcomes.push(...this.engine.recalculate(dirty))
+      this.dirty.clear()
+    }
+    this.outcomes.push(...this.engine.settle([column.id]))
   }
 
   /** Puts operations in front of the inverse: what was done last is undone first. */

@@ -1,5 +1,5 @@
 import { type CheckedFormula, type ColumnId, somePart } from '../formula/index.js'
-import type { ColumnModel, TableModel } from './model.js'
+import { type ColumnModel, formulaOf, type TableModel } from './model.js'
 import type { Transaction } from './transaction.js'
 
 /** A column, tally or named value with what it belongs to. */
@@ -14,8 +14,9 @@ export interface Owned {
  */
 export function usersOf({ model }: Transaction, column: ColumnModel): Owned[] {
   return [...model.columns()].filter(({ column: other }) => {
-    if (other === column || other.formula === null) return false
-    const { checked } = other.formula
+    const formula = formulaOf(other)
+    if (other === column || formula === null) return false
+    const { checked } = formula
     // A formula that is not checked yet names its missing column at the end of the call.
     return other.original === column.id || (checked !== null && namesColumn(checked, column.id))
   })

@@ -1,4 +1,4 @@
-import { Engine, rowsByBlock } from '../engine/index.js'
+import { type CalculationMode, Engine } from '../engine/index.js'
 import type { Finding } from '../findings/index.js'
 import { Refusal, refusal } from '../findings/index.js'
 import type { ColumnId } from '../formula/index.js'
@@ -11,10 +11,21 @@ import { type GroupQuery, runGroupQuery } from './group-query.js'
 import { type ColumnModel, Model, type TableModel } from './model.js'
 import { applyOperation, type Operation, type OperationInput } from './operations/index.js'
 import { type ColumnPreview, previewColumn } from './preview.js'
+import { type OperationsPreview, previewOperations } from './preview-operations.js'
 import { type Query, type QueryResult, runQuery } from './query.js'
+import { RecalculatedCells } from './recalculated-cells.js'
 import { type TableLanguage, tableLanguage } from './table-language.js'
 import { singleValue, TableView } from './table-view.js'
 import { Transaction } from './transaction.js'
+
+/** How a workbook goes about its work; nothing of it changes a value. */
+export interface WorkbookOptions {
+  /**
+   * Cells of one column that an edit calculates before it returns, 250 000 when not given. An edit that moves more leaves them
+   * stale: they are calculated when they are read, or by `settle`.
+   */
+  readonly mostAtOnce?: number
+}
 
 /** What goes with a call of `apply`. */
 export interface ApplyOptions {
@@ -24,6 +35,14 @@ export interface ApplyOptions {
   /** The revision the caller saw; if the workbook has moved on, the call is refused. */
   readonly expects?: number
 }
+
+/** What `settle` has done. */
+export interface Settlement extends Pick<ChangeSet, 'recalculated' | 'changed' | 'findings'> {
+  readonly isLeft: boolean
+}
+
+const listOf = (operations: OperationInput | readonly OperationInput[]): readonly OperationInput[] =>
+  Array.isArray(operations) ? (operations as readonly OperationInput[]) : [operations as OperationInput]
 
 /** One undo step: what takes the state back, or forth again. */
 type Step = readonly Operation[]
@@ -41,9 +60,12 @@ export class Workbook {
   readonly #redoSteps: Step[] = []
   #revision = 0
 
-  /** @param surroundings - clock, seed, locale and zone; what is not given is `defaultSurroundings` */
-  constructor(surroundings: Partial<Surroundings> = {}) {
-    this.#engine = new Engine({ ...defaultSurroundings, ...surroundings })
+  /**
+   * @param surroundings - clock, seed, locale and zone; what is not given is `defaultSurroundings`
+   * @param options - how much is calculated at once
+   */
+  constructor(surroundings: Partial<Surroundings> = {}, options: WorkbookOptions = {}) {
+    this.#engine = new Engine({ ...defaultSurroundings, ...surroundings }, options.mostAtOnce)
     this.#model = new Model(this.#engine)
   }
 
@@ -62,7 +84,7 @@ export class Workbook {
     if (options.expects !== undefined && options.expects !== this.#revision) {
       throw refusal('unexpected-revision', { revision: this.#revision, expected: options.expects })
     }
-    const list = Array.isArray(operations) ? (operations as readonly OperationInput[]) : [operations as OperationInput]
+    const list = listOf(operations)
     const { change, inverse } = this.#run(list, options)
     this.#undoSteps.push(inverse)
     this.#redoSteps.length = 0
@@ -92,7 +114,10 @@ export class Workbook {
 
   #run(operations: readonly OperationInput[], options: ApplyOptions, isTurn = false): { change: ChangeSet; inverse: Step } {
     const transaction = new Transaction(this.#model, this.#engine, isTurn)
+    const restore = this.#counters()
+    const behind = this.#engine.behindNow()
     let current: OperationInput | undefined
+    let cells: RecalculatedCells
     try {
       for (const operation of operations) {
         current = operation
@@ -100,12 +125,15 @@ export class Workbook {
       }
       current = undefined
       bindFormulas(transaction)
+      cells = this.#recalculate(transaction)
+      for (const check of transaction.afterwards) check()
     } catch (error) {
       this.#rollBack(transaction)
+      this.#engine.settleSince(behind)
+      restore()
       if (error instanceof Refusal && current !== undefined) throw new Refusal(error.findings as [Finding, ...Finding[]], current)
       throw error
     }
-    const cells = this.#recalculate(transaction)
     const findings = this.#ledger.refresh(this.#findingsTouched(transaction, cells.columns))
     this.#revision++
     const change: ChangeSet = {
@@ -115,12 +143,40 @@ export class Workbook {
       operations: transaction.applied,
       recalculated: cells.recalculated,
       changed: cells.changed,
-      stale: [],
-      inserted: [...transaction.inserted].flatMap(([table, slots]) => (slots.length === 0 ? [] : [insertedRows(table, slots)])),
+      stale: cells.stale,
+      inserted: [...transaction.inserted].flatMap(([table, slots]) =>
+        slots.length === 0 ? [] : [insertedRows(this.#engine, table, slots)],
+      ),
       removed: [...transaction.removed].flatMap(([table, ids]) => (ids.length === 0 ? [] : [{ table: table.name, ids }])),
       findings,
     }
     return { change, inverse: transaction.inverse }
+  }
+
+  /** Ids that are next, to be given again after a call that came to nothing. */
+  #counters(): () => void {
+    const column = this.#model.nextColumnId
+    const rows = this.#model.tables.map(({ store }) => ({ store, next: store.rows.nextId }))
+    return () => {
+      this.#model.returnColumnIds(column)
+      for (const { store, next } of rows) store.rows.returnIds(next)
+    }
+  }
+
+  /** Applies operations, has somebody look, and takes them back without a trace. */
+  #tryOut<Seen>(operations: readonly OperationInput[], look: (change: ChangeSet) => Seen): Seen {
+    const restore = this.#counters()
+    const behind = this.#engine.behindNow()
+    const revision = this.#revision
+    const { change, inverse } = this.#run(operations, {})
+    try {
+      return look(change)
+    } finally {
+      this.#run(inverse, {}, true)
+      this.#engine.settleSince(behind)
+      this.#revision = revision
+      restore()
+    }
   }
 
   /** Brings everything back to before a refused call: the inverse of what was done, then what depends on it. */
@@ -137,31 +193,20 @@ export class Workbook {
   }
 
   /** Recalculates what the operations touched; also says which columns had cells written or computed. */
-  #recalculate(transaction: Transaction): {
-    recalculated: ColumnCells[]
-    changed: ColumnCells[]
-    columns: Map<ColumnModel, TableModel>
-  } {
-    const recalculated: ColumnCells[] = []
-    const changed: ColumnCells[] = []
-    const columns = new Map<ColumnModel, TableModel>()
+  #recalculate(transaction: Transaction): RecalculatedCells {
+    const cells = new RecalculatedCells(this.#model)
     for (const [table, dirty] of transaction.dirty) {
       for (const [id, slots] of dirty.cells) {
         const column = table.columns.find((one) => one.id === id)
-        if (column === undefined || slots.size === 0) continue
-        const rows = [...rowsByBlock(slots)].map(([block, selection]) => ({ block, selection }))
-        changed.push(columnCells(table, column, rows))
-        columns.set(column, table)
+        if (column !== undefined && slots.size > 0) cells.noteWritten(table, column, slots)
       }
     }
     const dirty = new Map([...transaction.dirty].map(([table, rows]) => [table.store, rows]))
-    for (const outcome of this.#engine.recalculate(dirty)) {
-      const { table, column } = this.#model.columnOf(outcome.column)
-      columns.set(column, table)
-      recalculated.push(columnCells(table, column, outcome.computed))
-      if (outcome.changed.length > 0) changed.push(columnCells(table, column, outcome.changed))
-    }
-    return { recalculated, changed, columns }
+    cells.note(transaction.outcomes)
+    cells.note(this.#engine.recalculate(dirty))
+    if (transaction.settles === 'all') cells.note(this.#engine.settle())
+    else if (transaction.settles.size > 0) cells.note(this.#engine.settle(transaction.settles))
+    return cells
   }
 
   #findingsTouched(transaction: Transaction, touched: ReadonlyMap<ColumnModel, TableModel>): Map<ColumnId, Finding[]> {
@@ -198,14 +243,18 @@ export class Workbook {
     return new TableView(this.#model.table(name), this.#engine)
   }
 
-  /** Everything there is to say about the workbook as it is: about formulas and about data, with row counts. */
+  /**
+   * Everything there is to say about the workbook as it is: about formulas and about data, with row counts. A workbook that
+   * calculates on demand is told of as it was last calculated.
+   */
   check(): Finding[] {
+    if (this.#engine.mode === 'live') this.#engine.settle()
     return [...this.#model.columns()].flatMap(({ table, column }) => findingsOfColumn(this.#engine, table, column))
   }
 
   /** A named value; refused, with the nearest name, when there is none of this name. */
   value(name: string): ShownValue {
-    return singleValue(this.#model.values, name)
+    return singleValue(this.#engine, this.#model.values, name)
   }
 
   /** Names of the named values, in the order they were set. */
@@ -226,6 +275,49 @@ export class Workbook {
   /** What a definition would give, on telling rows, without defining anything; for a column that exists, in its place. */
   previewColumn(table: string, column: { readonly name: string; readonly formula: string }): ColumnPreview {
     return previewColumn(this.#model, this.#engine, this.#model.table(table), column)
+  }
+
+  /**
+   * What operations would do, without doing them: the change set, and of each calculated column they reach rows that tell most.
+   *
+   * Errors: throws `Refusal` as `apply` would.
+   */
+  preview(operations: OperationInput | readonly OperationInput[]): OperationsPreview {
+    const list = listOf(operations)
+    return previewOperations(this.#model, this.#engine, (look) => this.#tryOut(list, look))
+  }
+
+  /** When calculated columns follow their sources; changed by the operation `set-mode`. */
+  get mode(): CalculationMode {
+    return this.#engine.mode
+  }
+
+  /** Cells out of step with their sources, by column. */
+  get stale(): ColumnCells[] {
+    return [...this.#model.columns()].flatMap(({ table, column }) => {
+      const rows = this.#engine.rowsBehind(column.id)
+      return rows.length === 0 ? [] : [columnCells(table, column, rows)]
+    })
+  }
+
+  /**
+   * Calculates some of what a large edit has left behind, in a workbook that calculates live: to be called while there is
+   * nothing else to do. Reading a cell calculates it too, so nobody has to wait for this.
+   *
+   * @param milliseconds - after which it stops; a block of a column or an index is always finished
+   * @returns what was calculated, and whether something is left
+   */
+  settle(milliseconds: number = Number.POSITIVE_INFINITY): Settlement {
+    const cells = new RecalculatedCells(this.#model)
+    const until = Date.now() + milliseconds
+    while (this.#engine.mode === 'live' && this.#engine.isBehind()) {
+      cells.note(this.#engine.settleStep())
+      if (Date.now() >= until) break
+    }
+    const found = new Map([...cells.columns].map(([column, table]) => [column.id, findingsOfColumn(this.#engine, table, column)]))
+    const { recalculated, changed } = cells
+    const isLeft = this.#engine.mode === 'live' && this.#engine.isBehind()
+    return { recalculated, changed, findings: this.#ledger.refresh(found), isLeft }
   }
 
   /** Answers for editors of formulas of one table. */

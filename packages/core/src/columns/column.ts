@@ -2,6 +2,7 @@ import {
   CellFault,
   displayScalar,
   FAULT_CODES,
+  type FaultCode,
   faultOfStatus,
   isFaultStatus,
   parseNumberText,
@@ -208,12 +209,12 @@ export class Column {
   }
 
   /** The cells as operations carry them, so that a change with finished storage is plain JSON like any other. */
-  toJSON(): (number | string | boolean | null | { misfit: string })[] {
+  toJSON(): (number | string | boolean | null | { misfit: string } | { error: FaultCode })[] {
     const count = this.#counts.reduce((sum, one) => sum + one, 0)
     return Array.from({ length: count }, (_, slot) => {
       const cell = this.read(slot)
       if (cell === null || typeof cell === 'string' || typeof cell === 'boolean') return cell
-      if (cell instanceof CellFault) return { misfit: cell.text ?? '' }
+      if (cell instanceof CellFault) return cell.text === undefined ? { error: cell.code } : { misfit: cell.text }
       return this.type === 'date' || this.type === 'datetime' ? displayScalar(cell, this.type) : cell
     })
   }

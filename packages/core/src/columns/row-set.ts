@@ -103,6 +103,25 @@ export class RowSet {
     }
   }
 
+  /**
+   * Puts rows elsewhere in the order.
+   *
+   * @param to - the slot that they stand before, or where each stands afterwards, from 0, ascending; the end when not given
+   */
+  move(slots: readonly number[], to?: number | readonly number[]): void {
+    this.#order ??= new RowOrder(this.#slotCount)
+    for (const slot of slots) this.#order.remove(slot)
+    const left = this.rowCount - slots.length
+    const first = typeof to === 'number' ? this.#order.placeOf(to) : left
+    for (const [index, slot] of slots.entries())
+      this.#order.insert(slot, typeof to === 'object' ? (to[index] as number) : first + index)
+  }
+
+  /** Has ids be given again from here on, where those given since are used by no row. */
+  returnIds(next: number): void {
+    this.#nextId = next
+  }
+
   #setId(slot: number, id: number): void {
     const former = this.#otherIds.get(slot)
     this.#otherIds.delete(slot)

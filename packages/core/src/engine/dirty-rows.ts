@@ -9,6 +9,8 @@ export class DirtyRows {
   readonly cells: Map<ColumnId, Set<number>> = new Map()
   /** True when so many rows are new that every calculated column is computed in full instead. */
   everyRow = false
+  /** True when rows stand in another order. */
+  reordered = false
   /** Rows that are gone. */
   readonly removed: Set<number> = new Set()
 

@@ -4,7 +4,15 @@
  * @module
  */
 export { DirtyRows, rowsByBlock } from './dirty-rows.js'
-export { type BlockRows, type ColumnOutcome, type ComputedColumn, Engine, isLagOf, type RingDefinition } from './engine.js'
+export {
+  type BlockRows,
+  type CalculationMode,
+  type ColumnOutcome,
+  type ComputedColumn,
+  Engine,
+  isLagOf,
+  type RingDefinition,
+} from './engine.js'
 export { DependencyGraph } from './graph.js'
 export type { LinkParts } from './lowering.js'
 export { TableStore } from './table-store.js'

@@ -17,6 +17,9 @@ export interface PlanSupply {
   readonly outers: readonly OuterReading[]
 }
 
+/** Stands for the clock and the seed in the graph. */
+export const CLOCK_NODE = -2e12 as NodeId
+
 /** A plan with all it reads: it can be run over the rows of its table. */
 export class LoweredPlan {
   readonly plan: Plan
@@ -33,7 +36,8 @@ export class LoweredPlan {
     this.#supply = supply
     this.#frames = frames
     this.#surroundings = surroundings
-    this.sources = [...plan.sources, ...[...supply.readings, ...supply.lists].flatMap((one) => one.sources)]
+    const clock = plan.movesWithClock ? [CLOCK_NODE] : []
+    this.sources = [...plan.sources, ...clock, ...[...supply.readings, ...supply.lists].flatMap((one) => one.sources)]
   }
 
   /** Reads for another row from now on. */
@@ -58,6 +62,7 @@ export class LoweredPlan {
   /** The rows that may have another result after this round because of other rows; null when all may. */
   touched(round: Round): Set<number> | null {
     const rows = new Set<number>()
+    if (this.plan.movesWithClock && round.clockMoved) return null
     for (const list of this.#supply.lists) if (list.hasChangedIn(round)) return null
     for (const reading of this.readings) {
       const touched = reading.touched(round)

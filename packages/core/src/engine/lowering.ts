@@ -354,6 +354,8 @@ class SpaceNode implements EngineNode {
   readonly id: NodeId
   readonly sources: readonly NodeId[] = []
   readonly space: KeySpace = new KeySpace()
+  readonly isBehind = false
+  readonly canWait = false
 
   constructor(id: NodeId) {
     this.id = id
@@ -361,6 +363,14 @@ class SpaceNode implements EngineNode {
 
   update(): void {
     // The groups enter their keys themselves.
+  }
+
+  postpone(): void {
+    // It has no sources that could be behind.
+  }
+
+  settle(): void {
+    // Nothing of it is ever postponed.
   }
 }
 

@@ -20,6 +20,8 @@ export class NodeRegistry {
   readonly #nodes: Map<NodeId, EngineNode> = new Map()
   readonly #shared: Map<string, Shared> = new Map()
   #fresh: Set<NodeId> = new Set()
+  /** Nodes of which something is yet to be computed. */
+  readonly behind: Set<NodeId> = new Set()
   #nextId = -1
 
   /** The node of an id, if there is one. */
@@ -30,6 +32,7 @@ export class NodeRegistry {
   /** Puts a node in, in place of one with its id; it is computed in full in the next round. */
   put(node: EngineNode): void {
     this.#nodes.set(node.id, node)
+    this.behind.delete(node.id)
     this.graph.setSources(node.id, node.sources)
     this.#fresh.add(node.id)
   }
@@ -40,7 +43,40 @@ export class NodeRegistry {
     this.#nodes.delete(id)
     this.graph.remove(id)
     this.#fresh.delete(id)
+    this.behind.delete(id)
     node?.end?.()
+  }
+
+  /** True when something that a node is made from is yet to be computed. */
+  hasSourceBehind(node: EngineNode): boolean {
+    return this.behind.size > 0 && node.sources.some((source) => this.behind.has(source))
+  }
+
+  /** Says of a node whether something of it is yet to be computed. */
+  noteWhetherBehind(node: EngineNode): void {
+    if (node.isBehind) this.behind.add(node.id)
+    else this.behind.delete(node.id)
+  }
+
+  /** The nodes behind that some are made from, those included, sources first; all that are behind when not given. */
+  behindUpTo(wanted?: Iterable<NodeId>): NodeId[] {
+    if (wanted === undefined) return this.#inOrder(this.behind)
+    const found = new Set<NodeId>()
+    const open = [...wanted].filter((id) => this.behind.has(id))
+    for (let id = open.pop(); id !== undefined; id = open.pop()) {
+      if (found.has(id)) continue
+      found.add(id)
+      // Whatever is made from something behind is behind itself, so the way up never leaves them.
+      for (const source of this.graph.sourcesOf(id)) if (this.behind.has(source)) open.push(source)
+    }
+    return this.#inOrder(found)
+  }
+
+  #inOrder(ids: ReadonlySet<NodeId>): NodeId[] {
+    if (ids.size <= 1) return [...ids]
+    const walked = this.graph.downstream(ids)
+    if ('cycle' in walked) throw new Error(`a cycle reached the engine: ${walked.cycle.join(' → ')}`)
+    return walked.order.filter((id) => ids.has(id))
   }
 
   /** The shared node of a key, made at the first need. */

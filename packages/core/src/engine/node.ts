@@ -4,13 +4,24 @@ import type { Round } from './round.js'
 /** Identity of a node of the graph: a column's own id, or a negative number for what only the engine knows. */
 export type NodeId = ColumnId
 
-/** Something that is kept in step with what it is made from: a column, the groups of a table, an aggregate. */
+/**
+ * Something that is kept in step with what it is made from: a column, the groups of a table, an aggregate. A round either
+ * updates it, or has it postpone: it then notes what may have changed, and is behind until it is settled.
+ */
 export interface EngineNode {
   readonly id: NodeId
   /** What it is made from. */
   readonly sources: readonly NodeId[]
-  /** Brings it up to date; its sources are so already. What has changed in it is noted in the round. */
+  /** True while something of it is yet to be computed. */
+  readonly isBehind: boolean
+  /** True for results that can wait in a workbook that calculates on demand; groups and indexes are always kept. */
+  readonly canWait: boolean
+  /** Brings it up to date, or postpones what is too much at once. What has changed in it is noted in the round. */
   update(round: Round): void
+  /** Notes what this round touches, to be computed later; its sources may be behind. Notes it as changed. */
+  postpone(round: Round): void
+  /** Computes what was postponed, of one block of its table if it can; its sources are up to date there. */
+  settle(round: Round, block?: number): void
   /** Called when nobody needs it any more. */
   end?(): void
 }

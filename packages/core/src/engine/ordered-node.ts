@@ -1,11 +1,13 @@
 import type { Cell, Column } from '../columns/index.js'
 import type { FunctionRecord } from '../functions/index.js'
 import { CellFault, faultOfStatus, type ValueType } from '../values/index.js'
+import { Backlog, countRows, everyRowOf } from './backlog.js'
 import { cellOf, compareKeys } from './cells.js'
 import { writeChanged } from './changed-cells.js'
+import { rowsByBlock } from './dirty-rows.js'
 import { BLANK_KEY, type Groups } from './groups/index.js'
 import type { EngineNode, NodeId } from './node.js'
-import { type Round, slotsOf } from './round.js'
+import { type Round, type RowsByBlock, slotsOf } from './round.js'
 import type { TableStore } from './table-store.js'
 
 /** What an ordered function is made of. */
@@ -31,6 +33,8 @@ export class OrderedNode implements EngineNode {
   readonly sources: readonly NodeId[]
   readonly #parts: OrderedParts
   readonly #end: () => void
+  readonly canWait = true
+  readonly #backlog: Backlog = new Backlog()
 
   constructor(id: NodeId, parts: OrderedParts, end: () => void) {
     this.id = id
@@ -43,51 +47,102 @@ export class OrderedNode implements EngineNode {
     this.#end()
   }
 
+  get isBehind(): boolean {
+    return !this.#backlog.isEmpty
+  }
+
   update(round: Round): void {
+    const rows = this.#rowsToCompute(round)
+    const isNew = round.fresh.has(this.id) || round.rowsOf(this.#parts.store).everyRow
+    if (!isNew && countRows(rows) > round.mostAtOnce) this.#wait(round, rows)
+    else this.#computeRows(round, rows)
+  }
+
+  postpone(round: Round): void {
+    this.#wait(round, this.#rowsToCompute(round))
+  }
+
+  settle(round: Round): void {
+    this.#computeRows(round, this.#backlog.take(this.#parts.store))
+  }
+
+  #wait(round: Round, rows: RowsByBlock): void {
+    this.#backlog.add(rows)
+    round.noteStale(this.id, rows)
+    round.noteChanged(this.id, rows)
+  }
+
+  /** The rows that may get something else: whole groups, or those near a row that has changed. */
+  #rowsToCompute(round: Round): RowsByBlock {
     const { store, groups, args, keys } = this.#parts
-    const { everyRow, inserted, removed } = round.rowsOf(store)
-    const results = new Map<number, Cell>()
+    const { everyRow, reordered, inserted, removed } = round.rowsOf(store)
+    if (round.fresh.has(this.id) || everyRow || reordered) return everyRowOf(store)
     const changed = [...args, ...keys].flatMap((column) => [...slotsOf(round.changedIn(column))])
     if (groups === null) {
-      const inFull = round.fresh.has(this.id) || everyRow || removed.size > 0
       const touched = [...changed, ...slotsOf(inserted)]
       const { reach } = this.#parts
-      if (!inFull && touched.length === 0) return
-      if (inFull || reach === null || keys.length > 0 || touched.length * reach > MOST_NEAR)
-        this.#compute([...store.rows.inOrder()], results)
-      else for (const slot of touched) this.#computeNear(slot, reach, results)
+      if (removed.size > 0) return everyRowOf(store)
+      if (touched.length === 0) return new Map()
+      if (reach === null || keys.length > 0 || touched.length * reach > MOST_NEAR) return everyRowOf(store)
+      return rowsByBlock(new Set(touched.flatMap((slot) => this.#rowsNear(slot, reach))))
+    }
+    if (groups.rebuiltIn(round)) return everyRowOf(store)
+    const dirty = groups.groupsMovedIn(round)
+    for (const slot of changed) if (groups.groupOf(slot) >= 0) dirty.add(groups.groupOf(slot))
+    const rows = new Set<number>()
+    for (const group of dirty) for (const slot of groups.members.of(group)) rows.add(slot)
+    for (const { slot, to } of groups.movesIn(round)) if (to < BLANK_KEY && store.rows.isLive(slot)) rows.add(slot)
+    return rowsByBlock(rows)
+  }
+
+  /** The rows that can see a row. */
+  #rowsNear(slot: number, reach: number): number[] {
+    const place = this.#parts.store.rows.placeOf(slot)
+    return this.#rowsBetween(place - reach, place + reach)
+  }
+
+  /** The rows from one place to another, in row order. */
+  #rowsBetween(first: number, last: number): number[] {
+    const { rows } = this.#parts.store
+    const slots: number[] = []
+    for (let at = Math.max(0, first); at <= Math.min(rows.rowCount - 1, last); at++) slots.push(rows.slotAt(at) as number)
+    return slots
+  }
+
+  #computeRows(round: Round, wanted: RowsByBlock): void {
+    const { store, groups, reach, keys } = this.#parts
+    const count = countRows(wanted)
+    if (count === 0) return
+    const results = new Map<number, Cell>()
+    if (groups === null) {
+      if (reach === null || keys.length > 0 || count > MOST_NEAR) this.#compute([...store.rows.inOrder()], results)
+      else this.#computeRuns([...slotsOf(wanted)], reach, results)
     } else {
-      const inFull = round.fresh.has(this.id) || groups.rebuiltIn(round)
-      const dirty = inFull ? new Set(groups.members.groups()) : groups.groupsMovedIn(round)
-      for (const slot of changed) if (groups.groupOf(slot) >= 0) dirty.add(groups.groupOf(slot))
+      const dirty = new Set<number>()
+      for (const slot of slotsOf(wanted)) {
+        const group = groups.groupOf(slot)
+        if (group >= 0) dirty.add(group)
+        else if (group < BLANK_KEY) results.set(slot, new CellFault(faultOfStatus(-group)))
+      }
       for (const group of dirty) this.#compute([...groups.members.of(group)], results)
-      this.#leaveOut(round, inFull, results)
     }
     writeChanged(store, this.id, results.keys(), (slot) => results.get(slot) ?? null, round)
   }
 
-  /** Rows whose key is an error get that error. */
-  #leaveOut(round: Round, inFull: boolean, results: Map<number, Cell>): void {
-    const { store, groups } = this.#parts
-    if (groups === null || groups.faults === 0) return
-    const slots = inFull ? store.rows.inOrder() : groups.movesIn(round).map(({ slot }) => slot)
-    for (const slot of slots) {
-      const group = groups.groupOf(slot)
-      if (group < BLANK_KEY && store.rows.isLive(slot)) results.set(slot, new CellFault(faultOfStatus(-group)))
-    }
-  }
-
-  /** Computes the rows near one that has changed, in row order: those that can see it, with all that they see. */
-  #computeNear(slot: number, reach: number, results: Map<number, Cell>): void {
+  /** Computes rows in row order, neighbours together, with all that they see. */
+  #computeRuns(slots: readonly number[], reach: number, results: Map<number, Cell>): void {
     const { rows } = this.#parts.store
-    const place = rows.placeOf(slot)
-    const first = Math.max(0, place - 2 * reach)
-    const near: number[] = []
-    for (let at = first; at <= Math.min(rows.rowCount - 1, place + 2 * reach); at++) near.push(rows.slotAt(at) as number)
-    const seen = new Map<number, Cell>()
-    this.#compute(near, seen)
-    for (const [index, one] of near.entries())
-      if (Math.abs(first + index - place) <= reach) results.set(one, seen.get(one) ?? null)
+    const places = Int32Array.from(slots, (slot) => rows.placeOf(slot)).sort()
+    for (let from = 0; from < places.length; ) {
+      let to = from
+      while (to + 1 < places.length && (places[to + 1] as number) - (places[to] as number) <= 2 * reach) to++
+      const seen = new Map<number, Cell>()
+      this.#compute(this.#rowsBetween((places[from] as number) - reach, (places[to] as number) + reach), seen)
+      for (; from <= to; from++) {
+        const slot = rows.slotAt(places[from] as number) as number
+        results.set(slot, seen.get(slot) ?? null)
+      }
+    }
   }
 
   /** Computes the rows of one group. */

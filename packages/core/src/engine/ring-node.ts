@@ -1,6 +1,7 @@
 import { BLOCK_MASK, BLOCK_SHIFT, type Cell, type Selection, selectRows, type Vector } from '../columns/index.js'
 import type { Frame } from '../formula/index.js'
 import { CellFault, faultOfStatus, Status, statusOfFault } from '../values/index.js'
+import { everyRowOf } from './backlog.js'
 import { cellOf, compareKeys } from './cells.js'
 import { rowsByBlock } from './dirty-rows.js'
 import type { BlockRows } from './engine.js'
@@ -106,6 +107,8 @@ export class RingNode implements EngineNode {
   readonly id: NodeId
   readonly sources: readonly NodeId[]
   readonly #parts: RingParts
+  readonly canWait = true
+  #isBehind = false
 
   constructor(id: NodeId, parts: RingParts) {
     this.id = id
@@ -115,12 +118,36 @@ export class RingNode implements EngineNode {
     this.sources = [...read, ...parts.keys, ...(parts.groups === null ? [] : [parts.groups.id]), parts.store.rowsNode]
   }
 
+  get isBehind(): boolean {
+    return this.#isBehind
+  }
+
   update(round: Round): void {
+    this.#run(round, this.#touched(round))
+  }
+
+  /** One row leads to the next, so nothing is known of any until all are computed. */
+  postpone(round: Round): void {
+    const { store, members } = this.#parts
+    this.#isBehind = true
+    const rows = everyRowOf(store)
+    for (const { id } of members) {
+      round.noteStale(id, rows)
+      round.noteChanged(id, rows)
+    }
+  }
+
+  settle(round: Round): void {
+    if (!this.#isBehind) return
+    this.#isBehind = false
+    this.#run(round, { inFull: true, dirty: new Set() })
+  }
+
+  #run(round: Round, { inFull, dirty }: { readonly inFull: boolean; readonly dirty: ReadonlySet<number> }): void {
     const { store, groups, members, order } = this.#parts
-    const { inFull, dirty } = this.#touched(round)
     const touchedGroups = new Set<number>()
     if (groups !== null) {
-      if (inFull) for (const group of groups.members.groups()) touchedGroups.add(group)
+      if (inFull) for (const group of [...groups.members.groups(), ...groups.faultyGroups()]) touchedGroups.add(group)
       else for (const slot of dirty) touchedGroups.add(groups.groupOf(slot))
       for (const group of inFull ? [] : groups.groupsMovedIn(round)) touchedGroups.add(group)
       // A row whose key has changed stands elsewhere among its group, though its own sources may be as they were.
@@ -154,9 +181,9 @@ export class RingNode implements EngineNode {
   /** The rows that have to be computed whatever comes before them. */
   #touched(round: Round): { inFull: boolean; dirty: Set<number> } {
     const { store, members } = this.#parts
-    const { everyRow, inserted } = round.rowsOf(store)
+    const { everyRow, reordered, inserted } = round.rowsOf(store)
     const dirty = new Set(slotsOf(inserted))
-    if (everyRow || round.fresh.has(this.id)) return { inFull: true, dirty }
+    if (everyRow || reordered || round.fresh.has(this.id)) return { inFull: true, dirty }
     for (const { lowered } of members) {
       const others = lowered.touched(round)
       if (others === null) return { inFull: true, dirty }
@@ -169,7 +196,8 @@ export class RingNode implements EngineNode {
   /** True when rows may follow others than before. */
   #isReordered(round: Round): boolean {
     const { store, keys, groups } = this.#parts
-    const { inserted, removed } = round.rowsOf(store)
+    const { inserted, removed, reordered } = round.rowsOf(store)
+    if (reordered) return true
     if (keys.some((key) => round.changedIn(key) !== undefined)) return true
     return (groups === null || keys.length > 0) && (inserted.size > 0 || removed.size > 0)
   }
@@ -251,6 +279,36 @@ export class RingNode implements EngineNode {
     const after = this.#parts.store.column(id)?.absorb(slot >> BLOCK_SHIFT, result, selection)
     frame.giveBack(result)
     return after !== undefined && after.count > 0
+  }
+}
+
+/** One column of a ring, which is calculated with the others of it. */
+export class RingColumn implements EngineNode {
+  readonly id: NodeId
+  readonly sources: readonly NodeId[]
+  readonly canWait = true
+  readonly #ring: EngineNode
+
+  constructor(id: NodeId, ring: EngineNode) {
+    this.id = id
+    this.#ring = ring
+    this.sources = [ring.id]
+  }
+
+  get isBehind(): boolean {
+    return this.#ring.isBehind
+  }
+
+  update(): void {
+    // The ring has computed it.
+  }
+
+  postpone(): void {
+    // The ring has noted its rows.
+  }
+
+  settle(): void {
+    // The ring has computed it.
   }
 }
 

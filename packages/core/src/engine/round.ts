@@ -13,9 +13,11 @@ export interface TouchedRows {
   readonly removed: ReadonlySet<number>
   /** True when so many rows are new that everything of the table is computed. */
   readonly everyRow: boolean
+  /** True when rows stand in another order, so that whatever goes by row order is computed. */
+  readonly reordered: boolean
 }
 
-const UNTOUCHED: TouchedRows = { inserted: new Map(), removed: new Set(), everyRow: false }
+const UNTOUCHED: TouchedRows = { inserted: new Map(), removed: new Set(), everyRow: false, reordered: false }
 
 /** Rounds so far, of all workbooks: what is kept for a round only goes by it. */
 let roundCount = 0
@@ -33,12 +35,25 @@ export class Round {
   readonly #changed: Map<NodeId, RowsByBlock> = new Map()
   readonly #computed: Map<NodeId, readonly BlockRows[]> = new Map()
 
+  readonly #stale: Map<NodeId, RowsByBlock> = new Map()
   readonly #followed: Set<Column> = new Set()
+  /** Cells of one column that are computed at once when something else than the column itself has changed. */
+  readonly mostAtOnce: number
 
-  constructor(tables: ReadonlyMap<TableStore, TouchedRows>, fresh: ReadonlySet<NodeId>) {
+  /** True when the clock or the seed has moved. */
+  readonly clockMoved: boolean
+
+  constructor(
+    tables: ReadonlyMap<TableStore, TouchedRows>,
+    fresh: ReadonlySet<NodeId>,
+    mostAtOnce: number = Number.POSITIVE_INFINITY,
+    clockMoved = false,
+  ) {
     roundCount++
     this.#tables = tables
     this.fresh = fresh
+    this.mostAtOnce = mostAtOnce
+    this.clockMoved = clockMoved
   }
 
   /** What happened to the rows of a table. */
@@ -69,6 +84,16 @@ export class Round {
   /** Notes cells of a column as evaluated. */
   noteComputed(column: NodeId, rows: readonly BlockRows[]): void {
     this.#computed.set(column, rows)
+  }
+
+  /** Notes cells of a column as behind its sources from this round on. */
+  noteStale(column: NodeId, rows: RowsByBlock): void {
+    if (rows.size > 0) this.#stale.set(column, rows)
+  }
+
+  /** The rows of a column that this round has left behind. */
+  staleIn(column: NodeId): RowsByBlock | undefined {
+    return this.#stale.get(column)
   }
 
   /** The rows of a column that were evaluated. */

@@ -1,11 +1,12 @@
 import type { Selection, Vector } from '../columns/index.js'
 import type { Frame } from '../formula/index.js'
 import { isFaultStatus, Status, statusOfFault } from '../values/index.js'
+import { Backlog, countRows, everyRowOf } from './backlog.js'
 import { rowsByBlock, uniteSelections } from './dirty-rows.js'
 import type { BlockRows } from './engine.js'
 import type { LoweredPlan } from './lowered-plan.js'
 import type { EngineNode, NodeId } from './node.js'
-import type { Round } from './round.js'
+import type { Round, RowsByBlock } from './round.js'
 import type { TableStore } from './table-store.js'
 import type { WatchMarks } from './watch-marks.js'
 
@@ -21,6 +22,9 @@ export class RowColumn implements EngineNode {
   readonly #marks: WatchMarks | null
   readonly #wholeOnly: boolean
   readonly #end: () => void
+  readonly canWait = true
+  /** Rows that are yet to be computed. */
+  readonly backlog: Backlog = new Backlog()
 
   /**
    * @param marks - where watched places are counted; null when nobody asks
@@ -47,8 +51,32 @@ export class RowColumn implements EngineNode {
     this.#end()
   }
 
+  get isBehind(): boolean {
+    return !this.backlog.isEmpty
+  }
+
   update(round: Round): void {
     const rows = this.#rowsToCompute(round)
+    const isNew = round.fresh.has(this.id) || round.rowsOf(this.#store).everyRow
+    if (!isNew && countRows(rows) > round.mostAtOnce) this.#wait(round, rows)
+    else this.#compute(round, rows)
+  }
+
+  postpone(round: Round): void {
+    this.#wait(round, this.#rowsToCompute(round))
+  }
+
+  settle(round: Round, block?: number): void {
+    this.#compute(round, this.backlog.take(this.#store, block))
+  }
+
+  #wait(round: Round, rows: RowsByBlock): void {
+    this.backlog.add(rows)
+    round.noteStale(this.id, rows)
+    round.noteChanged(this.id, rows)
+  }
+
+  #compute(round: Round, rows: RowsByBlock): void {
     if (rows.size === 0) return
     const computed: BlockRows[] = []
     const changed = new Map<number, Selection>()
@@ -65,18 +93,12 @@ export class RowColumn implements EngineNode {
     round.noteChanged(this.id, changed)
   }
 
-  #rowsToCompute(round: Round): Map<number, Selection> {
+  #rowsToCompute(round: Round): RowsByBlock {
     const touched = round.rowsOf(this.#store)
     const others = round.fresh.has(this.id) || touched.everyRow ? null : this.lowered.touched(round)
+    if (others === null) return everyRowOf(this.#store)
     const rows = new Map<number, Selection>()
-    if (others === null) {
-      for (let block = 0; block < this.#store.blockCount; block++) {
-        const live = this.#store.liveRows(block)
-        if (live.count > 0) rows.set(block, live)
-      }
-      return rows
-    }
-    const parts: ReadonlyMap<number, Selection>[] = [touched.inserted]
+    const parts: RowsByBlock[] = [touched.inserted]
     for (const source of this.lowered.plan.sources) {
       const changed = round.changedIn(source)
       if (changed !== undefined) parts.push(changed)

@@ -42,12 +42,17 @@ export const changeColumn = defineOperation<ChangeColumn>({
     const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)
     const { type, formula, ...properties } = operation.set
-    if (formula !== undefined && column.formula === null && operation.reattach !== true) {
+    const isSource = column.formula === null && column.paused === null
+    if (formula !== undefined && isSource && operation.reattach !== true) {
       const count = table.store.column(column.id)?.valueCount ?? 0
       throw refusal('column-has-values', { name: printName(column.name), count }, { table: table.name, column: column.name })
     }
     const former: ChangeColumn = { op: 'change-column', table: table.name, column: column.name, set: {} }
-    if (formula !== undefined && column.formula === null) return reattach(transaction, table, column, operation)
+    if (formula !== undefined && column.paused !== null) {
+      former.set.formula = column.paused.formula.text
+      column.paused = { ...column.paused, formula: { text: formula, checked: null } }
+      transaction.setAside.add(column)
+    } else if (formula !== undefined && column.formula === null) return reattach(transaction, table, column, operation)
     if (formula !== undefined && column.formula !== null) {
       former.set.formula = column.formula.text
       column.formula = { text: formula, checked: null }

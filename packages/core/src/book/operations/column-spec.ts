@@ -2,9 +2,9 @@ import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { foldName, printName, VALUE_TYPES } from '../../values/index.js'
-import type { ColumnModel, ColumnProperties, TableModel } from '../model.js'
+import type { ColumnModel, ColumnProperties, PausedFormula, TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
-import { Name } from './define.js'
+import { Name, RowId } from './define.js'
 
 const propertyShapes = {
   unit: v.optional(v.string()),
@@ -27,6 +27,8 @@ export const ColumnSpec = v.strictObject({
   formula: v.optional(v.string()),
   /** The column of this table that the formula's own name means, where it replaces one. */
   original: v.optional(Name),
+  /** The formula put aside in a paused column, and the rows typed over since, by id. */
+  paused: v.optional(v.strictObject({ formula: v.string(), declared: v.boolean(), typed: v.array(RowId) })),
   ...propertyShapes,
 })
 
@@ -35,7 +37,7 @@ export type ColumnSpec = v.InferOutput<typeof ColumnSpec>
 
 /** The properties of a column spec. */
 export function propertiesOf(spec: ColumnSpec): ColumnProperties {
-  const { name: _name, id: _id, type: _type, formula: _formula, original: _original, ...properties } = spec
+  const { name: _name, id: _id, type: _type, formula: _formula, original: _original, paused: _paused, ...properties } = spec
   return properties as ColumnProperties
 }
 
@@ -48,8 +50,19 @@ export function specOf(table: TableModel, column: ColumnModel): ColumnSpec {
     ...(column.type !== null && (column.formula === null || column.declared) && { type: column.type }),
     ...(column.formula !== null && { formula: column.formula.text }),
     ...(original !== undefined && { original }),
+    ...(column.paused !== null && { paused: pausedSpec(column.paused) }),
     ...(column.properties as object),
   }
+}
+
+/** A formula put aside, as operations carry it. */
+export function pausedSpec({ formula, declared, typed }: PausedFormula): NonNullable<ColumnSpec['paused']> {
+  return { formula: formula.text, declared, typed: [...typed] }
+}
+
+function pausedOf({ paused }: ColumnSpec): PausedFormula | null {
+  if (paused === undefined) return null
+  return { formula: { text: paused.formula, checked: null }, declared: paused.declared, typed: new Set(paused.typed) }
 }
 
 /** Refuses a column name that the table has already. */
@@ -74,8 +87,10 @@ export function makeColumn(transaction: Transaction, table: TableModel, spec: Co
     declared: spec.type !== undefined,
     formula: spec.formula === undefined ? null : { text: spec.formula, checked: null },
     original: spec.original === undefined ? null : table.column(spec.original).id,
+    paused: pausedOf(spec),
     properties: propertiesOf(spec),
   }
+  if (column.paused !== null) transaction.setAside.add(column)
   table.insert(column, before)
   if (spec.tags !== undefined) transaction.rebindTags(table)
   if (column.formula !== null) transaction.unbound.set(column, table)

@@ -1,8 +1,9 @@
 import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
-import type { ColumnModel, TableModel } from '../model.js'
+import { type ColumnModel, formulaOf, type TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
+import { pausedSpec } from './column-spec.js'
 import { defineOperation, Name } from './define.js'
 
 const shape = v.strictObject({ op: v.literal('detach-column'), table: Name, column: Name })
@@ -16,7 +17,7 @@ export const detachColumn = defineOperation<DetachColumn>({
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)
-    if (column.formula === null) {
+    if (formulaOf(column) === null) {
       const reason = `${printName(column.name)} has no formula, so there is nothing to detach.`
       throw refusal('bad-operation', { place: 'detach-column', reason }, { table: table.name, column: column.name })
     }
@@ -27,8 +28,14 @@ export const detachColumn = defineOperation<DetachColumn>({
 
 /** Makes a calculated column a source column with the values it has. */
 export function detach(transaction: Transaction, table: TableModel, column: ColumnModel): void {
-  const { formula, declared } = column
+  const { formula, declared, paused } = column
+  if (paused !== null) {
+    transaction.undoWith({ op: 'pause-column', table: table.name, column: column.name, aside: pausedSpec(paused) })
+    column.paused = null
+    return
+  }
   if (formula === null) return
+  transaction.bringUp(column)
   transaction.undoWith({
     op: 'change-column',
     table: table.name,

@@ -12,15 +12,22 @@ import { type ChangeColumn, changeColumn } from './change-column.js'
 import { type OperationDefinition, readShape } from './define.js'
 import { type DetachColumn, detachColumn } from './detach-column.js'
 import { type InsertRows, insertRows } from './insert-rows.js'
+import { type MoveColumn, moveColumn } from './move-column.js'
+import { type MoveRows, moveRows } from './move-rows.js'
+import { type PauseColumn, pauseColumn } from './pause-column.js'
+import { type Recalculate, recalculate } from './recalculate.js'
 import { type RemoveColumn, removeColumn } from './remove-column.js'
 import { type RemoveLink, removeLink } from './remove-link.js'
 import { type RemoveRows, removeRows } from './remove-rows.js'
 import { type RemoveTable, removeTable } from './remove-table.js'
 import { type RenameColumn, renameColumn } from './rename-column.js'
 import { type RenameTable, renameTable } from './rename-table.js'
+import { type ResumeColumn, resumeColumn } from './resume-column.js'
 import { type SetCells, setCells } from './set-cells.js'
+import { type SetMode, setMode } from './set-mode.js'
 import { type RemoveTally, removeTally, type SetTally, setTally } from './set-tally.js'
 import { type RemoveValue, removeValue, type SetValue, setValue } from './set-value.js'
+import { type Tick, tick } from './tick.js'
 
 /** Any operation. */
 export type Operation =
@@ -41,6 +48,13 @@ export type Operation =
   | SetTally
   | RemoveTally
   | RenameTable
+  | MoveColumn
+  | MoveRows
+  | PauseColumn
+  | Recalculate
+  | ResumeColumn
+  | SetMode
+  | Tick
 
 const definitions = [
   addTable,
@@ -60,6 +74,13 @@ const definitions = [
   setTally,
   removeTally,
   renameTable,
+  moveColumn,
+  moveRows,
+  pauseColumn,
+  recalculate,
+  resumeColumn,
+  setMode,
+  tick,
 ]
 const byOp = new Map<string, OperationDefinition<never>>(
   definitions.map((one) => [one.op, one as unknown as OperationDefinition<never>]),

@@ -5,7 +5,7 @@ import type { ColumnId } from '../../formula/index.js'
 import type { ColumnModel, TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
 import { defineOperation, Name, RowId } from './define.js'
-import { readCells, refuseCalculated } from './row-cells.js'
+import { markTyped, readCells, refuseCalculated } from './row-cells.js'
 
 const shape = v.strictObject({
   op: v.literal('insert-rows'),
@@ -78,6 +78,13 @@ export const insertRows = defineOperation<InsertRows>({
     }
     transaction.noteInserted(table, slots)
     const ids = slots.map((slot) => store.rows.idOf(slot))
+    // Rows that come back bring the marks they had.
+    if (!transaction.isTurn)
+      for (const [column, list] of cells)
+        markTyped(
+          column,
+          ids.filter((_, index) => list[index] !== null),
+        )
     transaction.applied.push({ ...operation, ids })
     transaction.undoWith({ op: 'remove-rows', table: table.name, rows: ids })
   },

@@ -1,5 +1,6 @@
 import * as v from 'valibot'
 import { foldName, printName } from '../../values/index.js'
+import { formulaOf } from '../model.js'
 import { rewriteFormula } from '../rewrite-formula.js'
 import { refuseTaken } from './column-spec.js'
 import { defineOperation, Name } from './define.js'
@@ -19,14 +20,15 @@ export const renameColumn = defineOperation<RenameColumn>({
     if (foldName(operation.to) !== foldName(former)) refuseTaken(table, operation.to)
     table.rename(column, operation.to.normalize('NFC'))
     for (const { table: home, column: other } of transaction.model.columns()) {
-      const references = other.formula?.checked?.references.filter((one) => one.column === column.id) ?? []
-      if (other.formula === null || references.length === 0) continue
+      const formula = formulaOf(other)
+      const references = formula?.checked?.references.filter((one) => one.column === column.id) ?? []
+      if (formula === null || references.length === 0) continue
       const insert = printName(column.name)
       rewriteFormula(
-        other.formula,
+        formula,
         references.map(({ from, to }) => ({ from, to, insert })),
       )
-      transaction.unbound.set(other, home)
+      if (other.formula !== null) transaction.unbound.set(other, home)
     }
     transaction.applied.push(operation)
     transaction.undoWith({ op: 'rename-column', table: table.name, column: column.name, to: former })

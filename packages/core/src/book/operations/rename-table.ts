@@ -1,6 +1,7 @@
 import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
 import { foldName, printName } from '../../values/index.js'
+import { formulaOf } from '../model.js'
 import { rewriteFormula } from '../rewrite-formula.js'
 import { defineOperation, Name } from './define.js'
 
@@ -32,21 +33,22 @@ export const renameTable = defineOperation<RenameTable>({
     model.rename(table, operation.to.normalize('NFC'))
     engine.addTable(table.name, table.store)
     for (const { table: home, column } of model.columns()) {
-      const mentions = column.formula?.checked?.tables.filter((one) => foldName(one.table) === foldName(former)) ?? []
-      if (column.formula === null || mentions.length === 0) continue
+      const formula = formulaOf(column)
+      const mentions = formula?.checked?.tables.filter((one) => foldName(one.table) === foldName(former)) ?? []
+      if (formula === null || mentions.length === 0) continue
       const insert = printName(table.name)
       rewriteFormula(
-        column.formula,
+        formula,
         mentions.map(({ from, to }) => ({ from, to, insert })),
       )
-      const { checked } = column.formula
+      const { checked } = formula
       // A further operation of the call looks for the table by the name it has now.
       if (checked !== null)
-        column.formula.checked = {
+        formula.checked = {
           ...checked,
           tables: checked.tables.map((one) => (foldName(one.table) === foldName(former) ? { ...one, table: table.name } : one)),
         }
-      transaction.unbound.set(column, home)
+      if (column.formula !== null) transaction.unbound.set(column, home)
     }
     transaction.applied.push(operation)
     transaction.undoWith({ op: 'rename-table', table: table.name, to: former })

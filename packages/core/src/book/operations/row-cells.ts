@@ -12,6 +12,15 @@ export function refuseCalculated(table: TableModel, column: ColumnModel): void {
   throw refusal('calculated-cell', parameters, { table: table.name, column: column.name })
 }
 
+/** Marks cells of a paused column as typed by hand; a step back brings the marks of before. */
+export function markTyped({ paused }: ColumnModel, ids: Iterable<number>, isTyped = true): void {
+  if (paused === null) return
+  for (const id of ids) {
+    if (isTyped) paused.typed.add(id)
+    else paused.typed.delete(id)
+  }
+}
+
 /** Gives a column without a type the type of a value; undoing takes it back. */
 export function takeType(transaction: Transaction, table: TableModel, column: ColumnModel, value: unknown): ValueType | null {
   if (column.type !== null) return column.type

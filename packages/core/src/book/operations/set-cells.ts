@@ -5,7 +5,7 @@ import { type CellValue, readCellValue, writeCellValue } from '../cell-values.js
 import type { ColumnModel } from '../model.js'
 import { storageOf } from '../transaction.js'
 import { defineOperation, Name, RowId } from './define.js'
-import { refuseCalculated, takeType } from './row-cells.js'
+import { markTyped, refuseCalculated, takeType } from './row-cells.js'
 
 const shape = v.strictObject({
   op: v.literal('set-cells'),
@@ -15,6 +15,8 @@ const shape = v.strictObject({
       row: RowId,
       column: Name,
       value: v.custom<CellValue>((value) => value !== undefined, 'expected a value; blank is null'),
+      /** False for a cell of a paused column that goes back to what was not typed. */
+      typed: v.optional(v.boolean()),
     }),
   ),
 })
@@ -28,12 +30,12 @@ export const setCells = defineOperation<SetCells>({
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const { store } = table
-    const targets = operation.cells.map(({ row, column: name, value }) => {
+    const targets = operation.cells.map(({ row, column: name, value, typed }) => {
       const column = table.column(name)
       refuseCalculated(table, column)
       const slot = store.rows.slotOf(row)
       if (slot === undefined) throw refusal('unknown-row', { table: table.name, row }, { table: table.name, column: column.name })
-      return { row, slot, column, value }
+      return { row, slot, column, value, typed }
     })
     const { zone } = transaction.engine.surroundings
     const read = ({ column, value, row }: { column: ColumnModel; value: CellValue; row: number }): Cell =>
@@ -44,7 +46,9 @@ export const setCells = defineOperation<SetCells>({
       const { row, slot, column, value } = target
       if (takeType(transaction, table, column, value) === null) continue
       const storage = storageOf(store, column)
-      former.unshift({ row, column: column.name, value: writeCellValue(storage.read(slot), storage.type) })
+      const wasTyped = column.paused === null || column.paused.typed.has(row) ? {} : { typed: false }
+      former.unshift({ row, column: column.name, value: writeCellValue(storage.read(slot), storage.type), ...wasTyped })
+      markTyped(column, [row], target.typed)
       storage.write(slot, read(target))
       transaction.dirtyIn(table).touchCell(column.id, slot)
     }

@@ -30,6 +30,7 @@ export function defineSingle(
       declared: declared !== null,
       formula: formula === null ? null : { text: formula, checked: null },
       original: null,
+      paused: null,
       properties: {},
     }
     transaction.gone.delete(column.id)

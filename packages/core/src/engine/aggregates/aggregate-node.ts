@@ -6,7 +6,7 @@ import type { EngineNode, NodeId } from '../node.js'
 import { type Round, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
 import { KeptSums } from './kept-sums.js'
-import { type AggregateCall, aggregateOf, type TakenRow, worse } from './taken-rows.js'
+import { type AggregateCall, aggregateOf, mindsOrder, type TakenRow, worse } from './taken-rows.js'
 
 /** What an aggregate is made of: the rows of a table in groups, and the columns it looks at. */
 export interface AggregateParts extends AggregateCall {
@@ -32,12 +32,16 @@ export class AggregateNode implements EngineNode {
   #occupied = 0
   #round: Round | null = null
   #changed: Set<number> | null = new Set()
+  readonly canWait = true
+  /** Groups that are yet to be computed; null for all. */
+  #waiting: Set<number> | null = new Set()
 
   constructor(id: NodeId, parts: AggregateParts) {
     this.id = id
     this.parts = parts
     const { args, where, keys, groups, store } = parts
-    this.sources = [...args, ...(where === null ? [] : [where]), ...keys, groups?.id ?? store.rowsNode]
+    // Which rows there are, and in which order, reaches it even where the groups stay as they are.
+    this.sources = [...args, ...(where === null ? [] : [where]), ...keys, ...(groups === null ? [] : [groups.id]), store.rowsNode]
     this.empty = aggregateOf(parts, [], null)
     this.#results = new Column(parts.type)
     this.#kept = KeptSums.canKeep(parts) ? new KeptSums(parts) : null
@@ -58,14 +62,43 @@ export class AggregateNode implements EngineNode {
     return this.#round === round ? this.#changed : new Set()
   }
 
+  get isBehind(): boolean {
+    return this.#waiting === null || this.#waiting.size > 0
+  }
+
   update(round: Round): void {
-    const { groups } = this.parts
+    const inFull = this.#isInFull(round)
     this.#round = round
-    const inFull = round.fresh.has(this.id) || groups?.rebuiltIn(round) === true
     this.#changed = inFull ? null : new Set()
     const kept = this.#kept?.follow(round, inFull)
     if (kept === null) this.#changed = null
-    const dirty = inFull || kept === null ? this.#allGroups() : (kept ?? this.#touched(round))
+    this.#compute(inFull || kept === null ? this.#allGroups() : (kept ?? this.#touched(round)))
+  }
+
+  postpone(round: Round): void {
+    const touched = this.#isInFull(round) || round.rowsOf(this.parts.store).everyRow ? null : this.#touched(round)
+    this.#round = round
+    this.#changed = touched
+    this.#kept?.passOver(round)
+    if (touched === null || this.#waiting === null) this.#waiting = null
+    else for (const group of touched) this.#waiting.add(group)
+  }
+
+  settle(round: Round): void {
+    const waiting = this.#waiting
+    this.#kept?.passOver(round)
+    this.#waiting = new Set()
+    if (waiting === null) this.#kept?.rebuild()
+    else if (this.#kept?.recompute(waiting) === false) return this.#compute(this.#allGroups())
+    this.#compute(waiting ?? this.#allGroups())
+  }
+
+  #isInFull(round: Round): boolean {
+    const isReordered = round.rowsOf(this.parts.store).reordered && mindsOrder(this.parts)
+    return isReordered || round.fresh.has(this.id) || this.parts.groups?.rebuiltIn(round) === true
+  }
+
+  #compute(dirty: Iterable<number>): void {
     for (const group of dirty) {
       const result = this.#resultNow(group)
       while (this.#occupied <= group) this.#results.occupy(this.#occupied++)
@@ -78,7 +111,7 @@ export class AggregateNode implements EngineNode {
 
   #resultNow(group: number): Cell {
     if (this.#sizeOf(group) === 0) return this.empty
-    return this.#kept === null ? this.#compute(group) : this.#kept.resultOf(group)
+    return this.#kept === null ? this.#resultOver(group) : this.#kept.resultOf(group)
   }
 
   #sizeOf(group: number): number {
@@ -109,7 +142,7 @@ export class AggregateNode implements EngineNode {
     return dirty
   }
 
-  #compute(group: number): Cell {
+  #resultOver(group: number): Cell {
     const { groups, store, where } = this.parts
     const condition = where === null ? null : store.column(where)
     const args = this.parts.args.map((id) => store.column(id))

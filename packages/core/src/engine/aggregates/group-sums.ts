@@ -64,6 +64,15 @@ export class GroupSums {
     return exact.times(1, this.countOf(group))
   }
 
+  /** Begins a group anew. */
+  clearGroup(group: number): void {
+    this.#spilled.delete(group)
+    if (group >= this.#high.length) return
+    this.#high[group] = 0
+    this.#low[group] = 0
+    this.#counts[group] = 0
+  }
+
   /** Begins anew. */
   clear(): void {
     this.#high.fill(0)

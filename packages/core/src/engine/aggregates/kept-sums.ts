@@ -38,16 +38,13 @@ export class KeptSums {
   /** Follows a round. Gives the groups touched, or null when all were computed anew. */
   follow(round: Round, inFull: boolean): Set<number> | null {
     const { store, groups, args, where } = this.#parts
-    const arg = args[0] === undefined ? undefined : store.column(args[0])
-    const condition = where === null ? undefined : store.column(where)
+    const [arg, condition] = this.#storage()
     const { everyRow, inserted, removed } = round.rowsOf(store)
     const isSame = this.#isBuilt && arg === this.#arg && condition === this.#where
     const isKnown = [arg, condition].every((column) => column?.former().isKnown !== false)
     for (const column of [arg, condition]) if (column !== undefined) round.clearAfterwards(column)
-    this.#arg = arg
-    this.#where = condition
     if (inFull || everyRow || !isSame || !isKnown) {
-      this.#rebuild()
+      this.rebuild()
       return null
     }
     const moves = new Map(groups?.movesIn(round).map((move) => [move.slot, move.from]))
@@ -83,8 +80,36 @@ export class KeptSums {
     return Number.isFinite(result) ? result : new CellFault('out-of-range')
   }
 
-  #rebuild(): void {
+  /** Lets a round go by whose groups are computed anew later. */
+  passOver(round: Round): void {
+    for (const column of this.#storage()) if (column !== undefined) round.clearAfterwards(column)
+  }
+
+  /** Computes some groups anew; false when all were, since the columns are others now. */
+  recompute(groups: Iterable<number>): boolean {
+    const [arg, condition] = this.#storage()
+    const isSame = this.#isBuilt && arg === this.#arg && condition === this.#where
+    if (!isSame || this.#parts.groups === null) {
+      this.rebuild()
+      return isSame
+    }
+    for (const group of groups) {
+      this.#sums.clearGroup(group)
+      this.#faults.delete(group)
+      for (const slot of this.#parts.groups.members.of(group)) this.#add(group, this.#contribution(slot, false), 1)
+    }
+    return true
+  }
+
+  #storage(): readonly [Column | undefined, Column | undefined] {
+    const { store, args, where } = this.#parts
+    return [args[0] === undefined ? undefined : store.column(args[0]), where === null ? undefined : store.column(where)]
+  }
+
+  /** Computes all groups anew. */
+  rebuild(): void {
     const { store } = this.#parts
+    ;[this.#arg, this.#where] = this.#storage()
     this.#sums.clear()
     this.#faults.clear()
     for (let block = 0; block < store.blockCount; block++) this.#addBlock(block, store.liveRows(block))

@@ -34,6 +34,8 @@ export class RangeIndex implements EngineNode {
   readonly #key: NodeId
   readonly #filter: NodeId | null
   readonly #sorted: Map<number, SortedRows> = new Map()
+  readonly canWait = false
+  #isBehind = false
   #keyStorage: Column | undefined
   #round: Round | null = null
   #touched: readonly Cell[] | null = null
@@ -56,6 +58,23 @@ export class RangeIndex implements EngineNode {
   /** Keys, old and new, of the rows that changed in this round; null when they are too many to tell. */
   keysTouchedIn(round: Round): readonly Cell[] | null {
     return this.#round === round ? this.#touched : []
+  }
+
+  get isBehind(): boolean {
+    return this.#isBehind
+  }
+
+  postpone(round: Round): void {
+    this.#round = round
+    this.#touched = null
+    this.#keyStorage = undefined
+    this.#isBehind = true
+    this.#sorted.clear()
+  }
+
+  settle(): void {
+    this.#isBehind = false
+    this.#sorted.clear()
   }
 
   update(round: Round): void {

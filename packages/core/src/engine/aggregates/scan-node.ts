@@ -1,14 +1,16 @@
 import type { Cell } from '../../columns/index.js'
 import { CellFault, faultOfStatus } from '../../values/index.js'
+import { Backlog, countRows, everyRowOf } from '../backlog.js'
 import { cellOf } from '../cells.js'
 import { writeChanged } from '../changed-cells.js'
+import { rowsByBlock } from '../dirty-rows.js'
 import { BLANK_KEY, type Groups, type PathGroups } from '../groups/index.js'
 import type { EngineNode, NodeId } from '../node.js'
-import { type Round, slotsOf } from '../round.js'
+import { type Round, type RowsByBlock, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
 import type { PairScan } from './pairs.js'
 import { meets, type RangeIndex, type RangeTest } from './range-index.js'
-import { type AggregateCall, aggregateOf } from './taken-rows.js'
+import { type AggregateCall, aggregateOf, mindsOrder } from './taken-rows.js'
 
 /** Which rows are looked at for a row: all, those with equal keys, those its links lead from, or all below it. */
 export type Candidates =
@@ -40,6 +42,8 @@ export class ScanNode implements EngineNode {
   readonly #candidates: Candidates
   readonly #outer: readonly NodeId[]
   readonly #end: () => void
+  readonly canWait = true
+  readonly #backlog: Backlog = new Backlog()
   /** Whether errors reached rows outside of their range since all rows were last computed. */
   #hadFaults = false
 
@@ -77,17 +81,43 @@ export class ScanNode implements EngineNode {
     this.#end()
   }
 
+  get isBehind(): boolean {
+    return !this.#backlog.isEmpty
+  }
+
   update(round: Round): void {
+    const rows = this.#rowsToCompute(round)
+    const isNew = round.fresh.has(this.id) || round.rowsOf(this.#store).everyRow
+    if (!isNew && countRows(rows) > round.mostAtOnce) this.#wait(round, rows)
+    else this.#computeRows(round, rows)
+  }
+
+  postpone(round: Round): void {
+    this.#wait(round, this.#rowsToCompute(round))
+  }
+
+  settle(round: Round, block?: number): void {
+    this.#computeRows(round, this.#backlog.take(this.#store, block))
+  }
+
+  #wait(round: Round, rows: RowsByBlock): void {
+    this.#backlog.add(rows)
+    round.noteStale(this.id, rows)
+    round.noteChanged(this.id, rows)
+  }
+
+  #rowsToCompute(round: Round): RowsByBlock {
     const { everyRow, inserted } = round.rowsOf(this.#store)
-    const slots = new Set<number>()
     const readers = round.fresh.has(this.id) || everyRow ? null : this.#readersTouched(round)
-    if (readers === null) for (const slot of this.#store.rows.inOrder()) slots.add(slot)
-    else {
-      for (const slot of readers) slots.add(slot)
-      for (const slot of slotsOf(inserted)) slots.add(slot)
-      for (const column of this.#outer) for (const slot of slotsOf(round.changedIn(column))) slots.add(slot)
-    }
-    writeChanged(this.#store, this.id, slots, (slot) => this.#resultFor(slot), round)
+    if (readers === null) return everyRowOf(this.#store)
+    const slots = new Set(readers)
+    for (const slot of slotsOf(inserted)) slots.add(slot)
+    for (const column of this.#outer) for (const slot of slotsOf(round.changedIn(column))) slots.add(slot)
+    return rowsByBlock([...slots].filter((slot) => this.#store.rows.isLive(slot)))
+  }
+
+  #computeRows(round: Round, rows: RowsByBlock): void {
+    writeChanged(this.#store, this.id, slotsOf(rows), (slot) => this.#resultFor(slot), round)
   }
 
   /** The rows for which a row looked at has come, gone or changed; null when that can be any. */
@@ -95,6 +125,7 @@ export class ScanNode implements EngineNode {
     const candidates = this.#candidates
     if (candidates.kind !== 'range' || !candidates.isWhole) return this.#hasOtherRows(round) ? null : []
     const { index, tests, readers } = candidates
+    if (index.isBehind || readers?.isBehind === true) return null
     const hadFaults = this.#hadFaults
     this.#hadFaults = index.hasFaults
     const keys = index.keysTouchedIn(round)
@@ -115,8 +146,8 @@ export class ScanNode implements EngineNode {
 
   /** True when anything about the rows looked at has changed, so that every row may have another result. */
   #hasOtherRows(round: Round): boolean {
-    const { everyRow, inserted, removed } = round.rowsOf(this.#read)
-    if (everyRow || inserted.size > 0 || removed.size > 0) return true
+    const { everyRow, reordered, inserted, removed } = round.rowsOf(this.#read)
+    if (everyRow || (reordered && mindsOrder(this.#call)) || inserted.size > 0 || removed.size > 0) return true
     if (this.#scan.hasChangedIn(round)) return true
     return this.#groups().some((one) => one.rebuiltIn(round) || one.movesIn(round).length > 0)
   }

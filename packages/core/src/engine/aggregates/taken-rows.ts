@@ -20,7 +20,7 @@ export interface TakenRow {
 }
 
 /** True when the order of the rows can make a difference to the result. */
-function mindsOrder({ record, types, descending }: AggregateCall): boolean {
+export function mindsOrder({ record, types, descending }: AggregateCall): boolean {
   return descending.length > 0 || record.mindsErrors === true || types.length > 1
 }
 

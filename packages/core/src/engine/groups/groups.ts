@@ -25,6 +25,8 @@ export abstract class Groups implements EngineNode {
   #moves: readonly Move[] = []
   #round: Round | null = null
   #isRebuilt = false
+  readonly canWait = false
+  #isBehind = false
   /** Rows without a group: those with a blank key or an error in it. */
   readonly odd: Set<number> = new Set()
   /** How many of them have an error. */
@@ -49,6 +51,11 @@ export abstract class Groups implements EngineNode {
     return this.#round === round ? this.#moves : []
   }
 
+  /** What stands in place of a group where the key is an error, each once. */
+  faultyGroups(): Set<number> {
+    return new Set([...this.odd].map((slot) => this.groupOf(slot)).filter((group) => group < BLANK_KEY))
+  }
+
   /** The groups that lost or gained rows in this round. */
   groupsMovedIn(round: Round): Set<number> {
     const groups = new Set<number>()
@@ -57,6 +64,23 @@ export abstract class Groups implements EngineNode {
       if (to >= 0) groups.add(to)
     }
     return groups
+  }
+
+  get isBehind(): boolean {
+    return this.#isBehind
+  }
+
+  /** Keys that are behind say nothing: all rows are put into their groups anew once they are known. */
+  postpone(round: Round): void {
+    this.#round = round
+    this.#isRebuilt = true
+    this.#moves = []
+    this.#isBehind = true
+  }
+
+  settle(): void {
+    if (this.#isBehind) this.#rebuild()
+    this.#isBehind = false
   }
 
   update(round: Round): void {

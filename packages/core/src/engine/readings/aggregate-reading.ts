@@ -113,7 +113,7 @@ export class AggregateReading implements Reading {
 
   /** True when anything about the rows read has changed, which a row with an error in its key sees all of. */
   #hasOtherRows({ members, pairs }: ReaderGroups & { kind: 'keys' }, round: Round): boolean {
-    const { everyRow, inserted, removed } = round.rowsOf(members.store)
-    return everyRow || inserted.size > 0 || removed.size > 0 || pairs.hasChangedIn(round)
+    const { everyRow, reordered, inserted, removed } = round.rowsOf(members.store)
+    return everyRow || reordered || inserted.size > 0 || removed.size > 0 || pairs.hasChangedIn(round)
   }
 }

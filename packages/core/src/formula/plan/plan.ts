@@ -50,6 +50,8 @@ export interface Plan {
   readonly reads: readonly Checked[]
   readonly holidays: readonly CheckedRows[]
   readonly branches: readonly PlanBranch[]
+  /** True when a result depends on the clock or the seed. */
+  readonly movesWithClock: boolean
   /** What folding constants found. */
   readonly findings: readonly Finding[]
 }
@@ -60,8 +62,8 @@ export function compilePlan(formula: Pick<CheckedFormula, 'expression' | 'watche
   const type = expression.type === 'blank' || expression.type === 'unknown' ? 'text' : expression.type
   const compiler = new Compiler(frame, formula.watches)
   const root = compiler.compile(expression, storageKindOf(type))
-  const { branches, findings, reads, holidays } = compiler
-  return { root, type, sources: [...compiler.sources], reads: [...reads.values()], holidays, branches, findings }
+  const { branches, findings, reads, holidays, movesWithClock } = compiler
+  return { root, type, sources: [...compiler.sources], reads: [...reads.values()], holidays, branches, movesWithClock, findings }
 }
 
 class Compiler {
@@ -77,6 +79,10 @@ class Compiler {
   readonly #watches: readonly Watch[]
   /** Calls so far that depend on more than their arguments. */
   #clockCalls = 0
+
+  get movesWithClock(): boolean {
+    return this.#clockCalls > 0
+  }
 
   constructor(frame: Frame, watches: readonly Watch[]) {
     this.#frame = frame

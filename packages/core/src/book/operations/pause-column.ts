@@ -1,0 +1,71 @@
+import * as v from 'valibot'
+import type { Cell } from '../../columns/index.js'
+import { refusal } from '../../findings/index.js'
+import { printName } from '../../values/index.js'
+import type { ColumnModel, TableModel } from '../model.js'
+import { storageOf, type Transaction } from '../transaction.js'
+import { defineOperation, Name, RowId } from './define.js'
+import { readCells } from './row-cells.js'
+
+const shape = v.strictObject({
+  op: v.literal('pause-column'),
+  table: Name,
+  column: Name,
+  /** The cells it goes back to, in row order, where a step back leads here. */
+  values: v.optional(v.array(v.unknown())),
+  /** What is put aside in a source column, where a step back leads here. */
+  aside: v.optional(v.strictObject({ formula: v.string(), declared: v.boolean(), typed: v.array(RowId) })),
+})
+
+/** Puts a column's formula aside: its cells can be typed over, and what is calculated from it follows them. */
+export type PauseColumn = v.InferOutput<typeof shape>
+
+export const pauseColumn = defineOperation<PauseColumn>({
+  op: 'pause-column',
+  shape,
+  apply: (transaction, operation) => {
+    const table = transaction.model.table(operation.table)
+    const column = table.column(operation.column)
+    const { aside, values } = operation
+    if (column.formula === null && (aside === undefined || column.paused !== null)) {
+      const state = column.paused === null ? 'has no formula, so there is nothing to pause' : 'is paused already'
+      const reason = `${printName(column.name)} ${state}.`
+      throw refusal('bad-operation', { place: 'pause-column', reason }, { table: table.name, column: column.name })
+    }
+    if (column.formula === null) {
+      const formula = { text: aside?.formula ?? '', checked: null }
+      column.paused = { formula, declared: aside?.declared === true, typed: new Set(aside?.typed) }
+      transaction.setAside.add(column)
+      transaction.undoWith({ op: 'detach-column', table: table.name, column: column.name })
+    } else pause(transaction, table, column, aside?.typed)
+    if (values !== undefined) restore(transaction, table, column, values)
+    transaction.applied.push(operation)
+  },
+})
+
+function pause(transaction: Transaction, table: TableModel, column: ColumnModel, typed: readonly number[] = []): void {
+  const { formula, declared } = column
+  if (formula === null) return
+  transaction.bringUp(column)
+  column.formula = null
+  column.paused = { formula, declared, typed: new Set(typed) }
+  column.declared = true
+  table.store.column(column.id)?.recountNumberTexts()
+  transaction.engine.forget(column.id)
+  transaction.unbound.delete(column)
+  // Formulas that read it are checked again: its type is as it was, but no longer follows from a formula.
+  transaction.retyped.add(column)
+  transaction.settled.add(column)
+  transaction.undoWith({ op: 'resume-column', table: table.name, column: column.name })
+}
+
+/** Brings the cells back that were there before the column was resumed. */
+function restore(transaction: Transaction, table: TableModel, column: ColumnModel, values: readonly unknown[]): void {
+  const cells = readCells(transaction, table, column, values)
+  const storage = storageOf(table.store, column)
+  const dirty = transaction.dirtyIn(table)
+  for (const [index, slot] of table.store.rows.inOrder().entries()) {
+    storage.write(slot, cells[index] as Cell)
+    dirty.touchCell(column.id, slot)
+  }
+}

@@ -1,0 +1,24 @@
+import * as v from 'valibot'
+import { findColumn } from '../address.js'
+import { defineOperation } from './define.js'
+
+const shape = v.strictObject({
+  op: v.literal('recalculate'),
+  /** Addresses: `table.column`, `value:name`, `tally:table.name`; everything when not given. */
+  columns: v.optional(v.array(v.string())),
+})
+
+/** Calculates what is stale: all of it, or some columns with all that they are made from. */
+export type Recalculate = v.InferOutput<typeof shape>
+
+export const recalculate = defineOperation<Recalculate>({
+  op: 'recalculate',
+  shape,
+  apply: (transaction, operation) => {
+    const { columns } = operation
+    const found = columns?.map((address) => findColumn(transaction.model, address).column.id)
+    if (found === undefined) transaction.settles = 'all'
+    else if (transaction.settles !== 'all') for (const id of found) transaction.settles.add(id)
+    transaction.applied.push(operation)
+  },
+})

@@ -1,0 +1,76 @@
+import * as v from 'valibot'
+import type { Cell } from '../../columns/index.js'
+import { refusal } from '../../findings/index.js'
+import { CellFault, printName } from '../../values/index.js'
+import { writeCellValue } from '../cell-values.js'
+import type { ColumnModel, TableModel } from '../model.js'
+import { pausedSpec } from './column-spec.js'
+import { defineOperation, Name } from './define.js'
+
+const shape = v.strictObject({
+  op: v.literal('resume-column'),
+  table: Name,
+  column: Name,
+  /** How many cells typed by hand may be lost. */
+  discard: v.optional(v.pipe(v.number(), v.integer(), v.minValue(0))),
+})
+
+/** Takes a paused column's formula up again; refused while cells typed by hand would be lost and `discard` does not say so. */
+export type ResumeColumn = v.InferOutput<typeof shape>
+
+export const resumeColumn = defineOperation<ResumeColumn>({
+  op: 'resume-column',
+  shape,
+  apply: (transaction, operation) => {
+    const table = transaction.model.table(operation.table)
+    const column = table.column(operation.column)
+    const { paused } = column
+    if (paused === null) {
+      const reason = `${printName(column.name)} is not paused.`
+      throw refusal('bad-operation', { place: 'resume-column', reason }, { table: table.name, column: column.name })
+    }
+    const before = cellsOf(table, column)
+    const type = table.store.column(column.id)?.type
+    const values = type === undefined ? [] : [...before.values()].map((cell) => writeCellValue(cell, type))
+    const place = { table: table.name, column: column.name }
+    transaction.undoWith({ op: 'pause-column', ...place, aside: pausedSpec(paused), ...(type !== undefined && { values }) })
+    column.formula = { text: paused.formula.text, checked: null }
+    column.declared = paused.declared
+    column.paused = null
+    transaction.unbound.set(column, table)
+    transaction.applied.push(operation)
+    if (transaction.isTurn) return
+    // What is lost is known once the formula has given its values.
+    if (transaction.settles !== 'all') transaction.settles.add(column.id)
+    transaction.afterwards.push(() => refuseLoss(table, column, before, paused.typed, operation.discard ?? 0))
+  },
+})
+
+/** The cells of a column by row id, in row order. */
+function cellsOf({ store }: TableModel, { id }: ColumnModel): Map<number, Cell> {
+  const storage = store.column(id)
+  return new Map(Array.from(store.rows.inOrder(), (slot) => [store.rows.idOf(slot), storage?.read(slot) ?? null]))
+}
+
+function refuseLoss(
+  table: TableModel,
+  column: ColumnModel,
+  before: ReadonlyMap<number, Cell>,
+  typed: ReadonlySet<number>,
+  discard: number,
+): void {
+  const after = cellsOf(table, column)
+  const changed = [...before].filter(([id, cell]) => !isSame(cell, after.get(id) ?? null)).map(([id]) => id)
+  const lost = changed.filter((id) => typed.has(id)).length
+  if (lost <= discard) return
+  const place = { table: table.name, column: column.name }
+  const operation = { op: 'resume-column', ...place, discard: lost }
+  const fixes = [{ title: `Resume it all the same, losing ${lost} typed by hand`, operations: [operation] }]
+  const counts = { rows: changed.length, typed: lost }
+  throw refusal('hand-edits-lost', { name: printName(column.name), ...counts }, { ...place, rows: changed.length, fixes })
+}
+
+function isSame(left: Cell, right: Cell): boolean {
+  if (left instanceof CellFault && right instanceof CellFault) return left.code === right.code
+  return left === right
+}

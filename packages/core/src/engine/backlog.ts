@@ -1,0 +1,77 @@
+import type { Selection } from '../columns/index.js'
+import { uniteSelections } from './dirty-rows.js'
+import type { RowsByBlock } from './round.js'
+import type { TableStore } from './table-store.js'
+
+/** Rows of a column that are yet to be computed: what was postponed, or is more than one edit computes at once. */
+export class Backlog {
+  readonly #rows: Map<number, Selection> = new Map()
+
+  /** True when no row waits. */
+  get isEmpty(): boolean {
+    return this.#rows.size === 0
+  }
+
+  /** Puts rows in. */
+  add(rows: RowsByBlock): void {
+    for (const [block, selection] of rows) {
+      const known = this.#rows.get(block)
+      if (selection.count > 0) this.#rows.set(block, known === undefined ? selection : uniteSelections([known, selection]))
+    }
+  }
+
+  /** Takes the rows of one block out, or all; rows that are gone by now are none of them. */
+  take(store: TableStore, block?: number): Map<number, Selection> {
+    const taken = this.rowsIn(store, block)
+    if (block === undefined) this.#rows.clear()
+    else this.#rows.delete(block)
+    return taken
+  }
+
+  /** The rows that wait, of one block or all. */
+  rowsIn(store: TableStore, block?: number): Map<number, Selection> {
+    const rows = new Map<number, Selection>()
+    for (const [index, selection] of this.#rows) {
+      if (block !== undefined && index !== block) continue
+      const live = liveOf(store, index, selection)
+      if (live.count > 0) rows.set(index, live)
+    }
+    return rows
+  }
+
+  /** A block with rows that wait; undefined when none has any. */
+  firstBlock(): number | undefined {
+    return this.#rows.keys().next().value
+  }
+}
+
+/** Those of some rows that are there. */
+function liveOf(store: TableStore, block: number, { rows, count }: Selection): Selection {
+  const live = store.liveRows(block)
+  if (live.rows === null && count <= live.count && (rows === null || (rows[count - 1] ?? 0) < live.count)) return { rows, count }
+  const isLive = new Set(live.rows ?? Array.from({ length: live.count }, (_, row) => row))
+  const kept = new Uint16Array(count)
+  let found = 0
+  for (let k = 0; k < count; k++) {
+    const row = rows === null ? k : (rows[k] as number)
+    if (isLive.has(row)) kept[found++] = row
+  }
+  return { rows: kept.subarray(0, found), count: found }
+}
+
+/** How many rows are selected. */
+export function countRows(rows: RowsByBlock): number {
+  let count = 0
+  for (const selection of rows.values()) count += selection.count
+  return count
+}
+
+/** All rows of a table that are there. */
+export function everyRowOf(store: TableStore): Map<number, Selection> {
+  const rows = new Map<number, Selection>()
+  for (let block = 0; block < store.blockCount; block++) {
+    const live = store.liveRows(block)
+    if (live.count > 0) rows.set(block, live)
+  }
+  return rows
+}

@@ -1,0 +1,278 @@
+import { describe, expect, test } from 'vitest'
+import { type ChangeSet, type ColumnCells, Refusal, Workbook } from '../src/index.js'
+
+/** When columns follow their sources: at once, on demand, or in slices after an edit that moves very many cells. */
+
+function harvests(mostAtOnce?: number): Workbook {
+  const book = new Workbook({}, mostAtOnce === undefined ? {} : { mostAtOnce })
+  book.apply([
+    {
+      op: 'add-table',
+      table: 'harvests',
+      columns: [
+        { name: 'hive', type: 'text' },
+        { name: 'kg', type: 'number' },
+        { name: 'jars', formula: 'kg * 2' },
+        { name: 'of_hive', formula: 'sum(kg by hive)' },
+        { name: 'share', formula: 'share(kg)' },
+        { name: 'percent', formula: 'round(100 * share, 1)' },
+        { name: 'before', formula: 'lag(kg)' },
+      ],
+    },
+    { op: 'set-tally', table: 'harvests', name: 'total_kg', formula: 'sum(kg)' },
+    {
+      op: 'insert-rows',
+      table: 'harvests',
+      rows: [
+        { hive: 'A', kg: 1 },
+        { hive: 'A', kg: 2 },
+        { hive: 'B', kg: 5 },
+      ],
+    },
+  ])
+  return book
+}
+
+const setKg = (book: Workbook, row: number, value: number): ChangeSet =>
+  book.apply({ op: 'set-cells', table: 'harvests', cells: [{ row, column: 'kg', value }] })
+const column = (book: Workbook, name: string): unknown[] => book.table('harvests').column(name).values()
+const rowsOf = (cells: readonly ColumnCells[]): Record<string, number[]> =>
+  Object.fromEntries(cells.map((one) => [one.column, [...one.ids()].sort((a, b) => a - b)]))
+
+describe('on demand', () => {
+  const onDemand = (): Workbook => {
+    const book = harvests()
+    book.apply({ op: 'set-mode', mode: 'on-demand' })
+    return book
+  }
+
+  test('an edit marks exactly what it reaches, and changes no calculated value', () => {
+    const book = onDemand()
+    const change = setKg(book, 1, 10)
+    expect(change.recalculated).toEqual([])
+    expect(rowsOf(change.stale)).toEqual({
+      jars: [1],
+      of_hive: [1, 2],
+      before: [1, 2],
+      share: [1, 2, 3],
+      percent: [1, 2, 3],
+      total_kg: [1],
+    })
+    expect(rowsOf(book.stale)).toEqual(rowsOf(change.stale))
+    expect(column(book, 'jars')).toEqual([2, 4, 10])
+    expect(book.table('harvests').column('jars').staleIds()).toEqual([1])
+    expect(book.table('harvests').tally('total_kg')).toBe(8)
+  })
+
+  test('recalculate brings up what is asked for with what it is made from, and no more', () => {
+    const book = onDemand()
+    setKg(book, 1, 10)
+    const change = book.apply({ op: 'recalculate', columns: ['harvests.percent'] })
+    expect(rowsOf(change.recalculated)).toEqual({ share: [1, 2, 3], percent: [1, 2, 3] })
+    expect(column(book, 'percent')).toEqual([58.8, 11.8, 29.4])
+    expect(Object.keys(rowsOf(book.stale)).sort()).toEqual(['before', 'jars', 'of_hive', 'total_kg'])
+    book.apply({ op: 'recalculate' })
+    expect(book.stale).toEqual([])
+    expect(column(book, 'of_hive')).toEqual([12, 12, 5])
+    expect(book.table('harvests').tally('total_kg')).toBe(17)
+  })
+
+  test('live again calculates everything, and a new row is stale until then', () => {
+    const book = onDemand()
+    book.apply({ op: 'insert-rows', table: 'harvests', rows: [{ hive: 'B', kg: 4 }] })
+    expect(column(book, 'jars')).toEqual([2, 4, 10, null])
+    expect(book.table('harvests').column('jars').staleIds()).toEqual([4])
+    const change = book.apply({ op: 'set-mode', mode: 'live' })
+    expect(rowsOf(change.recalculated).of_hive).toEqual([3, 4])
+    expect(column(book, 'jars')).toEqual([2, 4, 10, 8])
+    expect(column(book, 'of_hive')).toEqual([3, 3, 9, 9])
+  })
+
+  test('a filter and a new column go by what is shown', () => {
+    const book = onDemand()
+    setKg(book, 1, 10)
+    expect(book.query({ table: 'harvests', where: 'jars > 5' }).matched).toBe(1)
+    expect(book.query({ table: 'harvests', where: 'sum(jars by hive) > 5' }).matched).toBe(3)
+    book.apply({ op: 'add-column', table: 'harvests', column: { name: 'boxes', formula: 'jars / 6' } })
+    expect(book.table('harvests').column('boxes').stale).toBe(3)
+  })
+
+  test('what comes to nothing leaves no mark', () => {
+    const book = onDemand()
+    const bad = { op: 'add-column', table: 'harvests', column: { name: 'x', formula: 'nothing + 1' } }
+    const edit = { op: 'set-cells', table: 'harvests', cells: [{ row: 1, column: 'kg', value: 3 }] }
+    expect(() => book.apply([edit, bad])).toThrow(Refusal)
+    expect(book.stale).toEqual([])
+    expect(rowsOf(book.preview(edit).change.stale).jars).toEqual([1])
+    expect(book.stale).toEqual([])
+    expect(column(book, 'kg')).toEqual([1, 2, 5])
+  })
+
+  test.each(['harvests', 'harvests.none', 'value:none', 'none.jars', 'tally:harvests.none'])(
+    'no column is called %s',
+    (address) => {
+      expect(() => onDemand().apply({ op: 'recalculate', columns: [address] })).toThrow(Refusal)
+    },
+  )
+
+  test('names with points and backticks have addresses too', () => {
+    const book = onDemand()
+    book.apply({ op: 'rename-table', table: 'harvests', to: 'har.vests' })
+    book.apply({ op: 'rename-column', table: 'har.vests', column: 'jars', to: 'ja`r s' })
+    book.apply({ op: 'set-cells', table: 'har.vests', cells: [{ row: 1, column: 'kg', value: 3 }] })
+    book.apply({ op: 'recalculate', columns: ['`har.vests`.`ja``r s`', 'har.vests.share'] })
+    expect(book.stale.map((one) => one.column).sort()).toEqual(['before', 'of_hive', 'percent', 'total_kg'])
+  })
+})
+
+describe('an edit that moves more cells than are calculated at once', () => {
+  test('returns with the rest marked stale, and whoever reads gets the right values', () => {
+    const book = harvests(2)
+    const change = setKg(book, 1, 10)
+    expect(rowsOf(change.stale)).toEqual({ share: [1, 2, 3], percent: [1, 2, 3] })
+    expect(rowsOf(change.recalculated).of_hive).toEqual([1, 2])
+    expect(book.table('harvests').column('percent').value(2)).toBe(11.8)
+    expect(column(book, 'share')).toEqual([10 / 17, 2 / 17, 5 / 17])
+    expect(book.stale).toEqual([])
+  })
+
+  test('is settled step by step while nobody waits', () => {
+    const book = harvests(2)
+    setKg(book, 1, 10)
+    const first = book.settle(0)
+    expect(first.isLeft).toBe(true)
+    expect(rowsOf(first.recalculated)).toEqual({ share: [1, 2, 3] })
+    const second = book.settle()
+    expect(second.isLeft).toBe(false)
+    expect(rowsOf(second.changed)).toEqual({ percent: [1, 2, 3] })
+    expect(book.settle()).toEqual({ recalculated: [], changed: [], findings: { added: [], removed: [] }, isLeft: false })
+  })
+
+  test('queries, groups, previews and new columns see the values of now', () => {
+    const read: ((book: Workbook) => unknown)[] = [
+      (book) => book.query({ table: 'harvests', where: 'percent > 20', order: 'percent', columns: ['percent'] }).rows(),
+      (book) => book.group({ table: 'harvests', by: ['hive'], tallies: [{ name: 'p', formula: 'sum(percent)' }] }).rows(),
+      (book) => book.previewColumn('harvests', { name: 'x', formula: 'percent + 1' }).rows.map((row) => row.result),
+      (book) => {
+        book.apply({ op: 'add-column', table: 'harvests', column: { name: 'x', formula: 'rank(percent)' } })
+        return column(book, 'x')
+      },
+      (book) => {
+        book.apply({ op: 'detach-column', table: 'harvests', column: 'percent' })
+        return column(book, 'percent')
+      },
+      (book) => book.check(),
+    ]
+    for (const look of read) {
+      const [sliced, whole] = [harvests(2), harvests()]
+      setKg(sliced, 1, 10)
+      setKg(whole, 1, 10)
+      expect(look(sliced)).toEqual(look(whole))
+    }
+  })
+})
+
+describe('tick', () => {
+  const clocked = (): Workbook => {
+    const book = new Workbook()
+    book.apply([
+      {
+        op: 'add-table',
+        table: 'hives',
+        columns: [
+          { name: 'opened', type: 'date' },
+          { name: 'age', formula: 'days_between(opened, today())' },
+          { name: 'chance', formula: 'random()' },
+          { name: 'mean_age', formula: 'mean(age)' },
+          { name: 'still', formula: 'year(opened)' },
+        ],
+      },
+      { op: 'insert-rows', table: 'hives', rows: [{ opened: '2026-03-01' }, { opened: '2026-03-03' }] },
+    ])
+    return book
+  }
+
+  test('moves what reads the clock or the seed, and what is made from it', () => {
+    const book = clocked()
+    const chances = book.table('hives').column('chance').values()
+    const change = book.apply({ op: 'tick', now: '2026-03-11T07:30:00', seed: 5 })
+    expect(Object.keys(rowsOf(change.recalculated)).sort()).toEqual(['age', 'chance', 'mean_age'])
+    expect(book.table('hives').column('age').values()).toEqual([10, 8])
+    expect(book.table('hives').column('mean_age').values()).toEqual([9, 9])
+    expect(book.table('hives').column('chance').values()).not.toEqual(chances)
+    book.undo()
+    expect(book.table('hives').column('chance').values()).toEqual(chances)
+  })
+
+  test('takes the time of the machine when none is given, and says so in the operation', () => {
+    const { operations } = clocked().apply({ op: 'tick' })
+    expect(operations).toMatchObject([{ op: 'tick', seed: 2 }])
+    expect((operations[0] as { now: string }).now).toMatch(/^20\d\d-/)
+  })
+
+  test('refuses a clock that is none', () => expect(() => clocked().apply({ op: 'tick', now: 'noon' })).toThrow('ISO 8601'))
+})
+
+describe('preview', () => {
+  test('tells what would change with rows that tell most, and changes nothing', () => {
+    const book = harvests()
+    const { revision } = book
+    const preview = book.preview([
+      { op: 'set-cells', table: 'harvests', cells: [{ row: 2, column: 'kg', value: 0 }] },
+      { op: 'insert-rows', table: 'harvests', rows: [{ hive: 'C' }] },
+      { op: 'add-column', table: 'harvests', column: { name: 'per_kg', formula: 'if(kg > 1, 1, 1 / kg)' } },
+    ])
+    expect(preview.change.inserted).toMatchObject([{ rows: 1, ids: [4] }])
+    expect(rowsOf(preview.change.changed).of_hive).toEqual([1, 2])
+    const byName = new Map(preview.columns.map((one) => [one.column, one]))
+    expect(byName.get('jars')).toMatchObject({ changed: 1 })
+    expect(byName.get('jars')?.rows).toMatchObject([{ row: 2, before: 4, result: 0 }])
+    expect(byName.get('per_kg')?.rows.map(({ why, before }) => [why.split('; ')[0], before])).toEqual([
+      ['smallest result', undefined],
+      ['first error', undefined],
+      ['when kg > 1', undefined],
+      ['a blank falls through', undefined],
+    ])
+    expect(byName.get('per_kg')?.findings.map((one) => one.code)).toContain('division-by-zero')
+    expect(book.revision).toBe(revision)
+    expect(book.table('harvests').columns.map((one) => one.name)).not.toContain('per_kg')
+    expect(column(book, 'kg')).toEqual([1, 2, 5])
+    // Ids that were tried out are given again.
+    const next = book.apply({ op: 'insert-rows', table: 'harvests', rows: [{ kg: 1 }] })
+    expect(next.inserted[0]?.ids).toEqual([4])
+  })
+
+  test('refuses what apply would refuse, and nobody is told of anything', () => {
+    const book = harvests()
+    let told = 0
+    book.on('change', () => told++)
+    expect(() => book.preview({ op: 'remove-column', table: 'harvests', column: 'kg' })).toThrow(Refusal)
+    book.preview({ op: 'remove-column', table: 'harvests', column: 'kg', dependants: 'remove' })
+    expect(told).toBe(0)
+    expect(column(book, 'percent')).toEqual([12.5, 25, 62.5])
+  })
+})
+
+describe('rows that are moved', () => {
+  test('take along what goes by row order', () => {
+    const book = harvests()
+    const change = book.apply({ op: 'move-rows', table: 'harvests', rows: [3], before: 1 })
+    expect(column(book, 'kg')).toEqual([5, 1, 2])
+    expect(column(book, 'before')).toEqual([null, 5, 1])
+    expect(rowsOf(change.changed)).toEqual({ before: [1, 3] })
+    book.undo()
+    expect(column(book, 'before')).toEqual([null, 1, 2])
+  })
+
+  test.each([
+    [{ rows: [9] }, 'no row'],
+    [{ rows: [1, 1] }, 'different rows'],
+    [{ rows: [1, 2], before: 2 }, 'before itself'],
+    [{ rows: [1, 2], places: [2, 1] }, 'ascending'],
+    [{ rows: [1, 2], places: [2, 9] }, 'ascending'],
+  ])('refuses %o', (fields, message) => {
+    const book = harvests()
+    expect(() => book.apply({ op: 'move-rows', table: 'harvests', ...fields })).toThrow(message)
+    expect(column(book, 'kg')).toEqual([1, 2, 5])
+  })
+})
