@@ -77,7 +77,7 @@ export function insertedRows(engine: Engine, table: TableModel, slots: readonly 
   const calculated = (): Map<string, ShownValue[]> => {
     const values = new Map<string, ShownValue[]>()
     for (const column of table.columns) {
-      const storage = engine.storage(store, column.id, slots)
+      const storage = engine.recalculation.storage(store, column.id, slots)
       if (column.formula === null || storage === undefined) continue
       values.set(
         column.name,

@@ -43,7 +43,11 @@ export function runGroupQuery(model: Model, engine: Engine, query: GroupQuery): 
       type: column.type ?? 'text',
       unit: column.properties.unit ?? null,
       calculated: column.formula !== null,
-      storage: columnOf(column.type ?? 'text', first, (slot) => engine.storage(table.store, column.id)?.read(slot) ?? null),
+      storage: columnOf(
+        column.type ?? 'text',
+        first,
+        (slot) => engine.recalculation.storage(table.store, column.id)?.read(slot) ?? null,
+      ),
     })),
     ...query.tallies.map((tally) => tallyColumn(model, engine, table, tally, by, filter?.expression ?? null, first)),
   ]

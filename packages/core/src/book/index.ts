@@ -15,4 +15,16 @@ export { type OrderKey, parseOrder, type Query, type QueryColumn, type QueryResu
 export type { TableLanguage } from './table-language.js'
 export type { ColumnView, TableView } from './table-view.js'
 export type { TellingRow } from './telling-rows.js'
+export {
+  type Derivation,
+  type DerivationRead,
+  derivationText,
+  type EdgeKind,
+  type EdgeRole,
+  type RowUsed,
+  type Trace,
+  type TraceEdge,
+  traceMermaid,
+  traceText,
+} from './tracing/index.js'
 export { type ApplyOptions, type Settlement, Workbook, type WorkbookOptions } from './workbook.js'

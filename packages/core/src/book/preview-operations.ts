@@ -59,7 +59,7 @@ function valuesNow(
   const { table, column } = model.columnOf(id)
   const { rows } = table.store
   const slots = rowIds.map((row) => rows.slotOf(row))
-  const storage = engine.storage(table.store, column.id)
+  const storage = engine.recalculation.storage(table.store, column.id)
   const values = new Map<number, ShownValue>()
   for (const [index, slot] of slots.entries())
     if (slot !== undefined && storage !== undefined)

@@ -60,7 +60,7 @@ export function runQuery(model: Model, engine: Engine, query: Query): QueryResul
   if (ordering.length > 0)
     slots = sortSlots(
       slots,
-      ordering.map(({ column, descending }) => ({ storage: engine.storage(table.store, column.id), descending })),
+      ordering.map(({ column, descending }) => ({ storage: engine.recalculation.storage(table.store, column.id), descending })),
     )
   const shown = query.limit === undefined ? slots : slots.slice(0, Math.max(0, query.limit))
   const result = columns.map((column) => ({
@@ -68,7 +68,7 @@ export function runQuery(model: Model, engine: Engine, query: Query): QueryResul
     type: column.type,
     calculated: column.formula !== null,
     unit: column.properties.unit ?? null,
-    storage: engine.storage(table.store, column.id, shown),
+    storage: engine.recalculation.storage(table.store, column.id, shown),
   }))
   return {
     columns: result,

@@ -59,7 +59,7 @@ export class TableView {
 
 /** The value of a tally or of a named value. */
 export function singleValue(engine: Engine, owner: TableModel, name: string): ShownValue {
-  const storage = engine.storage(owner.store, owner.column(name).id)
+  const storage = engine.recalculation.storage(owner.store, owner.column(name).id)
   return storage === undefined ? null : showCell(storage.read(0), storage.type)
 }
 
@@ -107,17 +107,17 @@ export class ColumnView {
   }
 
   #storage(slots?: Iterable<number>): Column | undefined {
-    return this.#engine.storage(this.#table.store, this.#column.id, slots)
+    return this.#engine.recalculation.storage(this.#table.store, this.#column.id, slots)
   }
 
   /** How many of its cells are out of step with their sources: marked stale until they are calculated. */
   get stale(): number {
-    return countBlockRows(this.#engine.rowsBehind(this.#column.id))
+    return countBlockRows(this.#engine.recalculation.rowsBehind(this.#column.id))
   }
 
   /** Ids of the rows whose cell is out of step with its sources. */
   staleIds(): number[] {
-    return [...idsOf(this.#table.store, this.#engine.rowsBehind(this.#column.id))]
+    return [...idsOf(this.#table.store, this.#engine.recalculation.rowsBehind(this.#column.id))]
   }
 
   /** Values in row order: numbers, texts, booleans, ISO 8601 text for dates, null for blank, CellFault for errors. */

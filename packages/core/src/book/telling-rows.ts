@@ -195,6 +195,6 @@ function shownResult(result: Vector, row: number, type: ValueType): ShownValue {
 }
 
 function sourceAt(engine: Engine, table: TableModel, column: ColumnModel, slot: number): ShownValue {
-  const storage = engine.storage(table.store, column.id, [slot])
+  const storage = engine.recalculation.storage(table.store, column.id, [slot])
   return storage === undefined ? null : showCell(storage.read(slot), storage.type)
 }

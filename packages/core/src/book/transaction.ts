@@ -89,10 +89,10 @@ export class Transaction {
     const dirty = new Map([...this.dirty].map(([table, rows]) => [table.store, rows]))
     // Columns of another type than their readers were checked for have to wait until those are bound again.
     if (this.retyped.size === 0 && dirty.size > 0) {
-      this.outcomes.push(...this.engine.recalculate(dirty))
+      this.outcomes.push(...this.engine.recalculation.run(dirty))
       this.dirty.clear()
     }
-    this.outcomes.push(...this.engine.settle([column.id]))
+    this.outcomes.push(...this.engine.recalculation.settle([column.id]))
   }
 
   /** Puts operations in front of the inverse: what was done last is undone first. */

@@ -1,14 +1,15 @@
 import { type CalculationMode, Engine } from '../engine/index.js'
 import type { Finding } from '../findings/index.js'
 import { Refusal, refusal } from '../findings/index.js'
-import type { ColumnId } from '../formula/index.js'
+import type { ColumnId, Explanation } from '../formula/index.js'
 import { defaultSurroundings, type Surroundings } from '../values/index.js'
+import { findColumn } from './address.js'
 import { bindFormulas } from './bind.js'
 import type { ShownValue } from './cell-values.js'
 import { type ChangeSet, type ColumnCells, columnCells, insertedRows } from './change-set.js'
 import { FindingLedger, findingsOfColumn } from './findings-of.js'
 import { type GroupQuery, runGroupQuery } from './group-query.js'
-import { type ColumnModel, Model, type TableModel } from './model.js'
+import { type ColumnModel, formulaOf, Model, type TableModel } from './model.js'
 import { applyOperation, type Operation, type OperationInput } from './operations/index.js'
 import { type ColumnPreview, previewColumn } from './preview.js'
 import { type OperationsPreview, previewOperations } from './preview-operations.js'
@@ -16,6 +17,7 @@ import { type Query, type QueryResult, runQuery } from './query.js'
 import { RecalculatedCells } from './recalculated-cells.js'
 import { type TableLanguage, tableLanguage } from './table-language.js'
 import { singleValue, TableView } from './table-view.js'
+import { type Derivation, deriveCell, type Trace, traceColumn } from './tracing/index.js'
 import { Transaction } from './transaction.js'
 
 /** How a workbook goes about its work; nothing of it changes a value. */
@@ -115,7 +117,7 @@ export class Workbook {
   #run(operations: readonly OperationInput[], options: ApplyOptions, isTurn = false): { change: ChangeSet; inverse: Step } {
     const transaction = new Transaction(this.#model, this.#engine, isTurn)
     const restore = this.#counters()
-    const behind = this.#engine.behindNow()
+    const behind = this.#engine.recalculation.behindNow()
     let current: OperationInput | undefined
     let cells: RecalculatedCells
     try {
@@ -129,7 +131,7 @@ export class Workbook {
       for (const check of transaction.afterwards) check()
     } catch (error) {
       this.#rollBack(transaction)
-      this.#engine.settleSince(behind)
+      this.#engine.recalculation.settleSince(behind)
       restore()
       if (error instanceof Refusal && current !== undefined) throw new Refusal(error.findings as [Finding, ...Finding[]], current)
       throw error
@@ -166,14 +168,14 @@ export class Workbook {
   /** Applies operations, has somebody look, and takes them back without a trace. */
   #tryOut<Seen>(operations: readonly OperationInput[], look: (change: ChangeSet) => Seen): Seen {
     const restore = this.#counters()
-    const behind = this.#engine.behindNow()
+    const behind = this.#engine.recalculation.behindNow()
     const revision = this.#revision
     const { change, inverse } = this.#run(operations, {})
     try {
       return look(change)
     } finally {
       this.#run(inverse, {}, true)
-      this.#engine.settleSince(behind)
+      this.#engine.recalculation.settleSince(behind)
       this.#revision = revision
       restore()
     }
@@ -203,9 +205,9 @@ export class Workbook {
     }
     const dirty = new Map([...transaction.dirty].map(([table, rows]) => [table.store, rows]))
     cells.note(transaction.outcomes)
-    cells.note(this.#engine.recalculate(dirty))
-    if (transaction.settles === 'all') cells.note(this.#engine.settle())
-    else if (transaction.settles.size > 0) cells.note(this.#engine.settle(transaction.settles))
+    cells.note(this.#engine.recalculation.run(dirty))
+    if (transaction.settles === 'all') cells.note(this.#engine.recalculation.settle())
+    else if (transaction.settles.size > 0) cells.note(this.#engine.recalculation.settle(transaction.settles))
     return cells
   }
 
@@ -248,7 +250,7 @@ export class Workbook {
    * calculates on demand is told of as it was last calculated.
    */
   check(): Finding[] {
-    if (this.#engine.mode === 'live') this.#engine.settle()
+    if (this.#engine.recalculation.mode === 'live') this.#engine.recalculation.settle()
     return [...this.#model.columns()].flatMap(({ table, column }) => findingsOfColumn(this.#engine, table, column))
   }
 
@@ -287,15 +289,49 @@ export class Workbook {
     return previewOperations(this.#model, this.#engine, (look) => this.#tryOut(list, look))
   }
 
+  /**
+   * Where the value of a cell comes from: the formula with values put in, its steps, the branches taken, and what it read, back
+   * to cells that were typed or read from a file.
+   *
+   * @param address - `table.column`, `value:name` or `tally:table.name`
+   * @param row - id of the row; left out for named values and tallies
+   */
+  why(address: string, row?: number): Derivation {
+    const owned = findColumn(this.#model, address)
+    const { table, column } = owned
+    if (table.role !== 'rows') return deriveCell(this.#model, this.#engine, owned, 0)
+    const slot = row === undefined ? undefined : table.store.rows.slotOf(row)
+    const place = { table: table.name, column: column.name }
+    if (slot === undefined) throw refusal('unknown-row', { table: table.name, row: row ?? '(none given)' }, place)
+    return deriveCell(this.#model, this.#engine, owned, slot)
+  }
+
+  /**
+   * Which columns a column is made from and which are made from it, over whatever way, with what an edit of them touches.
+   *
+   * @param address - `table.column`, `value:name` or `tally:table.name`
+   */
+  trace(address: string): Trace {
+    return traceColumn(this.#model, this.#engine, findColumn(this.#model, address))
+  }
+
+  /** A formula of a table in plain English; of one of its columns, or one that is written out. */
+  explain(table: string, formula: string): Explanation {
+    const model = this.#model.table(table)
+    const column = model.find(formula)
+    const text = column === undefined ? undefined : formulaOf(column)?.text
+    return this.language(table).explain(text ?? formula)
+  }
+
   /** When calculated columns follow their sources; changed by the operation `set-mode`. */
   get mode(): CalculationMode {
-    return this.#engine.mode
+    return this.#engine.recalculation.mode
   }
 
   /** Cells out of step with their sources, by column. */
   get stale(): ColumnCells[] {
     return [...this.#model.columns()].flatMap(({ table, column }) => {
-      const rows = this.#engine.rowsBehind(column.id)
+      const rows = this.#engine.recalculation.rowsBehind(column.id)
       return rows.length === 0 ? [] : [columnCells(table, column, rows)]
     })
   }
@@ -310,13 +346,13 @@ export class Workbook {
   settle(milliseconds: number = Number.POSITIVE_INFINITY): Settlement {
     const cells = new RecalculatedCells(this.#model)
     const until = Date.now() + milliseconds
-    while (this.#engine.mode === 'live' && this.#engine.isBehind()) {
-      cells.note(this.#engine.settleStep())
+    while (this.#engine.recalculation.mode === 'live' && this.#engine.recalculation.isBehind()) {
+      cells.note(this.#engine.recalculation.settleStep())
       if (Date.now() >= until) break
     }
     const found = new Map([...cells.columns].map(([column, table]) => [column.id, findingsOfColumn(this.#engine, table, column)]))
     const { recalculated, changed } = cells
-    const isLeft = this.#engine.mode === 'live' && this.#engine.isBehind()
+    const isLeft = this.#engine.recalculation.mode === 'live' && this.#engine.recalculation.isBehind()
     return { recalculated, changed, findings: this.#ledger.refresh(found), isLeft }
   }
 

@@ -1,4 +1,4 @@
-import { BLOCK_SHIFT, type Column, type Selection, type Vector } from '../columns/index.js'
+import { BLOCK_SHIFT, type Selection, type Vector } from '../columns/index.js'
 import {
   type Checked,
   type CheckedFormula,
@@ -11,20 +11,19 @@ import {
   type Plan,
   somePart,
 } from '../formula/index.js'
-import { foldName, Status, type Surroundings } from '../values/index.js'
-import { everyRowOf } from './backlog.js'
-import { type DirtyRows, rowsByBlock } from './dirty-rows.js'
+import { CellFault, foldName, Status, type Surroundings } from '../values/index.js'
+import { rowsByBlock } from './dirty-rows.js'
 import { Frames } from './frames.js'
 import { DependencyGraph } from './graph.js'
-import { CLOCK_NODE, type LoweredPlan } from './lowered-plan.js'
+import type { LoweredPlan } from './lowered-plan.js'
 import { type LinkParts, Lowering, lagCount, type OverRows, type Surrounding } from './lowering.js'
-import type { NodeId } from './node.js'
-import { type Hold, NodeRegistry } from './node-registry.js'
+import type { Hold, NodeRegistry } from './node-registry.js'
+import { Recalculation } from './recalculation.js'
 import { RingColumn, RingNode, RingOrder } from './ring-node.js'
-import { Round, type RowsByBlock, type TouchedRows } from './round.js'
 import { RowColumn } from './row-column.js'
 import { TableStore } from './table-store.js'
 import { WatchMarks } from './watch-marks.js'
+import type { Way } from './way.js'
 
 /** A column as the engine knows it: what computes it and where its watched places are counted. */
 export interface ComputedColumn {
@@ -35,24 +34,6 @@ export interface ComputedColumn {
   /** True when only whole numbers within ±2^53 fit, as in a column declared `integer`. */
   readonly wholeOnly: boolean
 }
-
-/** Rows of a column by block, in the order they were computed. */
-export interface BlockRows {
-  readonly block: number
-  readonly selection: Selection
-}
-
-/** What recalculating did to one column. */
-export interface ColumnOutcome {
-  readonly column: ColumnId
-  readonly computed: readonly BlockRows[]
-  readonly changed: readonly BlockRows[]
-  /** Rows left behind their sources, to be computed later. */
-  readonly stale: readonly BlockRows[]
-}
-
-/** When calculated columns follow their sources: at once, or when somebody asks for it. */
-export type CalculationMode = 'live' | 'on-demand'
 
 /** What an evaluation that keeps nothing may note on the way. */
 export interface EvaluationWatch {
@@ -79,8 +60,6 @@ export function isLagOf(read: Checked, columns: ReadonlySet<ColumnId>): boolean 
   return somePart(read.args[0] as Checked, (part) => part.kind === 'column' && columns.has(part.column))
 }
 
-/** Cells of a column that one edit computes before it returns. */
-const MOST_AT_ONCE = 250_000
 const NO_ROWS: Selection = { rows: null, count: 0 }
 
 /** Keeps calculated columns in step with their sources. It knows columns, rows, links and plans, and nothing of their names. */
@@ -89,7 +68,8 @@ export class Engine {
   readonly graph: DependencyGraph = new DependencyGraph()
   /** Named values and tallies, which are calculated like the columns of a table with one row. */
   readonly singles: TableStore = new TableStore()
-  readonly #registry: NodeRegistry = new NodeRegistry()
+  /** Has columns follow what they are made from. */
+  readonly recalculation: Recalculation
   readonly #computed: Map<ColumnId, ComputedColumn> = new Map()
   /** Keys of the shared nodes that each column uses. */
   readonly #held: Map<ColumnId, readonly string[]> = new Map()
@@ -97,17 +77,14 @@ export class Engine {
   readonly #links: Map<LinkId, LinkParts> = new Map()
   readonly #frames: Frames = new Frames()
   #ringCount = 0
-  readonly #mostAtOnce: number
-  #clockMoved = false
-  mode: CalculationMode = 'live'
   readonly #folding: Frame
   readonly #surrounding: Surrounding
   surroundings: Surroundings
 
   /** @param mostAtOnce - cells of a column that one edit computes at once; more are left behind and settled later */
-  constructor(surroundings: Surroundings, mostAtOnce: number = MOST_AT_ONCE) {
+  constructor(surroundings: Surroundings, mostAtOnce?: number) {
     this.surroundings = surroundings
-    this.#mostAtOnce = mostAtOnce
+    this.recalculation = new Recalculation((column) => this.#computed.get(column)?.store, mostAtOnce)
     this.#folding = new Frame(onlyConstants(surroundings))
     this.singles.rows.insert(1)
     this.#surrounding = {
@@ -120,6 +97,10 @@ export class Engine {
     }
   }
 
+  get #registry(): NodeRegistry {
+    return this.recalculation.registry
+  }
+
   #known<Thing>(thing: Thing | undefined, what: string): Thing {
     if (thing === undefined) throw new ReferenceError(`there is no ${what}`)
     return thing
@@ -128,7 +109,7 @@ export class Engine {
   /** Moves the clock and the seed; what reads them is computed with the next recalculation. */
   tick(now: number, seed: number): void {
     this.surroundings = { ...this.surroundings, now, seed }
-    this.#clockMoved = true
+    this.recalculation.noteClock()
   }
 
   /** Takes a table in, under the name that formulas read it by. */
@@ -218,7 +199,7 @@ export class Engine {
   }
 
   /** Compiles a formula with this engine's scratch space. */
-  compile(formula: CheckedFormula): Plan {
+  compile(formula: Pick<CheckedFormula, 'expression' | 'watches'>): Plan {
     return compilePlan(formula, this.#folding)
   }
 
@@ -230,165 +211,6 @@ export class Engine {
       return this.#registry.acquire(key, make)
     })
     return { lowered: lowering.lower(plan, store), keys }
-  }
-
-  /**
-   * Recalculates what depends on the rows and cells touched, sources before dependants; only cells that really changed are
-   * passed on. In a workbook that calculates on demand, and where one edit would move very many cells of a column, the cells
-   * touched are noted as behind instead.
-   */
-  recalculate(dirty: ReadonlyMap<TableStore, DirtyRows>): ColumnOutcome[] {
-    const seeds = new Set<ColumnId>()
-    const tables = new Map<TableStore, TouchedRows>()
-    const cells = new Map<ColumnId, ReadonlyMap<number, Selection>>()
-    for (const [store, { inserted, removed, everyRow, reordered, cells: written }] of dirty) {
-      tables.set(store, { inserted: rowsByBlock(inserted), removed, everyRow, reordered })
-      if (everyRow || reordered || inserted.size > 0 || removed.size > 0) seeds.add(store.rowsNode)
-      for (const [column, slots] of written) {
-        seeds.add(column)
-        cells.set(column, rowsByBlock(slots))
-      }
-    }
-    return this.#run(seeds, tables, cells)
-  }
-
-  #run(
-    seeds: Set<ColumnId>,
-    tables: ReadonlyMap<TableStore, TouchedRows>,
-    cells: ReadonlyMap<ColumnId, ReadonlyMap<number, Selection>>,
-  ): ColumnOutcome[] {
-    const registry = this.#registry
-    const fresh = registry.takeFresh()
-    for (const id of fresh) seeds.add(id)
-    if (this.#clockMoved) seeds.add(CLOCK_NODE)
-    if (seeds.size === 0) return []
-    // What is new is computed at once, so what it reads has to be there.
-    const settled = this.mode === 'live' ? this.settle([...fresh].flatMap((id) => registry.node(id)?.sources ?? [])) : []
-    const order = this.#downstream(seeds)
-    const round = new Round(tables, fresh, this.#mostAtOnce, this.#clockMoved)
-    this.#clockMoved = false
-    for (const [column, rows] of cells) round.noteChanged(column, rows)
-    for (const id of order) {
-      const node = registry.node(id)
-      if (node === undefined) continue
-      const waits = (this.mode === 'on-demand' && node.canWait) || node.isBehind || registry.hasSourceBehind(node)
-      if (waits) node.postpone(round)
-      else node.update(round)
-      registry.noteWhetherBehind(node)
-    }
-    round.end()
-    return [...settled, ...this.#outcomes(round, order)]
-  }
-
-  #downstream(seeds: Iterable<NodeId>): NodeId[] {
-    const walked = this.#registry.graph.downstream(seeds)
-    if ('cycle' in walked) throw new Error(`a cycle reached the engine: ${walked.cycle.join(' → ')}`)
-    return walked.order
-  }
-
-  #outcomes(round: Round, order: readonly NodeId[]): ColumnOutcome[] {
-    const list = (rows: RowsByBlock | undefined): BlockRows[] =>
-      [...(rows ?? [])].map(([block, selection]) => ({ block, selection }))
-    return order.flatMap((column) => {
-      if (!this.#computed.has(column)) return []
-      const [computed, stale] = [round.computedIn(column), list(round.staleIn(column))]
-      if (computed === undefined && stale.length === 0) return []
-      const changed = computed === undefined ? [] : list(round.changedIn(column))
-      return [{ column, computed: computed ?? [], changed, stale }]
-    })
-  }
-
-  /** True when a column, or any if none is given, has rows that are yet to be computed. */
-  isBehind(column?: ColumnId): boolean {
-    return column === undefined ? this.#registry.behind.size > 0 : this.#registry.behind.has(column)
-  }
-
-  /** The rows of a column that are yet to be computed. */
-  rowsBehind(column: ColumnId): BlockRows[] {
-    const node = this.#registry.node(column)
-    const store = this.#computed.get(column)?.store
-    if (node?.isBehind !== true || store === undefined) return []
-    const rows = node instanceof RowColumn ? node.backlog.rowsIn(store) : everyRowOf(store)
-    return [...rows].map(([block, selection]) => ({ block, selection }))
-  }
-
-  /** Computes what is behind of some columns and of all they are made from; of everything when not given. */
-  settle(columns?: Iterable<ColumnId>): ColumnOutcome[] {
-    if (this.#registry.behind.size === 0) return []
-    return this.#settleNodes(this.#registry.behindUpTo(columns), () => undefined)
-  }
-
-  /** What is behind now, so that what falls behind from here on can be told apart. */
-  behindNow(): ReadonlySet<NodeId> {
-    return new Set(this.#registry.behind)
-  }
-
-  /** Computes what has fallen behind since: after something that came to nothing, cells are not stale that were not before. */
-  settleSince(before: ReadonlySet<NodeId>): void {
-    this.settle([...this.#registry.behind].filter((id) => !before.has(id)))
-  }
-
-  /** Computes what is behind of a column in one block of its table, which is what somebody is about to look at. */
-  settleBlock(column: ColumnId, block: number): void {
-    const store = this.#computed.get(column)?.store
-    if (store === undefined || !this.isBehind(column)) return
-    const byBlock = this.#rowByRow(column, store)
-    this.#settleNodes(this.#registry.behindUpTo([column]), (id) => (byBlock.has(id) ? block : undefined))
-  }
-
-  /** The columns behind a column, along formulas that look at their own row, of which one block alone can be computed. */
-  #rowByRow(column: ColumnId, store: TableStore): Set<NodeId> {
-    const whole = new Set<NodeId>()
-    const found = new Set<NodeId>()
-    const open = [column]
-    for (let id = open.pop(); id !== undefined; id = open.pop()) {
-      const node = this.#registry.node(id)
-      if (found.has(id) || !(node instanceof RowColumn) || this.#computed.get(id)?.store !== store) continue
-      found.add(id)
-      const own = new Set(node.lowered.plan.sources)
-      for (const source of node.sources) {
-        if (own.has(source)) open.push(source)
-        else whole.add(source)
-      }
-    }
-    // What something reads from other rows has to be there in full, and all it is made from.
-    for (const id of this.#registry.behindUpTo(whole)) found.delete(id)
-    return found
-  }
-
-  #settleNodes(order: readonly NodeId[], blockOf: (id: NodeId) => number | undefined): ColumnOutcome[] {
-    const round = new Round(new Map(), new Set())
-    for (const id of order) {
-      const node = this.#registry.node(id)
-      if (node === undefined) continue
-      node.settle(round, blockOf(id))
-      this.#registry.noteWhetherBehind(node)
-      const storage = this.#computed.get(id)?.store.column(id)
-      if (storage !== undefined) round.clearAfterwards(storage)
-    }
-    round.end()
-    return this.#outcomes(round, order)
-  }
-
-  /** Computes a little of what is behind: a block of a column, or an index. */
-  settleStep(): ColumnOutcome[] {
-    const [id] = this.#registry.behindUpTo()
-    const node = id === undefined ? undefined : this.#registry.node(id)
-    if (id === undefined || node === undefined) return []
-    const block = node instanceof RowColumn ? node.backlog.firstBlock() : undefined
-    return this.#settleNodes([id], () => block)
-  }
-
-  /**
-   * The storage of a column, for somebody who is about to read some of its rows, or all: what is behind there is computed
-   * first, unless the workbook calculates on demand and so shows what was last calculated.
-   */
-  storage(store: TableStore, column: ColumnId, slots?: Iterable<number>): Column | undefined {
-    if (this.mode === 'live' && this.isBehind(column)) {
-      if (slots === undefined) this.settle([column])
-      else for (const block of new Set(Array.from(slots, (slot) => slot >> BLOCK_SHIFT))) this.settleBlock(column, block)
-    }
-    return store.column(column)
   }
 
   /** Ends rows, and what was counted of them. */
@@ -410,7 +232,7 @@ export class Engine {
     const { lowered, keys } = this.#lower(plan, store)
     try {
       // What the plan shares with no formula has to be computed first.
-      this.#computeFresh(lowered)
+      this.recalculation.computeFresh(lowered.sources)
       lowered.with(store, (frame, source) => {
         source.target = watch.target ?? 0
         for (let block = 0; block < store.blockCount; block++) {
@@ -436,15 +258,53 @@ export class Engine {
     }
   }
 
-  /** Computes what a formula that is not kept needs besides what is there; on demand, from what is shown. */
-  #computeFresh(lowered: LoweredPlan): void {
-    const registry = this.#registry
-    const fresh = registry.takeFresh()
-    if (this.mode === 'live') this.settle([...lowered.sources, ...[...fresh].flatMap((id) => registry.node(id)?.sources ?? [])])
-    if (fresh.size === 0) return
-    const round = new Round(new Map(), fresh)
-    for (const id of this.#downstream(fresh)) if (fresh.has(id)) registry.node(id)?.update(round)
-    round.end()
+  /** The parts of a column's formula that other rows decide, each with the way it gets at them. */
+  waysOf(column: ColumnId): { readonly read: Checked; readonly way: Way }[] {
+    const lowered = this.#loweredOf(column)
+    return (lowered?.readings ?? []).map(({ way }, index) => ({ read: lowered?.plan.reads[index] as Checked, way }))
+  }
+
+  #loweredOf(column: ColumnId): LoweredPlan | undefined {
+    const node = this.#registry.node(column)
+    return node instanceof RowColumn || node instanceof RingColumn ? node.lowered : undefined
+  }
+
+  /** The rows that an aggregate takes in for one row of a table. */
+  rowsTaken(store: TableStore, read: OverRows, slot: number): number[] {
+    return this.#withLowering((lowering) => {
+      const { candidates, scan } = lowering.finder(read, store)
+      return (): number[] => {
+        const found = candidates.rowsFor(slot)
+        return found instanceof CellFault ? [] : scan.taken(slot, found.rows)
+      }
+    })
+  }
+
+  /** The row that links lead to from a row of a table; undefined where there is none, or more than one. */
+  rowLinked(links: readonly LinkId[], slot: number): number | undefined {
+    return this.#withLowering((lowering) => {
+      const path = lowering.path(links)
+      return () => {
+        const found = path.follow(slot)
+        return found < 0 ? undefined : found
+      }
+    })
+  }
+
+  /** Lowers something for one look, and looks once what it needs is there. */
+  #withLowering<Seen>(prepare: (lowering: Lowering) => () => Seen): Seen {
+    const keys: string[] = []
+    const lowering = new Lowering(this.#surrounding, (key, make) => {
+      keys.push(key)
+      return this.#registry.acquire(key, make)
+    })
+    try {
+      const look = prepare(lowering)
+      this.recalculation.computeFresh([...keys.map((key) => this.#registry.shared(key))])
+      return look()
+    } finally {
+      for (const key of keys) this.#registry.release(key)
+    }
   }
 
   /** Slots of the rows for which a condition is true, in row order. */

@@ -4,16 +4,11 @@
  * @module
  */
 export { DirtyRows, rowsByBlock } from './dirty-rows.js'
-export {
-  type BlockRows,
-  type CalculationMode,
-  type ColumnOutcome,
-  type ComputedColumn,
-  Engine,
-  isLagOf,
-  type RingDefinition,
-} from './engine.js'
+export { type ComputedColumn, Engine, isLagOf, type RingDefinition } from './engine.js'
 export { DependencyGraph } from './graph.js'
-export type { LinkParts } from './lowering.js'
+export type { LinkParts, OverRows } from './lowering.js'
+export type { CalculationMode, ColumnOutcome } from './recalculation.js'
+export type { BlockRows } from './round.js'
 export { TableStore } from './table-store.js'
 export { WatchMarks } from './watch-marks.js'
+export type { Way } from './way.js'

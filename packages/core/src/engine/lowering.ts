@@ -11,10 +11,11 @@ import {
 import type { FunctionRecord } from '../functions/index.js'
 import type { Surroundings, ValueType } from '../values/index.js'
 import { AggregateNode } from './aggregates/aggregate-node.js'
+import { CandidateRows, type Candidates } from './aggregates/candidate-rows.js'
 import { asOuterFormula, readsOuter, splitCondition } from './aggregates/conditions.js'
 import { PairScan } from './aggregates/pairs.js'
 import { RangeIndex } from './aggregates/range-index.js'
-import { type Candidates, ScanNode } from './aggregates/scan-node.js'
+import { ScanNode } from './aggregates/scan-node.js'
 import type { AggregateCall } from './aggregates/taken-rows.js'
 import type { Frames } from './frames.js'
 import { type Groups, KeyGroups, KeySpace, type LinkHop, LinkPath, PathGroups } from './groups/index.js'
@@ -198,13 +199,14 @@ export class Lowering {
       const parts = { record, store, groups, args: columns, types: args.map(typeOf), keys, descending, reach: reachOf(read) }
       return new OrderedNode(id, parts, () => store.dropColumn(id))
     })
-    return new ColumnReading(store, node.id)
+    const [grouped, sorted] = [by.length > 0, order.length > 0 || record.orderArgument !== undefined]
+    return new ColumnReading(store, node.id, { kind: 'order', reach: sorted || grouped ? null : reachOf(read), grouped, sorted })
   }
 
   #aggregate(read: OverRows, store: TableStore): Reading {
-    const { rows, args, by, order } = read
+    const { rows, args, order } = read
     const condition = splitCondition(read.where)
-    const keysOfRow = by.filter((key) => asOuterFormula(key) === null || !somePart(key, ({ kind }) => kind === 'outer'))
+    const keysOfRow = rowKeys(read)
     const isPairwise =
       condition.hasPairs || condition.range !== null || [...args, ...keysOfRow, ...order.map(({ key }) => key)].some(readsOuter)
     const isMixed = condition.keys.length > 0 && (rows.which === 'linked' || keysOfRow.length > 0)
@@ -289,7 +291,19 @@ export class Lowering {
       const end = (): void => store.dropColumn(id)
       return new ScanNode(id, store, from, callOf(read), scan, candidates, [...outer, ...bounds], end)
     })
-    return new ColumnReading(store, node.id)
+    return new ColumnReading(store, node.id, node.way)
+  }
+
+  /** What finds the rows that an aggregate takes in for one row, without computing it for all. */
+  finder(read: OverRows, store: TableStore): { candidates: CandidateRows; scan: PairScan } {
+    const from = this.#world.table(read.rows.table)
+    const { scan } = this.#pairs(read, store, from)
+    return { candidates: new CandidateRows(store, this.#candidates(read, store, from, rowKeys(read))), scan }
+  }
+
+  /** The path along some links, with the groups it goes by. */
+  path(links: readonly LinkId[]): LinkPath {
+    return this.#path(links)
   }
 
   #candidates(read: OverRows, store: TableStore, from: TableStore, by: readonly Checked[]): Candidates {
@@ -331,6 +345,11 @@ export interface Ring {
   readonly order: RingOrder
   /** True for a `lag` of a column of the ring. */
   isOwnLag(read: Checked): boolean
+}
+
+/** The keys of `by`, but those that are the same for all rows. */
+function rowKeys({ by }: OverRows): Checked[] {
+  return by.filter((key) => asOuterFormula(key) === null || !somePart(key, ({ kind }) => kind === 'outer'))
 }
 
 /** The number of rows that a `lag` with a constant one goes back. */

@@ -4,14 +4,15 @@ import { CellFault, faultOfStatus, Status, statusOfFault } from '../values/index
 import { everyRowOf } from './backlog.js'
 import { cellOf, compareKeys } from './cells.js'
 import { rowsByBlock } from './dirty-rows.js'
-import type { BlockRows } from './engine.js'
 import type { Groups } from './groups/index.js'
 import type { LoweredPlan } from './lowered-plan.js'
 import type { EngineNode, NodeId } from './node.js'
 import { copyCell, type Reading } from './readings/reading.js'
+import type { BlockRows } from './round.js'
 import { type Round, slotsOf } from './round.js'
 import type { TableStore } from './table-store.js'
 import type { WatchMarks } from './watch-marks.js'
+import type { Way } from './way.js'
 
 /** The order that a ring runs in, row by row: where each row stands, and which rows are left out of it. */
 export class RingOrder {
@@ -45,6 +46,7 @@ export class RingOrder {
 
 /** `lag` of a column of the ring: what an earlier row of the order has got already. */
 export class RingLagReading implements Reading {
+  readonly way: Way = { kind: 'ring' }
   readonly sources: readonly NodeId[] = []
   readonly #order: RingOrder
   readonly #store: TableStore
@@ -120,6 +122,11 @@ export class RingNode implements EngineNode {
 
   get isBehind(): boolean {
     return this.#isBehind
+  }
+
+  /** The plan of one of its columns. */
+  loweredOf(column: NodeId): LoweredPlan | undefined {
+    return this.#parts.members.find(({ id }) => id === column)?.lowered
   }
 
   update(round: Round): void {
@@ -287,9 +294,9 @@ export class RingColumn implements EngineNode {
   readonly id: NodeId
   readonly sources: readonly NodeId[]
   readonly canWait = true
-  readonly #ring: EngineNode
+  readonly #ring: RingNode
 
-  constructor(id: NodeId, ring: EngineNode) {
+  constructor(id: NodeId, ring: RingNode) {
     this.id = id
     this.#ring = ring
     this.sources = [ring.id]
@@ -297,6 +304,10 @@ export class RingColumn implements EngineNode {
 
   get isBehind(): boolean {
     return this.#ring.isBehind
+  }
+
+  get lowered(): LoweredPlan | undefined {
+    return this.#ring.loweredOf(this.id)
   }
 
   update(): void {

@@ -1,7 +1,12 @@
 import { BLOCK_SHIFT, type Column, type Selection } from '../columns/index.js'
-import type { BlockRows } from './engine.js'
 import type { NodeId } from './node.js'
 import type { TableStore } from './table-store.js'
+
+/** Rows of a column by block, in the order they were computed. */
+export interface BlockRows {
+  readonly block: number
+  readonly selection: Selection
+}
 
 /** Rows by block. */
 export type RowsByBlock = ReadonlyMap<number, Selection>

@@ -26,6 +26,7 @@ export {
   typeWords,
   type Watch,
   type WatchCode,
+  withoutSteps,
 } from './check/index.js'
 export { type Definition, isSameName, type LinkDefinition, parseDefinition, parseLink, splitDefinitions } from './definition.js'
 export {
@@ -47,6 +48,7 @@ export {
 export { type Explanation, type ExplanationLine, explainFormula, explanationText } from './explain/index.js'
 export { type BranchProbe, compilePlan, Frame, type FrameSource, type Plan, type PlanBranch } from './plan/index.js'
 export {
+  childrenOf,
   DEEPEST,
   LONGEST_FORMULA,
   type Mention,

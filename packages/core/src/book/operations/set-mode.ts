@@ -12,9 +12,9 @@ export const setMode = defineOperation<SetMode>({
   apply: (transaction, operation) => {
     const { engine } = transaction
     transaction.applied.push(operation)
-    if (operation.mode === engine.mode) return
-    transaction.undoWith({ op: 'set-mode', mode: engine.mode })
-    engine.mode = operation.mode
+    if (operation.mode === engine.recalculation.mode) return
+    transaction.undoWith({ op: 'set-mode', mode: engine.recalculation.mode })
+    engine.recalculation.mode = operation.mode
     if (operation.mode === 'live') transaction.settles = 'all'
   },
 })

@@ -47,6 +47,11 @@ export class AggregateNode implements EngineNode {
     this.#kept = KeptSums.canKeep(parts) ? new KeptSums(parts) : null
   }
 
+  /** True when its results follow single rows; otherwise a group in which something has changed is looked at again. */
+  get followsRows(): boolean {
+    return this.#kept !== null
+  }
+
   /** The result of a group. */
   resultOf(group: number): Cell {
     return this.#sizeOf(group) === 0 ? this.empty : cellOf(this.#results, group)

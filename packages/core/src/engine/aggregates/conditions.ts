@@ -1,4 +1,4 @@
-import { type Checked, identityOf, mapParts, somePart } from '../../formula/index.js'
+import { type Checked, identityOf, mapParts, somePart, withoutSteps } from '../../formula/index.js'
 import type { RangeOperator } from './range-index.js'
 
 /** An equality between something of the rows read and something of the row they are read for. */
@@ -32,7 +32,7 @@ export function splitCondition(where: Checked | null): ConditionParts {
   const filters: Checked[] = []
   let range = null as RangeParts | null
   let hasPairs = false
-  for (const test of where === null ? [] : conjuncts(withoutLets(where))) {
+  for (const test of where === null ? [] : conjuncts(withoutSteps(where))) {
     const key = keyTest(test)
     const bound = rangeTest(test)
     if (key !== null) keys.push(key)
@@ -78,13 +78,6 @@ export function asOuterFormula(node: Checked): Checked | null {
 function conjuncts(node: Checked): readonly Checked[] {
   if (node.kind !== 'chain' || node.type !== 'boolean' || node.rest.some(({ operator }) => operator !== 'and')) return [node]
   return [node.first, ...node.rest.map(({ operand }) => operand)].flatMap(conjuncts)
-}
-
-/** Named steps and values that are read twice, written out: what a condition means does not change by it. */
-function withoutLets(node: Checked, bound: ReadonlyMap<number, Checked> = new Map()): Checked {
-  if (node.kind === 'step') return bound.get(node.step) ?? node
-  if (node.kind !== 'let') return mapParts(node, (part) => withoutLets(part, bound))
-  return withoutLets(node.body, new Map([...bound, [node.step, withoutLets(node.bound, bound)]]))
 }
 
 /** The other way round of each comparison. */

@@ -60,6 +60,17 @@ export class PairScan {
     return aggregateOf(call, taken, fault)
   }
 
+  /** The rows that the aggregate takes in for a row, of some rows or all: those for which its condition is true. */
+  taken(slot: number, rows: Iterable<number> | null): number[] {
+    const taken: number[] = []
+    for (const [block, candidates] of this.#blocks(rows)) {
+      const { kept } = this.#hold(slot, block, candidates)
+      for (let k = 0; k < kept.count; k++)
+        taken.push((block << BLOCK_SHIFT) + (kept.rows === null ? k : (kept.rows[k] as number)))
+    }
+    return taken
+  }
+
   *#blocks(rows: Iterable<number> | null): IterableIterator<[number, Selection]> {
     if (rows !== null) yield* rowsByBlock(rows)
     else for (let block = 0; block < this.#store.blockCount; block++) yield [block, this.#store.liveRows(block)]

@@ -1,35 +1,18 @@
 import type { Cell } from '../../columns/index.js'
-import { CellFault, faultOfStatus } from '../../values/index.js'
+import { CellFault } from '../../values/index.js'
 import { Backlog, countRows, everyRowOf } from '../backlog.js'
 import { cellOf } from '../cells.js'
 import { writeChanged } from '../changed-cells.js'
 import { rowsByBlock } from '../dirty-rows.js'
-import { BLANK_KEY, type Groups, type PathGroups } from '../groups/index.js'
+import { BLANK_KEY, type Groups } from '../groups/index.js'
 import type { EngineNode, NodeId } from '../node.js'
 import { type Round, type RowsByBlock, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
+import type { Way } from '../way.js'
+import { CandidateRows, type Candidates, lastTarget } from './candidate-rows.js'
 import type { PairScan } from './pairs.js'
-import { meets, type RangeIndex, type RangeTest } from './range-index.js'
-import { type AggregateCall, aggregateOf, mindsOrder } from './taken-rows.js'
-
-/** Which rows are looked at for a row: all, those with equal keys, those its links lead from, or all below it. */
-export type Candidates =
-  | { readonly kind: 'all' }
-  | { readonly kind: 'keys'; readonly members: Groups; readonly readers: Groups }
-  /** Those whose key lies within bounds, among those with equal keys if there are any. */
-  | {
-      readonly kind: 'range'
-      readonly index: RangeIndex
-      readonly tests: readonly RangeTest[]
-      readonly members: Groups | null
-      readonly readers: Groups | null
-      /** True when nothing else is asked of the rows than what the index knows. */
-      readonly isWhole: boolean
-    }
-  /** Those with the same keys of `by`. */
-  | { readonly kind: 'own'; readonly groups: Groups }
-  | { readonly kind: 'linked'; readonly groups: PathGroups }
-  | { readonly kind: 'below'; readonly groups: PathGroups }
+import { meets } from './range-index.js'
+import { type AggregateCall, mindsOrder } from './taken-rows.js'
 
 /** An aggregate whose condition or values depend on both rows at once: for each row, rows are looked at one after the other. */
 export class ScanNode implements EngineNode {
@@ -40,6 +23,7 @@ export class ScanNode implements EngineNode {
   readonly #call: AggregateCall
   readonly #scan: PairScan
   readonly #candidates: Candidates
+  readonly #rows: CandidateRows
   readonly #outer: readonly NodeId[]
   readonly #end: () => void
   readonly canWait = true
@@ -64,6 +48,7 @@ export class ScanNode implements EngineNode {
     this.#call = call
     this.#scan = scan
     this.#candidates = candidates
+    this.#rows = new CandidateRows(store, candidates)
     this.#outer = outer
     this.#end = end
     const groups =
@@ -79,6 +64,13 @@ export class ScanNode implements EngineNode {
 
   end(): void {
     this.#end()
+  }
+
+  /** How it gets at the rows it looks at. */
+  get way(): Way {
+    const candidates = this.#candidates
+    if (candidates.kind !== 'range') return { kind: 'scan', over: candidates.kind }
+    return { kind: 'range', grouped: candidates.readers !== null, looksAtRows: !candidates.isWhole }
   }
 
   get isBehind(): boolean {
@@ -162,75 +154,9 @@ export class ScanNode implements EngineNode {
   }
 
   #resultFor(slot: number): Cell {
-    const candidates = this.#candidates
-    switch (candidates.kind) {
-      case 'all':
-        return this.#scan.aggregate(this.#call, slot, null)
-      case 'keys': {
-        const { members, readers } = candidates
-        const group = readers.groupOf(slot)
-        // A blank or an error in a key can make the condition an error, so those rows are looked at too.
-        const rows =
-          group < 0 ? null : members.odd.size === 0 ? members.members.of(group) : [...members.members.of(group), ...members.odd]
-        return this.#scan.aggregate(this.#call, slot, rows)
-      }
-      case 'range':
-        return this.#withinRange(candidates, slot)
-      case 'own': {
-        const group = candidates.groups.groupOf(slot)
-        if (group < 0) return new CellFault(faultOfStatus(-group))
-        return this.#scan.aggregate(this.#call, slot, candidates.groups.members.of(group))
-      }
-      case 'linked':
-        return linkFault(candidates.groups, slot) ?? this.#scan.aggregate(this.#call, slot, candidates.groups.members.of(slot))
-      case 'below': {
-        const below = rowsBelow(candidates.groups, slot)
-        if (below === null) return new CellFault('loop')
-        return linkFault(candidates.groups, slot) ?? this.#scan.aggregate(this.#call, slot, below)
-      }
-    }
+    const found = this.#rows.rowsFor(slot)
+    if (found instanceof CellFault) return found
+    if (this.#rows.sawFaults) this.#hadFaults = true
+    return found.count ?? this.#scan.aggregate(this.#call, slot, found.rows)
   }
-
-  #withinRange({ index, tests, readers, members, isWhole }: Candidates & { kind: 'range' }, slot: number): Cell {
-    const group = readers === null ? 0 : readers.groupOf(slot)
-    const bounds = tests.map(({ operator, reader }) => ({ operator, bound: cellOf(this.#store.column(reader), slot) }))
-    const isBlank = group === BLANK_KEY || bounds.some(({ bound }) => bound === null)
-    const isFailed = group < BLANK_KEY || bounds.some(({ bound }) => bound instanceof CellFault)
-    if (index.hasFaults) this.#hadFaults = true
-    // Errors reach rows outside of the range, so all are looked at where there are any.
-    if (isFailed || index.hasFaults) {
-      const rows = isFailed || isBlank || members === null ? null : [...members.members.of(group), ...members.odd]
-      return this.#scan.aggregate(this.#call, slot, rows)
-    }
-    if (isBlank) return aggregateOf(this.#call, [], null)
-    const rows = index.rowsWithin(group, bounds)
-    return isWhole ? rows.length : this.#scan.aggregate(this.#call, slot, rows)
-  }
-}
-
-/** The error of a row that other rows cannot lead to for certain, since it shares its key with another one. */
-export function linkFault(groups: PathGroups, slot: number): CellFault | null {
-  const target = lastTarget(groups)
-  const group = target.groupOf(slot)
-  return group >= 0 && target.members.sizeOf(group) > 1 ? new CellFault('many-matches') : null
-}
-
-/** The groups of the table that a path ends in. */
-export function lastTarget({ path }: PathGroups): Groups {
-  return (path.hops.at(-1) as (typeof path.hops)[number]).target
-}
-
-/** All rows that lead to a row over one link or several times over it; null when the row is one of them itself. */
-function rowsBelow({ members }: PathGroups, slot: number): Set<number> | null {
-  const found = new Set<number>()
-  const open = [slot]
-  for (let at = open.pop(); at !== undefined; at = open.pop()) {
-    for (const child of members.of(at)) {
-      if (child === slot) return null
-      if (found.has(child)) continue
-      found.add(child)
-      open.push(child)
-    }
-  }
-  return found
 }

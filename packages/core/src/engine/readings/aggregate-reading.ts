@@ -1,11 +1,12 @@
 import { BLOCK_SHIFT, type Cell, type Selection, type Vector } from '../../columns/index.js'
 import type { AggregateNode } from '../aggregates/aggregate-node.js'
+import { lastTarget, linkFault } from '../aggregates/candidate-rows.js'
 import type { PairScan } from '../aggregates/pairs.js'
-import { lastTarget, linkFault } from '../aggregates/scan-node.js'
 import { putCell } from '../cells.js'
 import { BLANK_KEY, type Groups, type PathGroups } from '../groups/index.js'
 import type { NodeId } from '../node.js'
 import type { Round } from '../round.js'
+import type { Way } from '../way.js'
 import type { Reading } from './reading.js'
 
 /** How a row finds its group among those of an aggregate. */
@@ -27,6 +28,7 @@ export type ReaderGroups =
 
 /** The result of an aggregate for the group that a row belongs to. */
 export class AggregateReading implements Reading {
+  readonly way: Way
   readonly sources: readonly NodeId[]
   readonly #aggregate: AggregateNode
   readonly #by: ReaderGroups
@@ -36,6 +38,7 @@ export class AggregateReading implements Reading {
   constructor(aggregate: AggregateNode, by: ReaderGroups) {
     this.#aggregate = aggregate
     this.#by = by
+    this.way = { kind: 'groups', readers: by.kind, followsRows: aggregate.followsRows }
     const groups = by.kind === 'whole' ? [] : by.kind === 'keys' ? [by.readers.id, by.members.id] : [by.groups.id]
     this.sources = [aggregate.id, ...groups, ...(by.kind === 'keys' ? by.pairs.sources : [])]
   }

@@ -2,15 +2,19 @@ import type { Selection, Vector } from '../../columns/index.js'
 import type { NodeId } from '../node.js'
 import { type Round, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
+import type { Way } from '../way.js'
 import { copyCell, type Reading } from './reading.js'
 
 /** A column that only the engine knows, of the same row: what an ordered function or a scan gives. */
 export class ColumnReading implements Reading {
+  readonly way: Way
   readonly sources: readonly NodeId[]
   readonly #store: TableStore
   readonly #column: NodeId
 
-  constructor(store: TableStore, column: NodeId) {
+  /** @param way - how what it reads was computed */
+  constructor(store: TableStore, column: NodeId, way: Way) {
+    this.way = way
     this.#store = store
     this.#column = column
     this.sources = [column]

@@ -4,10 +4,12 @@ import { BLANK_KEY, type LinkPath } from '../groups/index.js'
 import type { NodeId } from '../node.js'
 import { type Round, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
+import type { Way } from '../way.js'
 import { copyCell, type Reading } from './reading.js'
 
 /** `hive.apiary.region`: a column of the row that links lead to. */
 export class FollowReading implements Reading {
+  readonly way: Way = { kind: 'link' }
   readonly sources: readonly NodeId[]
   readonly #path: LinkPath
   readonly #target: TableStore

@@ -1,10 +1,12 @@
 import { BLOCK_MASK, BLOCK_SHIFT, type Selection, type Vector } from '../../columns/index.js'
 import type { NodeId } from '../node.js'
 import type { TableStore } from '../table-store.js'
+import type { Way } from '../way.js'
 import { copyCell, type Reading } from './reading.js'
 
 /** `this.x`: a column of the row that other rows are read for, the same for each of them. */
 export class OuterReading implements Reading {
+  readonly way: Way = { kind: 'this-row' }
   readonly sources: readonly NodeId[]
   readonly #store: TableStore
   readonly #column: NodeId

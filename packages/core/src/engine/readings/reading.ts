@@ -2,9 +2,12 @@ import type { Selection, Vector } from '../../columns/index.js'
 import { Status } from '../../values/index.js'
 import type { NodeId } from '../node.js'
 import type { Round } from '../round.js'
+import type { Way } from '../way.js'
 
 /** What a formula reads from other rows than its own. */
 export interface Reading {
+  /** How it gets at what it gives. */
+  readonly way: Way
   /** What it follows. */
   readonly sources: readonly NodeId[]
   /** Fills in what it gives for some rows of a block. */

@@ -64,6 +64,13 @@ export function partsOf(node: Checked): readonly Checked[] {
   }
 }
 
+/** Named steps and values that are read twice, written out: what an expression means does not change by it. */
+export function withoutSteps(node: Checked, bound: ReadonlyMap<number, Checked> = new Map()): Checked {
+  if (node.kind === 'step') return bound.get(node.step) ?? node
+  if (node.kind !== 'let') return mapParts(node, (part) => withoutSteps(part, bound))
+  return withoutSteps(node.body, new Map([...bound, [node.step, withoutSteps(node.bound, bound)]]))
+}
+
 /** True when a test holds for an expression or any part of it. */
 export function somePart(node: Checked, test: (node: Checked) => boolean): boolean {
   return test(node) || partsOf(node).some((part) => somePart(part, test))

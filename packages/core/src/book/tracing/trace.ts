@@ -1,0 +1,85 @@
+import type { Engine } from '../../engine/index.js'
+import { type Addressed, addressOf } from '../address.js'
+import { formulaOf, type Model } from '../model.js'
+import { edgesInto, type TraceEdge } from './edges.js'
+
+/** What a column is made from and what is made from it, as far as it goes. */
+export interface Trace {
+  /** Its address. */
+  readonly column: string
+  /** Its formula; null for a source column. */
+  readonly formula: string | null
+  /** The nearest first. */
+  readonly upstream: readonly TraceEdge[]
+  /** The nearest first. */
+  readonly downstream: readonly TraceEdge[]
+}
+
+/** Follows a column both ways. */
+export function traceColumn(model: Model, engine: Engine, start: Addressed): Trace {
+  const into = new Map<string, TraceEdge[]>()
+  const outOf = new Map<string, TraceEdge[]>()
+  for (const owned of model.columns()) {
+    const edges = edgesInto(model, engine, owned)
+    if (edges.length > 0) into.set(addressOf(owned), edges)
+    for (const edge of edges) outOf.set(edge.from, [...(outOf.get(edge.from) ?? []), edge])
+  }
+  const column = addressOf(start)
+  return {
+    column,
+    formula: formulaOf(start.column)?.text ?? null,
+    upstream: walk(column, into, (edge) => edge.from),
+    downstream: walk(column, outOf, (edge) => edge.to),
+  }
+}
+
+/** All edges that lead on from a column, the nearest first; a column is gone through once. */
+function walk(from: string, edges: ReadonlyMap<string, readonly TraceEdge[]>, next: (edge: TraceEdge) => string): TraceEdge[] {
+  const found: TraceEdge[] = []
+  const seen = new Set([from])
+  let reached = [from]
+  for (let depth = 1; reached.length > 0; depth++) {
+    const further: string[] = []
+    for (const address of reached) {
+      for (const edge of edges.get(address) ?? []) {
+        found.push({ ...edge, depth })
+        if (seen.has(next(edge))) continue
+        seen.add(next(edge))
+        further.push(next(edge))
+      }
+    }
+    reached = further
+  }
+  return found
+}
+
+/** A trace as text: what it is made from above, what is made from it below, set in by distance. */
+export function traceText({ column, formula, upstream, downstream }: Trace): string {
+  const line = (edge: TraceEdge, shown: string): string => {
+    const role = edge.role === 'value' ? '' : `, ${edge.role}`
+    const plan = edge.plan === null ? '' : ` — ${edge.plan}`
+    const text = edge.kind === 'same row' ? '' : ` in ${edge.text.replaceAll(/\s+/g, ' ')}`
+    return `${'  '.repeat(edge.depth)}${shown}  (${edge.kind}${role}${text})${plan}`
+  }
+  const list = (edges: readonly TraceEdge[], none: string, shown: (edge: TraceEdge) => string): string[] =>
+    edges.length === 0
+      ? [`  ${none}`]
+      : edges.map((edge) => line(edge, edge.depth === 1 ? shown(edge) : `${edge.from} → ${edge.to}`))
+  return [
+    formula === null ? `${column}, a source` : `${column} = ${formula}`,
+    'is made from',
+    ...list(upstream, 'nothing: its values are typed or read', (edge) => edge.from),
+    'leads to',
+    ...list(downstream, 'nothing yet', (edge) => edge.to),
+  ].join('\n')
+}
+
+/** A trace as a flowchart in the Mermaid notation. */
+export function traceMermaid({ column, upstream, downstream }: Trace): string {
+  const edges = [...upstream, ...downstream]
+  const names = [...new Set([column, ...edges.flatMap((edge) => [edge.from, edge.to])])]
+  const idOf = (name: string): string => `c${names.indexOf(name)}`
+  const quoted = (text: string): string => `"${text.replaceAll('"', '#quot;')}"`
+  const arrows = edges.map((edge) => `  ${idOf(edge.from)} -->|${quoted(edge.kind)}| ${idOf(edge.to)}`)
+  return ['flowchart LR', ...names.map((name) => `  ${idOf(name)}[${quoted(name)}]`), ...new Set(arrows)].join('\n')
+}

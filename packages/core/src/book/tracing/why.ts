@@ -1,0 +1,311 @@
+import { BLOCK_MASK, BLOCK_SHIFT, type Cell, type Selection } from '../../columns/index.js'
+import { type Engine, type OverRows, rowsByBlock, type TableStore } from '../../engine/index.js'
+import {
+  type Checked,
+  type ColumnId,
+  childrenOf,
+  type ExpressionType,
+  parseFormula,
+  partsOf,
+  type Syntax,
+  withoutSteps,
+} from '../../formula/index.js'
+import { CellFault, displayScalar, faultOfStatus, isFaultStatus, Status } from '../../values/index.js'
+import { type Addressed, addressOf } from '../address.js'
+import { type ShownValue, showCell } from '../cell-values.js'
+import { formulaOf, type Model, type TableModel } from '../model.js'
+
+/** Where the value of one cell comes from. */
+export interface Derivation {
+  /** Address of the column. */
+  readonly column: string
+  /** Id and number of the row; null for named values and tallies. */
+  readonly row: number | null
+  readonly rowNumber: number | null
+  readonly value: ShownValue
+  /** Null for a cell that was typed or read. */
+  readonly formula: string | null
+  /** The formula with the values that were read put in, where branches were taken. */
+  readonly withValues: string | null
+  /** True where the value is not of now: the workbook calculates on demand, or the column is paused. */
+  readonly isStale: boolean
+  /** Named steps in the order they are computed. */
+  readonly steps: readonly { readonly name: string; readonly text: string; readonly value: ShownValue }[]
+  /** The branches taken, the outermost first: the condition that was true, or `else`. */
+  readonly branches: readonly { readonly text: string; readonly value: ShownValue }[]
+  /** What the formula read, in the order it stands in it; branches that were not taken read nothing. */
+  readonly reads: readonly DerivationRead[]
+}
+
+/** Something that a formula read for one row. */
+export interface DerivationRead {
+  /** The part of the formula that reads it, as written. */
+  readonly text: string
+  readonly value: ShownValue
+  /** Where a single cell was read: its own derivation; null beyond what is told at once. */
+  readonly cell?: Derivation | null
+  /** Where several rows were read: those taken in, the first few of them listed. */
+  readonly rows?: { readonly table: string; readonly count: number; readonly first: readonly RowUsed[] }
+}
+
+/** A row that an aggregate took in. */
+export interface RowUsed {
+  readonly row: number
+  readonly rowNumber: number
+  /** The values of the columns it looked at, by name. */
+  readonly values: ReadonlyMap<string, ShownValue>
+}
+
+/** Cells told of at once, and rows listed of those that an aggregate took in. */
+const MOST_CELLS = 100
+const MOST_ROWS = 5
+
+/** Derives one cell, back to the cells that were typed or read. */
+export function deriveCell(model: Model, engine: Engine, owned: Addressed, slot: number): Derivation {
+  return new Deriving(model, engine).cell(owned, slot)
+}
+
+class Deriving {
+  readonly #model: Model
+  readonly #engine: Engine
+  /** Cells told of so far, so that each is told of once where formulas meet again. */
+  readonly #told: Map<string, Derivation> = new Map()
+  #cells = 0
+
+  constructor(model: Model, engine: Engine) {
+    this.#model = model
+    this.#engine = engine
+  }
+
+  cell(owned: Addressed, slot: number): Derivation {
+    const { table, column } = owned
+    const { store } = table
+    const { recalculation } = this.#engine
+    const formula = formulaOf(column)
+    const storage = recalculation.storage(store, column.id, [slot])
+    const isRow = table.role === 'rows'
+    const facts = {
+      column: addressOf(owned),
+      row: isRow ? store.rows.idOf(slot) : null,
+      rowNumber: isRow ? store.rows.placeOf(slot) + 1 : null,
+      value: storage === undefined ? null : showCell(storage.read(slot), storage.type),
+      formula: formula?.text ?? null,
+    }
+    const key = `${column.id} ${slot}`
+    const known = this.#told.get(key)
+    if (known !== undefined) return known
+    const expression = column.formula?.checked?.expression
+    if (formula === null || expression === undefined) {
+      const source = { ...facts, withValues: null, isStale: column.paused !== null, steps: [], branches: [], reads: [] }
+      this.#told.set(key, source)
+      return source
+    }
+    this.#cells++
+    const walk = new Walk(this, this.#engine, this.#model, owned, slot, formula.text)
+    walk.visit(expression, new Map())
+    const derived = {
+      ...facts,
+      withValues: walk.withValues(),
+      isStale: recalculation.rowsBehind(column.id).some(({ block, selection }) => isWithin(block, selection, slot)),
+      steps: walk.steps,
+      branches: walk.branches,
+      reads: walk.reads,
+    }
+    this.#told.set(key, derived)
+    return derived
+  }
+
+  /** The derivation of a cell that another one read; null where that would be too much at once. */
+  inner(column: ColumnId, slot: number): Derivation | null {
+    return this.#cells >= MOST_CELLS ? null : this.cell(this.#model.columnOf(column), slot)
+  }
+}
+
+function isWithin(block: number, { rows, count }: Selection, slot: number): boolean {
+  const row = slot & BLOCK_MASK
+  if (slot >> BLOCK_SHIFT !== block) return false
+  return rows === null ? row < count : rows.subarray(0, count).includes(row)
+}
+
+/** Goes through a formula the way it is computed for one row. */
+class Walk {
+  readonly steps: Derivation['steps'][number][] = []
+  readonly branches: Derivation['branches'][number][] = []
+  readonly reads: DerivationRead[] = []
+  readonly #edits: { readonly from: number; readonly to: number; readonly insert: string }[] = []
+  readonly #deriving: Deriving
+  readonly #engine: Engine
+  readonly #model: Model
+  readonly #owned: Addressed
+  readonly #slot: number
+  readonly #text: string
+  readonly #stepNames: Map<number, string>
+
+  constructor(deriving: Deriving, engine: Engine, model: Model, owned: Addressed, slot: number, text: string) {
+    this.#deriving = deriving
+    this.#engine = engine
+    this.#model = model
+    this.#owned = owned
+    this.#slot = slot
+    this.#text = text
+    this.#stepNames = namesOfSteps(parseFormula(text).tree)
+  }
+
+  /** The formula with the values in place of what was read. */
+  withValues(): string {
+    let text = this.#text
+    for (const { from, to, insert } of [...this.#edits].sort((a, b) => b.from - a.from))
+      text = text.slice(0, from) + insert + text.slice(to)
+    return text
+  }
+
+  /** `bound` is what the named steps in sight stand for. */
+  visit(node: Checked, bound: ReadonlyMap<number, Checked>): void {
+    switch (node.kind) {
+      case 'constant':
+      case 'step':
+        return
+      case 'let': {
+        const name = this.#stepNames.get(node.bound.from)
+        this.visit(node.bound, bound)
+        // What is read twice is a step without a name, and no business of anybody's.
+        if (name !== undefined) this.steps.push({ name, text: this.#source(node.bound), value: this.#valueOf(node.bound, bound) })
+        return this.visit(node.body, new Map([...bound, [node.step, withoutSteps(node.bound, bound)]]))
+      }
+      case 'choose': {
+        for (const { condition, value } of node.branches) {
+          this.visit(condition, bound)
+          const holds = this.#valueOf(condition, bound)
+          if (holds instanceof CellFault) return void this.branches.push({ text: this.#source(condition), value: holds })
+          if (holds !== true) continue
+          this.branches.push({ text: this.#source(condition), value: true })
+          return this.visit(value, bound)
+        }
+        this.branches.push({ text: 'else', value: true })
+        if (node.otherwise !== null) this.visit(node.otherwise, bound)
+        return
+      }
+      case 'coalesce':
+        for (const operand of node.operands) {
+          this.visit(operand, bound)
+          if (this.#valueOf(operand, bound) !== null) return
+        }
+        return
+      case 'if-error':
+        this.visit(node.value, bound)
+        if (this.#valueOf(node.value, bound) instanceof CellFault) this.visit(node.otherwise, bound)
+        return
+      case 'column':
+      case 'single':
+      case 'follow':
+      case 'over-rows':
+        return this.#read(node, bound)
+      default:
+        for (const part of partsOf(node)) this.visit(part, bound)
+    }
+  }
+
+  #read(node: Checked, bound: ReadonlyMap<number, Checked>): void {
+    const text = this.#source(node)
+    const value = this.#valueOf(node, bound)
+    if (!this.#edits.some((edit) => edit.from === node.from)) {
+      this.#edits.push({ from: node.from, to: node.to, insert: literal(value, node.type) })
+      this.reads.push({ text, value, ...this.#behind(node, bound) })
+    }
+  }
+
+  /** The cell or the rows behind something that was read. */
+  #behind(node: Checked, bound: ReadonlyMap<number, Checked>): Pick<DerivationRead, 'cell' | 'rows'> {
+    if (node.kind === 'column') return { cell: this.#deriving.inner(node.column, this.#slot) }
+    if (node.kind === 'single') return { cell: this.#deriving.inner(node.column, 0) }
+    if (node.kind === 'follow') {
+      const slot = this.#engine.rowLinked(node.links, this.#slot)
+      if (slot === undefined || node.read.kind !== 'column') return {}
+      return { cell: this.#deriving.inner(node.read.column, slot) }
+    }
+    if (node.kind !== 'over-rows' || node.record.form !== 'aggregate') return {}
+    const read = withoutSteps(node, bound) as OverRows
+    const table = this.#model.table(read.rows.table)
+    const taken = this.#engine.rowsTaken(this.#owned.table.store, read, this.#slot)
+    const places = taken.map((slot) => ({ slot, place: table.store.rows.placeOf(slot) })).sort((a, b) => a.place - b.place)
+    const columns = columnsOf(read)
+    const first = places.slice(0, MOST_ROWS).map(({ slot, place }) => this.#rowUsed(table, columns, slot, place))
+    return { rows: { table: table.name, count: taken.length, first } }
+  }
+
+  #rowUsed(table: TableModel, columns: readonly ColumnId[], slot: number, place: number): RowUsed {
+    const values = new Map<string, ShownValue>()
+    for (const column of table.columns) {
+      if (!columns.includes(column.id)) continue
+      const storage = this.#engine.recalculation.storage(table.store, column.id, [slot])
+      values.set(column.name, storage === undefined ? null : showCell(storage.read(slot), storage.type))
+    }
+    return { row: table.store.rows.idOf(slot), rowNumber: place + 1, values }
+  }
+
+  #valueOf(node: Checked, bound: ReadonlyMap<number, Checked>): ShownValue {
+    if (node.kind === 'step' && !bound.has(node.step)) return null
+    return evaluateAt(this.#engine, this.#owned.table.store, withoutSteps(node, bound), this.#slot, this.#owned.column.id)
+  }
+
+  #source({ from, to }: Checked): string {
+    return this.#text.slice(from, to)
+  }
+}
+
+/** What an expression gives for one row. */
+function evaluateAt(engine: Engine, store: TableStore, expression: Checked, slot: number, target: ColumnId): ShownValue {
+  const plan = engine.compile({ expression, watches: [] })
+  let found: Cell = null
+  engine.evaluate(
+    store,
+    plan,
+    (_, vector) => {
+      const row = slot & BLOCK_MASK
+      const status = vector.status[row] as number
+      if (isFaultStatus(status)) found = new CellFault(faultOfStatus(status))
+      else if (status === Status.value)
+        found = vector.kind === 'boolean' ? vector.values[row] === 1 : (vector.values[row] as number | string)
+    },
+    { rows: rowsByBlock([slot]), target },
+  )
+  return showCell(found, plan.type)
+}
+
+/** Columns of the rows read that an aggregate looks at. */
+function columnsOf(read: OverRows): ColumnId[] {
+  const found: ColumnId[] = []
+  const visit = (node: Checked): void => {
+    if (node.kind === 'column') found.push(node.column)
+    // What is read at the row itself or elsewhere is no column of these rows.
+    if (node.kind === 'outer' || node.kind === 'follow' || node.kind === 'over-rows') return
+    for (const part of partsOf(node)) visit(part)
+  }
+  for (const part of partsOf(read)) visit(part)
+  return found
+}
+
+/** Names of steps by the place where what they stand for begins. */
+function namesOfSteps(tree: Syntax): Map<number, string> {
+  const names = new Map<number, string>()
+  const open: Syntax[] = [tree]
+  for (let node = open.pop(); node !== undefined; node = open.pop()) {
+    if (node.kind === 'let') names.set(innermost(node.bound).from, node.name.name)
+    open.push(...childrenOf(node))
+  }
+  return names
+}
+
+function innermost(node: Syntax): Syntax {
+  return node.kind === 'group' ? innermost(node.inner) : node
+}
+
+/** A value as a formula would write it. */
+function literal(value: ShownValue, type: ExpressionType): string {
+  if (value === null) return 'blank'
+  if (value instanceof CellFault) return `!${value.code}`
+  if (type === 'date' || type === 'datetime') return `@${value}`
+  return typeof value === 'string'
+    ? `'${value.replaceAll("'", "''")}'`
+    : displayScalar(value, typeof value as 'number' | 'boolean')
+}

@@ -1,0 +1,113 @@
+import { CellFault, faultOfStatus } from '../../values/index.js'
+import { cellOf } from '../cells.js'
+import { BLANK_KEY, type Groups, type PathGroups } from '../groups/index.js'
+import type { TableStore } from '../table-store.js'
+import type { RangeIndex, RangeTest } from './range-index.js'
+
+/** Which rows are looked at for a row: all, those with equal keys, those its links lead from, or all below it. */
+export type Candidates =
+  | { readonly kind: 'all' }
+  | { readonly kind: 'keys'; readonly members: Groups; readonly readers: Groups }
+  /** Those whose key lies within bounds, among those with equal keys if there are any. */
+  | {
+      readonly kind: 'range'
+      readonly index: RangeIndex
+      readonly tests: readonly RangeTest[]
+      readonly members: Groups | null
+      readonly readers: Groups | null
+      /** True when nothing else is asked of the rows than what the index knows. */
+      readonly isWhole: boolean
+    }
+  /** Those with the same keys of `by`. */
+  | { readonly kind: 'own'; readonly groups: Groups }
+  | { readonly kind: 'linked'; readonly groups: PathGroups }
+  | { readonly kind: 'below'; readonly groups: PathGroups }
+
+/** Rows to look at; null for all. Where nothing else is asked of them, their number is the result. */
+export interface FoundRows {
+  readonly rows: Iterable<number> | null
+  readonly count?: number
+}
+
+/** Finds the rows that an aggregate has to look at for a row, by the groups and indexes there are. */
+export class CandidateRows {
+  readonly #store: TableStore
+  readonly #candidates: Candidates
+  /** True once errors in a key have reached rows outside of their range. */
+  sawFaults = false
+
+  constructor(store: TableStore, candidates: Candidates) {
+    this.#store = store
+    this.#candidates = candidates
+  }
+
+  /** The rows to look at for a row, or the error that it gets instead. */
+  rowsFor(slot: number): FoundRows | CellFault {
+    const candidates = this.#candidates
+    switch (candidates.kind) {
+      case 'all':
+        return { rows: null }
+      case 'keys': {
+        const { members, readers } = candidates
+        const group = readers.groupOf(slot)
+        // A blank or an error in a key can make the condition an error, so those rows are looked at too.
+        if (group < 0) return { rows: null }
+        const { odd } = members
+        return { rows: odd.size === 0 ? members.members.of(group) : [...members.members.of(group), ...odd] }
+      }
+      case 'range':
+        return this.#withinRange(candidates, slot)
+      case 'own': {
+        const group = candidates.groups.groupOf(slot)
+        return group < 0 ? new CellFault(faultOfStatus(-group)) : { rows: candidates.groups.members.of(group) }
+      }
+      case 'linked':
+        return linkFault(candidates.groups, slot) ?? { rows: candidates.groups.members.of(slot) }
+      case 'below': {
+        const rows = rowsBelow(candidates.groups, slot)
+        return rows === null ? new CellFault('loop') : (linkFault(candidates.groups, slot) ?? { rows })
+      }
+    }
+  }
+
+  #withinRange({ index, tests, readers, members, isWhole }: Candidates & { kind: 'range' }, slot: number): FoundRows {
+    const group = readers === null ? 0 : readers.groupOf(slot)
+    const bounds = tests.map(({ operator, reader }) => ({ operator, bound: cellOf(this.#store.column(reader), slot) }))
+    const isBlank = group === BLANK_KEY || bounds.some(({ bound }) => bound === null)
+    const isFailed = group < BLANK_KEY || bounds.some(({ bound }) => bound instanceof CellFault)
+    if (index.hasFaults) this.sawFaults = true
+    // Errors reach rows outside of the range, so all are looked at where there are any.
+    if (isFailed || index.hasFaults)
+      return { rows: isFailed || isBlank || members === null ? null : [...members.members.of(group), ...members.odd] }
+    if (isBlank) return { rows: [] }
+    const rows = index.rowsWithin(group, bounds)
+    return isWhole ? { rows, count: rows.length } : { rows }
+  }
+}
+
+/** The error of a row that other rows cannot lead to for certain, since it shares its key with another one. */
+export function linkFault(groups: PathGroups, slot: number): CellFault | null {
+  const target = lastTarget(groups)
+  const group = target.groupOf(slot)
+  return group >= 0 && target.members.sizeOf(group) > 1 ? new CellFault('many-matches') : null
+}
+
+/** The groups of the table that a path ends in. */
+export function lastTarget({ path }: PathGroups): Groups {
+  return (path.hops.at(-1) as (typeof path.hops)[number]).target
+}
+
+/** All rows that lead to a row over one link or several times over it; null when the row is one of them itself. */
+function rowsBelow({ members }: PathGroups, slot: number): Set<number> | null {
+  const found = new Set<number>()
+  const open = [slot]
+  for (let at = open.pop(); at !== undefined; at = open.pop()) {
+    for (const child of members.of(at)) {
+      if (child === slot) return null
+      if (found.has(child)) continue
+      found.add(child)
+      open.push(child)
+    }
+  }
+  return found
+}

@@ -1,0 +1,216 @@
+import { BLOCK_SHIFT, type Column, type Selection } from '../columns/index.js'
+import type { ColumnId } from '../formula/index.js'
+import { everyRowOf } from './backlog.js'
+import { type DirtyRows, rowsByBlock } from './dirty-rows.js'
+import { CLOCK_NODE } from './lowered-plan.js'
+import type { NodeId } from './node.js'
+import { NodeRegistry } from './node-registry.js'
+import { type BlockRows, Round, type RowsByBlock, type TouchedRows } from './round.js'
+import { RowColumn } from './row-column.js'
+import type { TableStore } from './table-store.js'
+
+/** What recalculating did to one column. */
+export interface ColumnOutcome {
+  readonly column: ColumnId
+  readonly computed: readonly BlockRows[]
+  readonly changed: readonly BlockRows[]
+  /** Rows left behind their sources, to be computed later. */
+  readonly stale: readonly BlockRows[]
+}
+
+/** When calculated columns follow their sources: at once, or when somebody asks for it. */
+export type CalculationMode = 'live' | 'on-demand'
+
+/** Cells of a column that one edit computes before it returns. */
+const MOST_AT_ONCE = 250_000
+
+/** Has the nodes of a workbook follow what is touched: at once, on demand, or later where it is too much at once. */
+export class Recalculation {
+  readonly registry: NodeRegistry = new NodeRegistry()
+  /** The table of a calculated column; undefined for anything else. */
+  readonly storeOf: (column: ColumnId) => TableStore | undefined
+  readonly #mostAtOnce: number
+  #clockMoved = false
+  mode: CalculationMode = 'live'
+
+  /** @param mostAtOnce - cells of a column that one edit computes at once; more are left behind and settled later */
+  constructor(storeOf: (column: ColumnId) => TableStore | undefined, mostAtOnce: number = MOST_AT_ONCE) {
+    this.storeOf = storeOf
+    this.#mostAtOnce = mostAtOnce
+  }
+
+  /** Notes that the clock or the seed has moved: what reads them is computed with the next run. */
+  noteClock(): void {
+    this.#clockMoved = true
+  }
+
+  /**
+   * Recalculates what depends on the rows and cells touched, sources before dependants; only cells that really changed are
+   * passed on. In a workbook that calculates on demand, and where one edit would move very many cells of a column, the cells
+   * touched are noted as behind instead.
+   */
+  run(dirty: ReadonlyMap<TableStore, DirtyRows>): ColumnOutcome[] {
+    const seeds = new Set<ColumnId>()
+    const tables = new Map<TableStore, TouchedRows>()
+    const cells = new Map<ColumnId, ReadonlyMap<number, Selection>>()
+    for (const [store, { inserted, removed, everyRow, reordered, cells: written }] of dirty) {
+      tables.set(store, { inserted: rowsByBlock(inserted), removed, everyRow, reordered })
+      if (everyRow || reordered || inserted.size > 0 || removed.size > 0) seeds.add(store.rowsNode)
+      for (const [column, slots] of written) {
+        seeds.add(column)
+        cells.set(column, rowsByBlock(slots))
+      }
+    }
+    return this.#visit(seeds, tables, cells)
+  }
+
+  #visit(
+    seeds: Set<ColumnId>,
+    tables: ReadonlyMap<TableStore, TouchedRows>,
+    cells: ReadonlyMap<ColumnId, ReadonlyMap<number, Selection>>,
+  ): ColumnOutcome[] {
+    const { registry } = this
+    const fresh = registry.takeFresh()
+    for (const id of fresh) seeds.add(id)
+    if (this.#clockMoved) seeds.add(CLOCK_NODE)
+    if (seeds.size === 0) return []
+    // What is new is computed at once, so what it reads has to be there.
+    const settled = this.mode === 'live' ? this.settle([...fresh].flatMap((id) => registry.node(id)?.sources ?? [])) : []
+    const order = this.#downstream(seeds)
+    const round = new Round(tables, fresh, this.#mostAtOnce, this.#clockMoved)
+    this.#clockMoved = false
+    for (const [column, rows] of cells) round.noteChanged(column, rows)
+    for (const id of order) {
+      const node = registry.node(id)
+      if (node === undefined) continue
+      const waits = (this.mode === 'on-demand' && node.canWait) || node.isBehind || registry.hasSourceBehind(node)
+      if (waits) node.postpone(round)
+      else node.update(round)
+      registry.noteWhetherBehind(node)
+    }
+    round.end()
+    return [...settled, ...this.#outcomes(round, order)]
+  }
+
+  #downstream(seeds: Iterable<NodeId>): NodeId[] {
+    const walked = this.registry.graph.downstream(seeds)
+    if ('cycle' in walked) throw new Error(`a cycle reached the engine: ${walked.cycle.join(' → ')}`)
+    return walked.order
+  }
+
+  #outcomes(round: Round, order: readonly NodeId[]): ColumnOutcome[] {
+    const list = (rows: RowsByBlock | undefined): BlockRows[] =>
+      [...(rows ?? [])].map(([block, selection]) => ({ block, selection }))
+    return order.flatMap((column) => {
+      if (this.storeOf(column) === undefined) return []
+      const [computed, stale] = [round.computedIn(column), list(round.staleIn(column))]
+      if (computed === undefined && stale.length === 0) return []
+      const changed = computed === undefined ? [] : list(round.changedIn(column))
+      return [{ column, computed: computed ?? [], changed, stale }]
+    })
+  }
+
+  /** True when a column, or any if none is given, has rows that are yet to be computed. */
+  isBehind(column?: ColumnId): boolean {
+    return column === undefined ? this.registry.behind.size > 0 : this.registry.behind.has(column)
+  }
+
+  /** The rows of a column that are yet to be computed. */
+  rowsBehind(column: ColumnId): BlockRows[] {
+    const node = this.registry.node(column)
+    const store = this.storeOf(column)
+    if (node?.isBehind !== true || store === undefined) return []
+    const rows = node instanceof RowColumn ? node.backlog.rowsIn(store) : everyRowOf(store)
+    return [...rows].map(([block, selection]) => ({ block, selection }))
+  }
+
+  /** Computes what is behind of some columns and of all they are made from; of everything when not given. */
+  settle(columns?: Iterable<ColumnId>): ColumnOutcome[] {
+    if (this.registry.behind.size === 0) return []
+    return this.#settleNodes(this.registry.behindUpTo(columns), () => undefined)
+  }
+
+  /** What is behind now, so that what falls behind from here on can be told apart. */
+  behindNow(): ReadonlySet<NodeId> {
+    return new Set(this.registry.behind)
+  }
+
+  /** Computes what has fallen behind since: after something that came to nothing, cells are not stale that were not before. */
+  settleSince(before: ReadonlySet<NodeId>): void {
+    this.settle([...this.registry.behind].filter((id) => !before.has(id)))
+  }
+
+  /** Computes what is behind of a column in one block of its table, which is what somebody is about to look at. */
+  settleBlock(column: ColumnId, block: number): void {
+    const store = this.storeOf(column)
+    if (store === undefined || !this.isBehind(column)) return
+    const byBlock = this.#rowByRow(column, store)
+    this.#settleNodes(this.registry.behindUpTo([column]), (id) => (byBlock.has(id) ? block : undefined))
+  }
+
+  /** The columns behind a column, along formulas that look at their own row, of which one block alone can be computed. */
+  #rowByRow(column: ColumnId, store: TableStore): Set<NodeId> {
+    const whole = new Set<NodeId>()
+    const found = new Set<NodeId>()
+    const open = [column]
+    for (let id = open.pop(); id !== undefined; id = open.pop()) {
+      const node = this.registry.node(id)
+      if (found.has(id) || !(node instanceof RowColumn) || this.storeOf(id) !== store) continue
+      found.add(id)
+      const own = new Set(node.lowered.plan.sources)
+      for (const source of node.sources) {
+        if (own.has(source)) open.push(source)
+        else whole.add(source)
+      }
+    }
+    // What something reads from other rows has to be there in full, and all it is made from.
+    for (const id of this.registry.behindUpTo(whole)) found.delete(id)
+    return found
+  }
+
+  #settleNodes(order: readonly NodeId[], blockOf: (id: NodeId) => number | undefined): ColumnOutcome[] {
+    const round = new Round(new Map(), new Set())
+    for (const id of order) {
+      const node = this.registry.node(id)
+      if (node === undefined) continue
+      node.settle(round, blockOf(id))
+      this.registry.noteWhetherBehind(node)
+      const storage = this.storeOf(id)?.column(id)
+      if (storage !== undefined) round.clearAfterwards(storage)
+    }
+    round.end()
+    return this.#outcomes(round, order)
+  }
+
+  /** Computes a little of what is behind: a block of a column, or an index. */
+  settleStep(): ColumnOutcome[] {
+    const [id] = this.registry.behindUpTo()
+    const node = id === undefined ? undefined : this.registry.node(id)
+    if (id === undefined || node === undefined) return []
+    const block = node instanceof RowColumn ? node.backlog.firstBlock() : undefined
+    return this.#settleNodes([id], () => block)
+  }
+
+  /** Computes what a formula that is not kept needs besides what is there; on demand, from what is shown. */
+  computeFresh(needed: readonly NodeId[]): void {
+    const { registry } = this
+    const fresh = registry.takeFresh()
+    if (this.mode === 'live') this.settle([...needed, ...[...fresh].flatMap((id) => registry.node(id)?.sources ?? [])])
+    if (fresh.size === 0) return
+    const round = new Round(new Map(), fresh)
+    for (const id of this.#downstream(fresh)) if (fresh.has(id)) registry.node(id)?.update(round)
+    round.end()
+  }
+
+  /**
+   * The storage of a column, for somebody who is about to read some of its rows, or all: what is behind there is computed
+   * first, unless the workbook calculates on demand and so shows what was last calculated.
+   */
+  storage(store: TableStore, column: ColumnId, slots?: Iterable<number>): Column | undefined {
+    if (this.mode === 'live' && this.isBehind(column)) {
+      if (slots === undefined) this.settle([column])
+      else for (const block of new Set(Array.from(slots, (slot) => slot >> BLOCK_SHIFT))) this.settleBlock(column, block)
+    }
+    return store.column(column)
+  }
+}
