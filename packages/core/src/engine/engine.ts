@@ -16,7 +16,7 @@ import { rowsByBlock } from './dirty-rows.js'
 import { Frames } from './frames.js'
 import { DependencyGraph } from './graph.js'
 import type { LoweredPlan } from './lowered-plan.js'
-import { type LinkParts, Lowering, lagCount, type OverRows, type Surrounding } from './lowering.js'
+import { callOf, type LinkParts, Lowering, lagCount, type OverRows, type Surrounding } from './lowering.js'
 import type { Hold, NodeRegistry } from './node-registry.js'
 import { Recalculation } from './recalculation.js'
 import { RingColumn, RingNode, RingOrder } from './ring-node.js'
@@ -275,7 +275,7 @@ export class Engine {
       const { candidates, scan } = lowering.finder(read, store)
       return (): number[] => {
         const found = candidates.rowsFor(slot)
-        return found instanceof CellFault ? [] : scan.taken(slot, found.rows)
+        return found instanceof CellFault ? [] : scan.taken(callOf(read), slot, found.rows)
       }
     })
   }

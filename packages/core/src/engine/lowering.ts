@@ -393,7 +393,8 @@ class SpaceNode implements EngineNode {
   }
 }
 
-function callOf(read: OverRows): AggregateCall {
+/** The call of an aggregate, told apart from its rows. */
+export function callOf(read: OverRows): AggregateCall {
   const { record } = read
   if (record.form !== 'aggregate') throw new TypeError(`${record.name} is not an aggregate`)
   return {

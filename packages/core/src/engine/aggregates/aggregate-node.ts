@@ -1,12 +1,13 @@
-import { type Cell, Column, type Vector } from '../../columns/index.js'
-import { CellFault, type ValueType } from '../../values/index.js'
+import { BLOCK_ROWS, type Cell, Column, makeVector, type Selection, type Vector } from '../../columns/index.js'
+import type { ValueType } from '../../values/index.js'
 import { cellOf, putCell, sameCell } from '../cells.js'
+import { rowsByBlock } from '../dirty-rows.js'
 import type { Groups } from '../groups/index.js'
 import type { EngineNode, NodeId } from '../node.js'
 import { type Round, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
 import { KeptSums } from './kept-sums.js'
-import { type AggregateCall, aggregateOf, mindsOrder, type TakenRow, worse } from './taken-rows.js'
+import { type AggregateCall, mindsOrder, TakenRows } from './taken-rows.js'
 
 /** What an aggregate is made of: the rows of a table in groups, and the columns it looks at. */
 export interface AggregateParts extends AggregateCall {
@@ -27,6 +28,7 @@ export class AggregateNode implements EngineNode {
   /** What there is over no rows. */
   readonly empty: Cell
   readonly #results: Column
+  readonly #taken: TakenRows
   /** Sums that follow single rows; null for aggregates that look at their rows again. */
   readonly #kept: KeptSums | null
   #occupied = 0
@@ -42,7 +44,8 @@ export class AggregateNode implements EngineNode {
     const { args, where, keys, groups, store } = parts
     // Which rows there are, and in which order, reaches it even where the groups stay as they are.
     this.sources = [...args, ...(where === null ? [] : [where]), ...keys, ...(groups === null ? [] : [groups.id]), store.rowsNode]
-    this.empty = aggregateOf(parts, [], null)
+    this.#taken = new TakenRows(parts)
+    this.empty = this.#taken.result()
     this.#results = new Column(parts.type)
     this.#kept = KeptSums.canKeep(parts) ? new KeptSums(parts) : null
   }
@@ -148,24 +151,22 @@ export class AggregateNode implements EngineNode {
   }
 
   #resultOver(group: number): Cell {
-    const { groups, store, where } = this.parts
-    const condition = where === null ? null : store.column(where)
-    const args = this.parts.args.map((id) => store.column(id))
-    const keys = this.parts.keys.map((id) => store.column(id))
-    const taken: TakenRow[] = []
-    let fault: CellFault | null = null
-    for (const slot of groups === null ? store.rows.inOrder() : groups.members.of(group)) {
-      if (where !== null) {
-        const holds = cellOf(condition ?? undefined, slot)
-        if (holds instanceof CellFault) fault = worse(fault, holds)
-        if (holds !== true) continue
-      }
-      taken.push({
-        place: store.rows.placeOf(slot),
-        keys: keys.map((column) => cellOf(column, slot)),
-        args: args.map((column) => cellOf(column, slot)),
-      })
-    }
-    return aggregateOf(this.parts, taken, fault)
+    const { groups, store } = this.parts
+    const taken = this.#taken
+    taken.clear()
+    if (groups === null)
+      for (let block = 0; block < store.blockCount; block++) this.#takeBlock(taken, block, store.liveRows(block))
+    else for (const [block, rows] of rowsByBlock(groups.members.of(group))) this.#takeBlock(taken, block, rows)
+    return taken.result()
+  }
+
+  #takeBlock(taken: TakenRows, block: number, rows: Selection): void {
+    const { store, where, args, keys } = this.parts
+    const vectorOf = (id: NodeId): Vector => store.column(id)?.block(block, BLOCK_ROWS) ?? NOTHING
+    const kept = where === null ? rows : taken.holding(rows, vectorOf(where))
+    if (kept.count > 0) taken.takeBlock(store, block, kept, args.map(vectorOf), keys.map(vectorOf))
   }
 }
+
+/** A block of a column that has no values yet. */
+const NOTHING: Vector = makeVector('number', BLOCK_ROWS)

@@ -38,8 +38,8 @@ export class GroupSums {
     this.#spilled.set(group, exact)
   }
 
-  /** Counts a value that has no size, or takes it away. */
-  count(group: number, by: 1 | -1): void {
+  /** Counts values that have no size, or takes them away. */
+  count(group: number, by: number): void {
     if (group >= this.#high.length) this.#grow(group)
     this.#counts[group] = (this.#counts[group] as number) + by
   }

@@ -3,9 +3,7 @@ import { CellFault, FAULT_CODES, faultOfStatus, isFaultStatus, Status } from '..
 import { type Round, slotsOf } from '../round.js'
 import type { AggregateParts } from './aggregate-node.js'
 import { GroupSums } from './group-sums.js'
-
-/** The aggregates that are kept as sums and counts. */
-const KEPT: ReadonlySet<string> = new Set(['sum', 'mean', 'count'])
+import { isSummed, summedResult } from './taken-rows.js'
 
 /** What a row adds to its group: status and value of its condition and of its argument. */
 interface Contribution {
@@ -31,8 +29,8 @@ export class KeptSums {
   }
 
   /** True for aggregates that can be kept so. */
-  static canKeep({ record, args, keys }: AggregateParts): boolean {
-    return KEPT.has(record.name) && args.length <= 1 && keys.length === 0
+  static canKeep(parts: AggregateParts): boolean {
+    return isSummed(parts)
   }
 
   /** Follows a round. Gives the groups touched, or null when all were computed anew. */
@@ -72,12 +70,7 @@ export class KeptSums {
     const faults = this.#faults.get(group)
     const first = faults?.findIndex((count) => count > 0) ?? -1
     if (first >= 0) return new CellFault(FAULT_CODES[first] as (typeof FAULT_CODES)[number])
-    const count = this.#sums.countOf(group)
-    const { name } = this.#parts.record
-    if (name === 'count') return count
-    if (count === 0) return null
-    const result = name === 'sum' ? this.#sums.sumOf(group) : this.#sums.meanOf(group)
-    return Number.isFinite(result) ? result : new CellFault('out-of-range')
+    return summedResult(this.#parts, this.#sums, group)
   }
 
   /** Lets a round go by whose groups are computed anew later. */

@@ -1,12 +1,10 @@
 import { BLOCK_SHIFT, type Cell, type Selection, type Vector } from '../../columns/index.js'
-import { CellFault } from '../../values/index.js'
-import { cellAt } from '../cells.js'
 import { rowsByBlock } from '../dirty-rows.js'
 import type { LoweredPlan } from '../lowered-plan.js'
 import type { NodeId } from '../node.js'
 import type { Round } from '../round.js'
 import type { TableStore } from '../table-store.js'
-import { type AggregateCall, aggregateOf, type TakenRow, worse } from './taken-rows.js'
+import { type AggregateCall, TakenRows } from './taken-rows.js'
 
 /** Expressions over pairs of rows: those read, and the one they are read for. */
 export interface PairPlans {
@@ -20,6 +18,8 @@ export class PairScan {
   readonly #store: TableStore
   readonly #plans: PairPlans
   readonly sources: readonly NodeId[]
+  #call: AggregateCall | null = null
+  #rows: TakenRows | null = null
 
   constructor(store: TableStore, plans: PairPlans) {
     this.#store = store
@@ -43,64 +43,63 @@ export class PairScan {
 
   /** What the aggregate gives for a row, over some rows or all. */
   aggregate(call: AggregateCall, slot: number, rows: Iterable<number> | null): Cell {
-    const taken: TakenRow[] = []
-    let fault: CellFault | null = null
-    for (const [block, candidates] of this.#blocks(rows)) {
-      const { kept, fault: found } = this.#hold(slot, block, candidates)
-      fault = worse(fault, found)
-      if (kept.count === 0) continue
-      const args = this.#plans.args.map((plan) => this.#cells(plan, slot, block, kept))
-      const keys = this.#plans.keys.map((plan) => this.#cells(plan, slot, block, kept))
-      for (let k = 0; k < kept.count; k++) {
-        const row = kept.rows === null ? k : (kept.rows[k] as number)
-        const place = this.#store.rows.placeOf((block << BLOCK_SHIFT) + row)
-        taken.push({ place, args: args.map((cells) => cells[k] as Cell), keys: keys.map((cells) => cells[k] as Cell) })
-      }
+    const taken = this.#taken(call)
+    this.#at(slot)
+    for (const [block, candidates] of this.#blocks(rows)) this.#takeBlock(taken, block, candidates)
+    return taken.result()
+  }
+
+  #taken(call: AggregateCall): TakenRows {
+    if (this.#call !== call || this.#rows === null) this.#rows = new TakenRows(call)
+    else this.#rows.clear()
+    this.#call = call
+    return this.#rows
+  }
+
+  #takeBlock(taken: TakenRows, block: number, candidates: Selection): void {
+    const { where, args, keys } = this.#plans
+    if (where !== null)
+      return where.run(this.#store, block, candidates, (condition) => {
+        const kept = taken.holding(candidates, condition)
+        if (kept.count > 0) this.#takeValues(taken, block, kept, [...args, ...keys], [])
+      })
+    this.#takeValues(taken, block, candidates, [...args, ...keys], [])
+  }
+
+  /** Evaluates arguments and keys one inside the other, since a result is valid during its call alone. */
+  #takeValues(taken: TakenRows, block: number, rows: Selection, plans: readonly LoweredPlan[], vectors: readonly Vector[]): void {
+    const [next, ...others] = plans
+    if (next === undefined) {
+      const count = this.#plans.args.length
+      return taken.takeBlock(this.#store, block, rows, vectors.slice(0, count), vectors.slice(count))
     }
-    return aggregateOf(call, taken, fault)
+    next.run(this.#store, block, rows, (vector) => this.#takeValues(taken, block, rows, others, [...vectors, vector]))
+  }
+
+  /** Reads for another row from now on. */
+  #at(slot: number): void {
+    for (const plan of this.#all) plan.at(slot)
   }
 
   /** The rows that the aggregate takes in for a row, of some rows or all: those for which its condition is true. */
-  taken(slot: number, rows: Iterable<number> | null): number[] {
-    const taken: number[] = []
-    for (const [block, candidates] of this.#blocks(rows)) {
-      const { kept } = this.#hold(slot, block, candidates)
+  taken(call: AggregateCall, slot: number, rows: Iterable<number> | null): number[] {
+    const { where } = this.#plans
+    const taken = this.#taken(call)
+    const slots: number[] = []
+    const list = (block: number, kept: Selection): void => {
       for (let k = 0; k < kept.count; k++)
-        taken.push((block << BLOCK_SHIFT) + (kept.rows === null ? k : (kept.rows[k] as number)))
+        slots.push((block << BLOCK_SHIFT) + (kept.rows === null ? k : (kept.rows[k] as number)))
     }
-    return taken
+    this.#at(slot)
+    for (const [block, candidates] of this.#blocks(rows)) {
+      if (where === null) list(block, candidates)
+      else where.run(this.#store, block, candidates, (condition) => list(block, taken.holding(candidates, condition)))
+    }
+    return slots
   }
 
   *#blocks(rows: Iterable<number> | null): IterableIterator<[number, Selection]> {
     if (rows !== null) yield* rowsByBlock(rows)
     else for (let block = 0; block < this.#store.blockCount; block++) yield [block, this.#store.liveRows(block)]
-  }
-
-  /** The rows of a block for which the condition is true, and the error it gives on any. */
-  #hold(slot: number, block: number, candidates: Selection): { kept: Selection; fault: CellFault | null } {
-    const { where } = this.#plans
-    if (where === null) return { kept: candidates, fault: null }
-    const kept = new Uint16Array(candidates.count)
-    let count = 0
-    let fault: CellFault | null = null
-    this.#run(where, slot, block, candidates, (row, vector) => {
-      const holds = cellAt(vector, row)
-      if (holds === true) kept[count++] = row
-      else if (holds instanceof CellFault) fault = worse(fault, holds)
-    })
-    return { kept: { rows: kept.subarray(0, count), count }, fault }
-  }
-
-  #cells(plan: LoweredPlan, slot: number, block: number, rows: Selection): Cell[] {
-    const cells: Cell[] = []
-    this.#run(plan, slot, block, rows, (row, vector) => cells.push(cellAt(vector, row)))
-    return cells
-  }
-
-  #run(plan: LoweredPlan, slot: number, block: number, rows: Selection, visit: (row: number, vector: Vector) => void): void {
-    plan.at(slot)
-    plan.run(this.#store, block, rows, (vector) => {
-      for (let k = 0; k < rows.count; k++) visit(rows.rows === null ? k : (rows.rows[k] as number), vector)
-    })
   }
 }

@@ -1,4 +1,5 @@
 import { BLOCK_MASK, BLOCK_SHIFT, type Selection, type Vector } from '../../columns/index.js'
+import { Status } from '../../values/index.js'
 import type { NodeId } from '../node.js'
 import type { TableStore } from '../table-store.js'
 import type { Way } from '../way.js'
@@ -21,7 +22,14 @@ export class OuterReading implements Reading {
 
   fill(_block: number, out: Vector, { rows, count }: Selection): void {
     const block = this.#store.column(this.#column)?.peek(this.slot >> BLOCK_SHIFT)
-    for (let k = 0; k < count; k++) copyCell(block, this.slot & BLOCK_MASK, out, rows === null ? k : (rows[k] as number))
+    const at = this.slot & BLOCK_MASK
+    const status = block?.status[at] ?? Status.blank
+    if (rows === null && out.kind !== 'text' && block?.kind !== 'text') {
+      out.status.fill(status, 0, count)
+      if (block !== undefined) out.values.fill(block.values[at] as number, 0, count)
+      return
+    }
+    for (let k = 0; k < count; k++) copyCell(block, at, out, rows === null ? k : (rows[k] as number))
   }
 
   /** What reads it looks at the column itself: only it knows which rows are read for which. */
