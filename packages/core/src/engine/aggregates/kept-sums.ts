@@ -103,6 +103,8 @@ export class KeptSums {
   rebuild(): void {
     const { store } = this.#parts
     ;[this.#arg, this.#where] = this.#storage()
+    // From here on it matters what cells held before.
+    for (const column of this.#storage()) column?.former()
     this.#sums.clear()
     this.#faults.clear()
     for (let block = 0; block < store.blockCount; block++) this.#addBlock(block, store.liveRows(block))
