@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { type ChangeSet, type ColumnCells, Refusal, Workbook } from '../src/index.js'
+import { type ChangeSet, type ColumnCells, type OperationInput, Refusal, Workbook } from '../src/index.js'
 
 /** When columns follow their sources: at once, on demand, or in slices after an edit that moves very many cells. */
 
@@ -170,6 +170,85 @@ describe('an edit that moves more cells than are calculated at once', () => {
       expect(look(sliced)).toEqual(look(whole))
     }
   })
+})
+
+describe('progress', () => {
+  const formulas = (): OperationInput[] =>
+    ['kg * 3', 'sum(kg by hive)', 'lag(kg)', 'count(every harvests where kg <> this.kg)'].map((formula, index) => ({
+      op: 'add-column',
+      table: 'harvests',
+      column: { name: `x${index}`, formula },
+    }))
+
+  test('is told from nothing to all, and the result is the same as without', () => {
+    const [told, untold] = [harvests(), harvests()]
+    const shares: number[] = []
+    told.apply(formulas(), { progress: (share) => void shares.push(share) })
+    untold.apply(formulas())
+    expect(shares[0]).toBe(0)
+    expect(shares.at(-1)).toBe(1)
+    expect([...shares].sort((a, b) => a - b)).toEqual(shares)
+    for (const name of ['x0', 'x1', 'x2', 'x3']) expect(column(told, name)).toEqual(column(untold, name))
+    expect(told.stale).toEqual([])
+  })
+
+  test.each([1, 2, 3, 4])('ended at step %i it leaves the workbook as it was', (last) => {
+    const book = harvests()
+    const before = book.table('harvests').columns.map((one) => [one.name, one.values()])
+    let step = 0
+    const edit = { op: 'set-cells', table: 'harvests', cells: [{ row: 1, column: 'kg', value: 10 }] }
+    const run = (): ChangeSet => book.apply([...formulas(), edit], { progress: () => ++step < last })
+    expect(run).toThrow('cancelled')
+    expect(step).toBe(last)
+    expect(book.table('harvests').columns.map((one) => [one.name, one.values()])).toEqual(before)
+    expect(book.revision).toBe(1)
+  })
+
+  test('goes with recalculating on demand, which can be ended too', () => {
+    const book = harvests()
+    book.apply({ op: 'set-mode', mode: 'on-demand' })
+    setKg(book, 1, 10)
+    expect(() => book.apply({ op: 'recalculate' }, { progress: () => false })).toThrow(Refusal)
+    const shares: number[] = []
+    book.apply({ op: 'recalculate', columns: ['harvests.percent'] }, { progress: (share) => void shares.push(share) })
+    expect(shares).toEqual([0, 1 / 3, 2 / 3, 1].map((share) => expect.closeTo(share)))
+    expect(column(book, 'percent')).toEqual([58.8, 11.8, 29.4])
+  })
+})
+
+describe('a scan that nobody would wait for', () => {
+  test('is told of before it runs, and runs only when somebody reads it', () => {
+    const book = new Workbook()
+    const rows = 25_000
+    book.apply([
+      { op: 'add-table', table: 'a', columns: [{ name: 'x', type: 'number' }] },
+      { op: 'insert-rows', table: 'a', count: rows },
+    ])
+    const definition = { op: 'add-column', table: 'a', column: { name: 'n', formula: 'count(every a where x <> this.x)' } }
+    const change = book.apply(definition)
+    expect(change.stale).toMatchObject([{ column: 'n', rows }])
+    expect(change.findings.added).toMatchObject([
+      {
+        code: 'costly-scan',
+        message: 'count(every a where x <> this.x) looks at 625000000 pairs of rows, which takes about 21 seconds.',
+      },
+    ])
+    const first = book.settle(0)
+    expect(first.isLeft).toBe(true)
+    expect(book.stale[0]?.rows).toBeLessThanOrEqual(rows)
+    book.undo()
+    expect(book.check()).toEqual([])
+  })
+})
+
+test('sums that were computed late follow what cells held before from then on', () => {
+  const book = harvests()
+  book.apply({ op: 'set-mode', mode: 'on-demand' })
+  book.apply({ op: 'add-column', table: 'harvests', column: { name: 'm', formula: 'mean(kg * 2 by hive)' } })
+  book.apply({ op: 'recalculate' })
+  book.apply({ op: 'set-mode', mode: 'live' })
+  book.apply({ op: 'remove-rows', table: 'harvests', rows: [1] })
+  expect(column(book, 'm')).toEqual([4, 10])
 })
 
 describe('tick', () => {

@@ -1,24 +1,44 @@
-import type { Engine, TableStore, WatchMarks } from '../engine/index.js'
+import { type Engine, MOST_PAIRS, PAIRS_A_SECOND, type TableStore, type WatchMarks } from '../engine/index.js'
 import { type Finding, finding } from '../findings/index.js'
 import type { CheckedFormula, ColumnId } from '../formula/index.js'
-import { printName, statusOfFault, type ValueType } from '../values/index.js'
+import { displayNumber, printName, statusOfFault, type ValueType } from '../values/index.js'
+import { linkFindings } from './link-findings.js'
 import type { ColumnModel, TableModel } from './model.js'
 import { shapeFindings } from './shape-findings.js'
 
 const MISFIT: number = statusOfFault('misfit')
 
 /** All that is to be said about one column now: what its formula shows, and what its data does, with row counts. */
-export function findingsOfColumn(engine: Engine, table: TableModel, column: ColumnModel): Finding[] {
+export function findingsOfColumn(engine: Engine, table: TableModel, column: ColumnModel, isThorough = false): Finding[] {
   const place = { table: table.name, column: column.name }
   const computed = engine.computed(column.id)
+  const ofLinks = table.links.flatMap((link) => (link.columns[0] === column ? linkFindings(engine, table, link, isThorough) : []))
   if (computed === undefined) {
-    const found = [...misfitFindings(table.store, column), ...numberTextFindings(table, column)]
+    const found = [...misfitFindings(table.store, column), ...numberTextFindings(table, column), ...ofLinks]
     return found.map((one) => ({ ...one, ...place }))
   }
   const { formula, plan, marks } = computed
   const found = [...formula.findings, ...plan.findings, ...watchedFindings(formula, marks), ...shapeFindings(table, formula)]
+  found.push(...costlyScans(engine, column), ...ofLinks)
   if (computed.wholeOnly) found.push(...fractionFindings(table, column))
   return found.map((one) => ({ ...one, ...place }))
+}
+
+/** Parts of a formula that look at so many pairs of rows that nobody would wait for them. */
+function costlyScans(engine: Engine, column: ColumnModel): Finding[] {
+  return engine.waysOf(column.id).flatMap(({ read, pairs }) => {
+    if (pairs <= MOST_PAIRS) return []
+    const subject = column.formula?.text.slice(read.from, read.to) ?? ''
+    const seconds = pairs / PAIRS_A_SECOND
+    const time =
+      seconds < 120
+        ? `${Math.ceil(seconds)} seconds`
+        : seconds < 7200
+          ? `${Math.ceil(seconds / 60)} minutes`
+          : `${Math.ceil(seconds / 3600)} hours`
+    const { from, to } = read
+    return [finding('costly-scan', { subject, pairs: displayNumber(pairs), time }, { from, to })]
+  })
 }
 
 /** What the data of a formula's watched places shows, with row counts. */

@@ -34,6 +34,11 @@ export interface ApplyOptions {
   readonly author?: string
   /** When, as ISO 8601 text of the wall clock. */
   readonly at?: string
+  /**
+   * Told before anything is calculated, and again and again while it is: how much of the work is done, from 0 to 1. Giving
+   * false ends it: the call is refused as `cancelled`, and the workbook is as it was.
+   */
+  readonly progress?: (share: number) => boolean | undefined
   /** The revision the caller saw; if the workbook has moved on, the call is refused. */
   readonly expects?: number
 }
@@ -127,7 +132,7 @@ export class Workbook {
       }
       current = undefined
       bindFormulas(transaction)
-      cells = this.#recalculate(transaction)
+      cells = this.#recalculate(transaction, options.progress)
       for (const check of transaction.afterwards) check()
     } catch (error) {
       this.#rollBack(transaction)
@@ -195,7 +200,7 @@ export class Workbook {
   }
 
   /** Recalculates what the operations touched; also says which columns had cells written or computed. */
-  #recalculate(transaction: Transaction): RecalculatedCells {
+  #recalculate(transaction: Transaction, progress?: ApplyOptions['progress']): RecalculatedCells {
     const cells = new RecalculatedCells(this.#model)
     for (const [table, dirty] of transaction.dirty) {
       for (const [id, slots] of dirty.cells) {
@@ -205,10 +210,29 @@ export class Workbook {
     }
     const dirty = new Map([...transaction.dirty].map(([table, rows]) => [table.store, rows]))
     cells.note(transaction.outcomes)
-    cells.note(this.#engine.recalculation.run(dirty))
-    if (transaction.settles === 'all') cells.note(this.#engine.recalculation.settle())
+    const { recalculation } = this.#engine
+    cells.note(recalculation.run(dirty, progress !== undefined))
+    if (progress !== undefined) this.#settleWith(progress, cells, transaction.settles)
+    else if (transaction.settles === 'all') cells.note(this.#engine.recalculation.settle())
     else if (transaction.settles.size > 0) cells.note(this.#engine.recalculation.settle(transaction.settles))
     return cells
+  }
+
+  /** Calculates step by step what waits, as long as whoever is told of it agrees. */
+  #settleWith(
+    progress: NonNullable<ApplyOptions['progress']>,
+    cells: RecalculatedCells,
+    wanted: ReadonlySet<ColumnId> | 'all',
+  ): void {
+    const { recalculation } = this.#engine
+    const isAll = wanted === 'all' || recalculation.mode === 'live'
+    const left = (): number => recalculation.stepsLeft(isAll ? undefined : wanted)
+    const total = left()
+    for (let now = total; now > 0; now = left()) {
+      if (progress(1 - now / total) === false) throw refusal('cancelled')
+      cells.note(recalculation.settleStep(isAll ? undefined : wanted))
+    }
+    progress(1)
   }
 
   #findingsTouched(transaction: Transaction, touched: ReadonlyMap<ColumnModel, TableModel>): Map<ColumnId, Finding[]> {
@@ -219,8 +243,17 @@ export class Workbook {
     for (const table of new Set([...transaction.inserted.keys(), ...transaction.removed.keys()])) {
       for (const column of table.columns) columns.set(column, table)
     }
+    // Keys of either side decide what is said of a link, at the column it begins with.
+    for (const { table, link } of this.#model.links()) {
+      const first = link.columns[0] as ColumnModel
+      if ([...link.columns, ...link.keys].some((column) => columns.has(column))) columns.set(first, table)
+    }
     const findings = new Map<ColumnId, Finding[]>()
-    for (const [column, table] of columns) findings.set(column.id, findingsOfColumn(this.#engine, table, column))
+    for (const [column, table] of columns) {
+      // Tables that went took their columns along.
+      const isThere = this.#model.hasColumn(column.id)
+      findings.set(column.id, isThere ? findingsOfColumn(this.#engine, table, column) : [])
+    }
     for (const id of transaction.gone) findings.set(id, [])
     return findings
   }
@@ -251,7 +284,7 @@ export class Workbook {
    */
   check(): Finding[] {
     if (this.#engine.recalculation.mode === 'live') this.#engine.recalculation.settle()
-    return [...this.#model.columns()].flatMap(({ table, column }) => findingsOfColumn(this.#engine, table, column))
+    return [...this.#model.columns()].flatMap(({ table, column }) => findingsOfColumn(this.#engine, table, column, true))
   }
 
   /** A named value; refused, with the nearest name, when there is none of this name. */

@@ -1,4 +1,4 @@
-import type { Selection } from '../columns/index.js'
+import { type Selection, selectRows } from '../columns/index.js'
 import { uniteSelections } from './dirty-rows.js'
 import type { RowsByBlock } from './round.js'
 import type { TableStore } from './table-store.js'
@@ -28,6 +28,17 @@ export class Backlog {
     return taken
   }
 
+  /** Takes some rows of the first block out, at most so many. */
+  takeSome(store: TableStore, most: number): Map<number, Selection> {
+    const block = this.firstBlock()
+    if (block === undefined) return new Map()
+    const live = this.take(store, block).get(block)
+    if (live === undefined || live.count <= most) return live === undefined ? new Map() : new Map([[block, live]])
+    const rows = live.rows ?? Uint16Array.from({ length: live.count }, (_, row) => row)
+    this.#rows.set(block, selectRows(rows.slice(most, live.count)))
+    return new Map([[block, selectRows(rows.slice(0, most))]])
+  }
+
   /** The rows that wait, of one block or all. */
   rowsIn(store: TableStore, block?: number): Map<number, Selection> {
     const rows = new Map<number, Selection>()
@@ -37,6 +48,11 @@ export class Backlog {
       if (live.count > 0) rows.set(index, live)
     }
     return rows
+  }
+
+  /** How many blocks have rows that wait. */
+  get blockCount(): number {
+    return this.#rows.size
   }
 
   /** A block with rows that wait; undefined when none has any. */

@@ -15,6 +15,7 @@ import { CellFault, foldName, Status, type Surroundings } from '../values/index.
 import { rowsByBlock } from './dirty-rows.js'
 import { Frames } from './frames.js'
 import { DependencyGraph } from './graph.js'
+import type { LinkWatch } from './groups/index.js'
 import type { LoweredPlan } from './lowered-plan.js'
 import { callOf, type LinkParts, Lowering, lagCount, type OverRows, type Surrounding } from './lowering.js'
 import type { Hold, NodeRegistry } from './node-registry.js'
@@ -75,6 +76,8 @@ export class Engine {
   readonly #held: Map<ColumnId, readonly string[]> = new Map()
   readonly #tables: Map<string, TableStore> = new Map()
   readonly #links: Map<LinkId, LinkParts> = new Map()
+  /** Keys of what watches a link. */
+  readonly #watched: Map<LinkId, readonly string[]> = new Map()
   readonly #frames: Frames = new Frames()
   #ringCount = 0
   readonly #folding: Frame
@@ -130,6 +133,22 @@ export class Engine {
   /** Lets a link go that no formula follows. */
   removeLink(id: LinkId): void {
     this.#links.delete(id)
+    for (const key of this.#watched.get(id) ?? []) this.#registry.release(key)
+    this.#watched.delete(id)
+  }
+
+  /** Counts of what is wrong with the keys of a link; kept from the first time they are asked for. */
+  linkWatch(id: LinkId): LinkWatch {
+    const keys: string[] = []
+    const lowering = new Lowering(this.#surrounding, (key, make) => {
+      keys.push(key)
+      return this.#registry.acquire(key, make)
+    })
+    const watch = lowering.linkWatch(id)
+    if (this.#watched.has(id)) for (const key of keys) this.#registry.release(key)
+    else this.#watched.set(id, keys)
+    this.recalculation.computeFresh([watch.id])
+    return watch
   }
 
   /** How a column is calculated; undefined for source columns. */
@@ -258,10 +277,12 @@ export class Engine {
     }
   }
 
-  /** The parts of a column's formula that other rows decide, each with the way it gets at them. */
-  waysOf(column: ColumnId): { readonly read: Checked; readonly way: Way }[] {
+  /** The parts of a column's formula that other rows decide, each with the way it gets at them and the pairs of rows it tries. */
+  waysOf(column: ColumnId): { readonly read: Checked; readonly way: Way; readonly pairs: number }[] {
     const lowered = this.#loweredOf(column)
-    return (lowered?.readings ?? []).map(({ way }, index) => ({ read: lowered?.plan.reads[index] as Checked, way }))
+    return (lowered?.readings ?? []).map(({ way, pairs = 0 }, index) => {
+      return { read: lowered?.plan.reads[index] as Checked, way, pairs }
+    })
   }
 
   #loweredOf(column: ColumnId): LoweredPlan | undefined {

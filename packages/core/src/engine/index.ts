@@ -3,9 +3,12 @@
  * columns, out go the cells computed and changed. Start reading at `engine.ts`, then `graph.ts`.
  * @module
  */
+
+export { MOST_PAIRS, PAIRS_A_SECOND } from './aggregates/scan-node.js'
 export { DirtyRows, rowsByBlock } from './dirty-rows.js'
 export { type ComputedColumn, Engine, isLagOf, type RingDefinition } from './engine.js'
 export { DependencyGraph } from './graph.js'
+export type { LinkWatch } from './groups/index.js'
 export type { LinkParts, OverRows } from './lowering.js'
 export type { CalculationMode, ColumnOutcome } from './recalculation.js'
 export type { BlockRows } from './round.js'

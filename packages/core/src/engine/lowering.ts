@@ -18,7 +18,7 @@ import { RangeIndex } from './aggregates/range-index.js'
 import { ScanNode } from './aggregates/scan-node.js'
 import type { AggregateCall } from './aggregates/taken-rows.js'
 import type { Frames } from './frames.js'
-import { type Groups, KeyGroups, KeySpace, type LinkHop, LinkPath, PathGroups } from './groups/index.js'
+import { type Groups, KeyGroups, KeySpace, type LinkHop, LinkPath, LinkWatch, PathGroups } from './groups/index.js'
 import { LoweredPlan } from './lowered-plan.js'
 import type { EngineNode, NodeId } from './node.js'
 import type { Hold } from './node-registry.js'
@@ -173,6 +173,14 @@ export class Lowering {
     )
   }
 
+  /** What counts the keys of a link that lead nowhere, or to several rows. */
+  linkWatch(link: LinkId): LinkWatch {
+    return this.#hold(`watch ${link}`, (id, hold) => {
+      const [hop] = this.#with(hold).#path([link]).hops as readonly [LinkHop]
+      return new LinkWatch(id, hop.source, hop.target)
+    })
+  }
+
   #holidays({ rows, read, where }: CheckedRows): HolidayList {
     const store = this.#world.table(rows.table)
     return new HolidayList(store, this.#column(read, store), where === null ? null : this.#column(where, store))
@@ -291,7 +299,7 @@ export class Lowering {
       const end = (): void => store.dropColumn(id)
       return new ScanNode(id, store, from, callOf(read), scan, candidates, [...outer, ...bounds], end)
     })
-    return new ColumnReading(store, node.id, node.way)
+    return new ColumnReading(store, node.id, node.way, () => node.pairs)
   }
 
   /** What finds the rows that an aggregate takes in for one row, without computing it for all. */

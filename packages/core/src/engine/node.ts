@@ -22,6 +22,8 @@ export interface EngineNode {
   postpone(round: Round): void
   /** Computes what was postponed, of one block of its table if it can; its sources are up to date there. */
   settle(round: Round, block?: number): void
+  /** Steps that settling it takes, where it is not one. */
+  readonly stepsLeft?: number
   /** Called when nobody needs it any more. */
   end?(): void
 }

@@ -1,9 +1,10 @@
 import { BLOCK_SHIFT, type Column, type Selection } from '../columns/index.js'
 import type { ColumnId } from '../formula/index.js'
+import { ScanNode } from './aggregates/scan-node.js'
 import { everyRowOf } from './backlog.js'
 import { type DirtyRows, rowsByBlock } from './dirty-rows.js'
 import { CLOCK_NODE } from './lowered-plan.js'
-import type { NodeId } from './node.js'
+import type { EngineNode, NodeId } from './node.js'
 import { NodeRegistry } from './node-registry.js'
 import { type BlockRows, Round, type RowsByBlock, type TouchedRows } from './round.js'
 import { RowColumn } from './row-column.js'
@@ -48,8 +49,10 @@ export class Recalculation {
    * Recalculates what depends on the rows and cells touched, sources before dependants; only cells that really changed are
    * passed on. In a workbook that calculates on demand, and where one edit would move very many cells of a column, the cells
    * touched are noted as behind instead.
+   *
+   * @param isLater - whether everything that can wait is to wait, for somebody who settles it step by step
    */
-  run(dirty: ReadonlyMap<TableStore, DirtyRows>): ColumnOutcome[] {
+  run(dirty: ReadonlyMap<TableStore, DirtyRows>, isLater = false): ColumnOutcome[] {
     const seeds = new Set<ColumnId>()
     const tables = new Map<TableStore, TouchedRows>()
     const cells = new Map<ColumnId, ReadonlyMap<number, Selection>>()
@@ -61,13 +64,14 @@ export class Recalculation {
         cells.set(column, rowsByBlock(slots))
       }
     }
-    return this.#visit(seeds, tables, cells)
+    return this.#visit(seeds, tables, cells, isLater)
   }
 
   #visit(
     seeds: Set<ColumnId>,
     tables: ReadonlyMap<TableStore, TouchedRows>,
     cells: ReadonlyMap<ColumnId, ReadonlyMap<number, Selection>>,
+    isLater: boolean,
   ): ColumnOutcome[] {
     const { registry } = this
     const fresh = registry.takeFresh()
@@ -75,7 +79,8 @@ export class Recalculation {
     if (this.#clockMoved) seeds.add(CLOCK_NODE)
     if (seeds.size === 0) return []
     // What is new is computed at once, so what it reads has to be there.
-    const settled = this.mode === 'live' ? this.settle([...fresh].flatMap((id) => registry.node(id)?.sources ?? [])) : []
+    const settled =
+      this.mode === 'live' && !isLater ? this.settle([...fresh].flatMap((id) => registry.node(id)?.sources ?? [])) : []
     const order = this.#downstream(seeds)
     const round = new Round(tables, fresh, this.#mostAtOnce, this.#clockMoved)
     this.#clockMoved = false
@@ -83,7 +88,7 @@ export class Recalculation {
     for (const id of order) {
       const node = registry.node(id)
       if (node === undefined) continue
-      const waits = (this.mode === 'on-demand' && node.canWait) || node.isBehind || registry.hasSourceBehind(node)
+      const waits = ((isLater || this.mode === 'on-demand') && node.canWait) || node.isBehind || registry.hasSourceBehind(node)
       if (waits) node.postpone(round)
       else node.update(round)
       registry.noteWhetherBehind(node)
@@ -127,7 +132,7 @@ export class Recalculation {
   /** Computes what is behind of some columns and of all they are made from; of everything when not given. */
   settle(columns?: Iterable<ColumnId>): ColumnOutcome[] {
     if (this.registry.behind.size === 0) return []
-    return this.#settleNodes(this.registry.behindUpTo(columns), () => undefined)
+    return this.#settleNodes(this.registry.behindUpTo(columns), (node, round) => node.settle(round))
   }
 
   /** What is behind now, so that what falls behind from here on can be told apart. */
@@ -137,7 +142,8 @@ export class Recalculation {
 
   /** Computes what has fallen behind since: after something that came to nothing, cells are not stale that were not before. */
   settleSince(before: ReadonlySet<NodeId>): void {
-    this.settle([...this.registry.behind].filter((id) => !before.has(id)))
+    // In a live workbook nobody sees a stale cell: it is calculated when it is read.
+    if (this.mode === 'on-demand') this.settle([...this.registry.behind].filter((id) => !before.has(id)))
   }
 
   /** Computes what is behind of a column in one block of its table, which is what somebody is about to look at. */
@@ -145,7 +151,9 @@ export class Recalculation {
     const store = this.storeOf(column)
     if (store === undefined || !this.isBehind(column)) return
     const byBlock = this.#rowByRow(column, store)
-    this.#settleNodes(this.registry.behindUpTo([column]), (id) => (byBlock.has(id) ? block : undefined))
+    this.#settleNodes(this.registry.behindUpTo([column]), (node, round) =>
+      node.settle(round, byBlock.has(node.id) ? block : undefined),
+    )
   }
 
   /** The columns behind a column, along formulas that look at their own row, of which one block alone can be computed. */
@@ -168,12 +176,12 @@ export class Recalculation {
     return found
   }
 
-  #settleNodes(order: readonly NodeId[], blockOf: (id: NodeId) => number | undefined): ColumnOutcome[] {
+  #settleNodes(order: readonly NodeId[], settle: (node: EngineNode, round: Round) => void): ColumnOutcome[] {
     const round = new Round(new Map(), new Set())
     for (const id of order) {
       const node = this.registry.node(id)
       if (node === undefined) continue
-      node.settle(round, blockOf(id))
+      settle(node, round)
       this.registry.noteWhetherBehind(node)
       const storage = this.storeOf(id)?.column(id)
       if (storage !== undefined) round.clearAfterwards(storage)
@@ -182,13 +190,21 @@ export class Recalculation {
     return this.#outcomes(round, order)
   }
 
+  /** Steps of settling that are left, for some columns and all they are made from; for everything when not given. */
+  stepsLeft(columns?: Iterable<ColumnId>): number {
+    return this.registry.behindUpTo(columns).reduce((sum, id) => sum + (this.registry.node(id)?.stepsLeft ?? 1), 0)
+  }
+
   /** Computes a little of what is behind: a block of a column, or an index. */
-  settleStep(): ColumnOutcome[] {
-    const [id] = this.registry.behindUpTo()
+  settleStep(columns?: Iterable<ColumnId>): ColumnOutcome[] {
+    const [id] = this.registry.behindUpTo(columns)
     const node = id === undefined ? undefined : this.registry.node(id)
     if (id === undefined || node === undefined) return []
     const block = node instanceof RowColumn ? node.backlog.firstBlock() : undefined
-    return this.#settleNodes([id], () => block)
+    return this.#settleNodes([id], (one, round) => {
+      if (one instanceof ScanNode) one.settleSome(round)
+      else one.settle(round, block)
+    })
   }
 
   /** Computes what a formula that is not kept needs besides what is there; on demand, from what is shown. */

@@ -54,6 +54,10 @@ export class RowColumn implements EngineNode {
     return !this.backlog.isEmpty
   }
 
+  get stepsLeft(): number {
+    return this.backlog.blockCount
+  }
+
   update(round: Round): void {
     const rows = this.#rowsToCompute(round)
     const isNew = round.fresh.has(this.id) || round.rowsOf(this.#store).everyRow

@@ -51,6 +51,22 @@ export const CODES_OF_DATA = {
     'An end before its start is often two dates in the wrong columns, or one typed wrongly.',
     'days_between(d, e)',
   ),
+  'unmatched-keys': hint(
+    'Over {link}, {rows} of {table} lead nowhere: {to} has no {keys}.',
+    'What is read over a link is blank where no row has the key. A key may be mistyped, or its row is missing.',
+  ),
+  'repeated-keys': warning(
+    '{to} has {keys} in several rows, as {sample}; what is read over {link} is many-matches there.',
+    'A link leads to one row at most. Give each row a key of its own, or link over further columns.',
+  ),
+  'look-alike-keys': warning(
+    'Over {link}, {rows} of {table} lead nowhere although {sample}.',
+    'Texts are equal only when every sign is: capital letters, spaces at the ends and composed signs count.',
+  ),
+  'costly-scan': warning(
+    '{subject} looks at {pairs} pairs of rows, which takes about {time}.',
+    'A condition that compares by equality, or with one range of a key, finds its rows by an index; any other is tried on every row for every row. Such a column is left stale until somebody reads it.',
+  ),
   'zero-apart': hint(
     '{count} of {name} are 0, far from all others, which lie from {lowest} to {highest}; a value that is missing should be blank.',
     'A zero that stands further from the other values than these from each other is often entered for "not measured", and pulls every total and mean down. `blank_if(name, 0)` takes it as missing.',

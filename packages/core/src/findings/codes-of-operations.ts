@@ -21,6 +21,10 @@ export const CODES_OF_OPERATIONS = {
     '{name} holds {count} values that a formula would overwrite. Add the formula as a new column instead.',
     'Values that were typed or read are never overwritten by a formula.',
   ),
+  cancelled: error(
+    'The calculation was cancelled; the workbook is as it was before.',
+    'Whoever was told of the progress ended it.',
+  ),
   'hand-edits-lost': error(
     'Resuming {name} would change {rows} cells, {typed} of them typed by hand.',
     'A paused column can be typed over. Give the number of cells typed by hand to say that they may be lost, or detach the column.',

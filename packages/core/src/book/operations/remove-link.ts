@@ -2,6 +2,7 @@ import * as v from 'valibot'
 import { nearestName, refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
 import { linksRead } from '../columns-read.js'
+import { type ColumnModel, formulaOf } from '../model.js'
 import { defineOperation, Name } from './define.js'
 
 const shape = v.strictObject({ op: v.literal('remove-link'), table: Name, name: Name })
@@ -25,12 +26,13 @@ export const removeLink = defineOperation<RemoveLink>({
       throw refusal('unknown-link', { table: table.name, name: printName(operation.name), hint }, { table: table.name })
     }
     const users = [...model.columns()].flatMap(({ table: owner, column }) => {
-      const { checked } = column.formula ?? { checked: null }
+      const { checked } = formulaOf(column) ?? { checked: null }
       return checked !== null && linksRead(checked).has(link.id) ? [`${printName(owner.name)}.${printName(column.name)}`] : []
     })
     if (users.length > 0 && !transaction.isTurn)
       throw refusal('link-in-use', { name: printName(link.name), users: users.join(', ') }, { table: table.name })
     table.links.splice(table.links.indexOf(link), 1)
+    transaction.settled.add(link.columns[0] as ColumnModel)
     engine.removeLink(link.id)
     transaction.applied.push(operation)
     const names = (columns: typeof link.columns): string[] => columns.map((column) => column.name)

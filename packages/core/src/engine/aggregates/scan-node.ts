@@ -14,6 +14,13 @@ import type { PairScan } from './pairs.js'
 import { meets } from './range-index.js'
 import { type AggregateCall, mindsOrder } from './taken-rows.js'
 
+/** More pairs of rows than this are not tried at once: what is computed from them waits until somebody reads it. */
+export const MOST_PAIRS = 500_000_000
+/** Pairs that are tried in about a second, for what messages say. */
+export const PAIRS_A_SECOND = 30_000_000
+/** Pairs that are tried in one step of settling. */
+const PAIRS_A_STEP = 1_000_000
+
 /** An aggregate whose condition or values depend on both rows at once: for each row, rows are looked at one after the other. */
 export class ScanNode implements EngineNode {
   readonly id: NodeId
@@ -66,6 +73,19 @@ export class ScanNode implements EngineNode {
     this.#end()
   }
 
+  /**
+   * Pairs of rows that computing all rows tries: with all rows where every one is looked at, with the rows of its group, all
+   * groups taken as equal, otherwise. What a range or a hierarchy leaves is not known beforehand and not counted.
+   */
+  get pairs(): number {
+    const candidates = this.#candidates
+    const [readers, read] = [this.#store.rows.rowCount, this.#read.rows.rowCount]
+    if (candidates.kind === 'all') return readers * read
+    if (candidates.kind === 'range' || candidates.kind === 'below') return 0
+    const { members } = candidates.kind === 'keys' ? candidates.members : candidates.groups
+    return (readers * read) / Math.max(1, members.groupCount)
+  }
+
   /** How it gets at the rows it looks at. */
   get way(): Way {
     const candidates = this.#candidates
@@ -80,7 +100,9 @@ export class ScanNode implements EngineNode {
   update(round: Round): void {
     const rows = this.#rowsToCompute(round)
     const isNew = round.fresh.has(this.id) || round.rowsOf(this.#store).everyRow
-    if (!isNew && countRows(rows) > round.mostAtOnce) this.#wait(round, rows)
+    const count = countRows(rows)
+    const isCostly = this.pairs * (count / Math.max(1, this.#store.rows.rowCount)) > MOST_PAIRS
+    if (isCostly || (!isNew && count > round.mostAtOnce)) this.#wait(round, rows)
     else this.#computeRows(round, rows)
   }
 
@@ -90,6 +112,17 @@ export class ScanNode implements EngineNode {
 
   settle(round: Round, block?: number): void {
     this.#computeRows(round, this.#backlog.take(this.#store, block))
+  }
+
+  get stepsLeft(): number {
+    const rows = countRows(this.#backlog.rowsIn(this.#store))
+    return Math.max(1, Math.ceil((this.pairs * rows) / Math.max(1, this.#store.rows.rowCount) / PAIRS_A_STEP))
+  }
+
+  /** Computes as many of the rows that wait as take a moment. */
+  settleSome(round: Round): void {
+    const pairsOfRow = Math.max(1, this.pairs / Math.max(1, this.#store.rows.rowCount))
+    this.#computeRows(round, this.#backlog.takeSome(this.#store, Math.max(1, Math.floor(PAIRS_A_STEP / pairsOfRow))))
   }
 
   #wait(round: Round, rows: RowsByBlock): void {

@@ -3,6 +3,7 @@ export class Members {
   /** By group: the first row and how many there are. */
   #first = new Int32Array(64).fill(-1)
   #sizes = new Int32Array(64)
+  #groupCount = 0
   /** By slot. */
   #next = new Int32Array(64)
   #previous = new Int32Array(64)
@@ -17,10 +18,16 @@ export class Members {
     return this.#first[group] ?? -1
   }
 
+  /** How many groups have rows. */
+  get groupCount(): number {
+    return this.#groupCount
+  }
+
   /** Begins anew. */
   clear(): void {
     this.#first.fill(-1)
     this.#sizes.fill(0)
+    this.#groupCount = 0
   }
 
   /** Makes room for so many rows at once. */
@@ -41,6 +48,7 @@ export class Members {
       this.#previous = grown(this.#previous, slot, -1)
     }
     const first = this.#first[group] as number
+    if (first < 0) this.#groupCount++
     this.#next[slot] = first
     this.#previous[slot] = -1
     if (first >= 0) this.#previous[first] = slot
@@ -56,6 +64,7 @@ export class Members {
     else this.#first[group] = next
     if (next >= 0) this.#previous[next] = previous
     this.#sizes[group] = (this.#sizes[group] as number) - 1
+    if (this.#sizes[group] === 0) this.#groupCount--
   }
 
   /** The groups that have rows. */

@@ -8,16 +8,25 @@ import { copyCell, type Reading } from './reading.js'
 /** A column that only the engine knows, of the same row: what an ordered function or a scan gives. */
 export class ColumnReading implements Reading {
   readonly way: Way
+  readonly #pairs: () => number
   readonly sources: readonly NodeId[]
   readonly #store: TableStore
   readonly #column: NodeId
 
-  /** @param way - how what it reads was computed */
-  constructor(store: TableStore, column: NodeId, way: Way) {
+  /**
+   * @param way - how what it reads was computed
+   * @param pairs - pairs of rows that were tried for it
+   */
+  constructor(store: TableStore, column: NodeId, way: Way, pairs: () => number = () => 0) {
     this.way = way
+    this.#pairs = pairs
     this.#store = store
     this.#column = column
     this.sources = [column]
+  }
+
+  get pairs(): number {
+    return this.#pairs()
   }
 
   fill(block: number, out: Vector, { rows, count }: Selection): void {

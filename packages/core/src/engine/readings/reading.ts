@@ -10,6 +10,8 @@ export interface Reading {
   readonly way: Way
   /** What it follows. */
   readonly sources: readonly NodeId[]
+  /** Pairs of rows that all rows together try, for a way that tries pairs. */
+  readonly pairs?: number
   /** Fills in what it gives for some rows of a block. */
   fill(block: number, out: Vector, selection: Selection): void
   /** The rows that may get something else after this round; null when all may. */
