@@ -107,6 +107,16 @@ const samples: Record<string, OperationInput[]> = {
     { op: 'pause-column', table: 'harvests', column: 'double' },
     { op: 'pause-column', table: 'hives', column: 'kg' },
   ],
+  'reread-rows': [
+    {
+      op: 'reread-rows',
+      table: 'harvests',
+      block: { hive: ['LM-02', 'LM-03', 'LM-01'], honey_kg: [1, 2, 12.5], taken: [null, '2026-07-01', { misfit: 'soon' }] },
+      key: ['hive'],
+    },
+    { op: 'reread-rows', table: 'harvests', block: { frames: [5, 4, 3] } },
+    { op: 'reread-rows', table: 'harvests', block: { hive: [] } },
+  ],
   'resume-column': [{ op: 'resume-column', table: 'rates', column: 'paused', discard: 1 }],
   'set-mode': [
     { op: 'set-mode', mode: 'on-demand' },

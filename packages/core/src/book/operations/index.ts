@@ -22,6 +22,7 @@ import { type RemoveRows, removeRows } from './remove-rows.js'
 import { type RemoveTable, removeTable } from './remove-table.js'
 import { type RenameColumn, renameColumn } from './rename-column.js'
 import { type RenameTable, renameTable } from './rename-table.js'
+import { type RereadRows, rereadRows } from './reread-rows.js'
 import { type ResumeColumn, resumeColumn } from './resume-column.js'
 import { type SetCells, setCells } from './set-cells.js'
 import { type SetMode, setMode } from './set-mode.js'
@@ -52,6 +53,7 @@ export type Operation =
   | MoveRows
   | PauseColumn
   | Recalculate
+  | RereadRows
   | ResumeColumn
   | SetMode
   | Tick
@@ -78,6 +80,7 @@ const definitions = [
   moveRows,
   pauseColumn,
   recalculate,
+  rereadRows,
   resumeColumn,
   setMode,
   tick,

@@ -1,0 +1,143 @@
+import * as v from 'valibot'
+import type { Cell } from '../../columns/index.js'
+import { refusal } from '../../findings/index.js'
+import { CellFault } from '../../values/index.js'
+import { type CellValue, writeCellValue } from '../cell-values.js'
+import type { ColumnModel, TableModel } from '../model.js'
+import type { Transaction } from '../transaction.js'
+import { defineOperation, Name, RowId } from './define.js'
+import { insertRows } from './insert-rows.js'
+import { removeRows } from './remove-rows.js'
+import { readCells, recordOf } from './row-cells.js'
+import { setCells } from './set-cells.js'
+
+const shape = v.strictObject({
+  op: v.literal('reread-rows'),
+  table: Name,
+  /** All rows as they are now at their source, as arrays of one length by column. */
+  block: v.custom<Record<string, readonly unknown[]>>(
+    (block) => typeof block === 'object' && block !== null && Object.values(block).every(Array.isArray),
+    'expected an object of arrays by column',
+  ),
+  /** Columns whose values tell which row is which; the place in the table when not given. */
+  key: v.optional(v.array(Name)),
+  /** Ids of the rows that are new. */
+  ids: v.optional(v.array(RowId)),
+})
+
+/**
+ * Takes in what a source holds now: rows are matched by key, cells that differ are written, rows that are new come at the end,
+ * rows that are gone are removed. Several rows of one key are matched in their order. Columns that the source does not have
+ * keep their values.
+ */
+export type RereadRows = v.InferOutput<typeof shape>
+
+export const rereadRows = defineOperation<RereadRows>({
+  op: 'reread-rows',
+  shape,
+  apply: (transaction, operation) => {
+    const table = transaction.model.table(operation.table)
+    const columns = Object.entries(operation.block).map(([name, values]) => ({ column: table.column(name), values }))
+    if (columns.length === 0)
+      throw refusal('bad-operation', { place: 'reread-rows, field block', reason: 'expected at least one column.' })
+    const count = columns[0]?.values.length ?? 0
+    const uneven = columns.find(({ values }) => values.length !== count)
+    if (uneven !== undefined) {
+      const reason = `expected ${count} values, received ${uneven.values.length}.`
+      throw refusal('bad-operation', { place: `reread-rows, column ${uneven.column.name}`, reason })
+    }
+    const read = new Map(columns.map(({ column, values }) => [column, readCells(transaction, table, column, values)]))
+    const slots = matched(table, keyColumns(table, operation, read), read, count)
+    const ids = settle(transaction, table, read, slots, operation.ids)
+    transaction.applied.push({ ...operation, ids })
+  },
+})
+
+type ReadColumns = ReadonlyMap<ColumnModel, readonly Cell[]>
+
+function keyColumns(table: TableModel, { key }: RereadRows, read: ReadColumns): ColumnModel[] | null {
+  if (key === undefined) return null
+  return key.map((name) => {
+    const column = table.column(name)
+    if (read.has(column)) return column
+    throw refusal('bad-operation', { place: 'reread-rows, field key', reason: `${name} is not among the columns read.` })
+  })
+}
+
+/** The slot of each row read; undefined for one that is new. */
+function matched(
+  table: TableModel,
+  keys: readonly ColumnModel[] | null,
+  read: ReadColumns,
+  count: number,
+): (number | undefined)[] {
+  const inOrder = table.store.rows.inOrder()
+  if (keys === null) return Array.from({ length: count }, (_, index) => inOrder[index])
+  const known = new Map<string, number[]>()
+  for (const slot of inOrder) {
+    const text = keyText(keys.map(({ id }) => table.store.column(id)?.read(slot) ?? null))
+    const list = known.get(text)
+    if (list === undefined) known.set(text, [slot])
+    else list.push(slot)
+  }
+  const taken = new Map<string, number>()
+  return Array.from({ length: count }, (_, index) => {
+    const text = keyText(keys.map((column) => read.get(column)?.[index] ?? null))
+    const place = taken.get(text) ?? 0
+    taken.set(text, place + 1)
+    return known.get(text)?.[place]
+  })
+}
+
+function keyText(cells: readonly Cell[]): string {
+  return JSON.stringify(cells.map((cell) => (cell instanceof CellFault ? { fault: cell.code, text: cell.text } : cell)))
+}
+
+/** Writes, inserts and removes what differs, each as the operation that does just that. Gives the ids of the new rows. */
+function settle(
+  transaction: Transaction,
+  table: TableModel,
+  read: ReadColumns,
+  slots: readonly (number | undefined)[],
+  ids: readonly number[] | undefined,
+): number[] {
+  const { rows } = table.store
+  const place = { table: table.name }
+  const already = transaction.applied.length
+  const kept = new Set(slots)
+  const gone = [...rows.inOrder()].filter((slot) => !kept.has(slot)).map((slot) => rows.idOf(slot))
+  const cells: { row: number; column: string; value: CellValue }[] = []
+  const fresh = [...slots.keys()].filter((index) => slots[index] === undefined)
+  const block = new Map<string, CellValue[]>()
+  for (const [column, list] of read) {
+    const storage = table.store.column(column.id)
+    const type = column.type ?? 'text'
+    for (const [index, slot] of slots.entries()) {
+      const cell = list[index] ?? null
+      if (slot === undefined || isSame(storage?.read(slot) ?? null, cell)) continue
+      cells.push({ row: rows.idOf(slot), column: column.name, value: writeCellValue(cell, type) })
+    }
+    block.set(
+      column.name,
+      fresh.map((index) => writeCellValue(list[index] ?? null, type)),
+    )
+  }
+  if (cells.length > 0) setCells.apply(transaction, { op: 'set-cells', ...place, cells })
+  if (gone.length > 0) removeRows.apply(transaction, { op: 'remove-rows', ...place, rows: gone })
+  if (fresh.length > 0)
+    insertRows.apply(transaction, {
+      op: 'insert-rows',
+      ...place,
+      block: recordOf(block),
+      count: fresh.length,
+      ...(ids !== undefined && { ids: [...ids] }),
+    })
+  // What is repeated elsewhere is the reading as a whole, not the parts that it came to here.
+  const inserted = transaction.applied.splice(already).find((one) => one.op === 'insert-rows')
+  return inserted?.op === 'insert-rows' ? (inserted.ids ?? []) : []
+}
+
+function isSame(left: Cell, right: Cell): boolean {
+  if (left instanceof CellFault && right instanceof CellFault) return left.code === right.code && left.text === right.text
+  return left === right
+}

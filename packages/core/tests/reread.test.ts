@@ -1,0 +1,92 @@
+import { describe, expect, test } from 'vitest'
+import { type ChangeSet, Workbook } from '../src/index.js'
+
+/** A source that is read again: rows matched by key, only what differs written, calculated columns kept in step. */
+
+function book(): Workbook {
+  const made = new Workbook()
+  made.apply([
+    {
+      op: 'add-table',
+      table: 'hives',
+      columns: [
+        { name: 'tag', type: 'text' },
+        { name: 'kg', type: 'number' },
+        { name: 'note', type: 'text' },
+        { name: 'jars', formula: 'kg * 2' },
+        { name: 'total', formula: 'sum(kg)' },
+      ],
+    },
+    {
+      op: 'insert-rows',
+      table: 'hives',
+      rows: [
+        { tag: 'A', kg: 1, note: 'calm' },
+        { tag: 'B', kg: 2 },
+        { tag: 'B', kg: 3 },
+        { tag: 'C', kg: 4 },
+      ],
+    },
+  ])
+  return made
+}
+
+const rows = (made: Workbook): unknown[] => made.query({ table: 'hives' }).rows()
+const counts = (change: ChangeSet): unknown => ({
+  changed: Object.fromEntries(change.changed.map((one) => [one.column, one.rows])),
+  inserted: change.inserted.map((one) => one.ids),
+  removed: change.removed.map((one) => one.ids),
+})
+
+describe('reread-rows', () => {
+  test('writes what differs, adds what is new, removes what is gone, and keeps the rest', () => {
+    const made = book()
+    const block = { tag: ['C', 'B', 'D', 'A', 'B'], kg: [4, 2, 9, 7, 3] }
+    const change = made.apply({ op: 'reread-rows', table: 'hives', block, key: ['tag'] })
+    expect(counts(change)).toEqual({ changed: { kg: 1, jars: 2, total: 5 }, inserted: [[5]], removed: [] })
+    expect(rows(made)).toEqual([
+      ['A', 7, 'calm', 14, 25],
+      ['B', 2, null, 4, 25],
+      ['B', 3, null, 6, 25],
+      ['C', 4, null, 8, 25],
+      ['D', 9, null, 18, 25],
+    ])
+    made.undo()
+    expect(rows(made)).toEqual(rows(book()))
+  })
+
+  test('read twice it changes nothing', () => {
+    const made = book()
+    const block = { tag: ['A', 'B', 'B', 'C'], kg: [1, 2, 3, 4] }
+    expect(counts(made.apply({ op: 'reread-rows', table: 'hives', block, key: ['tag'] }))).toEqual({
+      changed: {},
+      inserted: [],
+      removed: [],
+    })
+  })
+
+  test('without a key it goes by place; a shorter source loses its last rows', () => {
+    const made = book()
+    const change = made.apply({ op: 'reread-rows', table: 'hives', block: { kg: [1, 5] } })
+    expect(counts(change)).toEqual({ changed: { kg: 1, jars: 1, total: 2 }, inserted: [], removed: [[3, 4]] })
+    expect(made.table('hives').column('kg').values()).toEqual([1, 5])
+  })
+
+  test('what does not fit is a misfit with its text kept', () => {
+    const made = book()
+    made.apply({ op: 'reread-rows', table: 'hives', block: { tag: ['A'], kg: ['much'] }, key: ['tag'] })
+    expect(String(made.table('hives').column('kg').values()[0])).toBe('!misfit')
+  })
+
+  test.each([
+    [{ block: {} }, 'at least one column'],
+    [{ block: { tag: ['A'], kg: [] } }, 'expected 1 values, received 0'],
+    [{ block: { kg: [1] }, key: ['tag'] }, 'not among the columns read'],
+    [{ block: { jars: [1] } }, 'calculated'],
+    [{ block: { none: [1] } }, 'no column called none'],
+  ])('refuses %o', (fields, message) => {
+    const made = book()
+    expect(() => made.apply({ op: 'reread-rows', table: 'hives', ...fields })).toThrow(message)
+    expect(rows(made)).toEqual(rows(book()))
+  })
+})
