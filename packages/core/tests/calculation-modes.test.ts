@@ -241,6 +241,16 @@ describe('a scan that nobody would wait for', () => {
   })
 })
 
+test('an error of a filter that is computed late reaches rows of other groups', () => {
+  const book = harvests(0)
+  const formula = 'sum(every harvests.kg where hive = this.hive and 1 / kg > 0)'
+  book.apply({ op: 'add-column', table: 'harvests', column: { name: 'm', formula } })
+  book.apply({ op: 'insert-rows', table: 'harvests', rows: [{ kg: 1 }] })
+  expect(column(book, 'm')).toEqual([3, 3, 5, null])
+  setKg(book, 4, 0)
+  expect(column(book, 'm').map(String)).toEqual(Array.from({ length: 4 }, () => '!division-by-zero'))
+})
+
 test('sums that were computed late follow what cells held before from then on', () => {
   const book = harvests()
   book.apply({ op: 'set-mode', mode: 'on-demand' })

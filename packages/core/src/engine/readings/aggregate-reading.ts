@@ -92,6 +92,8 @@ export class AggregateReading implements Reading {
     const changed = this.#aggregate.changedIn(round)
     if (changed === null) return null
     if (by.kind === 'whole') return changed.size > 0 ? null : []
+    // Errors of a filter that is yet to be computed can reach every row.
+    if (by.kind === 'keys' && by.filter !== null && round.staleIn(by.filter) !== undefined) return null
     const hasFaults = this.#hasFaults
     const hadFaults = this.#hadFaults
     this.#hadFaults = hasFaults
