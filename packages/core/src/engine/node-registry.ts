@@ -20,7 +20,7 @@ export class NodeRegistry {
   readonly #nodes: Map<NodeId, EngineNode> = new Map()
   readonly #shared: Map<string, Shared> = new Map()
   #fresh: Set<NodeId> = new Set()
-  /** Nodes of which something is yet to be computed. */
+  /** Nodes of which something is yet to be computed, and those made from them: what is made from one of them is one too. */
   readonly behind: Set<NodeId> = new Set()
   #nextId = -1
 
@@ -52,9 +52,9 @@ export class NodeRegistry {
     return this.behind.size > 0 && node.sources.some((source) => this.behind.has(source))
   }
 
-  /** Says of a node whether something of it is yet to be computed. */
+  /** Says of a node whether something of it, or of what it is made from, is yet to be computed. */
   noteWhetherBehind(node: EngineNode): void {
-    if (node.isBehind) this.behind.add(node.id)
+    if (node.isBehind || this.hasSourceBehind(node)) this.behind.add(node.id)
     else this.behind.delete(node.id)
   }
 
@@ -66,7 +66,7 @@ export class NodeRegistry {
     for (let id = open.pop(); id !== undefined; id = open.pop()) {
       if (found.has(id)) continue
       found.add(id)
-      // Whatever is made from something behind is behind itself, so the way up never leaves them.
+      // The way up never leaves them, since whatever is made from one of them is one.
       for (const source of this.graph.sourcesOf(id)) if (this.behind.has(source)) open.push(source)
     }
     return this.#inOrder(found)
