@@ -237,6 +237,7 @@ export class Lowering {
           from,
         ),
         type: storedType(read.type),
+        ...(read.args[1]?.kind === 'constant' && { second: read.args[1].value }),
       })
     })
     return new AggregateReading(node, groups)

@@ -123,11 +123,27 @@ interface OverRows {
   readonly kernel?: never
 }
 
+/** Values in ascending order, blanks left out. */
+export interface SortedView {
+  readonly size: number
+  /** How many different ones there are. */
+  readonly distinct: number
+  /** The value at a place, from 0. */
+  at(place: number): Scalar
+  /** The commonest, of equally common ones the smallest; null where there are none. */
+  commonest(): Scalar | null
+}
+
 /** A function that makes one value of rows. */
 interface Aggregate extends OverRows {
   readonly form: 'aggregate'
   /** Computes it; errors among the arguments have been dealt with unless `minds` says otherwise. */
   readonly gather: (rows: GatheredRows) => Cell
+  /**
+   * The same from the values in order, for functions that need no more, so that a large group need not be gathered again.
+   * `second` is the second argument, where there is one; it is then the same for all rows.
+   */
+  readonly ofSorted?: (values: SortedView, second: Cell) => Cell
   /** True for functions that look at errors themselves, because not every value of the rows counts. */
   readonly mindsErrors?: boolean
   /** True when the result is the value of the row itself per what is gathered. */

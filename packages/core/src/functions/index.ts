@@ -16,6 +16,7 @@ export {
   isOverRows,
   type KernelCall,
   type LazyForm,
+  type SortedView,
   takesClauses,
 } from './define.js'
 export { LONGEST_TEXT } from './kernel-rows.js'

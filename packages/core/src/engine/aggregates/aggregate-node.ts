@@ -6,8 +6,10 @@ import type { Groups } from '../groups/index.js'
 import type { EngineNode, NodeId } from '../node.js'
 import { type Round, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
+import { KeptOrder } from './kept-order.js'
+import type { KeptRows } from './kept-rows.js'
 import { KeptSums } from './kept-sums.js'
-import { type AggregateCall, mindsOrder, TakenRows } from './taken-rows.js'
+import { type AggregateCall, isSummed, mindsOrder, TakenRows } from './taken-rows.js'
 
 /** What an aggregate is made of: the rows of a table in groups, and the columns it looks at. */
 export interface AggregateParts extends AggregateCall {
@@ -18,6 +20,8 @@ export interface AggregateParts extends AggregateCall {
   readonly where: NodeId | null
   readonly keys: readonly NodeId[]
   readonly type: ValueType
+  /** The second argument, where it is written out. */
+  readonly second?: Cell
 }
 
 /** The results of an aggregate, one a group; groups whose rows or cells changed are computed again. */
@@ -29,8 +33,8 @@ export class AggregateNode implements EngineNode {
   readonly empty: Cell
   readonly #results: Column
   readonly #taken: TakenRows
-  /** Sums that follow single rows; null for aggregates that look at their rows again. */
-  readonly #kept: KeptSums | null
+  /** What follows single rows; null for aggregates that look at their rows again. */
+  readonly #kept: KeptRows | null
   #occupied = 0
   #round: Round | null = null
   #changed: Set<number> | null = new Set()
@@ -47,7 +51,12 @@ export class AggregateNode implements EngineNode {
     this.#taken = new TakenRows(parts)
     this.empty = this.#taken.result()
     this.#results = new Column(parts.type)
-    this.#kept = KeptSums.canKeep(parts) ? new KeptSums(parts) : null
+    this.#kept = this.#keeperOf(parts)
+  }
+
+  #keeperOf(parts: AggregateParts): KeptRows | null {
+    if (isSummed(parts)) return new KeptSums(parts)
+    return KeptOrder.canKeep(parts) ? new KeptOrder(parts, (group) => this.#resultOver(group)) : null
   }
 
   /** True when its results follow single rows; otherwise a group in which something has changed is looked at again. */
@@ -79,8 +88,10 @@ export class AggregateNode implements EngineNode {
     this.#round = round
     this.#changed = inFull ? null : new Set()
     const kept = this.#kept?.follow(round, inFull)
-    if (kept === null) this.#changed = null
-    this.#compute(inFull || kept === null ? this.#allGroups() : (kept ?? this.#touched(round)))
+    // Sums that were all taken anew may all be others; what is looked at again is so only where something was touched.
+    const isAll = inFull || (kept === null && this.#kept instanceof KeptSums)
+    if (isAll) this.#changed = null
+    this.#compute(isAll ? this.#allGroups() : (kept ?? this.#touched(round)))
   }
 
   postpone(round: Round): void {

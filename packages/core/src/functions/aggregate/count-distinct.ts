@@ -15,4 +15,5 @@ export const countDistinct = defineFunction({
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => new Set(args[0]?.filter((cell) => cell !== null)).size,
+  ofSorted: (values) => values.distinct,
 })

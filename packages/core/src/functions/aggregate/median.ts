@@ -1,6 +1,11 @@
+import type { Cell } from '../../columns/index.js'
 import { defineFunction } from '../define.js'
 import { numbersOfCells } from './exact-rows.js'
 import { valueAtPlace } from './sorted-values.js'
+
+function medianOf(size: number, at: (place: number) => number): Cell {
+  return size === 0 ? null : valueAtPlace(at, BigInt(size - 1), 1)
+}
 
 export const median = defineFunction({
   name: 'median',
@@ -18,6 +23,7 @@ export const median = defineFunction({
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => {
     const values = numbersOfCells(args[0] ?? []).sort((a, b) => a - b)
-    return values.length === 0 ? null : valueAtPlace(values, BigInt(values.length - 1), 1)
+    return medianOf(values.length, (place) => values[place] as number)
   },
+  ofSorted: (values) => medianOf(values.size, (place) => values.at(place) as number),
 })

@@ -16,4 +16,5 @@ export const min = defineFunction({
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => extremeOf(args[0] ?? [], 1),
+  ofSorted: (values) => (values.size === 0 ? null : values.at(0)),
 })

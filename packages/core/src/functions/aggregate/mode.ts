@@ -19,10 +19,12 @@ export const mode = defineFunction({
   gather: ({ args }) => {
     const counts = new Map<Scalar, number>()
     for (const value of valuesOf(args[0] ?? [])) counts.set(value, (counts.get(value) ?? 0) + 1)
-    const most = Math.max(0, ...counts.values())
+    let most = 0
+    for (const count of counts.values()) most = Math.max(most, count)
     return extremeOf(
       [...counts].flatMap(([value, count]) => (count === most ? [value] : [])),
       1,
     )
   },
+  ofSorted: (values) => values.commonest(),
 })

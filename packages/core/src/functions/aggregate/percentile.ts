@@ -1,7 +1,16 @@
+import type { Cell } from '../../columns/index.js'
 import { CellFault, exactParts } from '../../values/index.js'
 import { defineFunction } from '../define.js'
 import { numbersOfCells } from './exact-rows.js'
 import { valueAtPlace } from './sorted-values.js'
+
+function percentileOf(size: number, at: (place: number) => number, p: Cell): Cell {
+  if (size === 0 || typeof p !== 'number') return null
+  if (!(p >= 0 && p <= 1)) return new CellFault('out-of-range')
+  const { mantissa, exponent } = exactParts(p)
+  const bits = Math.max(0, -exponent)
+  return valueAtPlace(at, BigInt(size - 1) * (mantissa << BigInt(Math.max(0, exponent))), bits)
+}
 
 export const percentile = defineFunction({
   name: 'percentile',
@@ -21,10 +30,7 @@ export const percentile = defineFunction({
   gather: ({ args }) => {
     const p = args[1]?.[0] ?? null
     const values = numbersOfCells(args[0] ?? []).sort((a, b) => a - b)
-    if (values.length === 0 || typeof p !== 'number') return null
-    if (!(p >= 0 && p <= 1)) return new CellFault('out-of-range')
-    const { mantissa, exponent } = exactParts(p)
-    const bits = Math.max(0, -exponent)
-    return valueAtPlace(values, BigInt(values.length - 1) * (mantissa << BigInt(Math.max(0, exponent))), bits)
+    return percentileOf(values.length, (place) => values[place] as number, p)
   },
+  ofSorted: (values, p) => percentileOf(values.size, (place) => values.at(place) as number, p),
 })

@@ -24,14 +24,15 @@ export function extremeOf(cells: readonly Cell[], sign: 1 | -1): Cell {
 /**
  * The value at a place of sorted numbers, linear between two, exactly and rounded once.
  *
+ * @param at - the number at a whole place
  * @param place - from 0, as a whole number over 2 ^ `bits`
  */
-export function valueAtPlace(sorted: readonly number[], place: bigint, bits: number): Cell {
+export function valueAtPlace(at: (place: number) => number, place: bigint, bits: number): Cell {
   const lower = Number(place >> BigInt(bits))
   const rest = place - (BigInt(lower) << BigInt(bits))
-  const low = exactParts(sorted[lower] as number)
-  if (rest === 0n) return sorted[lower] as number
-  const high = exactParts(sorted[lower + 1] as number)
+  const low = exactParts(at(lower))
+  if (rest === 0n) return at(lower)
+  const high = exactParts(at(lower + 1))
   const exponent = Math.min(low.exponent, high.exponent)
   const from = low.mantissa << BigInt(low.exponent - exponent)
   const to = high.mantissa << BigInt(high.exponent - exponent)

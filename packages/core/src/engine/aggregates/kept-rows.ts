@@ -1,0 +1,127 @@
+import { BLOCK_MASK, BLOCK_SHIFT, type Cell, type Column } from '../../columns/index.js'
+import { Status } from '../../values/index.js'
+import { type Round, slotsOf } from '../round.js'
+import type { AggregateParts } from './aggregate-node.js'
+
+/** What a row adds to its group: status and value of its condition and of its argument. */
+export interface Contribution {
+  readonly whereStatus: number
+  readonly holds: boolean
+  readonly status: number
+  readonly value: number | string
+}
+
+/**
+ * What is kept of each group while single rows come, go and change: what a row added is taken away, what it adds now is added.
+ * What that is, is left to the kinds.
+ */
+export abstract class KeptRows {
+  protected readonly parts: AggregateParts
+  /** The storage that was followed; another one in its place says nothing of what was there before. */
+  protected arg: Column | undefined
+  protected where: Column | undefined
+  #isBuilt = false
+
+  constructor(parts: AggregateParts) {
+    this.parts = parts
+  }
+
+  /** The result of a group that has rows. */
+  abstract resultOf(group: number): Cell
+
+  /** A row of a group counts, or counts no longer. */
+  protected abstract change(group: number, contribution: Contribution, by: 1 | -1): void
+
+  /** Takes all rows in anew. */
+  protected abstract takeAll(): void
+
+  /** Begins a group anew. */
+  protected abstract clearGroup(group: number): void
+
+  /** Follows a round. Gives the groups touched, or null when all were computed anew. */
+  follow(round: Round, inFull: boolean): Set<number> | null {
+    const { store, groups, args, where } = this.parts
+    const [arg, condition] = this.storage()
+    const { everyRow, inserted, removed } = round.rowsOf(store)
+    const isSame = this.#isBuilt && arg === this.arg && condition === this.where
+    const isKnown = [arg, condition].every((column) => column?.former().isKnown !== false)
+    this.passOver(round)
+    if (inFull || everyRow || !isSame || !isKnown) {
+      this.rebuild()
+      return null
+    }
+    const moves = new Map(groups?.movesIn(round).map((move) => [move.slot, move.from]))
+    const fresh = new Set(slotsOf(inserted))
+    const slots = new Set([...removed, ...fresh, ...moves.keys()])
+    for (const id of [...args.slice(0, 1), ...(where === null ? [] : [where])])
+      for (const slot of slotsOf(round.changedIn(id))) slots.add(slot)
+    const dirty = new Set<number>()
+    const change = (group: number, contribution: Contribution, by: 1 | -1): void => {
+      if (group < 0) return
+      dirty.add(group)
+      this.change(group, contribution, by)
+    }
+    for (const slot of slots) {
+      const now = groups === null ? 0 : groups.groupOf(slot)
+      const wasThere = removed.has(slot) || !fresh.has(slot)
+      if (wasThere) change(moves.get(slot) ?? now, this.contribution(slot, true), -1)
+      if (store.rows.isLive(slot)) change(now, this.contribution(slot, false), 1)
+    }
+    return dirty
+  }
+
+  /** Lets a round go by whose groups are computed anew later. */
+  passOver(round: Round): void {
+    for (const column of this.storage()) if (column !== undefined) round.clearAfterwards(column)
+  }
+
+  /** Computes some groups anew; false when all were, since the columns are others now. */
+  recompute(groups: Iterable<number>): boolean {
+    const [arg, condition] = this.storage()
+    const isSame = this.#isBuilt && arg === this.arg && condition === this.where
+    if (!isSame || this.parts.groups === null) {
+      this.rebuild()
+      return isSame
+    }
+    for (const group of groups) {
+      this.clearGroup(group)
+      for (const slot of this.parts.groups.members.of(group)) this.change(group, this.contribution(slot, false), 1)
+    }
+    return true
+  }
+
+  /** Computes all groups anew. */
+  rebuild(): void {
+    ;[this.arg, this.where] = this.storage()
+    // From here on it matters what cells held before.
+    for (const column of this.storage()) column?.former()
+    this.takeAll()
+    this.#isBuilt = true
+  }
+
+  protected storage(): readonly [Column | undefined, Column | undefined] {
+    const { store, args, where } = this.parts
+    return [args[0] === undefined ? undefined : store.column(args[0]), where === null ? undefined : store.column(where)]
+  }
+
+  protected contribution(slot: number, isBefore: boolean): Contribution {
+    const { args, where } = this.parts
+    const of = this.where
+    const whereStatus = where === null ? Status.value : statusIn(of, slot, isBefore)
+    const holds = where === null || (whereStatus === Status.value && valueIn(of, slot, isBefore) === 1)
+    if (!holds || args.length === 0) return { whereStatus, holds, status: Status.value, value: 0 }
+    const status = statusIn(this.arg, slot, isBefore)
+    return { whereStatus, holds, status, value: status === Status.value ? (valueIn(this.arg, slot, isBefore) ?? 0) : 0 }
+  }
+}
+
+function statusIn(column: Column | undefined, slot: number, isBefore: boolean): number {
+  const former = isBefore ? column?.former().statusOf(slot) : undefined
+  return former ?? column?.statusAt(slot) ?? Status.blank
+}
+
+function valueIn(column: Column | undefined, slot: number, isBefore: boolean): number | string | undefined {
+  const former = isBefore ? column?.former() : undefined
+  if (former?.statusOf(slot) !== undefined) return former.valueOf(slot)
+  return column?.peek(slot >> BLOCK_SHIFT)?.values[slot & BLOCK_MASK]
+}
