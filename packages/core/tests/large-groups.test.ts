@@ -13,13 +13,15 @@ const FORMULAS = [
   'mode(grade by yard)',
   'count_distinct(kg by yard)',
   'max(grade)',
+  'variance(kg by yard)',
+  'stdev(kg / 3)',
   'mode(good by yard)',
   'count_distinct(1 / kg by yard)',
   'min(day by yard where 1 / kg > 0)',
 ]
 const ROWS = 2300
 
-const kg = fc.constantFrom(1, 2, 2.5, 3, 7, null, { misfit: 'much' }, 0)
+const kg = fc.constantFrom(1, 2, 0.1, 3e7, 1e-300, 1e200, null, { misfit: 'much' }, 0)
 const cell = fc.oneof(
   fc.record({ column: fc.constant('kg'), value: kg }),
   fc.record({ column: fc.constant('grade'), value: fc.constantFrom('a', 'b', 'c', null) }),

@@ -1,5 +1,5 @@
 import type { Cell, Selection, Vector } from '../columns/index.js'
-import type { ExactDecimal, FaultCode, Scalar, Surroundings, ValueType } from '../values/index.js'
+import type { ExactDecimal, ExactParts, FaultCode, Scalar, Surroundings, ValueType } from '../values/index.js'
 import { type Parameter, parseSignature } from './signature.js'
 
 /** Families in the order the reference lists them. */
@@ -134,6 +134,13 @@ export interface SortedView {
   commonest(): Scalar | null
 }
 
+/** Exact sums over the values of rows, blanks left out. */
+export interface Moments {
+  readonly count: number
+  readonly sum: ExactParts
+  readonly squares: ExactParts
+}
+
 /** A function that makes one value of rows. */
 interface Aggregate extends OverRows {
   readonly form: 'aggregate'
@@ -144,6 +151,8 @@ interface Aggregate extends OverRows {
    * `second` is the second argument, where there is one; it is then the same for all rows.
    */
   readonly ofSorted?: (values: SortedView, second: Cell) => Cell
+  /** The same from exact sums, for functions that need no more. */
+  readonly ofMoments?: (moments: Moments) => Cell
   /** True for functions that look at errors themselves, because not every value of the rows counts. */
   readonly mindsErrors?: boolean
   /** True when the result is the value of the row itself per what is gathered. */

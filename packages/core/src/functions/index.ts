@@ -16,6 +16,7 @@ export {
   isOverRows,
   type KernelCall,
   type LazyForm,
+  type Moments,
   type SortedView,
   takesClauses,
 } from './define.js'

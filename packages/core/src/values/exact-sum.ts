@@ -1,4 +1,4 @@
-import { exactParts, roundRatio } from './exact-ratio.js'
+import { type ExactParts, exactParts, roundRatio } from './exact-ratio.js'
 
 /**
  * A sum of binary64 numbers that is the exact rational result rounded once, whatever their order.
@@ -34,6 +34,12 @@ export class ExactSum {
       const isExact = numerator === 1 || (Number.isInteger(single) && Math.abs(single * numerator) <= 2 ** 53)
       if (isExact) return (single * numerator) / denominator + 0
     }
+    const { mantissa, exponent } = this.exact()
+    return roundRatio(mantissa * BigInt(numerator), BigInt(denominator), exponent)
+  }
+
+  /** The sum as a whole number of some power of two. */
+  exact(): ExactParts {
     let total = 0n
     const addAll = (partials: readonly number[], exponent: bigint): void => {
       for (const part of partials) {
@@ -43,7 +49,7 @@ export class ExactSum {
     }
     addAll(this.#partials, 1074n)
     addAll(this.#large, 1074n + 128n)
-    return roundRatio(total * BigInt(numerator), BigInt(denominator), -1074)
+    return { mantissa: total, exponent: -1074 }
   }
 
   /** The sum rounded to nearest, ties to even; ±Infinity when it lies beyond binary64. */

@@ -6,6 +6,7 @@ import type { Groups } from '../groups/index.js'
 import type { EngineNode, NodeId } from '../node.js'
 import { type Round, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
+import { KeptMoments } from './kept-moments.js'
 import { KeptOrder } from './kept-order.js'
 import type { KeptRows } from './kept-rows.js'
 import { KeptSums } from './kept-sums.js'
@@ -56,7 +57,9 @@ export class AggregateNode implements EngineNode {
 
   #keeperOf(parts: AggregateParts): KeptRows | null {
     if (isSummed(parts)) return new KeptSums(parts)
-    return KeptOrder.canKeep(parts) ? new KeptOrder(parts, (group) => this.#resultOver(group)) : null
+    const lookAgain = (group: number): Cell => this.#resultOver(group)
+    if (KeptMoments.canKeep(parts)) return new KeptMoments(parts, lookAgain)
+    return KeptOrder.canKeep(parts) ? new KeptOrder(parts, lookAgain) : null
   }
 
   /** True when its results follow single rows; otherwise a group in which something has changed is looked at again. */
@@ -89,7 +92,7 @@ export class AggregateNode implements EngineNode {
     this.#changed = inFull ? null : new Set()
     const kept = this.#kept?.follow(round, inFull)
     // Sums that were all taken anew may all be others; what is looked at again is so only where something was touched.
-    const isAll = inFull || (kept === null && this.#kept instanceof KeptSums)
+    const isAll = inFull || (kept === null && !(this.#kept instanceof KeptOrder))
     if (isAll) this.#changed = null
     this.#compute(isAll ? this.#allGroups() : (kept ?? this.#touched(round)))
   }

@@ -1,4 +1,4 @@
-import { ExactSum } from '../../values/index.js'
+import { type ExactParts, ExactSum, exactParts } from '../../values/index.js'
 
 /**
  * Exact sums and counts by group, in typed arrays: a high and a low number a group whose sum is the exact total (error-free
@@ -52,6 +52,17 @@ export class GroupSums {
   /** The sum of a group, rounded once; infinite beyond binary64. */
   sumOf(group: number): number {
     return this.#spilled.get(group)?.result() ?? (this.#high[group] ?? 0) + (this.#low[group] ?? 0) + 0
+  }
+
+  /** The sum of a group as a whole number of some power of two. */
+  exactOf(group: number): ExactParts {
+    const spilled = this.#spilled.get(group)
+    if (spilled !== undefined) return spilled.exact()
+    const [high, low] = [exactParts(this.#high[group] ?? 0), exactParts(this.#low[group] ?? 0)]
+    if (low.mantissa === 0n) return high
+    const exponent = Math.min(high.exponent, low.exponent)
+    const mantissa = (high.mantissa << BigInt(high.exponent - exponent)) + (low.mantissa << BigInt(low.exponent - exponent))
+    return { mantissa, exponent }
   }
 
   /** The mean of a group with values, rounded once. */

@@ -1,5 +1,6 @@
 import type { Cell } from '../../columns/index.js'
 import { CellFault, ExactSum, exactParts, roundRatio } from '../../values/index.js'
+import type { Moments } from '../define.js'
 
 /** A result as a cell: beyond binary64 it is out of range. */
 export function numberCell(value: number): Cell {
@@ -51,6 +52,16 @@ export function varianceOf(values: readonly number[]): number | null {
   const squares = total(whole.map((one) => one * one))
   const sum = total(whole)
   return roundRatio(count * squares - sum * sum, count * (count - 1n), 2 * exponent)
+}
+
+/** The exact variance from exact sums, n − 1 in the denominator; null below two values. */
+export function varianceOfMoments({ count, sum, squares }: Moments): number | null {
+  if (count < 2) return null
+  const n = BigInt(count)
+  const exponent = Math.min(squares.exponent, 2 * sum.exponent)
+  const ofSquares = n * (squares.mantissa << BigInt(squares.exponent - exponent))
+  const ofSum = (sum.mantissa * sum.mantissa) << BigInt(2 * sum.exponent - exponent)
+  return roundRatio(ofSquares - ofSum, n * (n - 1n), exponent)
 }
 
 /** Sums over pairs of numbers on one scale: what a straight line through them follows from. */

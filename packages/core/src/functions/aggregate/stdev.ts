@@ -1,5 +1,5 @@
 import { defineFunction } from '../define.js'
-import { numberCell, numbersOfCells, varianceOf } from './exact-rows.js'
+import { numberCell, numbersOfCells, varianceOf, varianceOfMoments } from './exact-rows.js'
 
 export const stdev = defineFunction({
   name: 'stdev',
@@ -17,6 +17,10 @@ export const stdev = defineFunction({
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => {
     const variance = varianceOf(numbersOfCells(args[0] ?? []))
+    return variance === null ? null : numberCell(Math.sqrt(variance))
+  },
+  ofMoments: (moments) => {
+    const variance = varianceOfMoments(moments)
     return variance === null ? null : numberCell(Math.sqrt(variance))
   },
 })
