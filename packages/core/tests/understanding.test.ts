@@ -227,7 +227,7 @@ describe('trace', () => {
     ['yards.kg', 'one result a linked row, kept up to date row by row'],
     ['harvests.share', 'one result a group, kept up to date row by row'],
     ['harvests.before', 'a sorted index, counted between two places'],
-    ['harvests.same', 'one result for each key that occurs, found by equality, computed again from the rows of the group'],
+    ['harvests.same', 'one result for each key that occurs, found by equality, kept up to date row by row'],
     ['harvests.odd', 'for each row, every row of the table one after the other'],
     ['hives.below', 'for each row, the rows below one after the other'],
     ['harvests.run', 'its group in its order, computed again as a whole'],

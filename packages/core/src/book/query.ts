@@ -1,4 +1,4 @@
-import { BLOCK_MASK, BLOCK_SHIFT, type Column } from '../columns/index.js'
+import type { Column } from '../columns/index.js'
 import type { Engine } from '../engine/index.js'
 import { type Finding, finding, Refusal, refusal } from '../findings/index.js'
 import { type CheckedFormula, checkFormula, parseFormula, tokenize, typeWords } from '../formula/index.js'
@@ -155,7 +155,7 @@ function sortKey(storage: Column | undefined, slots: Int32Array, descending: boo
     const status = storage.statusAt(slot)
     return status === Status.value ? 0 : isFaultStatus(status) ? 2 : 1
   })
-  const values = Array.from(slots, (slot) => storage.peek(slot >> BLOCK_SHIFT)?.values[slot & BLOCK_MASK])
+  const values = Array.from(slots, (slot) => storage.valueAt(slot))
   const sign = descending ? -1 : 1
   const isText = storage.type === 'text'
   return (a, b) => {

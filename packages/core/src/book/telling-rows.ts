@@ -159,12 +159,11 @@ function firstSource(
     const storage = store.column(column.id)
     if (storage === undefined || (storage.type !== 'number' && storage.type !== 'integer' && storage.blankCount === 0)) continue
     for (let block = 0; block < store.blockCount; block++) {
-      const stored = storage.peek(block)
       const { rows, count } = store.liveRows(block)
       for (let k = 0; k < count; k++) {
         const row = rows === null ? k : (rows[k] as number)
         const slot = (block << BLOCK_SHIFT) + row
-        if (former?.isReached(slot) !== false && passes(stored?.status[row] ?? Status.blank, stored?.values[row])) return slot
+        if (former?.isReached(slot) !== false && passes(storage.statusAt(slot), storage.valueAt(slot))) return slot
       }
     }
   }

@@ -12,16 +12,28 @@ import {
   storageKindOf,
   type ValueType,
 } from '../values/index.js'
+import { changedRows, copyRows } from './changed-rows.js'
+import { type CodedText, putCode, resizeCodes, TextList } from './coded-text.js'
 import { FormerCells } from './former-cells.js'
 import { ColumnShape, type NumberShape } from './number-shape.js'
-import { isFullBlock, type Selection, selectRows, wholeBlock } from './selection.js'
-import { scratch } from './simd/index.js'
-import { BLOCK_MASK, BLOCK_ROWS, BLOCK_SHIFT, makeVector, type NumberVector, resizeVector, type Vector } from './vectors.js'
+import { type Selection, selectRows, wholeBlock } from './selection.js'
+import {
+  BLOCK_MASK,
+  BLOCK_ROWS,
+  BLOCK_SHIFT,
+  makeVector,
+  type NumberVector,
+  resizeVector,
+  type TextVector,
+  type Vector,
+} from './vectors.js'
 
 /** A cell outside a column: a value, blank, or an error. */
 export type Cell = Scalar | null | CellFault
 
 const SMALLEST_BLOCK = 32
+/** Blocks of texts that are kept decoded. */
+const MOST_DECODED = 2
 const MISFIT: number = statusOfFault('misfit')
 
 /**
@@ -30,7 +42,11 @@ const MISFIT: number = statusOfFault('misfit')
  */
 export class Column {
   readonly type: ValueType
-  readonly #blocks: Vector[] = []
+  readonly #blocks: (Vector | CodedText)[] = []
+  /** The different texts of a column of texts; null for other columns. */
+  readonly #texts: TextList | null
+  /** Blocks of codes as texts, those last asked for: whoever computes asks for the same block again and again. */
+  readonly #decoded: Map<number, TextVector> = new Map()
   /** Kept texts of misfits by slot. */
   readonly #misfitTexts: Map<number, string> = new Map()
   /** Occupied slots by status byte, maintained on every write. */
@@ -47,6 +63,7 @@ export class Column {
 
   constructor(type: ValueType) {
     this.type = type
+    this.#texts = type === 'text' ? new TextList() : null
   }
 
   /** What cells held before the changes since it was last cleared; noted from the first time it is asked for. */
@@ -63,7 +80,7 @@ export class Column {
   /** Counts and ends of the numbers, kept from now on while cells change. */
   numberShape(): NumberShape {
     this.#shape ??= new ColumnShape()
-    return this.#shape.total(this.#blocks)
+    return this.#shape.total(this.#blocks as readonly Vector[])
   }
 
   /** How many texts of a text column stand for a number, whole ones with a leading zero not counted. */
@@ -74,11 +91,11 @@ export class Column {
   /** Counts the texts that stand for numbers anew, when results become values that are typed over. */
   recountNumberTexts(): void {
     this.#numberTexts = 0
-    for (const block of this.#blocks) {
-      if (block.kind !== 'text') continue
-      for (let row = 0; row < block.status.length; row++) {
-        if (block.status[row] === Status.value && isNumberText(block.values[row] as string)) this.#numberTexts++
-      }
+    if (this.type !== 'text') return
+    for (const [index, { status }] of this.#blocks.entries()) {
+      const first = index << BLOCK_SHIFT
+      for (let row = 0; row < status.length; row++)
+        if (status[row] === Status.value && isNumberText(this.valueAt(first + row) as string)) this.#numberTexts++
     }
   }
 
@@ -103,38 +120,71 @@ export class Column {
     return this.#misfitTexts.values().next().value
   }
 
-  /** Bytes of the arrays of this column; texts are counted at two bytes a UTF-16 unit of at most 64 sampled cells a block. */
+  /**
+   * Bytes of the arrays of this column, with its list of different texts; texts beside the list are counted at two bytes a
+   * UTF-16 unit of at most 64 sampled cells a block.
+   */
   byteLength(): number {
-    let bytes = 0
+    let bytes = this.#texts === null || this.#texts.size === 1 ? 0 : this.#texts.byteLength()
     for (const block of this.#blocks) {
       bytes += block.status.byteLength
-      bytes += block.kind === 'text' ? sampledTextBytes(block.values) : block.values.byteLength
+      if (block.kind === 'codes') bytes += block.codes.byteLength
+      else bytes += block.kind === 'text' ? sampledTextBytes(block.values) : block.values.byteLength
     }
     return bytes
   }
 
-  /** Block number `index` with room for `rowCount` rows, made blank where nothing was written yet. */
+  /**
+   * Block number `index` with room for `rowCount` rows, made blank where nothing was written yet. It is to be read: texts may
+   * be a copy.
+   */
   block(index: number, rowCount: number): Vector {
+    const block = this.#stored(index, rowCount)
+    return block.kind === 'codes' ? this.#textsOf(index, block) : block
+  }
+
+  /** Block number `index` as it is kept, with room for `rowCount` rows. */
+  #stored(index: number, rowCount: number): Vector | CodedText {
     while (this.#blocks.length <= index) {
       const previous = this.#blocks.length - 1
       if (previous >= 0) this.#grow(previous, BLOCK_ROWS)
-      this.#blocks.push(makeVector(storageKindOf(this.type), SMALLEST_BLOCK))
+      this.#blocks.push(this.#emptyBlock())
     }
     return this.#grow(index, rowCount)
   }
 
-  #grow(index: number, rowCount: number): Vector {
-    const block = this.#blocks[index] as Vector
-    if (block.status.length >= rowCount) return block
-    const grown = resizeVector(block, Math.min(BLOCK_ROWS, Math.max(rowCount, block.status.length * 2)))
+  #emptyBlock(): Vector | CodedText {
+    const kind = storageKindOf(this.type)
+    if (kind !== 'text' || this.#texts?.isWorthwhile !== true) return makeVector(kind, SMALLEST_BLOCK)
+    return { kind: 'codes', codes: new Uint8Array(SMALLEST_BLOCK), status: new Uint8Array(SMALLEST_BLOCK).fill(1) }
+  }
+
+  #grow(index: number, rowCount: number): Vector | CodedText {
+    const block = this.#blocks[index] as Vector | CodedText
+    const { length } = block.status
+    if (length >= rowCount) return block
+    const room = Math.min(BLOCK_ROWS, Math.max(rowCount, length * 2))
+    const grown = block.kind === 'codes' ? resizeCodes(block, room) : resizeVector(block, room)
     this.#blocks[index] = grown
+    this.#decoded.delete(index)
     return grown
+  }
+
+  #textsOf(index: number, block: CodedText): TextVector {
+    const known = this.#decoded.get(index)
+    if (known !== undefined) return known
+    const decoded = (this.#texts as TextList).decode(block)
+    // Each is a vector of its own: whoever still looks at an earlier one keeps what it had.
+    for (const former of this.#decoded.keys()) if (this.#decoded.size >= MOST_DECODED) this.#decoded.delete(former)
+    this.#decoded.set(index, decoded)
+    return decoded
   }
 
   /** Takes a finished block over at the end of the column; all blocks before must be full. Misfit texts come by slot. */
   adopt(block: Vector, rowCount: number, misfitTexts?: ReadonlyMap<number, string>): void {
     this.#shape?.forget(this.#blocks.length)
-    this.#blocks.push(block)
+    const coded = block.kind === 'text' && this.#texts?.isWorthwhile === true ? this.#texts.encode(block) : null
+    this.#blocks.push(coded ?? block)
     for (let row = 0; row < rowCount; row++) {
       this.#count(block.status[row] as number, 1)
       if (block.kind === 'text' && isNumberText(block.values[row] as string)) this.#numberTexts++
@@ -144,7 +194,16 @@ export class Column {
 
   /** Block number `index` as it is, which may be shorter than its rows: what is missing is blank. */
   peek(index: number): Vector | undefined {
-    return this.#blocks[index]
+    const block = this.#blocks[index]
+    return block?.kind === 'codes' ? this.#textsOf(index, block) : block
+  }
+
+  /** What stands in a slot that holds a value; a boolean is 0 or 1. What is left over elsewhere means nothing. */
+  valueAt(slot: number): number | string | undefined {
+    const block = this.#blocks[slot >> BLOCK_SHIFT]
+    const row = slot & BLOCK_MASK
+    if (block?.kind !== 'codes') return block?.values[row]
+    return row < block.codes.length ? (this.#texts as TextList).textAt(block.codes[row] as number) : undefined
   }
 
   #count(status: number, by: 1 | -1): void {
@@ -153,7 +212,8 @@ export class Column {
 
   /** A row begins here, blank. */
   occupy(slot: number): void {
-    this.block(slot >> BLOCK_SHIFT, (slot & BLOCK_MASK) + 1).clean = false
+    const block = this.#stored(slot >> BLOCK_SHIFT, (slot & BLOCK_MASK) + 1)
+    if (block.kind !== 'codes') block.clean = false
     this.#count(Status.blank, 1)
   }
 
@@ -170,25 +230,26 @@ export class Column {
 
   /** The value, blank or error of a slot. */
   read(slot: number): Cell {
-    const block = this.#blocks[slot >> BLOCK_SHIFT]
-    const row = slot & BLOCK_MASK
-    const status = block?.status[row] ?? Status.blank
-    if (block === undefined || status === Status.blank) return null
+    const status = this.statusAt(slot)
+    if (status === Status.blank) return null
     if (isFaultStatus(status)) return new CellFault(faultOfStatus(status), this.#misfitTexts.get(slot))
-    if (block.kind === 'boolean') return block.values[row] === 1
-    return block.values[row] as number | string
+    const value = this.valueAt(slot) as number | string
+    return this.type === 'boolean' ? value === 1 : value
   }
 
   /** Writes an occupied slot; the value must be of the column's type. */
   write(slot: number, cell: Cell): void {
     const row = slot & BLOCK_MASK
-    const block = this.block(slot >> BLOCK_SHIFT, row + 1)
+    const block = this.#stored(slot >> BLOCK_SHIFT, row + 1)
     const before = block.status[row] as number
     const after = cell === null ? Status.blank : cell instanceof CellFault ? statusOfFault(cell.code) : Status.value
-    this.#former?.note(slot, block, row)
+    this.#former?.note(slot, before, this.valueAt(slot) as number | string)
     if (before === MISFIT) this.#misfitTexts.delete(slot)
     if (cell instanceof CellFault && cell.text !== undefined) this.#misfitTexts.set(slot, cell.text)
+    const text = typeof cell === 'string' ? cell : ''
+    if (this.#texts !== null) this.#countNumberText(this.valueAt(slot) as string, text)
     block.status[row] = after
+    if (block.kind === 'codes') return this.#writeText(slot, block, before, after, text)
     block.clean = false
     if (this.#shape !== null && block.kind === 'number')
       this.#shape.change(
@@ -198,14 +259,30 @@ export class Column {
       )
     this.#count(before, -1)
     this.#count(after, 1)
-    if (block.kind === 'text') {
-      if (isNumberText(block.values[row] as string)) this.#numberTexts--
-      if (typeof cell === 'string' && isNumberText(cell)) this.#numberTexts++
-    }
-    if (cell === null || cell instanceof CellFault) {
-      if (block.kind === 'text') block.values[row] = ''
-    } else if (block.kind === 'boolean') block.values[row] = cell === true ? 1 : 0
+    if (block.kind === 'text') block.values[row] = text
+    else if (cell === null || cell instanceof CellFault) return
+    else if (block.kind === 'boolean') block.values[row] = cell === true ? 1 : 0
     else block.values[row] = cell as never
+  }
+
+  #countNumberText(before: string, after: string): void {
+    if (isNumberText(before)) this.#numberTexts--
+    if (isNumberText(after)) this.#numberTexts++
+  }
+
+  /** Writes a text into a block of codes, and into what was decoded of it. */
+  #writeText(slot: number, block: CodedText, before: number, after: number, text: string): void {
+    this.#count(before, -1)
+    this.#count(after, 1)
+    this.#putText(slot >> BLOCK_SHIFT, block, slot & BLOCK_MASK, text)
+  }
+
+  #putText(index: number, block: CodedText, row: number, text: string): void {
+    putCode(block, row, (this.#texts as TextList).placeOf(text))
+    const decoded = this.#decoded.get(index)
+    if (decoded === undefined) return
+    decoded.values[row] = text
+    decoded.clean = false
   }
 
   /** The cells as operations carry them, so that a change with finished storage is plain JSON like any other. */
@@ -221,7 +298,8 @@ export class Column {
 
   /** Begins `count` blank rows from slot 0 on, in a column that has none. */
   occupyFirst(count: number): void {
-    for (let first = 0; first < count; first += BLOCK_ROWS) this.block(first >> BLOCK_SHIFT, Math.min(BLOCK_ROWS, count - first))
+    for (let first = 0; first < count; first += BLOCK_ROWS)
+      this.#stored(first >> BLOCK_SHIFT, Math.min(BLOCK_ROWS, count - first))
     this.#counts[Status.blank] = count
   }
 
@@ -252,7 +330,13 @@ export class Column {
       const is = result.status[row] as number
       if (was !== is) this.#moveStatus(block.status, row, was, is)
     }
-    copyRows(block, result, changed, changedCount)
+    const stored = this.#blocks[blockIndex] as Vector | CodedText
+    if (stored.kind === 'codes' && result.kind === 'text') {
+      for (let k = 0; k < changedCount; k++) {
+        const row = changed[k] as number
+        this.#putText(blockIndex, stored, row, result.status[row] === Status.value ? (result.values[row] as string) : '')
+      }
+    } else copyRows(block, result, changed, changedCount)
     return changedCount === selection.count && selection.rows === null
       ? wholeBlock(changedCount)
       : selectRows(changed.subarray(0, changedCount))
@@ -262,7 +346,10 @@ export class Column {
     if (this.#former === null) return
     if (count > MOST_NOTED) return this.#former.giveUp()
     const first = blockIndex << BLOCK_SHIFT
-    for (let k = 0; k < count; k++) this.#former.note(first + (rows[k] as number), block, rows[k] as number)
+    for (let k = 0; k < count; k++) {
+      const row = rows[k] as number
+      this.#former.note(first + row, block.status[row] as number, block.values[row] as number | string)
+    }
   }
 
   /** Keeps the shape while an evaluation changes some rows of a block. */
@@ -303,97 +390,6 @@ function isNumberText(text: string): boolean {
   // Most texts are none, and their first sign shows it: a digit, + - or a point.
   if (!(first >= 43 && first <= 57)) return false
   return !/^[+-]?0\d/.test(text) && !Number.isNaN(parseNumberText(text))
-}
-
-/** Lists the rows that differ; one loop a kind keeps the access of values fast. */
-function changedRows(block: Vector, result: Vector, selection: Selection, changed: Uint16Array): number {
-  if (block.kind === 'number' && result.kind === 'number') {
-    if (isFullBlock(selection)) return changedInFull(block, result, changed)
-    if (selection.rows === null) return changedNumbers(block, result, selection.count, changed)
-    return changedValues(block.values, result.values, block.status, result.status, selection, changed)
-  }
-  if (block.kind === 'text' && result.kind === 'text')
-    return changedTexts(block.values, result.values, block.status, result.status, selection, changed)
-  if (block.kind === 'boolean' && result.kind === 'boolean')
-    return changedValues(block.values, result.values, block.status, result.status, selection, changed)
-  throw new TypeError(`a ${block.kind} block cannot take a ${result.kind} vector`)
-}
-
-/** Full blocks of numbers, by the block loop where the result lies in its memory. */
-function changedInFull(block: NumberVector, result: NumberVector, changed: Uint16Array): number {
-  const loops = scratch.loopsFor(result.values)
-  const before = loops === null ? null : scratch.lend('number')
-  const list = before === null ? null : scratch.lendBytes()
-  if (loops === null || before === null || list === null || before.kind !== 'number') {
-    if (before !== null) scratch.giveBack(before)
-    return changedNumbers(block, result, BLOCK_ROWS, changed)
-  }
-  before.values.set(block.values)
-  before.status.set(block.status)
-  const count = loops.listChanged(before.values.byteOffset, result.values.byteOffset, list.byteOffset)
-  changed.set(new Uint16Array(list.buffer, list.byteOffset, count))
-  scratch.giveBack(list)
-  scratch.giveBack(before)
-  return count
-}
-
-/** Whole blocks of numbers: a row is listed always and counted only where it differs, so the loop does not branch. */
-function changedNumbers(block: NumberVector, result: NumberVector, count: number, changed: Uint16Array): number {
-  const { values: before, status: from } = block
-  const { values: after, status: to } = result
-  let listed = 0
-  for (let row = 0; row < count; row++) {
-    const is = to[row] as number
-    changed[listed] = row
-    listed += Number(from[row] !== is) | (Number(before[row] !== after[row]) & Number(is === Status.value))
-  }
-  return listed
-}
-
-function changedValues(
-  before: Float64Array | Uint8Array,
-  after: Float64Array | Uint8Array,
-  from: Uint8Array,
-  to: Uint8Array,
-  selection: Selection,
-  changed: Uint16Array,
-): number {
-  let count = 0
-  for (let k = 0; k < selection.count; k++) {
-    const row = selection.rows === null ? k : (selection.rows[k] as number)
-    if (from[row] !== to[row] || (to[row] === Status.value && before[row] !== after[row])) changed[count++] = row
-  }
-  return count
-}
-
-function changedTexts(
-  before: readonly string[],
-  after: readonly string[],
-  from: Uint8Array,
-  to: Uint8Array,
-  selection: Selection,
-  changed: Uint16Array,
-): number {
-  let count = 0
-  for (let k = 0; k < selection.count; k++) {
-    const row = selection.rows === null ? k : (selection.rows[k] as number)
-    if (from[row] !== to[row] || (to[row] === Status.value && before[row] !== after[row])) changed[count++] = row
-  }
-  return count
-}
-
-function copyRows(block: Vector, result: Vector, rows: Uint16Array, count: number): void {
-  if (block.kind === 'text' && result.kind === 'text') {
-    for (let k = 0; k < count; k++) {
-      const row = rows[k] as number
-      block.values[row] = result.status[row] === Status.value ? (result.values[row] as string) : ''
-    }
-  } else if (block.kind !== 'text' && result.kind !== 'text') {
-    for (let k = 0; k < count; k++) {
-      const row = rows[k] as number
-      block.values[row] = result.values[row] as number
-    }
-  } else throw new TypeError(`a ${block.kind} block cannot take a ${result.kind} vector`)
 }
 
 function sampledTextBytes(values: readonly string[]): number {

@@ -1,5 +1,3 @@
-import type { Vector } from './vectors.js'
-
 /** More cells changed at once than this are not noted one by one. */
 const MOST_NOTED = 4096
 
@@ -18,11 +16,11 @@ export class FormerCells {
   }
 
   /** Notes a cell that is about to change. */
-  note(slot: number, block: Vector, row: number): void {
+  note(slot: number, status: number, value: number | string): void {
     if (this.#isFull || this.#status.has(slot)) return
     if (this.#status.size >= MOST_NOTED) return this.giveUp()
-    this.#status.set(slot, block.status[row] as number)
-    this.#values.set(slot, block.values[row] as number | string)
+    this.#status.set(slot, status)
+    this.#values.set(slot, value)
   }
 
   /** So much changes that it is not noted. */

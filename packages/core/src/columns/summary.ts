@@ -1,6 +1,5 @@
 import { compareText, ExactSum, type FaultCode, faultOfStatus, isFaultStatus, type Scalar, Status } from '../values/index.js'
 import type { Column } from './column.js'
-import { BLOCK_MASK, BLOCK_SHIFT } from './vectors.js'
 
 /** What a totals line shows of one column. */
 export interface Summary {
@@ -34,7 +33,7 @@ export function summarise(column: Column, slots: Int32Array): Summary {
       fault = Math.min(fault, status)
     }
     if (status !== Status.value) continue
-    const value = column.peek(slot >> BLOCK_SHIFT)?.values[slot & BLOCK_MASK] as number | string
+    const value = column.valueAt(slot) as number | string
     values++
     if (isNumber) total.add(value as number)
     if (min === null || isBefore(value, min)) min = value

@@ -1,4 +1,4 @@
-import { BLOCK_MASK, BLOCK_SHIFT, type Cell, type Column, type Vector } from '../columns/index.js'
+import type { Cell, Column, Vector } from '../columns/index.js'
 import { CellFault, compareText, faultOfStatus, type Scalar, Status, statusOfFault } from '../values/index.js'
 
 /** Compares the keys of two rows: values, then blanks, in both directions. */
@@ -33,9 +33,11 @@ export function putCell(vector: Vector, row: number, cell: Cell): void {
 
 /** The cell of a slot of a column; blank for a column without storage. */
 export function cellOf(column: Column | undefined, slot: number): Cell {
-  const block = column?.peek(slot >> BLOCK_SHIFT)
-  const row = slot & BLOCK_MASK
-  return block === undefined || row >= block.status.length ? null : cellAt(block, row)
+  const status = column?.statusAt(slot) ?? Status.blank
+  if (status === Status.blank) return null
+  if (status !== Status.value) return new CellFault(faultOfStatus(status))
+  const value = column?.valueAt(slot) as Scalar
+  return column?.type === 'boolean' ? value === 1 : value
 }
 
 /** True for cells that read the same: errors are equal when their codes are. */

@@ -2,12 +2,12 @@ import { BLOCK_MASK, BLOCK_SHIFT, type Cell, type Selection, selectRows, type Ve
 import type { Frame } from '../formula/index.js'
 import { CellFault, faultOfStatus, Status, statusOfFault } from '../values/index.js'
 import { everyRowOf } from './backlog.js'
-import { cellOf, compareKeys } from './cells.js'
+import { cellAt, cellOf, compareKeys, putCell } from './cells.js'
 import { rowsByBlock } from './dirty-rows.js'
 import type { Groups } from './groups/index.js'
 import type { LoweredPlan } from './lowered-plan.js'
 import type { EngineNode, NodeId } from './node.js'
-import { copyCell, type Reading } from './readings/reading.js'
+import type { Reading } from './readings/reading.js'
 import type { BlockRows } from './round.js'
 import { type Round, slotsOf } from './round.js'
 import type { TableStore } from './table-store.js'
@@ -71,7 +71,7 @@ export class RingLagReading implements Reading {
       else if (before === undefined) out.status[row] = Status.blank
       else {
         const at = before & BLOCK_MASK
-        this.#value.run(this.#store, before >> BLOCK_SHIFT, oneRow(at), (vector) => copyCell(vector, at, out, row))
+        this.#value.run(this.#store, before >> BLOCK_SHIFT, oneRow(at), (vector) => putCell(out, row, cellAt(vector, at)))
       }
     }
   }

@@ -1,9 +1,10 @@
-import { BLOCK_ROWS, type Cell, Column, makeVector, type Selection, type Vector } from '../../columns/index.js'
+import { BLOCK_ROWS, BLOCK_SHIFT, type Cell, Column, makeVector, type Selection, type Vector } from '../../columns/index.js'
 import type { ValueType } from '../../values/index.js'
 import { cellOf, putCell, sameCell } from '../cells.js'
 import { rowsByBlock } from '../dirty-rows.js'
 import type { Groups } from '../groups/index.js'
 import type { EngineNode, NodeId } from '../node.js'
+import { copyCell } from '../readings/reading.js'
 import { type Round, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
 import { KeptMoments } from './kept-moments.js'
@@ -34,6 +35,8 @@ export class AggregateNode implements EngineNode {
   readonly empty: Cell
   readonly #results: Column
   readonly #taken: TakenRows
+  /** Texts of a few rows, by column. */
+  readonly #fewTexts: Map<NodeId, Vector> = new Map()
   /** What follows single rows; null for aggregates that look at their rows again. */
   readonly #kept: KeptRows | null
   #occupied = 0
@@ -174,13 +177,26 @@ export class AggregateNode implements EngineNode {
     return taken.result()
   }
 
+  /** The block of a column, valid on some rows until the next is asked for. */
+  #vectorOf(id: NodeId, block: number, { rows, count }: Selection): Vector {
+    const column = this.parts.store.column(id)
+    if (column?.type !== 'text' || rows === null || count > FEW_TEXTS) return column?.block(block, BLOCK_ROWS) ?? NOTHING
+    const few = this.#fewTexts.get(id) ?? makeVector('text', BLOCK_ROWS)
+    this.#fewTexts.set(id, few)
+    for (let k = 0; k < count; k++) copyCell(column, (block << BLOCK_SHIFT) + (rows[k] as number), few, rows[k] as number)
+    return few
+  }
+
   #takeBlock(taken: TakenRows, block: number, rows: Selection): void {
     const { store, where, args, keys } = this.parts
-    const vectorOf = (id: NodeId): Vector => store.column(id)?.block(block, BLOCK_ROWS) ?? NOTHING
+    const vectorOf = (id: NodeId): Vector => this.#vectorOf(id, block, rows)
     const kept = where === null ? rows : taken.holding(rows, vectorOf(where))
     if (kept.count > 0) taken.takeBlock(store, block, kept, args.map(vectorOf), keys.map(vectorOf))
   }
 }
+
+/** Rows of a block up to which texts are looked up one by one, where the block is not taken as a whole. */
+const FEW_TEXTS = 256
 
 /** A block of a column that has no values yet. */
 const NOTHING: Vector = makeVector('number', BLOCK_ROWS)

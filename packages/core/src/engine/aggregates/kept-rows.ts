@@ -1,4 +1,4 @@
-import { BLOCK_MASK, BLOCK_SHIFT, type Cell, type Column } from '../../columns/index.js'
+import type { Cell, Column } from '../../columns/index.js'
 import { Status } from '../../values/index.js'
 import { type Round, slotsOf } from '../round.js'
 import type { AggregateParts } from './aggregate-node.js'
@@ -123,5 +123,5 @@ function statusIn(column: Column | undefined, slot: number, isBefore: boolean): 
 function valueIn(column: Column | undefined, slot: number, isBefore: boolean): number | string | undefined {
   const former = isBefore ? column?.former() : undefined
   if (former?.statusOf(slot) !== undefined) return former.valueOf(slot)
-  return column?.peek(slot >> BLOCK_SHIFT)?.values[slot & BLOCK_MASK]
+  return column?.valueAt(slot)
 }

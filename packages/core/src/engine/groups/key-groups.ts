@@ -1,4 +1,3 @@
-import { BLOCK_MASK, BLOCK_SHIFT } from '../../columns/index.js'
 import { isFaultStatus, Status } from '../../values/index.js'
 import type { NodeId } from '../node.js'
 import { type Round, slotsOf } from '../round.js'
@@ -52,7 +51,7 @@ export class KeyGroups extends Groups {
         several += '-;'
         continue
       }
-      const value = storage?.peek(slot >> BLOCK_SHIFT)?.values[slot & BLOCK_MASK] as number | string
+      const value = storage?.valueAt(slot) as number | string
       if (isSingle) return value
       several += typeof value === 'string' ? `${value.length}:${value};` : `${value};`
     }

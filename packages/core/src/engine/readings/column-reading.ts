@@ -1,4 +1,4 @@
-import type { Selection, Vector } from '../../columns/index.js'
+import { BLOCK_SHIFT, type Selection, type Vector } from '../../columns/index.js'
 import type { NodeId } from '../node.js'
 import { type Round, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
@@ -30,10 +30,10 @@ export class ColumnReading implements Reading {
   }
 
   fill(block: number, out: Vector, { rows, count }: Selection): void {
-    const from = this.#store.column(this.#column)?.peek(block)
+    const storage = this.#store.column(this.#column)
     for (let k = 0; k < count; k++) {
       const row = rows === null ? k : (rows[k] as number)
-      copyCell(from, row, out, row)
+      copyCell(storage, (block << BLOCK_SHIFT) + row, out, row)
     }
   }
 

@@ -1,4 +1,4 @@
-import { BLOCK_MASK, BLOCK_SHIFT, type Selection, type Vector } from '../../columns/index.js'
+import { BLOCK_SHIFT, type Selection, type Vector } from '../../columns/index.js'
 import { Status } from '../../values/index.js'
 import { BLANK_KEY, type LinkPath } from '../groups/index.js'
 import type { NodeId } from '../node.js'
@@ -27,7 +27,7 @@ export class FollowReading implements Reading {
     for (let k = 0; k < count; k++) {
       const row = rows === null ? k : (rows[k] as number)
       const slot = this.#path.follow((block << BLOCK_SHIFT) + row)
-      if (slot >= 0) copyCell(storage?.peek(slot >> BLOCK_SHIFT), slot & BLOCK_MASK, out, row)
+      if (slot >= 0) copyCell(storage, slot, out, row)
       else out.status[row] = slot === BLANK_KEY ? Status.blank : -slot
     }
   }

@@ -1,4 +1,4 @@
-import { BLOCK_MASK, BLOCK_SHIFT, type Selection, type Vector } from '../../columns/index.js'
+import type { Selection, Vector } from '../../columns/index.js'
 import { Status } from '../../values/index.js'
 import type { NodeId } from '../node.js'
 import type { TableStore } from '../table-store.js'
@@ -21,15 +21,14 @@ export class OuterReading implements Reading {
   }
 
   fill(_block: number, out: Vector, { rows, count }: Selection): void {
-    const block = this.#store.column(this.#column)?.peek(this.slot >> BLOCK_SHIFT)
-    const at = this.slot & BLOCK_MASK
-    const status = block?.status[at] ?? Status.blank
-    if (rows === null && out.kind !== 'text' && block?.kind !== 'text') {
+    const storage = this.#store.column(this.#column)
+    if (rows === null && out.kind !== 'text') {
+      const status = storage?.statusAt(this.slot) ?? Status.blank
       out.status.fill(status, 0, count)
-      if (block !== undefined) out.values.fill(block.values[at] as number, 0, count)
+      if (status === Status.value) out.values.fill(storage?.valueAt(this.slot) as number, 0, count)
       return
     }
-    for (let k = 0; k < count; k++) copyCell(block, at, out, rows === null ? k : (rows[k] as number))
+    for (let k = 0; k < count; k++) copyCell(storage, this.slot, out, rows === null ? k : (rows[k] as number))
   }
 
   /** What reads it looks at the column itself: only it knows which rows are read for which. */

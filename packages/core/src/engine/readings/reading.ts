@@ -1,4 +1,4 @@
-import type { Selection, Vector } from '../../columns/index.js'
+import type { Column, Selection, Vector } from '../../columns/index.js'
 import { Status } from '../../values/index.js'
 import type { NodeId } from '../node.js'
 import type { Round } from '../round.js'
@@ -18,9 +18,9 @@ export interface Reading {
   touched(round: Round): Iterable<number> | null
 }
 
-/** Copies one cell of a vector into another; a vector that is too short, or missing, is blank there. */
-export function copyCell(from: Vector | undefined, fromRow: number, out: Vector, row: number): void {
-  const status = from?.status[fromRow] ?? Status.blank
+/** Copies one cell of a column into a vector; a column without storage is blank. */
+export function copyCell(from: Column | undefined, slot: number, out: Vector, row: number): void {
+  const status = from?.statusAt(slot) ?? Status.blank
   out.status[row] = status
-  if (status === Status.value) out.values[row] = from?.values[fromRow] as never
+  if (status === Status.value) out.values[row] = from?.valueAt(slot) as never
 }

@@ -19,8 +19,8 @@ export class SingleReading implements Reading {
   }
 
   fill(_block: number, out: Vector, { rows, count }: Selection): void {
-    const block = this.#store.column(this.#column)?.peek(0)
-    for (let k = 0; k < count; k++) copyCell(block, 0, out, rows === null ? k : (rows[k] as number))
+    const storage = this.#store.column(this.#column)
+    for (let k = 0; k < count; k++) copyCell(storage, 0, out, rows === null ? k : (rows[k] as number))
   }
 
   touched(round: Round): Iterable<number> | null {

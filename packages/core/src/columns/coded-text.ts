@@ -1,0 +1,105 @@
+import { BLOCK_ROWS, type TextVector } from './vectors.js'
+
+/** A block of texts as places in the list of a column's different texts: one, two or four bytes a row. */
+export interface CodedText {
+  readonly kind: 'codes'
+  codes: Uint8Array | Uint16Array | Uint32Array
+  status: Uint8Array
+}
+
+/** Different texts are listed up to here; a column with more of them has too few repeated ones. */
+const MOST_TEXTS = 1 << 20
+/** New texts of a full block from which it is better kept as it is. */
+const MANY_NEW = BLOCK_ROWS / 2
+/** Blocks in a row that were kept as they are, after which no further one is tried. */
+const MOST_TRIES = 4
+
+/** The different texts of a column, each with its place. Place 0 is the empty text, which stands wherever there is none. */
+export class TextList {
+  readonly #texts: string[] = ['']
+  readonly #places: Map<string, number> = new Map([['', 0]])
+  #failures = 0
+
+  /** How many different texts were listed. */
+  get size(): number {
+    return this.#texts.length
+  }
+
+  /** False once texts have turned out to repeat too seldom. */
+  get isWorthwhile(): boolean {
+    return this.#failures < MOST_TRIES && this.#texts.length < MOST_TEXTS
+  }
+
+  /** The text at a place. */
+  textAt(place: number): string {
+    return this.#texts[place] as string
+  }
+
+  /** The place of a text, which is listed if it is new. */
+  placeOf(text: string): number {
+    let place = this.#places.get(text)
+    if (place === undefined) {
+      place = this.#texts.push(text) - 1
+      this.#places.set(text, place)
+    }
+    return place
+  }
+
+  /** A block of texts as places; null where most of them are new. */
+  encode({ values, status }: TextVector): CodedText | null {
+    const before = this.#texts.length
+    const codes = new Uint32Array(values.length)
+    for (let row = 0; row < values.length; row++) {
+      codes[row] = this.placeOf(values[row] as string)
+      if (this.#texts.length - before <= MANY_NEW) continue
+      this.#failures++
+      this.#forgetFrom(before)
+      return null
+    }
+    this.#failures = 0
+    const highest = this.#texts.length - 1
+    return {
+      kind: 'codes',
+      codes: highest < 256 ? Uint8Array.from(codes) : highest < 65_536 ? Uint16Array.from(codes) : codes,
+      status,
+    }
+  }
+
+  #forgetFrom(size: number): void {
+    for (const text of this.#texts.splice(size)) this.#places.delete(text)
+  }
+
+  /** A block as texts. */
+  decode({ codes, status }: CodedText): TextVector {
+    const values = new Array<string>(codes.length)
+    for (let row = 0; row < codes.length; row++) values[row] = this.#texts[codes[row] as number] as string
+    return { kind: 'text', values, status, clean: false }
+  }
+
+  /** Bytes of the texts listed, at two bytes a UTF-16 unit, with what their list and its index take. */
+  byteLength(): number {
+    let units = 0
+    for (const text of this.#texts) units += text.length
+    return units * 2 + this.#texts.length * BYTES_A_TEXT
+  }
+}
+
+/** What a text takes besides its units: its own header, its place in the list and in the index. */
+const BYTES_A_TEXT = 64
+
+/** Writes a place into a block, with wider places if it needs them. */
+export function putCode(block: CodedText, row: number, place: number): void {
+  const { codes } = block
+  const most = codes instanceof Uint8Array ? 0xff : codes instanceof Uint16Array ? 0xffff : 0xffff_ffff
+  if (place > most) block.codes = place <= 0xffff ? Uint16Array.from(codes) : Uint32Array.from(codes)
+  block.codes[row] = place
+}
+
+/** A copy of a block with room for `rowCount` rows; the rows added are blank. */
+export function resizeCodes({ codes, status }: CodedText, rowCount: number): CodedText {
+  const wider = new (codes.constructor as new (length: number) => CodedText['codes'])(rowCount)
+  wider.set(codes.subarray(0, rowCount))
+  const longer = new Uint8Array(rowCount).fill(1)
+  longer.set(status.subarray(0, rowCount))
+  return { kind: 'codes', codes: wider, status: longer }
+}
