@@ -1,7 +1,7 @@
 import { Status } from '../values/index.js'
 import { isFullBlock, type Selection } from './selection.js'
 import { scratch } from './simd/index.js'
-import { BLOCK_ROWS, type NumberVector, type Vector } from './vectors.js'
+import { BLOCK_ROWS, type NumberValues, type NumberVector, type Vector } from './vectors.js'
 
 /** Lists the rows that differ; one loop a kind keeps the access of values fast. */
 export function changedRows(block: Vector, result: Vector, selection: Selection, changed: Uint16Array): number {
@@ -49,8 +49,8 @@ function changedNumbers(block: NumberVector, result: NumberVector, count: number
 }
 
 function changedValues(
-  before: Float64Array | Uint8Array,
-  after: Float64Array | Uint8Array,
+  before: NumberValues | Uint8Array,
+  after: NumberValues | Uint8Array,
   from: Uint8Array,
   to: Uint8Array,
   selection: Selection,

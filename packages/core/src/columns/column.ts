@@ -15,6 +15,7 @@ import {
 import { changedRows, copyRows } from './changed-rows.js'
 import { type CodedText, putCode, resizeCodes, TextList } from './coded-text.js'
 import { FormerCells } from './former-cells.js'
+import { fits, narrowed, widened } from './narrow-numbers.js'
 import { ColumnShape, type NumberShape } from './number-shape.js'
 import { type Selection, selectRows, wholeBlock } from './selection.js'
 import {
@@ -184,7 +185,7 @@ export class Column {
   adopt(block: Vector, rowCount: number, misfitTexts?: ReadonlyMap<number, string>): void {
     this.#shape?.forget(this.#blocks.length)
     const coded = block.kind === 'text' && this.#texts?.isWorthwhile === true ? this.#texts.encode(block) : null
-    this.#blocks.push(coded ?? block)
+    this.#blocks.push(coded ?? (block.kind === 'number' ? narrowed(block) : block))
     for (let row = 0; row < rowCount; row++) {
       this.#count(block.status[row] as number, 1)
       if (block.kind === 'text' && isNumberText(block.values[row] as string)) this.#numberTexts++
@@ -259,7 +260,11 @@ export class Column {
       )
     this.#count(before, -1)
     this.#count(after, 1)
-    if (block.kind === 'text') block.values[row] = text
+    if (block.kind === 'number' && typeof cell === 'number' && !fits(block.values, cell)) {
+      const wide = widened(block)
+      this.#blocks[slot >> BLOCK_SHIFT] = wide
+      wide.values[row] = cell
+    } else if (block.kind === 'text') block.values[row] = text
     else if (cell === null || cell instanceof CellFault) return
     else if (block.kind === 'boolean') block.values[row] = cell === true ? 1 : 0
     else block.values[row] = cell as never
@@ -310,7 +315,7 @@ export class Column {
    */
   absorb(blockIndex: number, result: Vector, selection: Selection): Selection {
     const last = selection.rows === null ? selection.count : (selection.rows[selection.count - 1] as number) + 1
-    const block = this.block(blockIndex, last)
+    const block = this.#wide(blockIndex, last)
     const changed = new Uint16Array(selection.count)
     const changedCount = changedRows(block, result, selection, changed)
     if (changedCount === 0) return { rows: changed, count: 0 }
@@ -340,6 +345,15 @@ export class Column {
     return changedCount === selection.count && selection.rows === null
       ? wholeBlock(changedCount)
       : selectRows(changed.subarray(0, changedCount))
+  }
+
+  /** A block that takes whatever is computed. */
+  #wide(index: number, rowCount: number): Vector {
+    const block = this.block(index, rowCount)
+    if (block.kind !== 'number' || block.values instanceof Float64Array) return block
+    const wide = widened(block)
+    this.#blocks[index] = wide
+    return wide
   }
 
   #noteFormer(blockIndex: number, block: Vector, rows: Uint16Array, count: number): void {

@@ -16,6 +16,7 @@ export {
   BLOCK_SHIFT,
   type BooleanVector,
   makeVector,
+  type NumberValues,
   type NumberVector,
   type TextVector,
   type Vector,

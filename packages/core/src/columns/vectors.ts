@@ -17,8 +17,13 @@ interface VectorOf<Kind extends StorageKind, Values> {
   clean: boolean
 }
 
-/** Numbers, epoch days or epoch milliseconds. */
-export type NumberVector = VectorOf<'number', Float64Array>
+/**
+ * Numbers, epoch days or epoch milliseconds. Blocks of columns that hold small whole numbers alone may be narrower than
+ * binary64; whatever is computed is not.
+ */
+export type NumberValues = Float64Array | Int32Array | Int16Array | Int8Array
+/** Numbers with their status. */
+export type NumberVector = VectorOf<'number', NumberValues>
 /** Texts. */
 export type TextVector = VectorOf<'text', string[]>
 /** Booleans: 1 is true, 0 is false. */
@@ -46,7 +51,7 @@ export function resizeVector(vector: Vector, rowCount: number): Vector {
   }
   const kept = vector.values.subarray(0, rowCount)
   if (vector.kind === 'number') {
-    const values = new Float64Array(rowCount)
+    const values = new (vector.values.constructor as new (length: number) => NumberValues)(rowCount)
     values.set(kept)
     return { kind: 'number', values, status, clean: false }
   }

@@ -1,4 +1,4 @@
-import type { Vector } from '../columns/index.js'
+import type { NumberValues, Vector } from '../columns/index.js'
 import { type FaultCode, MS_PER_DAY, Status, statusOfFault } from '../values/index.js'
 import type { KernelCall } from './define.js'
 
@@ -37,7 +37,7 @@ export function failRow(call: KernelCall, row: number, code: FaultCode): void {
 }
 
 /** The numbers of an argument. */
-export function numbersOf(call: KernelCall, index: number): Float64Array {
+export function numbersOf(call: KernelCall, index: number): NumberValues {
   const vector = call.args[index] as Vector
   if (vector.kind !== 'number') throw new TypeError(`argument ${index + 1} is not stored as numbers`)
   return vector.values
@@ -52,8 +52,10 @@ export function textsOf(call: KernelCall, index: number): readonly string[] {
 
 /** Where number results go. */
 export function numberResults(call: KernelCall): Float64Array {
-  if (call.out.kind !== 'number') throw new TypeError('the result is not stored as numbers')
-  return call.out.values
+  const { out } = call
+  // Only blocks of columns are ever narrower.
+  if (out.kind === 'number' && out.values instanceof Float64Array) return out.values
+  throw new TypeError('the result is not stored as numbers')
 }
 
 /** Where text results go. */
