@@ -365,3 +365,18 @@ describe('rows that are moved', () => {
     expect(column(book, 'kg')).toEqual([1, 2, 5])
   })
 })
+
+test('a row without a key matters to a reader whose bound is an error', () => {
+  const book = new Workbook()
+  book.apply([
+    { op: 'add-table', table: 'takes', columns: [{ name: 'kg', type: 'number' }] },
+    { op: 'add-table', table: 'hives', columns: [{ name: 'frames', type: 'number' }] },
+    { op: 'insert-rows', table: 'takes', rows: [{ kg: 0.2 }, {}] },
+    { op: 'insert-rows', table: 'hives', rows: [{ frames: { misfit: 'some' } }] },
+    { op: 'add-column', table: 'hives', column: { name: 'n', formula: 'count(every takes where kg > this.frames and kg > 1)' } },
+  ])
+  const result = () => book.table('hives').column('n').values().map(String)
+  expect(result()).toEqual(['!misfit'])
+  book.apply({ op: 'remove-rows', table: 'takes', rows: [2] })
+  expect(result()).toEqual(['0'])
+})

@@ -38,7 +38,7 @@ export class RangeIndex implements EngineNode {
   #isBehind = false
   #keyStorage: Column | undefined
   #round: Round | null = null
-  #touched: readonly Cell[] | null = null
+  #touched: readonly Cell[] | null | undefined = null
 
   constructor(id: NodeId, store: TableStore, groups: Groups | null, key: NodeId, filter: NodeId | null) {
     this.id = id
@@ -55,9 +55,12 @@ export class RangeIndex implements EngineNode {
     return columns.some((id) => (this.#store.column(id)?.faultCount() ?? 0) > 0) || (this.#groups?.faults ?? 0) > 0
   }
 
-  /** Keys, old and new, of the rows that changed in this round; null when they are too many to tell. */
-  keysTouchedIn(round: Round): readonly Cell[] | null {
-    return this.#round === round ? this.#touched : []
+  /**
+   * Keys, old and new, of the rows that changed in this round; null when they are too many to tell, undefined when no row did.
+   * A row without a key adds none, and still matters to readers whose bound is an error.
+   */
+  keysTouchedIn(round: Round): readonly Cell[] | null | undefined {
+    return this.#round === round ? this.#touched : undefined
   }
 
   get isBehind(): boolean {
@@ -107,6 +110,10 @@ export class RangeIndex implements EngineNode {
     const slots = new Set([...slotsOf(inserted), ...removed, ...moved])
     for (const id of [this.#key, this.#filter]) if (id !== null) for (const slot of slotsOf(round.changedIn(id))) slots.add(slot)
     if (!isKnown || slots.size > MOST_KEYS || this.#groups?.rebuiltIn(round) === true) return
+    if (slots.size === 0) {
+      this.#touched = undefined
+      return
+    }
     const keys: Cell[] = []
     for (const slot of slots) {
       if (this.#store.rows.isLive(slot)) keys.push(cellOf(key, slot))

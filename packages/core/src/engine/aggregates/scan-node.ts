@@ -156,7 +156,7 @@ export class ScanNode implements EngineNode {
     const keys = index.keysTouchedIn(round)
     if (keys === null || hadFaults || index.hasFaults || readers?.rebuiltIn(round) === true) return null
     const found = readers === null ? [] : readers.movesIn(round).map(({ slot }) => slot)
-    if (keys.length === 0) return found
+    if (keys === undefined) return found
     const bounds = tests.map(({ operator, reader }) => ({ operator, column: this.#store.column(reader) }))
     for (const slot of this.#store.rows.inOrder()) {
       const cells = bounds.map(({ column }) => cellOf(column, slot))
