@@ -1,7 +1,7 @@
 import { type Column, type Summary, summarise } from '../columns/index.js'
 import type { Engine } from '../engine/index.js'
 import type { Finding } from '../findings/index.js'
-import type { ValueType } from '../values/index.js'
+import { Status, type ValueType } from '../values/index.js'
 import { type CellValue, type ShownValue, showCell, writeCellValue } from './cell-values.js'
 import { countBlockRows, idsOf } from './change-set.js'
 import { findingsOfColumn } from './findings-of.js'
@@ -126,6 +126,16 @@ export class ColumnView {
     const slots = this.#table.store.rows.inOrder()
     if (storage === undefined) return Array.from(slots, () => null)
     return Array.from(slots, (slot) => showCell(storage.read(slot), storage.type))
+  }
+
+  /** The numbers of a column in row order, days or milliseconds since 1970-01-01 for dates; NaN where there is no value. */
+  numbers(): Float64Array {
+    const storage = this.#storage()
+    const numbers = new Float64Array(this.#table.store.rows.rowCount).fill(Number.NaN)
+    if (storage === undefined || storage.type === 'text' || storage.type === 'boolean') return numbers
+    for (const [index, slot] of this.#table.store.rows.inOrder().entries())
+      if (storage.statusAt(slot) === Status.value) numbers[index] = storage.valueAt(slot) as number
+    return numbers
   }
 
   /** Values of the first rows in storage, for a look at what the column holds. */

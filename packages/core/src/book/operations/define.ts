@@ -26,6 +26,30 @@ export const Name = v.pipe(v.string(), v.minLength(1, 'a name cannot be empty'))
 /** An id of a row. */
 export const RowId = v.pipe(v.number(), v.integer(), v.minValue(1))
 
+/** Ids of rows: a list, or a run of consecutive ones, as bulk changes have them. */
+export const RowIds = v.union([
+  v.array(RowId),
+  v.strictObject({ first: RowId, count: v.pipe(v.number(), v.integer(), v.minValue(0)) }),
+])
+
+/** Ids of rows: a list, or a run of consecutive ones. */
+export type RowIds = v.InferOutput<typeof RowIds>
+
+/** The ids one by one. */
+export function listIds(ids: RowIds): readonly number[] {
+  return Array.isArray(ids) ? ids : Array.from({ length: ids.count }, (_, index) => ids.first + index)
+}
+
+/** The ids as they take least: a run where there are many consecutive ones, so that ten million new rows are two numbers. */
+export function packIds(ids: readonly number[]): RowIds {
+  const [first] = ids
+  if (first === undefined || ids.length < FEWEST_IN_RUN) return [...ids]
+  return ids.every((id, index) => id === first + index) ? { first, count: ids.length } : [...ids]
+}
+
+/** Shorter runs are listed, which is easier to read. */
+const FEWEST_IN_RUN = 100
+
 /** Reads the JSON of an operation, or refuses it naming the field. */
 export function readShape<Op extends { readonly op: string }>(definition: OperationDefinition<Op>, json: object): Op {
   const read = v.safeParse(definition.shape, json, { abortEarly: true })

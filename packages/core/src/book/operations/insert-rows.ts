@@ -4,7 +4,8 @@ import { refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import type { ColumnModel, TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
-import { defineOperation, Name, RowId } from './define.js'
+import { defineOperation, listIds, Name, packIds, RowId, RowIds } from './define.js'
+import { columnOfNumbers, isNumberArray, type NumberArray } from './number-arrays.js'
 import { markTyped, readCells, refuseCalculated } from './row-cells.js'
 
 const shape = v.strictObject({
@@ -19,9 +20,9 @@ const shape = v.strictObject({
       ),
     ),
   ),
-  /** Rows as columns: arrays of one length, or finished storage. */
+  /** Rows as columns: arrays of one length, typed arrays of numbers (NaN is blank), or finished storage. */
   block: v.optional(
-    v.custom<Record<string, readonly unknown[] | Column>>(
+    v.custom<Record<string, readonly unknown[] | NumberArray | Column>>(
       (block) => typeof block === 'object' && block !== null,
       'expected an object of arrays by column',
     ),
@@ -30,7 +31,7 @@ const shape = v.strictObject({
   count: v.optional(v.pipe(v.number(), v.integer(), v.minValue(0))),
   /** The row that the new rows stand before; at the end when not given. */
   before: v.optional(RowId),
-  ids: v.optional(v.array(RowId)),
+  ids: v.optional(RowIds),
   /** Row numbers of the new rows afterwards, from 1, ascending; instead of `before`. */
   places: v.optional(v.array(RowId)),
 })
@@ -45,31 +46,23 @@ export const insertRows = defineOperation<InsertRows>({
     const table = transaction.model.table(operation.table)
     const { store } = table
     const entries = columnEntries(table, operation)
+    const given = operation.ids === undefined ? undefined : listIds(operation.ids)
     const count = rowCountOf(operation, entries)
-    refuseBadIds(table, operation, count)
+    refuseBadIds(table, given, count)
     const places = placesOf(table, operation, count)
     if (count === 0) {
       transaction.applied.push(operation)
       return
     }
-    const adopts = store.rows.slotCount === 0 && places === undefined && operation.ids === undefined
+    const adopts = store.rows.slotCount === 0 && places === undefined
     const adopted = new Map<ColumnId, Column>()
     const cells = new Map<ColumnModel, Cell[]>()
     for (const [column, values] of entries) {
       if (adopts && values instanceof Column && (column.type === null || column.type === values.type))
         adopted.set(column.id, adopt(transaction, table, column, values))
-      else
-        cells.set(
-          column,
-          readCells(
-            transaction,
-            table,
-            column,
-            values instanceof Column ? Array.from({ length: count }, (_, slot) => values.read(slot)) : values,
-          ),
-        )
+      else cells.set(column, cellsOf(transaction, table, column, values, count))
     }
-    const slots = store.rows.insert(count, places, operation.ids)
+    const slots = store.rows.insert(count, places, given)
     store.occupy(slots, new Set(adopted.keys()))
     for (const [id, column] of adopted) store.adoptColumn(id, column)
     for (const [column, list] of cells) {
@@ -85,10 +78,25 @@ export const insertRows = defineOperation<InsertRows>({
           column,
           ids.filter((_, index) => list[index] !== null),
         )
-    transaction.applied.push({ ...operation, ids })
-    transaction.undoWith({ op: 'remove-rows', table: table.name, rows: ids })
+    const packed = packIds(ids)
+    transaction.applied.push({ ...operation, ids: packed })
+    transaction.undoWith({ op: 'remove-rows', table: table.name, rows: packed })
   },
 })
+
+/** The cells of one column of the new rows; finished storage of the same type is taken as it is. */
+function cellsOf(
+  transaction: Transaction,
+  table: TableModel,
+  column: ColumnModel,
+  values: readonly unknown[] | Column,
+  count: number,
+): Cell[] {
+  if (!(values instanceof Column)) return readCells(transaction, table, column, values)
+  if (column.type !== values.type) return readCells(transaction, table, column, values.toJSON())
+  refuseCalculated(table, column)
+  return Array.from({ length: count }, (_, slot) => values.read(slot))
+}
 
 function adopt(transaction: Transaction, table: TableModel, column: ColumnModel, values: Column): Column {
   refuseCalculated(table, column)
@@ -105,7 +113,12 @@ function columnEntries(table: TableModel, operation: InsertRows): Map<ColumnMode
   if (operation.rows !== undefined && operation.block !== undefined)
     throw refusal('bad-operation', { place: 'insert-rows', reason: 'give rows or a block, not both.' })
   if (operation.block !== undefined)
-    return new Map(Object.entries(operation.block).map(([name, values]) => [table.column(name), values]))
+    return new Map(
+      Object.entries(operation.block).map(([name, values]) => {
+        const column = table.column(name)
+        return [column, isNumberArray(values) ? columnOfNumbers(values, column.type) : values]
+      }),
+    )
   const rows = operation.rows ?? []
   const columns = new Map<ColumnModel, unknown[]>()
   rows.forEach((row, index) => {
@@ -121,7 +134,7 @@ function columnEntries(table: TableModel, operation: InsertRows): Map<ColumnMode
 
 function rowCountOf(operation: InsertRows, entries: ReadonlyMap<ColumnModel, readonly unknown[] | Column>): number {
   if (operation.rows !== undefined) return operation.rows.length
-  let count = operation.count ?? operation.ids?.length
+  let count = operation.count ?? (operation.ids === undefined ? undefined : listIds(operation.ids).length)
   for (const [column, values] of entries) {
     const length = values instanceof Column ? values.valueCount + values.blankCount + values.faultCount() : values.length
     count ??= length
@@ -134,7 +147,7 @@ function rowCountOf(operation: InsertRows, entries: ReadonlyMap<ColumnModel, rea
   return count ?? 0
 }
 
-function refuseBadIds(table: TableModel, { ids }: InsertRows, count: number): void {
+function refuseBadIds(table: TableModel, ids: readonly number[] | undefined, count: number): void {
   if (ids === undefined) return
   if (ids.length !== count || new Set(ids).size !== count)
     throw refusal('bad-operation', {

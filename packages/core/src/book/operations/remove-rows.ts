@@ -1,9 +1,9 @@
 import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
-import { defineOperation, Name, RowId } from './define.js'
+import { defineOperation, listIds, Name, packIds, RowIds } from './define.js'
 import { sourceBlock } from './row-cells.js'
 
-const shape = v.strictObject({ op: v.literal('remove-rows'), table: Name, rows: v.array(RowId) })
+const shape = v.strictObject({ op: v.literal('remove-rows'), table: Name, rows: RowIds })
 
 /** Takes rows away, by id. */
 export type RemoveRows = v.InferOutput<typeof shape>
@@ -15,7 +15,7 @@ export const removeRows = defineOperation<RemoveRows>({
     const table = transaction.model.table(operation.table)
     const { rows } = table.store
     const slots = new Set(
-      operation.rows.map((id) => {
+      listIds(operation.rows).map((id) => {
         const slot = rows.slotOf(id)
         if (slot === undefined) throw refusal('unknown-row', { table: table.name, row: id }, { table: table.name })
         return slot
@@ -27,7 +27,7 @@ export const removeRows = defineOperation<RemoveRows>({
     const inOrder = placed.map(({ slot }) => slot)
     const places = placed.map(({ place }) => place + 1)
     const ids = inOrder.map((slot) => rows.idOf(slot))
-    transaction.undoWith({ op: 'insert-rows', table: table.name, block: sourceBlock(table, inOrder), ids, places })
+    transaction.undoWith({ op: 'insert-rows', table: table.name, block: sourceBlock(table, inOrder), ids: packIds(ids), places })
     transaction.noteRemoved(table, inOrder)
     transaction.engine.removeRows(table.store, inOrder)
   },

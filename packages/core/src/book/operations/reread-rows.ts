@@ -5,7 +5,7 @@ import { CellFault } from '../../values/index.js'
 import { type CellValue, writeCellValue } from '../cell-values.js'
 import type { ColumnModel, TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
-import { defineOperation, Name, RowId } from './define.js'
+import { defineOperation, Name, RowIds } from './define.js'
 import { insertRows } from './insert-rows.js'
 import { removeRows } from './remove-rows.js'
 import { readCells, recordOf } from './row-cells.js'
@@ -22,7 +22,7 @@ const shape = v.strictObject({
   /** Columns whose values tell which row is which; the place in the table when not given. */
   key: v.optional(v.array(Name)),
   /** Ids of the rows that are new. */
-  ids: v.optional(v.array(RowId)),
+  ids: v.optional(RowIds),
 })
 
 /**
@@ -99,8 +99,8 @@ function settle(
   table: TableModel,
   read: ReadColumns,
   slots: readonly (number | undefined)[],
-  ids: readonly number[] | undefined,
-): number[] {
+  ids: RowIds | undefined,
+): RowIds {
   const { rows } = table.store
   const place = { table: table.name }
   const already = transaction.applied.length
@@ -130,7 +130,7 @@ function settle(
       ...place,
       block: recordOf(block),
       count: fresh.length,
-      ...(ids !== undefined && { ids: [...ids] }),
+      ...(ids !== undefined && { ids }),
     })
   // What is repeated elsewhere is the reading as a whole, not the parts that it came to here.
   const inserted = transaction.applied.splice(already).find((one) => one.op === 'insert-rows')
