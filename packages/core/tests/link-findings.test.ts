@@ -24,7 +24,7 @@ describe('keys', () => {
       'missing',
       ['A', 'X', 'X', 'Y', 'Z', 'W', null],
       ['A'],
-      [['unmatched-keys', 5, 'Over harvests.hive, 5 rows of harvests lead nowhere: hives has no "X", "Y", "Z" or 1 more.']],
+      [['unmatched-keys', 5, 'harvests.hive leads nowhere for 5 rows: hives has no "X", "Y", "Z" or 1 more.']],
     ],
     [
       'doubled, blanks not counted',
@@ -36,7 +36,7 @@ describe('keys', () => {
       'alike',
       ['a', ' B', 'C'],
       ['A', 'B', 'C'],
-      [['look-alike-keys', 2, 'Over harvests.hive, 2 rows of harvests lead nowhere although "a" looks like "A".']],
+      [['look-alike-keys', 2, 'harvests.hive leads nowhere for 2 rows, although "a" looks like "A".']],
     ],
   ])('%s', (_, harvests, hives, expected) => expect(told(book(harvests, hives).check())).toEqual(expected))
 
@@ -86,9 +86,7 @@ describe('keys', () => {
       },
       { op: 'add-link', table: 'harvests', columns: ['yard', 'number'], to: 'hives', keys: ['yard', 'number'], name: 'hive' },
     ])
-    expect(told(made.check())).toEqual([
-      ['unmatched-keys', 1, 'Over harvests.hive, 1 row of harvests lead nowhere: hives has no "N" + "2".'],
-    ])
+    expect(told(made.check())).toEqual([['unmatched-keys', 1, 'harvests.hive leads nowhere for 1 row: hives has no "N" + "2".']])
   })
 
   test('that are calculated are counted when they are', () => {

@@ -8,12 +8,12 @@ export interface Bar {
 
 const NO_BAR: Bar = { update: () => undefined, stop: () => undefined }
 
-/** How large a piece of work must be before a bar could be seen: bytes to read, rows to write. */
-export const WORTH_A_BAR = { bytes: 4_000_000, rows: 200_000 } as const
+/** How large a piece of work must be before a bar could be seen: bytes to read, rows to write, cells that wait because they take long. */
+export const WORTH_A_BAR = { bytes: 4_000_000, rows: 200_000, cells: 1 } as const
 
 /** What a bar says of its work. */
 export interface BarWork {
-  readonly verb: 'reading' | 'writing'
+  readonly verb: 'reading' | 'writing' | 'calculating'
   readonly total: number
   readonly unit: keyof typeof WORTH_A_BAR
 }
@@ -26,7 +26,7 @@ export async function startBar({ verb, total, unit }: BarWork, io: Io): Promise<
   if (!io.showsProgress || total < WORTH_A_BAR[unit]) return NO_BAR
   const { default: progress } = await import('cli-progress')
   const shown = (done: number): string =>
-    unit === 'bytes' ? `${(done / 1e6).toFixed(1)} MB` : `${done.toLocaleString('en')} rows`
+    unit === 'bytes' ? `${(done / 1e6).toFixed(1)} MB` : `${done.toLocaleString('en')} ${unit}`
   const bar = new progress.SingleBar(
     {
       format: `${verb} {bar} {percentage} %  {shown} of ${shown(total)}`,

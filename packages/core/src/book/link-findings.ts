@@ -21,15 +21,13 @@ export function linkFindings(engine: Engine, table: TableModel, link: LinkModel,
   const alike =
     watch.unmatchedKeys === 0 ? null : lookAlikes(watch, table, link, isThorough ? MOST_COMPARED.check : MOST_COMPARED.edit)
   if (alike !== null && alike.rows > 0) {
-    const parameters = { rows: counted(alike.rows, 'row'), table: printName(table.name), link: name, sample: alike.sample }
+    const parameters = { rows: counted(alike.rows, 'row'), link: name, sample: alike.sample }
     found.push(finding('look-alike-keys', parameters, { rows: alike.rows, fixes: alike.fixes }))
   }
   const rows = watch.unmatchedRows - (alike?.rows ?? 0)
   if (rows > 0) {
     const keys = samples(watch.unmatched(), watch.unmatchedKeys, (group) => textOf(table, link.columns, watch.source, group))
-    found.push(
-      finding('unmatched-keys', { rows: counted(rows, 'row'), table: printName(table.name), link: name, to, keys }, { rows }),
-    )
+    found.push(finding('unmatched-keys', { rows: counted(rows, 'row'), link: name, to, keys }, { rows }))
   }
   if (watch.repeatedKeys > 0) {
     const [group] = watch.repeated()

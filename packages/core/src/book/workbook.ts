@@ -284,6 +284,11 @@ export class Workbook {
    */
   check(): Finding[] {
     if (this.#engine.recalculation.mode === 'live') this.#engine.recalculation.settle()
+    return this.findings()
+  }
+
+  /** The same of the cells that are up to date, without calculating any: to be asked before long work. */
+  findings(): Finding[] {
     return [...this.#model.columns()].flatMap(({ table, column }) => findingsOfColumn(this.#engine, table, column, true))
   }
 

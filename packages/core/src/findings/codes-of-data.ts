@@ -52,7 +52,7 @@ export const CODES_OF_DATA = {
     'days_between(d, e)',
   ),
   'unmatched-keys': hint(
-    'Over {link}, {rows} of {table} lead nowhere: {to} has no {keys}.',
+    '{link} leads nowhere for {rows}: {to} has no {keys}.',
     'What is read over a link is blank where no row has the key. A key may be mistyped, or its row is missing.',
   ),
   'repeated-keys': warning(
@@ -60,7 +60,7 @@ export const CODES_OF_DATA = {
     'A link leads to one row at most. Give each row a key of its own, or link over further columns.',
   ),
   'look-alike-keys': warning(
-    'Over {link}, {rows} of {table} lead nowhere although {sample}.',
+    '{link} leads nowhere for {rows}, although {sample}.',
     'Texts are equal only when every sign is: capital letters, spaces at the ends and composed signs count.',
   ),
   'costly-scan': warning(

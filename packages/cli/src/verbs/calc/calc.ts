@@ -64,6 +64,7 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
       // As tallies of the table, so that one may use another.
       ...tallies.definitions.map(({ name, formula }) => ({ op: 'set-tally', table, name, formula })),
     ])
+    await calculateRest(book, io)
     for (const finding of book.check()) remarks.push(remarkOf(finding, table, formulaOf(finding, given, args)))
     const isTable = outputFormat(args, io) === 'table'
     const limits = limit !== undefined ? { limit } : isTable ? { limit: SHOWN_ROWS } : {}
@@ -83,6 +84,22 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
   const exitCode = report(remarks, args, io)
   if (exitCode === ExitCode.done) await write(result, args, io)
   return exitCode
+}
+
+/** Milliseconds between two looks at the bar. */
+const A_LOOK = 100
+
+/** Calculates what takes so long that it was left; says so first, so that nobody has to wait without knowing for what. */
+async function calculateRest(book: Workbook, io: Io): Promise<void> {
+  const left = (): number => book.stale.reduce((sum, { rows }) => sum + rows, 0)
+  const total = left()
+  if (total === 0) return
+  const costly = book.findings().filter((one) => one.code === 'costly-scan')
+  if (io.showsProgress)
+    for (const { message } of costly) io.err(`${message} Ctrl+C ends it; nothing is written before the end.\n`)
+  const bar = await startBar({ verb: 'calculating', total, unit: 'cells' }, io)
+  while (book.settle(A_LOOK).isLeft) bar.update(total - left())
+  bar.stop()
 }
 
 /** Groups have columns of their own: their keys and their tallies. */

@@ -17,7 +17,7 @@ import { type AggregateCall, mindsOrder } from './taken-rows.js'
 /** More pairs of rows than this are not tried at once: what is computed from them waits until somebody reads it. */
 export const MOST_PAIRS = 500_000_000
 /** Pairs that are tried in about a second, for what messages say. */
-export const PAIRS_A_SECOND = 30_000_000
+export const PAIRS_A_SECOND = 50_000_000
 /** Pairs that are tried in one step of settling. */
 const PAIRS_A_STEP = 1_000_000
 
