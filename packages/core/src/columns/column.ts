@@ -33,6 +33,9 @@ import {
 export type Cell = Scalar | null | CellFault
 
 const SMALLEST_BLOCK = 32
+/** Where changed rows are listed before it is known how many they are; a list for each block of a large column would be much. */
+const listOfChanged = new Uint16Array(BLOCK_ROWS)
+const NONE: Selection = { rows: new Uint16Array(0), count: 0 }
 /** Blocks of texts that are kept decoded. */
 const MOST_DECODED = 2
 const MISFIT: number = statusOfFault('misfit')
@@ -199,6 +202,17 @@ export class Column {
     return block?.kind === 'codes' ? this.#textsOf(index, block) : block
   }
 
+  /** How many different texts are listed, for a column of texts whose places say which text a cell holds; else 0. */
+  get listedTexts(): number {
+    return this.#texts?.size ?? 0
+  }
+
+  /** The place of the text of a slot in the list of different texts; -1 where it is not listed. */
+  codeAt(slot: number): number {
+    const block = this.#blocks[slot >> BLOCK_SHIFT]
+    return block?.kind === 'codes' ? (block.codes[slot & BLOCK_MASK] ?? -1) : -1
+  }
+
   /** What stands in a slot that holds a value; a boolean is 0 or 1. What is left over elsewhere means nothing. */
   valueAt(slot: number): number | string | undefined {
     const block = this.#blocks[slot >> BLOCK_SHIFT]
@@ -316,9 +330,9 @@ export class Column {
   absorb(blockIndex: number, result: Vector, selection: Selection): Selection {
     const last = selection.rows === null ? selection.count : (selection.rows[selection.count - 1] as number) + 1
     const block = this.#wide(blockIndex, last)
-    const changed = new Uint16Array(selection.count)
+    const changed = listOfChanged
     const changedCount = changedRows(block, result, selection, changed)
-    if (changedCount === 0) return { rows: changed, count: 0 }
+    if (changedCount === 0) return NONE
     block.clean = false
     this.#noteFormer(blockIndex, block, changed, changedCount)
     this.#noteShape(blockIndex, block, result, changed, changedCount)
@@ -344,7 +358,7 @@ export class Column {
     } else copyRows(block, result, changed, changedCount)
     return changedCount === selection.count && selection.rows === null
       ? wholeBlock(changedCount)
-      : selectRows(changed.subarray(0, changedCount))
+      : selectRows(changed.slice(0, changedCount))
   }
 
   /** A block that takes whatever is computed. */

@@ -117,9 +117,10 @@ export abstract class Groups implements EngineNode {
     this.faults = 0
     this.#groups = new Int32Array(Math.max(64, rows.slotCount)).fill(NO_ROW)
     this.members.reserve(rows.slotCount)
+    const find = this.finder()
     for (let slot = 0; slot < rows.slotCount; slot++) {
       if (!rows.isLive(slot)) continue
-      const group = this.find(slot)
+      const group = find(slot)
       this.#groups[slot] = group
       if (group >= 0) this.members.add(group, slot)
       else this.#setOdd(slot, group, true)
@@ -128,6 +129,11 @@ export abstract class Groups implements EngineNode {
 
   /** The group that a row belongs to now; a kind that counts uses counts this one. */
   protected abstract find(slot: number): number
+
+  /** What finds the groups of all rows, one after the other; a kind may remember what it has found on the way. */
+  protected finder(): (slot: number) => number {
+    return (slot) => this.find(slot)
+  }
 
   /** A row does not use a group any more. */
   protected abstract leave(group: number): void

@@ -28,6 +28,23 @@ export class KeyGroups extends Groups {
     return typeof key === 'object' ? key.none : this.#space.enter(key)
   }
 
+  /** Rows that hold the same listed text have the same key, so each text is looked up once. */
+  protected override finder(): (slot: number) => number {
+    const [only, second] = this.#columns
+    const column = only === undefined || second !== undefined ? undefined : this.store.column(only)
+    if (column === undefined || column.listedTexts <= 1) return (slot) => this.find(slot)
+    const known = new Int32Array(column.listedTexts).fill(-1)
+    return (slot) => {
+      const code = column.statusAt(slot) === Status.value ? column.codeAt(slot) : -1
+      if (code < 0) return this.find(slot)
+      const group = known[code] as number
+      if (group >= 0) return this.#space.enterAgain(group)
+      const found = this.find(slot)
+      known[code] = found
+      return found
+    }
+  }
+
   protected leave(group: number): void {
     this.#space.leave(group)
   }

@@ -21,6 +21,12 @@ export class KeySpace {
     return id
   }
 
+  /** One more row uses a key that others use already. */
+  enterAgain(id: number): number {
+    this.#users[id] = (this.#users[id] as number) + 1
+    return id
+  }
+
   /** A row does not use a key any more. */
   leave(id: number): void {
     const users = (this.#users[id] as number) - 1
