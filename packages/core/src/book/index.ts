@@ -6,6 +6,7 @@
 export type { CellValue, ShownValue } from './cell-values.js'
 export type { ChangeSet, ColumnCells, InsertedRows } from './change-set.js'
 export type { GroupQuery } from './group-query.js'
+export type { ColumnMemory, MemoryReport } from './memory.js'
 export type { ColumnProperties } from './model.js'
 export type { Operation, OperationInput } from './operations/index.js'
 export { OPERATION_NAMES } from './operations/index.js'

@@ -9,6 +9,7 @@ import type { ShownValue } from './cell-values.js'
 import { type ChangeSet, type ColumnCells, columnCells, insertedRows } from './change-set.js'
 import { FindingLedger, findingsOfColumn } from './findings-of.js'
 import { type GroupQuery, runGroupQuery } from './group-query.js'
+import { type MemoryReport, memoryReport } from './memory.js'
 import { type ColumnModel, formulaOf, Model, type TableModel } from './model.js'
 import { applyOperation, type Operation, type OperationInput } from './operations/index.js'
 import { type ColumnPreview, previewColumn } from './preview.js'
@@ -392,6 +393,11 @@ export class Workbook {
     const { recalculated, changed } = cells
     const isLeft = this.#engine.recalculation.mode === 'live' && this.#engine.recalculation.isBehind()
     return { recalculated, changed, findings: this.#ledger.refresh(found), isLeft }
+  }
+
+  /** What columns and indexes take in memory. */
+  memory(): MemoryReport {
+    return memoryReport(this.#model, this.#engine)
   }
 
   /** Answers for editors of formulas of one table. */

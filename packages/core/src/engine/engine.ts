@@ -18,6 +18,7 @@ import { DependencyGraph } from './graph.js'
 import type { LinkWatch } from './groups/index.js'
 import type { LoweredPlan } from './lowered-plan.js'
 import { callOf, type LinkParts, Lowering, lagCount, type OverRows, type Surrounding } from './lowering.js'
+import type { IndexMemory } from './node.js'
 import type { Hold, NodeRegistry } from './node-registry.js'
 import { Recalculation } from './recalculation.js'
 import { RingColumn, RingNode, RingOrder } from './ring-node.js'
@@ -230,6 +231,11 @@ export class Engine {
       return this.#registry.acquire(key, make)
     })
     return { lowered: lowering.lower(plan, store), keys }
+  }
+
+  /** What is kept besides columns: groups, sorted keys, sums. */
+  memory(): IndexMemory[] {
+    return [...this.#registry.memory()]
   }
 
   /** Ends rows, and what was counted of them. */

@@ -10,6 +10,7 @@ export { type ComputedColumn, Engine, isLagOf, type RingDefinition } from './eng
 export { DependencyGraph } from './graph.js'
 export type { LinkWatch } from './groups/index.js'
 export type { LinkParts, OverRows } from './lowering.js'
+export type { IndexMemory } from './node.js'
 export type { CalculationMode, ColumnOutcome } from './recalculation.js'
 export type { BlockRows } from './round.js'
 export { TableStore } from './table-store.js'

@@ -1,5 +1,5 @@
 import { DependencyGraph } from './graph.js'
-import type { EngineNode, NodeId } from './node.js'
+import type { EngineNode, IndexMemory, NodeId } from './node.js'
 
 interface Shared {
   readonly node: EngineNode
@@ -27,6 +27,14 @@ export class NodeRegistry {
   /** The node of an id, if there is one. */
   node(id: NodeId): EngineNode | undefined {
     return this.#nodes.get(id)
+  }
+
+  /** What the nodes keep besides columns. */
+  *memory(): IterableIterator<IndexMemory> {
+    for (const node of this.#nodes.values()) {
+      const memory = node.memory?.()
+      if (memory !== undefined) yield memory
+    }
   }
 
   /** Puts a node in, in place of one with its id; it is computed in full in the next round. */

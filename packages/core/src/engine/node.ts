@@ -1,8 +1,20 @@
 import type { ColumnId } from '../formula/index.js'
 import type { Round } from './round.js'
+import type { TableStore } from './table-store.js'
 
 /** Identity of a node of the graph: a column's own id, or a negative number for what only the engine knows. */
 export type NodeId = ColumnId
+
+/** Memory of something that the engine keeps so as not to compute it again. */
+export interface IndexMemory {
+  readonly kind: 'groups' | 'sorted keys' | 'kept sums' | 'kept values'
+  /** The table whose rows it is about. */
+  readonly store: TableStore
+  /** The columns it is made from; those that only the engine knows among them. */
+  readonly columns: readonly NodeId[]
+  /** Bytes, of what is not an array estimated. */
+  readonly bytes: number
+}
 
 /**
  * Something that is kept in step with what it is made from: a column, the groups of a table, an aggregate. A round either
@@ -24,6 +36,8 @@ export interface EngineNode {
   settle(round: Round, block?: number): void
   /** Steps that settling it takes, where it is not one. */
   readonly stepsLeft?: number
+  /** What it keeps besides columns, for the report on memory; nothing where it keeps nothing of note. */
+  memory?(): IndexMemory
   /** Called when nobody needs it any more. */
   end?(): void
 }

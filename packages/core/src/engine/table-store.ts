@@ -39,6 +39,13 @@ export class TableStore {
     this.#columns.delete(id)
   }
 
+  /** Bytes of the columns whose ids are given, or of those that are not among them. */
+  byteLength(isCounted: (id: ColumnId) => boolean): number {
+    let bytes = 0
+    for (const [id, column] of this.#columns) if (isCounted(id)) bytes += column.byteLength()
+    return bytes
+  }
+
   /** Begins rows: every column gets blanks there, but those named, whose storage came with the rows. */
   occupy(slots: readonly number[], except: ReadonlySet<ColumnId> = new Set()): void {
     for (const [id, column] of this.#columns) {

@@ -3,7 +3,7 @@ import type { ValueType } from '../../values/index.js'
 import { cellOf, putCell, sameCell } from '../cells.js'
 import { rowsByBlock } from '../dirty-rows.js'
 import type { Groups } from '../groups/index.js'
-import type { EngineNode, NodeId } from '../node.js'
+import type { EngineNode, IndexMemory, NodeId } from '../node.js'
 import { copyCell } from '../readings/reading.js'
 import { type Round, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
@@ -83,6 +83,12 @@ export class AggregateNode implements EngineNode {
   /** The groups whose result changed in this round; null when all may have. */
   changedIn(round: Round): Set<number> | null {
     return this.#round === round ? this.#changed : new Set()
+  }
+
+  memory(): IndexMemory {
+    const { store, args } = this.parts
+    const kind = this.#kept instanceof KeptOrder ? 'kept values' : 'kept sums'
+    return { kind, store, columns: args, bytes: this.#results.byteLength() + (this.#kept?.byteLength ?? 0) }
   }
 
   get isBehind(): boolean {

@@ -75,6 +75,11 @@ export class GroupSums {
     return exact.times(1, this.countOf(group))
   }
 
+  /** Bytes of its arrays. */
+  get byteLength(): number {
+    return this.#high.byteLength + this.#low.byteLength + this.#counts.byteLength
+  }
+
   /** Begins a group anew. */
   clearGroup(group: number): void {
     this.#spilled.delete(group)

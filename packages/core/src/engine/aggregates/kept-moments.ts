@@ -29,6 +29,10 @@ export class KeptMoments extends KeptRows {
     return record.ofMoments !== undefined && keys.length === 0 && args.length === 1
   }
 
+  get byteLength(): number {
+    return this.#sums.byteLength + this.#squares.byteLength
+  }
+
   resultOf(group: number): Cell {
     const fault = this.#faults.of(group)
     if (fault !== null) return fault

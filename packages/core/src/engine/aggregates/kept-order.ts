@@ -25,6 +25,12 @@ export class KeptOrder extends KeptRows {
     return record.ofSorted !== undefined && keys.length === 0 && (args.length === 1 || second !== undefined)
   }
 
+  get byteLength(): number {
+    let values = 0
+    for (const list of this.#lists.values()) values += list.size
+    return values * 8
+  }
+
   resultOf(group: number): Cell {
     const { groups, store, record, second } = this.parts
     const size = groups === null ? store.rows.rowCount : groups.members.sizeOf(group)

@@ -26,6 +26,9 @@ export abstract class KeptRows {
     this.parts = parts
   }
 
+  /** Bytes of what is kept. */
+  abstract get byteLength(): number
+
   /** The result of a group that has rows. */
   abstract resultOf(group: number): Cell
 

@@ -10,6 +10,10 @@ export class KeptSums extends KeptRows {
   readonly #sums: GroupSums = new GroupSums()
   readonly #faults: GroupFaults = new GroupFaults()
 
+  get byteLength(): number {
+    return this.#sums.byteLength
+  }
+
   resultOf(group: number): Cell {
     return this.#faults.of(group) ?? summedResult(this.parts, this.#sums, group)
   }

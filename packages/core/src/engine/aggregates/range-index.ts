@@ -2,7 +2,7 @@ import type { Cell, Column } from '../../columns/index.js'
 import { CellFault, Status } from '../../values/index.js'
 import { cellOf, compareKeys } from '../cells.js'
 import type { Groups } from '../groups/index.js'
-import type { EngineNode, NodeId } from '../node.js'
+import type { EngineNode, IndexMemory, NodeId } from '../node.js'
 import { type Round, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
 
@@ -61,6 +61,13 @@ export class RangeIndex implements EngineNode {
    */
   keysTouchedIn(round: Round): readonly Cell[] | null | undefined {
     return this.#round === round ? this.#touched : undefined
+  }
+
+  memory(): IndexMemory {
+    let rows = 0
+    for (const { slots } of this.#sorted.values()) rows += slots.length
+    // A key and a slot a row.
+    return { kind: 'sorted keys', store: this.#store, columns: [this.#key], bytes: rows * 12 }
   }
 
   get isBehind(): boolean {

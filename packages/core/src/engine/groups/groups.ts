@@ -1,4 +1,4 @@
-import type { EngineNode } from '../node.js'
+import type { EngineNode, IndexMemory } from '../node.js'
 import type { Round } from '../round.js'
 import type { TableStore } from '../table-store.js'
 import { grown, Members } from './members.js'
@@ -7,6 +7,9 @@ import { grown, Members } from './members.js'
 export const BLANK_KEY = -1
 /** In place of a group: no row is there. */
 export const NO_ROW: number = -1000
+
+/** About what an entry of a set or map takes. */
+export const BYTES_AN_ENTRY = 40
 
 /** A row that changed its group in a round. */
 export interface Move {
@@ -64,6 +67,19 @@ export abstract class Groups implements EngineNode {
       if (to >= 0) groups.add(to)
     }
     return groups
+  }
+
+  memory(): IndexMemory {
+    const bytes = this.#groups.byteLength + this.members.byteLength + this.odd.size * BYTES_AN_ENTRY + this.keyBytes
+    return { kind: 'groups', store: this.store, columns: this.columns, bytes }
+  }
+
+  /** The columns that decide the group of a row. */
+  protected abstract get columns(): readonly EngineNode['id'][]
+
+  /** Bytes of the keys themselves, as far as they are its own. */
+  protected get keyBytes(): number {
+    return 0
   }
 
   get isBehind(): boolean {

@@ -2,7 +2,7 @@ import { isFaultStatus, Status } from '../../values/index.js'
 import type { NodeId } from '../node.js'
 import { type Round, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
-import { BLANK_KEY, Groups } from './groups.js'
+import { BLANK_KEY, BYTES_AN_ENTRY, Groups } from './groups.js'
 import type { Key, KeySpace } from './key-space.js'
 
 /** Rows grouped by the values of some columns: what links, lookups by equality and `by` go by. */
@@ -21,6 +21,14 @@ export class KeyGroups extends Groups {
     this.sources = [...columns, store.rowsNode]
     this.#space = space
     this.#blankIsKey = blankIsKey
+  }
+
+  protected override get columns(): readonly NodeId[] {
+    return this.#columns
+  }
+
+  protected override get keyBytes(): number {
+    return this.#space.size * BYTES_AN_ENTRY
   }
 
   protected find(slot: number): number {

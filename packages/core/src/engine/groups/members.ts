@@ -23,6 +23,11 @@ export class Members {
     return this.#groupCount
   }
 
+  /** Bytes of its arrays. */
+  get byteLength(): number {
+    return [this.#first, this.#sizes, this.#next, this.#previous].reduce((sum, array) => sum + array.byteLength, 0)
+  }
+
   /** Begins anew. */
   clear(): void {
     this.#first.fill(-1)

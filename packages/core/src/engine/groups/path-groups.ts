@@ -17,6 +17,10 @@ export class PathGroups extends Groups {
     this.sources = [...path.sources, store.rowsNode]
   }
 
+  protected override get columns(): readonly NodeId[] {
+    return []
+  }
+
   protected find(slot: number): number {
     return this.path.follow(slot)
   }
