@@ -66,8 +66,12 @@ function refuseLoss(
   const place = { table: table.name, column: column.name }
   const operation = { op: 'resume-column', ...place, discard: lost }
   const fixes = [{ title: `Resume it all the same, losing ${lost} typed by hand`, operations: [operation] }]
-  const counts = { rows: changed.length, typed: lost }
-  throw refusal('hand-edits-lost', { name: printName(column.name), ...counts }, { ...place, rows: changed.length, fixes })
+  const cells = `${changed.length} ${changed.length === 1 ? 'cell' : 'cells'}`
+  throw refusal(
+    'hand-edits-lost',
+    { name: printName(column.name), cells, typed: lost },
+    { ...place, rows: changed.length, fixes },
+  )
 }
 
 function isSame(left: Cell, right: Cell): boolean {
