@@ -380,3 +380,24 @@ test('a row without a key matters to a reader whose bound is an error', () => {
   book.apply({ op: 'remove-rows', table: 'takes', rows: [2] })
   expect(result()).toEqual(['0'])
 })
+
+describe('rows that go and come in one call', () => {
+  test('a refused call with rows removed does not count them twice', () => {
+    const book = harvests()
+    const bad = { op: 'remove-column', table: 'harvests', column: 'none' }
+    expect(() => book.apply([{ op: 'remove-rows', table: 'harvests', rows: [1] }, bad])).toThrow(Refusal)
+    expect(column(book, 'of_hive')).toEqual([3, 3, 5])
+    expect(book.table('harvests').tally('total_kg')).toBe(8)
+  })
+
+  test('another row in the place of one that is gone is seen by what groups rows', () => {
+    const book = harvests()
+    book.apply({ op: 'add-column', table: 'harvests', column: { name: 'number', formula: 'row_number(by hive)' } })
+    book.apply([
+      { op: 'remove-rows', table: 'harvests', rows: [3] },
+      { op: 'insert-rows', table: 'harvests', rows: [{ hive: 'B', kg: 1 }] },
+    ])
+    expect(column(book, 'number')).toEqual([1, 2, 1])
+    expect(column(book, 'of_hive')).toEqual([3, 3, 1])
+  })
+})

@@ -267,6 +267,27 @@ const edit = fc.oneof(
   { weight: 1, arbitrary: fc.record({ kind: fc.constant('recalculate' as const), at: fc.option(fc.nat(5)) }) },
   { weight: 1, arbitrary: fc.record({ kind: fc.constant('pause' as const), at: fc.nat(5), typed: fc.nat(2) }) },
   { weight: 1, arbitrary: fc.record({ kind: fc.constant('settle' as const) }) },
+  {
+    weight: 1,
+    arbitrary: fc.constantFrom(...NAMES).chain((table) =>
+      fc.record({
+        kind: fc.constant('reread' as const),
+        table: fc.constant(table),
+        rows: fc.array(rowOf(table), { maxLength: 6 }),
+        byKey: fc.boolean(),
+      }),
+    ),
+  },
+  {
+    weight: 1,
+    arbitrary: fc.record({
+      kind: fc.constant('retype' as const),
+      place: fc.constantFrom('takes.lot', 'takes.kg', 'hives.frames', 'yards.area', 'takes.grade'),
+      type: fc.constantFrom('integer', 'number', 'text'),
+    }),
+  },
+  { weight: 1, arbitrary: fc.record({ kind: fc.constant('link' as const), at: fc.nat(2), stays: fc.boolean() }) },
+  { weight: 1, arbitrary: fc.record({ kind: fc.constant('attempt' as const), at: fc.nat(40), cancels: fc.boolean() }) },
 )
 type Edit = typeof edit extends fc.Arbitrary<infer Value> ? Value : never
 
@@ -282,14 +303,33 @@ function apply(book: Workbook, one: Edit): void {
     return void run({ op: 'recalculate', ...(name !== undefined && { columns: [name] }) })
   }
   if (one.kind === 'pause') return pauseAndResume(book, one.at, one.typed)
+  if (one.kind === 'attempt') return attempt(book, one.at, one.cancels)
+  if (one.kind === 'retype') {
+    const [table, column] = one.place.split('.') as [string, string]
+    return unlessRefused(book, { op: 'change-column', table, column, set: { type: one.type } })
+  }
+  if (one.kind === 'link') {
+    const { table, name, ...rest } = LINKS[one.at % LINKS.length] as (typeof LINKS)[number]
+    const isThere = book.table(table).links.includes(name)
+    if (isThere) unlessRefused(book, { op: 'remove-link', table, name })
+    if (one.stays && !book.table(table).links.includes(name)) run({ op: 'add-link', table, name, ...rest })
+    return
+  }
+  if (one.kind === 'reread') {
+    const names = Object.keys(TABLES[one.table])
+    const block = Object.fromEntries(names.map((name) => [name, one.rows.map((row) => row[name] ?? null)]))
+    const key = one.byKey ? { key: names.slice(0, 1) } : {}
+    return unlessRefused(book, { op: 'reread-rows', table: one.table, block, ...key })
+  }
   if (one.kind === 'price') return void run({ op: 'set-value', name: 'price', value: one.value, type: 'number' })
   if (one.kind === 'formula') {
     const table = book.table(one.definition.table)
     const known = table.columns.filter((column) => column.name.startsWith('x'))[0]
     const set = { formula: one.definition.formula }
-    if (known === undefined) return void run({ op: 'add-column', table: table.name, column: { name: `x${one.at}`, ...set } })
-    // Another type is refused where a formula reads the column; none does here.
-    return void run({ op: 'change-column', table: table.name, column: known.name, set })
+    // A link that it follows may be gone.
+    if (known === undefined) unlessRefused(book, { op: 'add-column', table: table.name, column: { name: `x${one.at}`, ...set } })
+    else unlessRefused(book, { op: 'change-column', table: table.name, column: known.name, set })
+    return
   }
   const ids = book.table(one.table).rowIds()
   const row = ids[one.at % Math.max(1, ids.length)]
@@ -314,6 +354,41 @@ const calculatedIn = (book: Workbook): string[] =>
     const columns = book.table(name).columns.filter((column) => column.formula !== null && !column.isPaused)
     return columns.map((column) => `${name}.${column.name}`)
   })
+
+/** What is refused must leave everything as it was. */
+function unlessRefused(book: Workbook, operation: OperationInput): void {
+  const before = picture(book)
+  try {
+    book.apply(operation)
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error
+    expect(picture(book)).toEqual(before)
+  }
+}
+
+/** What is previewed, refused or ended half way must leave everything as it was. */
+function attempt(book: Workbook, at: number, cancels: boolean): void {
+  const before = picture(book)
+  const { revision } = book
+  const ids = book.table('takes').rowIds()
+  const row = ids[at % Math.max(1, ids.length)]
+  const edits: OperationInput[] = [
+    { op: 'insert-rows', table: 'takes', rows: [{ kg: 3, hive: 'A' }, {}] },
+    { op: 'set-value', name: 'price', value: 7 },
+    { op: 'add-column', table: 'hives', column: { name: 'tried', formula: 'sum(takes.kg) + price' } },
+    ...(row === undefined ? [] : [{ op: 'remove-rows', table: 'takes', rows: [row] }]),
+  ]
+  if (!book.table('takes').links.includes('hive')) edits.splice(2, 1)
+  book.preview(edits)
+  expect(picture(book)).toEqual(before)
+  let steps = 0
+  const refused = [...edits, { op: 'remove-column', table: 'takes', column: 'none' }]
+  // On demand nothing is calculated, so there is nothing to end.
+  const isEnded = cancels && book.mode === 'live'
+  expect(() => (isEnded ? book.apply(edits, { progress: () => ++steps <= at % 2 }) : book.apply(refused))).toThrow(Refusal)
+  expect(picture(book)).toEqual(before)
+  expect(book.revision).toBe(revision)
+}
 
 /** Types over cells of a paused column and resumes it, which must first be refused where something would be lost. */
 function pauseAndResume(book: Workbook, at: number, typed: number): void {
@@ -351,7 +426,9 @@ function sketchOf(book: Workbook): BookSketch {
     const rows = table
       .rowIds()
       .map((id) => Object.fromEntries(sources.map((one) => [one.name, asResult(one.stored(id), one.type)])))
-    const links = Object.fromEntries(LINKS.filter((link) => link.table === name).map((link) => [link.name, link]))
+    const links = Object.fromEntries(
+      LINKS.filter((link) => link.table === name && table.links.includes(link.name)).map((link) => [link.name, link]),
+    )
     const tallies =
       name === 'takes' ? { total_kg: 'sum(kg where kg < 100)' } : name === 'yards' ? { hive_sum: 'sum(every hives.frames)' } : {}
     return [name, { formulas, rows, links, tallies }] as const
@@ -370,8 +447,12 @@ const shownResult = (result: Result): unknown => {
 }
 const shownValue = (value: ShownValue): unknown => (value instanceof CellFault ? `!${value.code}` : value)
 
+/** All there is to see; on demand a row that was taken away and comes back is stale until it is calculated, so only sources. */
 function picture(book: Workbook): unknown {
-  return book.tables.map((name) => book.table(name).columns.map((one) => [one.name, one.formula, one.values().map(shownValue)]))
+  const isShown = (column: ColumnView): boolean => book.mode === 'live' || column.formula === null
+  return book.tables.map((name) =>
+    book.table(name).columns.map((one) => [one.name, one.formula, isShown(one) ? one.values().map(shownValue) : null]),
+  )
 }
 
 /** Holds every calculated cell to the oracle. */

@@ -197,6 +197,10 @@ export class Workbook {
       if (this.#model.hasColumn(column.id) && column.formula !== null) back.unbound.set(column, table)
     }
     bindFormulas(back)
+    // What was touched on the way there may never have reached the engine, so it is told of both ways.
+    for (const [table, dirty] of refused.dirty)
+      if (this.#model.find(table.name) === table || table.role !== 'rows')
+        back.dirtyIn(table).takeIn(dirty, (slot) => table.store.rows.isLive(slot))
     this.#recalculate(back)
   }
 

@@ -27,6 +27,15 @@ export class DirtyRows {
     else slots.add(slot)
   }
 
+  /** Takes in what was touched before, on the way to where this leads back from. */
+  takeIn(before: DirtyRows, isLive: (slot: number) => boolean): void {
+    for (const slot of before.inserted) if (isLive(slot)) this.inserted.add(slot)
+    for (const slot of before.removed) this.removed.add(slot)
+    for (const [column, slots] of before.cells) for (const slot of slots) if (isLive(slot)) this.touchCell(column, slot)
+    this.everyRow ||= before.everyRow
+    this.reordered ||= before.reordered
+  }
+
   /** Notes rows as gone. */
   removeRows(slots: Iterable<number>): void {
     for (const slot of slots) {

@@ -113,7 +113,8 @@ export abstract class Groups implements EngineNode {
       const to = rows.isLive(slot) ? this.find(slot) : NO_ROW
       // Found again or not, a key that was entered anew for this row is used once.
       if (from >= 0) this.leave(from)
-      if (from === to) return
+      // Another row in the place of one that is gone has moved there, even from the same group.
+      if (from === to && !touched.removed.has(slot)) return
       this.#put(slot, from, to)
       moves.push({ slot, from, to })
     }
