@@ -103,3 +103,15 @@ export function resizeCodes({ codes, status }: CodedText, rowCount: number): Cod
   longer.set(status.subarray(0, rowCount))
   return { kind: 'codes', codes: wider, status: longer }
 }
+
+/** About what texts beside the list take: a reference each and two bytes a UTF-16 unit of at most 64 sampled ones. */
+export function sampledTextBytes(values: readonly string[]): number {
+  const step = Math.max(1, Math.floor(values.length / 64))
+  let units = 0
+  let sampled = 0
+  for (let at = 0; at < values.length; at += step) {
+    units += (values[at] as string).length
+    sampled++
+  }
+  return values.length * 8 + Math.round((units * 2 * values.length) / Math.max(1, sampled))
+}

@@ -13,7 +13,7 @@ import {
   type ValueType,
 } from '../values/index.js'
 import { changedRows, copyRows } from './changed-rows.js'
-import { type CodedText, putCode, resizeCodes, TextList } from './coded-text.js'
+import { type CodedText, putCode, resizeCodes, sampledTextBytes, TextList } from './coded-text.js'
 import { FormerCells } from './former-cells.js'
 import { fits, narrowed, widened } from './narrow-numbers.js'
 import { ColumnShape, type NumberShape } from './number-shape.js'
@@ -68,6 +68,25 @@ export class Column {
   constructor(type: ValueType) {
     this.type = type
     this.#texts = type === 'text' ? new TextList() : null
+  }
+
+  /** A column of some cells from slot 0 on, which must be of its type. */
+  static of(type: ValueType, cells: readonly Cell[]): Column {
+    const column = new Column(type)
+    for (let first = 0; first < cells.length; first += BLOCK_ROWS) {
+      const count = Math.min(BLOCK_ROWS, cells.length - first)
+      const block = makeVector(storageKindOf(type), count)
+      const misfits = new Map<number, string>()
+      for (let row = 0; row < count; row++) {
+        const cell = cells[first + row] ?? null
+        if (cell === null) continue
+        block.status[row] = cell instanceof CellFault ? statusOfFault(cell.code) : Status.value
+        if (!(cell instanceof CellFault)) block.values[row] = (typeof cell === 'boolean' ? Number(cell) : cell) as never
+        else if (cell.text !== undefined) misfits.set(first + row, cell.text)
+      }
+      column.adopt(block, count, misfits)
+    }
+    return column
   }
 
   /** What cells held before the changes since it was last cleared; noted from the first time it is asked for. */
@@ -418,15 +437,4 @@ function isNumberText(text: string): boolean {
   // Most texts are none, and their first sign shows it: a digit, + - or a point.
   if (!(first >= 43 && first <= 57)) return false
   return !/^[+-]?0\d/.test(text) && !Number.isNaN(parseNumberText(text))
-}
-
-function sampledTextBytes(values: readonly string[]): number {
-  const step = Math.max(1, Math.floor(values.length / 64))
-  let units = 0
-  let sampled = 0
-  for (let at = 0; at < values.length; at += step) {
-    units += (values[at] as string).length
-    sampled++
-  }
-  return values.length * 8 + Math.round((units * 2 * values.length) / Math.max(1, sampled))
 }

@@ -57,10 +57,17 @@ export const insertRows = defineOperation<InsertRows>({
     const adopts = store.rows.slotCount === 0 && places === undefined
     const adopted = new Map<ColumnId, Column>()
     const cells = new Map<ColumnModel, Cell[]>()
+    const listed = new Map<ColumnModel, Cell[]>()
     for (const [column, values] of entries) {
       if (adopts && values instanceof Column && (column.type === null || column.type === values.type))
         adopted.set(column.id, adopt(transaction, table, column, values))
-      else cells.set(column, cellsOf(transaction, table, column, values, count))
+      else {
+        const list = cellsOf(transaction, table, column, values, count)
+        // The first rows of a table come as finished storage too, which takes least.
+        if (adopts && column.type !== null) adopted.set(column.id, Column.of(column.type, list))
+        else cells.set(column, list)
+        listed.set(column, list)
+      }
     }
     const slots = store.rows.insert(count, places, given)
     store.occupy(slots, new Set(adopted.keys()))
@@ -73,7 +80,7 @@ export const insertRows = defineOperation<InsertRows>({
     const ids = slots.map((slot) => store.rows.idOf(slot))
     // Rows that come back bring the marks they had.
     if (!transaction.isTurn)
-      for (const [column, list] of cells)
+      for (const [column, list] of listed)
         markTyped(
           column,
           ids.filter((_, index) => list[index] !== null),
