@@ -1,14 +1,15 @@
 import type { Cell, Column } from '../columns/index.js'
 import type { FunctionRecord } from '../functions/index.js'
 import { CellFault, faultOfStatus, type ValueType } from '../values/index.js'
-import { Backlog, countRows, everyRowOf } from './backlog.js'
+import { countRows, everyRowOf } from './backlog.js'
 import { cellOf, compareKeys } from './cells.js'
 import { writeChanged } from './changed-cells.js'
 import { rowsByBlock } from './dirty-rows.js'
 import { BLANK_KEY, type Groups } from './groups/index.js'
-import type { EngineNode, NodeId } from './node.js'
+import type { NodeId } from './node.js'
 import { type Round, type RowsByBlock, slotsOf } from './round.js'
 import type { TableStore } from './table-store.js'
+import { WaitingRows } from './waiting-rows.js'
 
 /** What an ordered function is made of. */
 export interface OrderedParts {
@@ -28,52 +29,31 @@ export interface OrderedParts {
 const MOST_NEAR = 10_000
 
 /** A function that looks at neighbours: a group in which anything changed is put in order and computed again. */
-export class OrderedNode implements EngineNode {
+export class OrderedNode extends WaitingRows {
   readonly id: NodeId
   readonly sources: readonly NodeId[]
   readonly #parts: OrderedParts
   readonly #end: () => void
-  readonly canWait = true
-  readonly #backlog: Backlog = new Backlog()
 
   constructor(id: NodeId, parts: OrderedParts, end: () => void) {
+    super(parts.store)
     this.id = id
     this.#end = end
     this.#parts = parts
     this.sources = [...parts.args, ...parts.keys, parts.store.rowsNode, ...(parts.groups === null ? [] : [parts.groups.id])]
   }
 
+  /** One row leads to others, so a group is computed as a whole. */
+  override settle(round: Round): void {
+    super.settle(round)
+  }
+
   end(): void {
     this.#end()
   }
 
-  get isBehind(): boolean {
-    return !this.#backlog.isEmpty
-  }
-
-  update(round: Round): void {
-    const rows = this.#rowsToCompute(round)
-    const isNew = round.fresh.has(this.id) || round.rowsOf(this.#parts.store).everyRow
-    if (!isNew && countRows(rows) > round.mostAtOnce) this.#wait(round, rows)
-    else this.#computeRows(round, rows)
-  }
-
-  postpone(round: Round): void {
-    this.#wait(round, this.#rowsToCompute(round))
-  }
-
-  settle(round: Round): void {
-    this.#computeRows(round, this.#backlog.take(this.#parts.store))
-  }
-
-  #wait(round: Round, rows: RowsByBlock): void {
-    this.#backlog.add(rows)
-    round.noteStale(this.id, rows)
-    round.noteChanged(this.id, rows)
-  }
-
   /** The rows that may get something else: whole groups, or those near a row that has changed. */
-  #rowsToCompute(round: Round): RowsByBlock {
+  protected rowsToCompute(round: Round): RowsByBlock {
     const { store, groups, args, keys } = this.#parts
     const { everyRow, reordered, inserted, removed } = round.rowsOf(store)
     if (round.fresh.has(this.id) || everyRow || reordered) return everyRowOf(store)
@@ -109,13 +89,13 @@ export class OrderedNode implements EngineNode {
     return slots
   }
 
-  #computeRows(round: Round, wanted: RowsByBlock): void {
+  protected compute(round: Round, wanted: RowsByBlock): void {
     const { store, groups, reach, keys } = this.#parts
     const count = countRows(wanted)
     if (count === 0) return
     const results = new Map<number, Cell>()
     if (groups === null) {
-      if (reach === null || keys.length > 0 || count > MOST_NEAR) this.#compute([...store.rows.inOrder()], results)
+      if (reach === null || keys.length > 0 || count > MOST_NEAR) this.#computeGroup([...store.rows.inOrder()], results)
       else this.#computeRuns([...slotsOf(wanted)], reach, results)
     } else {
       const dirty = new Set<number>()
@@ -124,7 +104,7 @@ export class OrderedNode implements EngineNode {
         if (group >= 0) dirty.add(group)
         else if (group < BLANK_KEY) results.set(slot, new CellFault(faultOfStatus(-group)))
       }
-      for (const group of dirty) this.#compute([...groups.members.of(group)], results)
+      for (const group of dirty) this.#computeGroup([...groups.members.of(group)], results)
     }
     writeChanged(store, this.id, results.keys(), (slot) => results.get(slot) ?? null, round)
   }
@@ -137,7 +117,7 @@ export class OrderedNode implements EngineNode {
       let to = from
       while (to + 1 < places.length && (places[to + 1] as number) - (places[to] as number) <= 2 * reach) to++
       const seen = new Map<number, Cell>()
-      this.#compute(this.#rowsBetween((places[from] as number) - reach, (places[to] as number) + reach), seen)
+      this.#computeGroup(this.#rowsBetween((places[from] as number) - reach, (places[to] as number) + reach), seen)
       for (; from <= to; from++) {
         const slot = rows.slotAt(places[from] as number) as number
         results.set(slot, seen.get(slot) ?? null)
@@ -146,7 +126,7 @@ export class OrderedNode implements EngineNode {
   }
 
   /** Computes the rows of one group. */
-  #compute(slots: number[], results: Map<number, Cell>): void {
+  #computeGroup(slots: number[], results: Map<number, Cell>): void {
     const { store, record, args, keys, descending, types, groups } = this.#parts
     const { rows } = store
     const keyColumns = keys.map((id) => store.column(id))

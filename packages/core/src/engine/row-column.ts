@@ -1,29 +1,26 @@
 import type { Selection, Vector } from '../columns/index.js'
 import type { Frame } from '../formula/index.js'
 import { isFaultStatus, Status, statusOfFault } from '../values/index.js'
-import { Backlog, countRows, everyRowOf } from './backlog.js'
+import { everyRowOf } from './backlog.js'
 import { rowsByBlock, uniteSelections } from './dirty-rows.js'
 import type { LoweredPlan } from './lowered-plan.js'
-import type { EngineNode, NodeId } from './node.js'
+import type { NodeId } from './node.js'
 import type { BlockRows, Round, RowsByBlock } from './round.js'
 import type { TableStore } from './table-store.js'
+import { WaitingRows } from './waiting-rows.js'
 import type { WatchMarks } from './watch-marks.js'
 
 const MISFIT: number = statusOfFault('misfit')
 const LARGEST_WHOLE = 2 ** 53
 
 /** A column that is calculated row by row, whatever its formula reads from elsewhere. */
-export class RowColumn implements EngineNode {
+export class RowColumn extends WaitingRows {
   readonly id: NodeId
   readonly sources: readonly NodeId[]
   readonly lowered: LoweredPlan
-  readonly #store: TableStore
   readonly #marks: WatchMarks | null
   readonly #wholeOnly: boolean
   readonly #end: () => void
-  readonly canWait = true
-  /** Rows that are yet to be computed. */
-  readonly backlog: Backlog = new Backlog()
 
   /**
    * @param marks - where watched places are counted; null when nobody asks
@@ -37,9 +34,9 @@ export class RowColumn implements EngineNode {
     wholeOnly: boolean,
     end: () => void,
   ) {
+    super(store)
     this.id = id
     this.lowered = lowered
-    this.#store = store
     this.#marks = marks
     this.#wholeOnly = wholeOnly
     this.#end = end
@@ -50,40 +47,15 @@ export class RowColumn implements EngineNode {
     this.#end()
   }
 
-  get isBehind(): boolean {
-    return !this.backlog.isEmpty
-  }
-
   get stepsLeft(): number {
     return this.backlog.blockCount
   }
 
-  update(round: Round): void {
-    const rows = this.#rowsToCompute(round)
-    const isNew = round.fresh.has(this.id) || round.rowsOf(this.#store).everyRow
-    if (!isNew && countRows(rows) > round.mostAtOnce) this.#wait(round, rows)
-    else this.#compute(round, rows)
-  }
-
-  postpone(round: Round): void {
-    this.#wait(round, this.#rowsToCompute(round))
-  }
-
-  settle(round: Round, block?: number): void {
-    this.#compute(round, this.backlog.take(this.#store, block))
-  }
-
-  #wait(round: Round, rows: RowsByBlock): void {
-    this.backlog.add(rows)
-    round.noteStale(this.id, rows)
-    round.noteChanged(this.id, rows)
-  }
-
-  #compute(round: Round, rows: RowsByBlock): void {
+  protected compute(round: Round, rows: RowsByBlock): void {
     if (rows.size === 0) return
     const computed: BlockRows[] = []
     const changed = new Map<number, Selection>()
-    this.lowered.with(this.#store, (frame, source) => {
+    this.lowered.with(this.store, (frame, source) => {
       source.target = this.id
       for (const [block, selection] of rows) {
         source.block = block
@@ -96,17 +68,17 @@ export class RowColumn implements EngineNode {
     round.noteChanged(this.id, changed)
   }
 
-  #rowsToCompute(round: Round): RowsByBlock {
-    const touched = round.rowsOf(this.#store)
+  protected rowsToCompute(round: Round): RowsByBlock {
+    const touched = round.rowsOf(this.store)
     const others = round.fresh.has(this.id) || touched.everyRow ? null : this.lowered.touched(round)
-    if (others === null) return everyRowOf(this.#store)
+    if (others === null) return everyRowOf(this.store)
     const rows = new Map<number, Selection>()
     const parts: RowsByBlock[] = [touched.inserted]
     for (const source of this.lowered.plan.sources) {
       const changed = round.changedIn(source)
       if (changed !== undefined) parts.push(changed)
     }
-    if (others.size > 0) parts.push(rowsByBlock([...others].filter((slot) => this.#store.rows.isLive(slot))))
+    if (others.size > 0) parts.push(rowsByBlock([...others].filter((slot) => this.store.rows.isLive(slot))))
     for (const part of parts) {
       for (const [block, selection] of part) {
         const known = rows.get(block)
@@ -125,7 +97,7 @@ export class RowColumn implements EngineNode {
       frame.marks = null
     }
     const conforming = this.#wholeOnly ? wholeNumbers(result, selection, frame) : result
-    const storage = this.#store.column(this.id)
+    const storage = this.store.column(this.id)
     if (storage === undefined) throw new ReferenceError(`column ${this.id} has no storage`)
     const after = storage.absorb(block, conforming, selection)
     frame.giveBack(conforming)

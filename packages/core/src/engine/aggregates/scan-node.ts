@@ -1,13 +1,14 @@
 import type { Cell } from '../../columns/index.js'
 import { CellFault } from '../../values/index.js'
-import { Backlog, countRows, everyRowOf } from '../backlog.js'
+import { countRows, everyRowOf } from '../backlog.js'
 import { cellOf } from '../cells.js'
 import { writeChanged } from '../changed-cells.js'
 import { rowsByBlock } from '../dirty-rows.js'
 import { BLANK_KEY, type Groups } from '../groups/index.js'
-import type { EngineNode, NodeId } from '../node.js'
+import type { NodeId } from '../node.js'
 import { type Round, type RowsByBlock, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
+import { WaitingRows } from '../waiting-rows.js'
 import type { Way } from '../way.js'
 import { CandidateRows, type Candidates, lastTarget } from './candidate-rows.js'
 import type { PairScan } from './pairs.js'
@@ -22,10 +23,9 @@ export const PAIRS_A_SECOND = 50_000_000
 const PAIRS_A_STEP = 1_000_000
 
 /** An aggregate whose condition or values depend on both rows at once: for each row, rows are looked at one after the other. */
-export class ScanNode implements EngineNode {
+export class ScanNode extends WaitingRows {
   readonly id: NodeId
   readonly sources: readonly NodeId[]
-  readonly #store: TableStore
   readonly #read: TableStore
   readonly #call: AggregateCall
   readonly #scan: PairScan
@@ -33,8 +33,6 @@ export class ScanNode implements EngineNode {
   readonly #rows: CandidateRows
   readonly #outer: readonly NodeId[]
   readonly #end: () => void
-  readonly canWait = true
-  readonly #backlog: Backlog = new Backlog()
   /** Whether errors reached rows outside of their range since all rows were last computed. */
   #hadFaults = false
 
@@ -49,8 +47,8 @@ export class ScanNode implements EngineNode {
     outer: readonly NodeId[],
     end: () => void,
   ) {
+    super(store)
     this.id = id
-    this.#store = store
     this.#read = read
     this.#call = call
     this.#scan = scan
@@ -79,7 +77,7 @@ export class ScanNode implements EngineNode {
    */
   get pairs(): number {
     const candidates = this.#candidates
-    const [readers, read] = [this.#store.rows.rowCount, this.#read.rows.rowCount]
+    const [readers, read] = [this.store.rows.rowCount, this.#read.rows.rowCount]
     if (candidates.kind === 'all') return readers * read
     if (candidates.kind === 'range' || candidates.kind === 'below') return 0
     const { members } = candidates.kind === 'keys' ? candidates.members : candidates.groups
@@ -93,56 +91,33 @@ export class ScanNode implements EngineNode {
     return { kind: 'range', grouped: candidates.readers !== null, looksAtRows: !candidates.isWhole }
   }
 
-  get isBehind(): boolean {
-    return !this.#backlog.isEmpty
-  }
-
-  update(round: Round): void {
-    const rows = this.#rowsToCompute(round)
-    const isNew = round.fresh.has(this.id) || round.rowsOf(this.#store).everyRow
-    const count = countRows(rows)
-    const isCostly = this.pairs * (count / Math.max(1, this.#store.rows.rowCount)) > MOST_PAIRS
-    if (isCostly || (!isNew && count > round.mostAtOnce)) this.#wait(round, rows)
-    else this.#computeRows(round, rows)
-  }
-
-  postpone(round: Round): void {
-    this.#wait(round, this.#rowsToCompute(round))
-  }
-
-  settle(round: Round, block?: number): void {
-    this.#computeRows(round, this.#backlog.take(this.#store, block))
+  protected override isCostly(count: number): boolean {
+    return this.pairs * (count / Math.max(1, this.store.rows.rowCount)) > MOST_PAIRS
   }
 
   get stepsLeft(): number {
-    const rows = countRows(this.#backlog.rowsIn(this.#store))
-    return Math.max(1, Math.ceil((this.pairs * rows) / Math.max(1, this.#store.rows.rowCount) / PAIRS_A_STEP))
+    const rows = countRows(this.backlog.rowsIn(this.store))
+    return Math.max(1, Math.ceil((this.pairs * rows) / Math.max(1, this.store.rows.rowCount) / PAIRS_A_STEP))
   }
 
   /** Computes as many of the rows that wait as take a moment. */
   settleSome(round: Round): void {
-    const pairsOfRow = Math.max(1, this.pairs / Math.max(1, this.#store.rows.rowCount))
-    this.#computeRows(round, this.#backlog.takeSome(this.#store, Math.max(1, Math.floor(PAIRS_A_STEP / pairsOfRow))))
+    const pairsOfRow = Math.max(1, this.pairs / Math.max(1, this.store.rows.rowCount))
+    this.compute(round, this.backlog.takeSome(this.store, Math.max(1, Math.floor(PAIRS_A_STEP / pairsOfRow))))
   }
 
-  #wait(round: Round, rows: RowsByBlock): void {
-    this.#backlog.add(rows)
-    round.noteStale(this.id, rows)
-    round.noteChanged(this.id, rows)
-  }
-
-  #rowsToCompute(round: Round): RowsByBlock {
-    const { everyRow, inserted } = round.rowsOf(this.#store)
+  protected rowsToCompute(round: Round): RowsByBlock {
+    const { everyRow, inserted } = round.rowsOf(this.store)
     const readers = round.fresh.has(this.id) || everyRow ? null : this.#readersTouched(round)
-    if (readers === null) return everyRowOf(this.#store)
+    if (readers === null) return everyRowOf(this.store)
     const slots = new Set(readers)
     for (const slot of slotsOf(inserted)) slots.add(slot)
     for (const column of this.#outer) for (const slot of slotsOf(round.changedIn(column))) slots.add(slot)
-    return rowsByBlock([...slots].filter((slot) => this.#store.rows.isLive(slot)))
+    return rowsByBlock([...slots].filter((slot) => this.store.rows.isLive(slot)))
   }
 
-  #computeRows(round: Round, rows: RowsByBlock): void {
-    writeChanged(this.#store, this.id, slotsOf(rows), (slot) => this.#resultFor(slot), round)
+  protected compute(round: Round, rows: RowsByBlock): void {
+    writeChanged(this.store, this.id, slotsOf(rows), (slot) => this.#resultFor(slot), round)
   }
 
   /** The rows for which a row looked at has come, gone or changed; null when that can be any. */
@@ -157,8 +132,8 @@ export class ScanNode implements EngineNode {
     if (keys === null || hadFaults || index.hasFaults || readers?.rebuiltIn(round) === true) return null
     const found = readers === null ? [] : readers.movesIn(round).map(({ slot }) => slot)
     if (keys === undefined) return found
-    const bounds = tests.map(({ operator, reader }) => ({ operator, column: this.#store.column(reader) }))
-    for (const slot of this.#store.rows.inOrder()) {
+    const bounds = tests.map(({ operator, reader }) => ({ operator, column: this.store.column(reader) }))
+    for (const slot of this.store.rows.inOrder()) {
       const cells = bounds.map(({ column }) => cellOf(column, slot))
       // A row with an error in a bound sees every row.
       const isFailed = cells.some((cell) => cell instanceof CellFault) || (readers !== null && readers.groupOf(slot) < BLANK_KEY)
