@@ -140,11 +140,7 @@ export class Engine {
 
   /** Counts of what is wrong with the keys of a link; kept from the first time they are asked for. */
   linkWatch(id: LinkId): LinkWatch {
-    const keys: string[] = []
-    const lowering = new Lowering(this.#surrounding, (key, make) => {
-      keys.push(key)
-      return this.#registry.acquire(key, make)
-    })
+    const { lowering, keys } = this.#lowering()
     const watch = lowering.linkWatch(id)
     if (this.#watched.has(id)) for (const key of keys) this.#registry.release(key)
     else this.#watched.set(id, keys)
@@ -223,13 +219,19 @@ export class Engine {
     return compilePlan(formula, this.#folding)
   }
 
-  /** Gives a plan its readings; the keys of the nodes it shares are to be given back. */
-  #lower(plan: Plan, store: TableStore): { lowered: LoweredPlan; keys: string[] } {
+  /** What lowers something, with the keys of the nodes it takes, which are to be given back. */
+  #lowering(): { readonly lowering: Lowering; readonly keys: string[] } {
     const keys: string[] = []
     const lowering = new Lowering(this.#surrounding, (key, make) => {
       keys.push(key)
       return this.#registry.acquire(key, make)
     })
+    return { lowering, keys }
+  }
+
+  /** Gives a plan its readings; the keys of the nodes it shares are to be given back. */
+  #lower(plan: Plan, store: TableStore): { lowered: LoweredPlan; keys: string[] } {
+    const { lowering, keys } = this.#lowering()
     return { lowered: lowering.lower(plan, store), keys }
   }
 
@@ -320,11 +322,7 @@ export class Engine {
 
   /** Lowers something for one look, and looks once what it needs is there. */
   #withLowering<Seen>(prepare: (lowering: Lowering) => () => Seen): Seen {
-    const keys: string[] = []
-    const lowering = new Lowering(this.#surrounding, (key, make) => {
-      keys.push(key)
-      return this.#registry.acquire(key, make)
-    })
+    const { lowering, keys } = this.#lowering()
     try {
       const look = prepare(lowering)
       this.recalculation.computeFresh([...keys.map((key) => this.#registry.shared(key))])

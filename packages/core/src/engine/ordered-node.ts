@@ -43,11 +43,6 @@ export class OrderedNode extends WaitingRows {
     this.sources = [...parts.args, ...parts.keys, parts.store.rowsNode, ...(parts.groups === null ? [] : [parts.groups.id])]
   }
 
-  /** One row leads to others, so a group is computed as a whole. */
-  override settle(round: Round): void {
-    super.settle(round)
-  }
-
   end(): void {
     this.#end()
   }

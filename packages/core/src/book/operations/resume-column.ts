@@ -1,7 +1,8 @@
 import * as v from 'valibot'
 import type { Cell } from '../../columns/index.js'
+import { sameCell } from '../../engine/index.js'
 import { refusal } from '../../findings/index.js'
-import { CellFault, printName } from '../../values/index.js'
+import { printName } from '../../values/index.js'
 import { writeCellValue } from '../cell-values.js'
 import type { ColumnModel, TableModel } from '../model.js'
 import { pausedSpec } from './column-spec.js'
@@ -60,7 +61,7 @@ function refuseLoss(
   discard: number,
 ): void {
   const after = cellsOf(table, column)
-  const changed = [...before].filter(([id, cell]) => !isSame(cell, after.get(id) ?? null)).map(([id]) => id)
+  const changed = [...before].filter(([id, cell]) => !sameCell(cell, after.get(id) ?? null)).map(([id]) => id)
   const lost = changed.filter((id) => typed.has(id)).length
   if (lost <= discard) return
   const place = { table: table.name, column: column.name }
@@ -72,9 +73,4 @@ function refuseLoss(
     { name: printName(column.name), cells, typed: lost },
     { ...place, rows: changed.length, fixes },
   )
-}
-
-function isSame(left: Cell, right: Cell): boolean {
-  if (left instanceof CellFault && right instanceof CellFault) return left.code === right.code
-  return left === right
 }
