@@ -4,7 +4,18 @@
  * @module
  */
 export * from './book/index.js'
-export { BLOCK_MASK, BLOCK_ROWS, BLOCK_SHIFT, type Cell, Column, makeVector, type Summary, type Vector } from './columns/index.js'
+export {
+  BLOCK_MASK,
+  BLOCK_ROWS,
+  BLOCK_SHIFT,
+  type Cell,
+  Column,
+  makeVector,
+  type StoredCells,
+  type StoredChunk,
+  type Summary,
+  type Vector,
+} from './columns/index.js'
 export {
   applyEdits,
   CODE_GROUPS,

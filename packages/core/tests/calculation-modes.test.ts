@@ -401,3 +401,42 @@ describe('rows that go and come in one call', () => {
     expect(column(book, 'of_hive')).toEqual([3, 3, 1])
   })
 })
+
+test('a group that has lost its rows while it was behind, and gets the same ones back, is seen', () => {
+  const book = new Workbook()
+  book.apply([
+    {
+      op: 'add-table',
+      table: 'hives',
+      columns: [
+        { name: 'tag', type: 'text' },
+        { name: 'frames', type: 'number' },
+      ],
+    },
+    {
+      op: 'add-table',
+      table: 'takes',
+      columns: [
+        { name: 'hive', type: 'text' },
+        { name: 'x', formula: 'percentile(every hives.frames, 0.5 where tag = this.hive)' },
+      ],
+    },
+    {
+      op: 'insert-rows',
+      table: 'hives',
+      rows: [
+        { tag: 'B', frames: 5 },
+        { tag: 'D', frames: 1 },
+      ],
+    },
+    { op: 'insert-rows', table: 'takes', rows: [{ hive: 'B' }] },
+    { op: 'set-mode', mode: 'on-demand' },
+    { op: 'set-cells', table: 'hives', cells: [{ row: 1, column: 'tag', value: 'C' }] },
+  ])
+  const shown = (): unknown[] => book.table('takes').column('x').values()
+  book.apply({ op: 'move-rows', table: 'hives', rows: [1] })
+  book.apply({ op: 'set-mode', mode: 'live' })
+  expect(shown()).toEqual([null])
+  book.apply({ op: 'insert-rows', table: 'hives', rows: [{ tag: 'B', frames: 5 }] })
+  expect(shown()).toEqual([5])
+})

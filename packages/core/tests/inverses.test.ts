@@ -4,6 +4,12 @@ import { OPERATION_NAMES, type OperationInput, Workbook } from '../src/index.js'
 /** Every operation: applied and undone the workbook is as before, redone as after; and its operations repeat it elsewhere. */
 
 const samples: Record<string, OperationInput[]> = {
+  'change-table': [
+    { op: 'change-table', table: 'harvests', set: { label: 'taken' } },
+    { op: 'change-table', table: 'harvests', set: { label: null, key: null, source: { file: 'a.csv', options: {} } } },
+    { op: 'change-table', table: 'hives', set: { key: ['tag'] } },
+    { op: 'change-table', table: 'rates', set: { source: null } },
+  ],
   'add-table': [
     {
       op: 'add-table',
@@ -168,6 +174,7 @@ function harvests(): Workbook {
     { op: 'insert-rows', table: 'hives', rows: [{ tag: 'LM-01', frames: 9 }, { tag: 'LM-02' }] },
     { op: 'add-link', table: 'harvests', columns: ['hive'], to: 'hives', keys: ['tag'] },
     { op: 'add-link', table: 'hives', columns: ['tag'], to: 'hives', keys: ['tag'], name: 'self' },
+    { op: 'change-table', table: 'harvests', set: { label: 'hive', key: ['hive', 'taken'] } },
     { op: 'set-value', name: 'price', value: 4.5 },
     { op: 'set-value', name: 'note', value: 'by hand' },
     { op: 'set-value', name: 'income', formula: 'harvests.total_kg * price' },
@@ -182,6 +189,7 @@ function harvests(): Workbook {
       ],
     },
     { op: 'insert-rows', table: 'rates', rows: [{ code: 'a', price: 2 }] },
+    { op: 'change-table', table: 'rates', set: { label: 'code', source: { file: 'rates.csv', options: { decimal: ',' } } } },
     { op: 'add-link', table: 'rates', columns: ['code'], to: 'hives', keys: ['tag'] },
     { op: 'set-tally', table: 'rates', name: 'dearest', formula: 'max(price)' },
     { op: 'add-column', table: 'rates', column: { name: 'size', formula: 'code.frames * price' } },
@@ -211,6 +219,7 @@ const picture = (book: Workbook): unknown => [
         column.values(),
         column.findings().map((one) => one.code),
       ]),
+      table.properties,
       table.links,
       table.tallies.map((tally) => [tally, table.tally(tally)]),
     ]

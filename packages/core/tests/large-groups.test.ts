@@ -18,6 +18,14 @@ const FORMULAS = [
   'mode(good by yard)',
   'count_distinct(1 / kg by yard)',
   'min(day by yard where 1 / kg > 0)',
+  'first(kg by yard)',
+  'last(grade by yard where kg > 1)',
+  'first(1 / kg by yard order by grade desc, day)',
+  'last(kg order by 1 / (kg - 2))',
+  'last(day by yard where good order by day)',
+  'any(good by yard)',
+  'all(1 / kg > 0 by yard)',
+  'any(kg > 8)',
 ]
 const ROWS = 2300
 
@@ -32,6 +40,7 @@ const edit = fc.oneof(
   { weight: 5, arbitrary: fc.record({ kind: fc.constant('cell' as const), at: fc.nat(), cell }) },
   { weight: 1, arbitrary: fc.record({ kind: fc.constant('remove' as const), at: fc.nat(), count: fc.constantFrom(1, 3, 1200) }) },
   { weight: 1, arbitrary: fc.record({ kind: fc.constant('insert' as const), at: fc.nat(), kg }) },
+  { weight: 1, arbitrary: fc.record({ kind: fc.constant('move' as const), at: fc.nat(), count: fc.constantFrom(1, 5) }) },
   { weight: 1, arbitrary: fc.record({ kind: fc.constant('undo' as const), at: fc.nat() }) },
 )
 
@@ -83,6 +92,13 @@ test('edits of large groups give what a new workbook gives', () => {
         const row = ids[one.at % Math.max(1, ids.length)] as number
         if (one.kind === 'undo') made.undo()
         else if (one.kind === 'insert') made.apply({ op: 'insert-rows', table: 't', rows: [{ yard: 'N', kg: one.kg }] })
+        else if (one.kind === 'move')
+          made.apply({
+            op: 'move-rows',
+            table: 't',
+            rows: ids.slice(0, one.count),
+            before: ids[10 + (one.at % 900)],
+          } as OperationInput)
         else if (one.kind === 'remove')
           made.apply({ op: 'remove-rows', table: 't', rows: ids.slice(one.at % ids.length).slice(0, one.count) })
         else made.apply({ op: 'set-cells', table: 't', cells: [{ row, ...one.cell }] } as OperationInput)

@@ -3,7 +3,18 @@ import { expect, test } from 'vitest'
 import { CellFault, type ColumnView, type OperationInput, Refusal, type ShownValue, Workbook } from '../src/index.js'
 import type { Result } from './helpers/oracle.js'
 import { BookOracle, type BookSketch } from './helpers/oracle-book.js'
-import { cellFor, definition, LINKS, NAMES, rowOf, TABLES } from './helpers/random-models.js'
+import {
+  cellFor,
+  type Definition,
+  definition,
+  LINKS,
+  NAMES,
+  rowOf,
+  TABLES,
+  type TableName,
+  withNames,
+} from './helpers/random-models.js'
+import { StoredBook } from './helpers/stored-book.js'
 
 /**
  * Several tables with links, tallies, named values and every form of formula over rows, under random edits: after each step
@@ -68,6 +79,7 @@ const edit = fc.oneof(
   { weight: 1, arbitrary: fc.record({ kind: fc.constant('recalculate' as const), at: fc.option(fc.nat(5)) }) },
   { weight: 1, arbitrary: fc.record({ kind: fc.constant('pause' as const), at: fc.nat(5), typed: fc.nat(2) }) },
   { weight: 1, arbitrary: fc.record({ kind: fc.constant('settle' as const) }) },
+  { weight: 1, arbitrary: fc.constant({ kind: 'reopen' as const }) },
   {
     weight: 1,
     arbitrary: fc.constantFrom(...NAMES).chain((table) =>
@@ -92,7 +104,7 @@ const edit = fc.oneof(
 )
 type Edit = typeof edit extends fc.Arbitrary<infer Value> ? Value : never
 
-function apply(book: Workbook, one: Edit): void {
+function apply(book: Workbook, one: Exclude<Edit, { kind: 'reopen' }>): void {
   const run = (operation: OperationInput): unknown => book.apply(operation)
   if (one.kind === 'undo') return void book.undo()
   if (one.kind === 'redo') return void book.redo()
@@ -126,9 +138,10 @@ function apply(book: Workbook, one: Edit): void {
   if (one.kind === 'formula') {
     const table = book.table(one.definition.table)
     const known = table.columns.filter((column) => column.name.startsWith('x'))[0]
-    const set = { formula: one.definition.formula }
+    const name = known?.name ?? `x${one.at}`
+    const set = { formula: withNames(one.definition, name, (of) => xColumns(book, of)) }
     // A link that it follows may be gone.
-    if (known === undefined) unlessRefused(book, { op: 'add-column', table: table.name, column: { name: `x${one.at}`, ...set } })
+    if (known === undefined) unlessRefused(book, { op: 'add-column', table: table.name, column: { name, ...set } })
     else unlessRefused(book, { op: 'change-column', table: table.name, column: known.name, set })
     return
   }
@@ -149,6 +162,9 @@ function apply(book: Workbook, one: Edit): void {
   }
   run({ op: 'remove-rows', table: one.table, rows: ids.slice(first, first + one.count) })
 }
+
+const xColumns = (book: Workbook, table: TableName): string[] =>
+  book.table(table).columns.flatMap(({ name }) => (name.startsWith('x') ? [name] : []))
 
 const calculatedIn = (book: Workbook): string[] =>
   book.tables.flatMap((name) => {
@@ -211,7 +227,8 @@ function pauseAndResume(book: Workbook, at: number, typed: number): void {
 
 const asResult = (value: unknown, type: string | null): Result => {
   if (value === null || value === undefined) return null
-  if (typeof value === 'object') return { fault: 'misfit' }
+  // A paused column keeps the errors it had calculated.
+  if (typeof value === 'object') return { fault: 'error' in value ? String(value.error) : 'misfit' } as Result
   if (type === 'date') return { type, value: Date.parse(`${String(value)}T00:00:00Z`) / 86_400_000 }
   return { type: type === 'integer' ? 'number' : type, value } as Result
 }
@@ -274,6 +291,9 @@ function hold(book: Workbook): void {
   expect(shownValue(book.table('takes').tally('total_kg'))).toEqual(shownResult(oracle.tally('takes', 'total_kg')))
 }
 
+const namesBefore = (definitions: readonly Definition[], index: number, table: TableName): string[] =>
+  definitions.slice(0, index).flatMap((other, at) => (other.table === table ? [`x${at}`] : []))
+
 test('a model holds what the oracle says after every edit, and undoing all brings it back', () => {
   const start = fc.record({
     yards: fc.array(rowOf('yards'), { maxLength: Math.ceil(mostRows / 3), size: 'max' }),
@@ -287,7 +307,8 @@ test('a model holds what the oracle says after every edit, and undoing all bring
       fc.array(edit, { minLength: Math.floor(steps / 2), maxLength: steps, size: 'max' }),
       fc.constantFrom(0, 2, 1000),
       (rows, definitions, edits, mostAtOnce) => {
-        const book = new Workbook({}, { mostAtOnce })
+        let book = new Workbook({}, { mostAtOnce })
+        const stored = new StoredBook()
         const operations: OperationInput[] = [
           // Definitions come first: inside one call their order does not matter, once their tables are there.
           ...NAMES.map((table) => ({
@@ -295,10 +316,10 @@ test('a model holds what the oracle says after every edit, and undoing all bring
             table,
             columns: Object.entries(TABLES[table]).map(([name, type]) => ({ name, type })),
           })),
-          ...definitions.map(({ table, formula }, index) => ({
+          ...definitions.map((one, index) => ({
             op: 'add-column',
-            table,
-            column: { name: `x${index}`, formula },
+            table: one.table,
+            column: { name: `x${index}`, formula: withNames(one, `x${index}`, (of) => namesBefore(definitions, index, of)) },
           })),
           ...LINKS.map((link) => ({ op: 'add-link', ...link })),
           { op: 'set-value', name: 'price', value: 1.5 },
@@ -312,7 +333,10 @@ test('a model holds what the oracle says after every edit, and undoing all bring
         let done = 0
         for (const one of edits) {
           const revision = book.revision
-          apply(book, one)
+          if (one.kind === 'reopen') {
+            stored.save(book)
+            book = stored.open(book.steps, mostAtOnce)
+          } else apply(book, one)
           if (book.revision > revision) done += one.kind === 'undo' ? -1 : book.revision - revision
           if (done < 0) break
           hold(book)

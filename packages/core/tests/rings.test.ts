@@ -156,3 +156,37 @@ test('after random edits a ring holds what adding up from the first row gives', 
     { numRuns: Number(process.env.RUNS ?? 150) },
   )
 })
+
+test('a type that changes under a ring settles its types anew, and a refused one leaves it as it was', () => {
+  const book = stock(ROWS, { x: 'filled + 2 * lag(x)', y: '(lag(y) ?? filled) ?? sold' })
+  const before = [values(book, 'x'), values(book, 'y')]
+  expect(() => book.apply({ op: 'change-column', table: 'jars', column: 'filled', set: { type: 'text' } })).toThrow(Refusal)
+  expect([values(book, 'x'), values(book, 'y')]).toEqual(before)
+  expect(book.table('jars').column('x').type).toBe('number')
+  book.apply({ op: 'remove-column', table: 'jars', column: 'x' })
+  book.apply({ op: 'change-column', table: 'jars', column: 'y', set: { formula: 'lag(y) ?? filled' } })
+  book.apply({ op: 'change-column', table: 'jars', column: 'filled', set: { type: 'text' } })
+  expect(book.table('jars').column('y').type).toBe('text')
+  expect(values(book, 'y')).toEqual(['10', '10', '10', '10'])
+})
+
+test('a row whose group becomes an error shows it, though nothing else of the row has changed', () => {
+  const book = stock(ROWS, { x: '(lag(x by 1 / sold) ?? 0) + filled' })
+  expect(values(book, 'x')).toEqual([10, 5, 20, 7])
+  book.apply({ op: 'set-cells', table: 'jars', cells: [{ row: 2, column: 'sold', value: 0 }] })
+  expect(values(book, 'x')).toEqual([10, '!division-by-zero', 20, 7])
+})
+
+test('a column of a ring is paused, and makes the ring again when it is resumed', () => {
+  const book = stock(ROWS, { open: 'lag(close) ?? 100', close: 'open - (sold ?? 0)' })
+  const before = values(book, 'open')
+  book.apply({ op: 'pause-column', table: 'jars', column: 'close' })
+  book.apply({ op: 'set-cells', table: 'jars', cells: [{ row: 1, column: 'close', value: 7 }] })
+  expect(values(book, 'open')).toEqual([100, 7, 97, 97])
+  book.apply({ op: 'resume-column', table: 'jars', column: 'close', discard: 1 })
+  expect(values(book, 'open')).toEqual(before)
+  expect(() => book.apply({ op: 'change-column', table: 'jars', column: 'close', set: { formula: 'open + sum(open)' } })).toThrow(
+    Refusal,
+  )
+  expect(values(book, 'open')).toEqual(before)
+})

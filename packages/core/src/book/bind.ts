@@ -72,17 +72,13 @@ class Binding {
   run(): void {
     const { engine, unbound } = this.#transaction
     this.#takeWholeRings()
-    for (const [column, table] of unbound) {
-      const own = parseFormula((column.formula as { text: string }).text)
-      this.#parsed.set(column.id, own)
-      this.#owned.set(column.id, { table, column })
-      // By name and within the row; what is read from elsewhere is told exactly once the formula is checked.
-      engine.graph.setSources(column.id, namedSources(own, table, column))
-    }
-    const order = this.#walk([...[...unbound.keys()].map(({ id }) => id), ...this.#retyped])
+    for (const [column, table] of unbound) this.#takeNames(column, table)
+    const order = this.#walkNamed([...[...unbound.keys()].map(({ id }) => id), ...this.#retyped])
     for (const id of order) {
-      if (this.#waiting.has(id)) this.#bindWithSources(id)
-      else if (engine.graph.sourcesOf(id).some((source) => this.#retyped.has(source))) this.#bindWithSources(id)
+      const isTouched = this.#waiting.has(id) || engine.graph.sourcesOf(id).some((source) => this.#retyped.has(source))
+      if (!isTouched) continue
+      this.#takeWholeRing(id)
+      this.#bindWithSources(id)
     }
     this.#refuseErrors()
     this.#closeRings()
@@ -115,25 +111,45 @@ class Binding {
 
   /** A ring of which one formula changes is bound anew as a whole. */
   #takeWholeRings(): void {
-    const { unbound, model, rings, retyped } = this.#transaction
-    const touched = [...[...unbound.keys()].map(({ id }) => id), ...[...retyped].map(({ id }) => id)]
-    for (const id of touched) {
-      for (const other of rings.get(id) ?? []) {
-        if (!model.hasColumn(other)) continue
-        const { table, column } = model.columnOf(other)
-        if (column.formula === null) continue
-        unbound.set(column, table)
-        this.#waiting.add(other)
-      }
-      rings.delete(id)
+    const { unbound, retyped } = this.#transaction
+    for (const id of [...[...unbound.keys()].map(({ id }) => id), ...[...retyped].map(({ id }) => id)]) this.#takeWholeRing(id)
+  }
+
+  #takeWholeRing(id: ColumnId): void {
+    const { unbound, model, rings } = this.#transaction
+    for (const other of rings.get(id) ?? []) {
+      rings.delete(other)
+      if (!model.hasColumn(other)) continue
+      const { table, column } = model.columnOf(other)
+      if (column.formula === null) continue
+      unbound.set(column, table)
+      this.#waiting.add(other)
     }
   }
 
-  /** Everything from some columns on, sources first. Refuses a cycle. */
-  #walk(from: Iterable<ColumnId>): ColumnId[] {
-    const walked = this.#transaction.engine.graph.downstream(from)
-    if ('cycle' in walked) throw this.#cycle(walked.cycle)
-    return walked.order
+  /** What a formula reads by name and within the row; what it reads from elsewhere is told exactly once it is checked. */
+  #takeNames(column: ColumnModel, table: TableModel): void {
+    const own = parseFormula((column.formula as { text: string }).text)
+    this.#parsed.set(column.id, own)
+    this.#owned.set(column.id, { table, column })
+    this.#transaction.engine.graph.setSources(column.id, namedSources(own, table, column))
+  }
+
+  /** Everything from some columns on, sources first; a formula that closes a cycle with others may make a ring of them. */
+  #walkNamed(from: readonly ColumnId[]): ColumnId[] {
+    const { engine, unbound, model } = this.#transaction
+    for (;;) {
+      const walked = engine.graph.downstream(from)
+      if (!('cycle' in walked)) return walked.order
+      const others = walked.cycle.filter((id) => !this.#owned.has(id) && model.columnOf(id).column.formula !== null)
+      if (others.length === 0) throw this.#cycle(walked.cycle)
+      for (const id of new Set(others)) {
+        const { table, column } = model.columnOf(id)
+        unbound.set(column, table)
+        this.#waiting.add(id)
+        this.#takeNames(column, table)
+      }
+    }
   }
 
   /** Binds a formula, and before it whatever it turns out to need; without recursion, since chains may be long. */

@@ -31,6 +31,8 @@ export interface ChangeSet {
   readonly at: string | null
   /** The operations, with the ids they were given. */
   readonly operations: readonly Operation[]
+  /** What takes it back, to be applied in this order. */
+  readonly inverse: readonly Operation[]
   /** Calculated cells evaluated. */
   readonly recalculated: readonly ColumnCells[]
   /** Cells whose value differs now, source cells included. */

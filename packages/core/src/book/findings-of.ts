@@ -55,7 +55,9 @@ function misfitFindings(store: TableStore, column: ColumnModel): Finding[] {
   const storage = store.column(column.id)
   const rows = storage?.faultCount(MISFIT) ?? 0
   if (storage === undefined || rows === 0 || column.type === null) return []
-  const text = storage.sampleMisfit() ?? ''
+  const text = storage.sampleMisfit()
+  // Errors that a paused column had calculated are no texts that somebody typed.
+  if (text === undefined) return []
   const sample = JSON.stringify(text.length > 40 ? `${text.slice(0, 39)}…` : text)
   const count = `${rows} ${rows === 1 ? 'cell' : 'cells'}`
   return [finding('misfits', { count, name: printName(column.name), expected: TYPE_PHRASES[column.type], sample }, { rows })]
@@ -96,6 +98,11 @@ const TYPE_PHRASES: Record<ValueType, string> = {
 /** What is known of the findings of every column, so that a change can say which came and which went away. */
 export class FindingLedger {
   readonly #known: Map<ColumnId, ReadonlyMap<string, Finding>> = new Map()
+
+  /** What is known of each column that has findings. */
+  image(): [ColumnId, Finding[]][] {
+    return [...this.#known].map(([id, findings]) => [id, [...findings.values()]])
+  }
 
   /** Looks at some columns again; a column that is gone has no findings. */
   refresh(columns: ReadonlyMap<ColumnId, readonly Finding[]>): { added: Finding[]; removed: Finding[] } {

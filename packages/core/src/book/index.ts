@@ -5,7 +5,9 @@
  */
 export type { CellValue, ShownValue } from './cell-values.js'
 export type { ChangeSet, ColumnCells, InsertedRows } from './change-set.js'
+export type { Evaluated } from './evaluate.js'
 export type { GroupQuery } from './group-query.js'
+export type { BookImage, ImageCells, TakenImage, UnsavedColumn } from './image/index.js'
 export type { ColumnMemory, MemoryReport } from './memory.js'
 export type { ColumnProperties } from './model.js'
 export type { Operation, OperationInput } from './operations/index.js'
@@ -28,4 +30,5 @@ export {
   traceMermaid,
   traceText,
 } from './tracing/index.js'
-export { type ApplyOptions, type Settlement, Workbook, type WorkbookOptions } from './workbook.js'
+export { Workbook } from './workbook.js'
+export type { ApplyOptions, Settlement, Step, WorkbookOptions } from './workbook-options.js'

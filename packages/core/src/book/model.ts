@@ -19,6 +19,16 @@ export interface ColumnProperties {
   readonly hidden?: boolean
 }
 
+/** What is known of a table besides its columns. */
+export interface TableProperties {
+  /** The column that names a row for its reader. */
+  label: ColumnId | null
+  /** The columns by which rows are found again when their source is read again. */
+  key: readonly ColumnId[] | null
+  /** Where the rows were read from. */
+  source: { readonly file: string; readonly options: Readonly<Record<string, unknown>> } | null
+}
+
 /** A formula of a column: its text, and what checking made of it once it is bound. */
 export interface ColumnFormula {
   text: string
@@ -76,6 +86,7 @@ export class TableModel {
   readonly store: TableStore
   readonly role: TableRole
   readonly links: LinkModel[] = []
+  properties: TableProperties = { label: null, key: null, source: null }
   /** The tallies of the table; a table of tallies has none. */
   readonly tallies: TableModel | null
   readonly #columns: ColumnModel[] = []

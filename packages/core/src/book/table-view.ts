@@ -1,11 +1,12 @@
 import { type Column, type Summary, summarise } from '../columns/index.js'
 import type { Engine } from '../engine/index.js'
 import type { Finding } from '../findings/index.js'
-import { Status, type ValueType } from '../values/index.js'
+import { printName, Status, type ValueType } from '../values/index.js'
 import { type CellValue, type ShownValue, showCell, writeCellValue } from './cell-values.js'
 import { countBlockRows, idsOf } from './change-set.js'
 import { findingsOfColumn } from './findings-of.js'
 import { type ColumnModel, type ColumnProperties, formulaOf, type TableModel } from './model.js'
+import { type TableSpec, tableSpec } from './operations/change-table.js'
 
 /** A table to read. It shows the workbook as it is at the moment of each call. */
 export class TableView {
@@ -25,6 +26,18 @@ export class TableView {
     return this.#table.store.rows.rowCount
   }
 
+  /** The id of the row with a number, from 1; undefined when there are not so many. */
+  idAt(rowNumber: number): number | undefined {
+    const { rows } = this.#table.store
+    const slot = rows.slotAt(rowNumber - 1)
+    return slot === undefined ? undefined : rows.idOf(slot)
+  }
+
+  /** True when there is a row with this id. */
+  hasRow(id: number): boolean {
+    return this.#table.store.rows.slotOf(id) !== undefined
+  }
+
   /** Ids of the rows, in row order. */
   rowIds(): number[] {
     const { rows } = this.#table.store
@@ -36,9 +49,26 @@ export class TableView {
     return this.#table.columns.map((column) => new ColumnView(this.#table, column, this.#engine))
   }
 
+  /** Its label column, its key columns, and the file it was read from; null for what it has not. */
+  get properties(): TableSpec {
+    return tableSpec(this.#table)
+  }
+
   /** Names of the links to other tables. */
   get links(): readonly string[] {
     return this.#table.links.map((link) => link.name)
+  }
+
+  /** A link as it is written; undefined when there is none of this name. */
+  link(name: string): string | undefined {
+    const link = this.#table.link(name)
+    const names = (columns: readonly ColumnModel[]): string => columns.map((column) => printName(column.name)).join(', ')
+    return link && `${names(link.columns)} -> ${printName(link.to.name)}.${names(link.keys)}`
+  }
+
+  /** The formula of a tally; refused when there is none of this name. */
+  tallyFormula(name: string): string | null {
+    return (this.#table.tallies as TableModel).column(name).formula?.text ?? null
   }
 
   /** Names of the tallies. */
@@ -77,6 +107,11 @@ export class ColumnView {
 
   get name(): string {
     return this.#column.name
+  }
+
+  /** What stays the same when it is renamed. */
+  get id(): number {
+    return this.#column.id
   }
 
   /** Its type; null for a column that has no values and was declared none. */

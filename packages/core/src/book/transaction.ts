@@ -42,11 +42,19 @@ export class Transaction {
    * what uses it is yet to go.
    */
   readonly isTurn: boolean
+  readonly #ringsBefore: ReadonlyMap<ColumnId, ReadonlySet<ColumnId>>
 
   constructor(model: Model, engine: Engine, isTurn = false) {
     this.model = model
     this.engine = engine
     this.isTurn = isTurn
+    this.#ringsBefore = new Map(model.rings)
+  }
+
+  /** Has the rings be those from before this call, which is taken back. */
+  returnRings(): void {
+    this.rings.clear()
+    for (const [column, ring] of this.#ringsBefore) this.rings.set(column, ring)
   }
 
   /** Has formulas with tags checked again, after a column has taken or lost one. */

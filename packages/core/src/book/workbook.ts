@@ -7,11 +7,14 @@ import { findColumn } from './address.js'
 import { bindFormulas } from './bind.js'
 import type { ShownValue } from './cell-values.js'
 import { type ChangeSet, type ColumnCells, columnCells, insertedRows } from './change-set.js'
+import { type Evaluated, evaluateFormula } from './evaluate.js'
 import { FindingLedger, findingsOfColumn } from './findings-of.js'
 import { type GroupQuery, runGroupQuery } from './group-query.js'
+import { type BookImage, definitionsOf, type ImageCells, restoreCells, type TakenImage, takeImage } from './image/index.js'
 import { type MemoryReport, memoryReport } from './memory.js'
 import { type ColumnModel, formulaOf, Model, type TableModel } from './model.js'
 import { applyOperation, type Operation, type OperationInput } from './operations/index.js'
+import { touchedBy } from './operations-touch.js'
 import { type ColumnPreview, previewColumn } from './preview.js'
 import { type OperationsPreview, previewOperations } from './preview-operations.js'
 import { type Query, type QueryResult, runQuery } from './query.js'
@@ -20,40 +23,12 @@ import { type TableLanguage, tableLanguage } from './table-language.js'
 import { singleValue, TableView } from './table-view.js'
 import { type Derivation, deriveCell, type Trace, traceColumn } from './tracing/index.js'
 import { Transaction } from './transaction.js'
-
-/** How a workbook goes about its work; nothing of it changes a value. */
-export interface WorkbookOptions {
-  /**
-   * Cells of one column that an edit calculates before it returns, 250 000 when not given. An edit that moves more leaves them
-   * stale: they are calculated when they are read, or by `settle`.
-   */
-  readonly mostAtOnce?: number
-}
-
-/** What goes with a call of `apply`. */
-export interface ApplyOptions {
-  readonly author?: string
-  /** When, as ISO 8601 text of the wall clock. */
-  readonly at?: string
-  /**
-   * Told before anything is calculated, and again and again while it is: how much of the work is done, from 0 to 1. Giving
-   * false ends it: the call is refused as `cancelled`, and the workbook is as it was.
-   */
-  readonly progress?: (share: number) => boolean | undefined
-  /** The revision the caller saw; if the workbook has moved on, the call is refused. */
-  readonly expects?: number
-}
-
-/** What `settle` has done. */
-export interface Settlement extends Pick<ChangeSet, 'recalculated' | 'changed' | 'findings'> {
-  readonly isLeft: boolean
-}
+import type { ApplyOptions, Settlement, Step, WorkbookOptions } from './workbook-options.js'
 
 const listOf = (operations: OperationInput | readonly OperationInput[]): readonly OperationInput[] =>
   Array.isArray(operations) ? (operations as readonly OperationInput[]) : [operations as OperationInput]
 
-/** One undo step: what takes the state back, or forth again. */
-type Step = readonly Operation[]
+const operationsOf = (step: Step): readonly Operation[] => (typeof step === 'function' ? step() : step)
 
 /**
  * A workbook: tables whose calculated columns follow every edit. Everything that changes it is an operation; everything it
@@ -77,6 +52,40 @@ export class Workbook {
     this.#model = new Model(this.#engine)
   }
 
+  /**
+   * Opens a workbook that was stored: its cells are read when they are first touched, and what is kept besides them is made
+   * when something it has to do with changes.
+   *
+   * @param undo - undo steps, the last one last
+   * @param redo - redo steps, the next one last
+   */
+  static open(
+    image: BookImage,
+    cells: ImageCells,
+    { undo = [], redo = [] }: { readonly undo?: readonly Step[]; readonly redo?: readonly Step[] } = {},
+    options: WorkbookOptions = {},
+  ): Workbook {
+    const book = new Workbook(image.surroundings, options)
+    // A formula put aside may not fit its sources any more; it did when it was.
+    book.#run(definitionsOf(image), {}, true)
+    restoreCells(book.#model, book.#engine, image, cells)
+    book.#ledger.refresh(new Map(image.findings as [ColumnId, Finding[]][]))
+    book.#undoSteps.push(...undo)
+    book.#redoSteps.push(...redo)
+    book.#revision = image.revision
+    return book
+  }
+
+  /** What `undo` and `redo` would do, the next one last; to be stored with an image. */
+  get steps(): { readonly undo: readonly Step[]; readonly redo: readonly Step[] } {
+    return { undo: this.#undoSteps, redo: this.#redoSteps }
+  }
+
+  /** The workbook as a file keeps it, with the cells that have changed since it was last written: all go to one store. */
+  image(): TakenImage {
+    return takeImage(this.#model, this.#engine, this.#ledger, this.#revision)
+  }
+
   /** How many calls have changed the workbook; undo and redo count too. */
   get revision(): number {
     return this.#revision
@@ -93,8 +102,8 @@ export class Workbook {
       throw refusal('unexpected-revision', { revision: this.#revision, expected: options.expects })
     }
     const list = listOf(operations)
-    const { change, inverse } = this.#run(list, options)
-    this.#undoSteps.push(inverse)
+    const change = this.#run(list, options)
+    this.#undoSteps.push(change.inverse)
     this.#redoSteps.length = 0
     this.#emit(change)
     return change
@@ -113,14 +122,15 @@ export class Workbook {
   #turn(from: Step[], to: Step[], options: ApplyOptions): ChangeSet | null {
     const step = from.at(-1)
     if (step === undefined) return null
-    const { change, inverse } = this.#run(step, options, true)
+    const change = this.#run(operationsOf(step), options, true)
     from.pop()
-    to.push(inverse)
+    to.push(change.inverse)
     this.#emit(change)
     return change
   }
 
-  #run(operations: readonly OperationInput[], options: ApplyOptions, isTurn = false): { change: ChangeSet; inverse: Step } {
+  #run(operations: readonly OperationInput[], options: ApplyOptions, isTurn = false): ChangeSet {
+    this.#engine.recalculation.prepare(() => touchedBy(this.#model, operations))
     const transaction = new Transaction(this.#model, this.#engine, isTurn)
     const restore = this.#counters()
     const behind = this.#engine.recalculation.behindNow()
@@ -144,11 +154,12 @@ export class Workbook {
     }
     const findings = this.#ledger.refresh(this.#findingsTouched(transaction, cells.columns))
     this.#revision++
-    const change: ChangeSet = {
+    return {
       revision: this.#revision,
       author: options.author ?? null,
       at: options.at ?? null,
       operations: transaction.applied,
+      inverse: transaction.inverse,
       recalculated: cells.recalculated,
       changed: cells.changed,
       stale: cells.stale,
@@ -158,7 +169,6 @@ export class Workbook {
       removed: [...transaction.removed].flatMap(([table, ids]) => (ids.length === 0 ? [] : [{ table: table.name, ids }])),
       findings,
     }
-    return { change, inverse: transaction.inverse }
   }
 
   /** Ids that are next, to be given again after a call that came to nothing. */
@@ -176,11 +186,11 @@ export class Workbook {
     const restore = this.#counters()
     const behind = this.#engine.recalculation.behindNow()
     const revision = this.#revision
-    const { change, inverse } = this.#run(operations, {})
+    const change = this.#run(operations, {})
     try {
       return look(change)
     } finally {
-      this.#run(inverse, {}, true)
+      this.#run(change.inverse, {}, true)
       this.#engine.recalculation.settleSince(behind)
       this.#revision = revision
       restore()
@@ -189,6 +199,7 @@ export class Workbook {
 
   /** Brings everything back to before a refused call: the inverse of what was done, then what depends on it. */
   #rollBack(refused: Transaction): void {
+    refused.returnRings()
     const back = new Transaction(this.#model, this.#engine, true)
     // What the refused formulas would read must not stand in the way of taking their columns back.
     for (const column of refused.unbound.keys()) this.#engine.graph.remove(column.id)
@@ -288,6 +299,7 @@ export class Workbook {
    * calculates on demand is told of as it was last calculated.
    */
   check(): Finding[] {
+    this.#engine.recalculation.prepare()
     if (this.#engine.recalculation.mode === 'live') this.#engine.recalculation.settle()
     return this.findings()
   }
@@ -300,6 +312,23 @@ export class Workbook {
   /** A named value; refused, with the nearest name, when there is none of this name. */
   value(name: string): ShownValue {
     return singleValue(this.#engine, this.#model.values, name)
+  }
+
+  /** The formula of a named value; null for one that was typed. Refused when there is none of this name. */
+  valueFormula(name: string): string | null {
+    return this.#model.values.column(name).formula?.text ?? null
+  }
+
+  /** Clock, seed, zone and locale that formulas find around them. */
+  get surroundings(): Surroundings {
+    return this.#engine.surroundings
+  }
+
+  /** What an address names: `table.column`, `value:name` or `tally:table.name`; refused, with the nearest name, for none. */
+  addressed(address: string): { readonly kind: 'column' | 'value' | 'tally'; readonly table: string; readonly name: string } {
+    const { table, column } = findColumn(this.#model, address)
+    const kind = table.role === 'rows' ? 'column' : table.role === 'values' ? 'value' : 'tally'
+    return { kind, table: table.name, name: column.name }
   }
 
   /** Names of the named values, in the order they were set. */
@@ -315,6 +344,11 @@ export class Workbook {
   /** Groups of the rows of a table with tallies of each. */
   group(query: GroupQuery): QueryResult {
     return runGroupQuery(this.#model, this.#engine, query)
+  }
+
+  /** What a formula gives on every row of a table, without defining anything. Refused where it has mistakes. */
+  evaluate(table: string, formula: string): Evaluated {
+    return evaluateFormula(this.#model, this.#engine, table, formula)
   }
 
   /** What a definition would give, on telling rows, without defining anything; for a column that exists, in its place. */

@@ -30,6 +30,16 @@ export class TextList {
     return this.#failures < MOST_TRIES && this.#texts.length < MOST_TEXTS
   }
 
+  /** All listed texts by place. */
+  all(): readonly string[] {
+    return this.#texts
+  }
+
+  /** Takes a list over, in place of the empty one. */
+  takeAll(texts: readonly string[]): void {
+    for (const text of texts) this.placeOf(text)
+  }
+
   /** The text at a place. */
   textAt(place: number): string {
     return this.#texts[place] as string

@@ -1,33 +1,25 @@
 import {
   CellFault,
-  displayScalar,
   FAULT_CODES,
-  type FaultCode,
   faultOfStatus,
   isFaultStatus,
-  parseNumberText,
   type Scalar,
   Status,
   statusOfFault,
   storageKindOf,
   type ValueType,
 } from '../values/index.js'
+import { BlockList, type ColumnHead, type StoredCells, type StoredChunk } from './block-list.js'
+import { type CarriedCell, carriedCells } from './carried-cells.js'
 import { changedRows, copyRows } from './changed-rows.js'
 import { type CodedText, putCode, resizeCodes, sampledTextBytes, TextList } from './coded-text.js'
 import { FormerCells } from './former-cells.js'
 import { fits, narrowed, widened } from './narrow-numbers.js'
-import { ColumnShape, type NumberShape } from './number-shape.js'
+import { ColumnShape, type NumberShape, numberAt } from './number-shape.js'
+import { isNumberText } from './number-text.js'
 import { type Selection, selectRows, wholeBlock } from './selection.js'
-import {
-  BLOCK_MASK,
-  BLOCK_ROWS,
-  BLOCK_SHIFT,
-  makeVector,
-  type NumberVector,
-  resizeVector,
-  type TextVector,
-  type Vector,
-} from './vectors.js'
+import { BLOCK_MASK, BLOCK_ROWS, BLOCK_SHIFT, makeVector, resizeVector, type TextVector, type Vector } from './vectors.js'
+import { WrittenCells } from './written-cells.js'
 
 /** A cell outside a column: a value, blank, or an error. */
 export type Cell = Scalar | null | CellFault
@@ -46,7 +38,7 @@ const MISFIT: number = statusOfFault('misfit')
  */
 export class Column {
   readonly type: ValueType
-  readonly #blocks: (Vector | CodedText)[] = []
+  readonly #blocks: BlockList = new BlockList(() => this.#emptyBlock())
   /** The different texts of a column of texts; null for other columns. */
   readonly #texts: TextList | null
   /** Blocks of codes as texts, those last asked for: whoever computes asks for the same block again and again. */
@@ -62,6 +54,11 @@ export class Column {
   /** Kept from the first time it is asked for. */
   #shape: ColumnShape | null = null
 
+  /** Reads what goes with all blocks of a column in a file, once. */
+  #begin: () => void = () => {}
+
+  #written: WrittenCells | null = null
+
   /** Kept for whoever follows changes by what was there before; null when nobody does. */
   #former: FormerCells | null = null
 
@@ -70,23 +67,35 @@ export class Column {
     this.#texts = type === 'text' ? new TextList() : null
   }
 
-  /** A column of some cells from slot 0 on, which must be of its type. */
-  static of(type: ValueType, cells: readonly Cell[]): Column {
+  /** A column whose blocks stay in a file until they are touched. */
+  static stored(type: ValueType, { slotCount, counts, numberTexts }: ColumnHead, cells: StoredCells): Column {
     const column = new Column(type)
-    for (let first = 0; first < cells.length; first += BLOCK_ROWS) {
-      const count = Math.min(BLOCK_ROWS, cells.length - first)
-      const block = makeVector(storageKindOf(type), count)
-      const misfits = new Map<number, string>()
-      for (let row = 0; row < count; row++) {
-        const cell = cells[first + row] ?? null
-        if (cell === null) continue
-        block.status[row] = cell instanceof CellFault ? statusOfFault(cell.code) : Status.value
-        if (!(cell instanceof CellFault)) block.values[row] = (typeof cell === 'boolean' ? Number(cell) : cell) as never
-        else if (cell.text !== undefined) misfits.set(first + row, cell.text)
-      }
-      column.adopt(block, count, misfits)
+    column.#counts.set(counts)
+    column.#numberTexts = numberTexts
+    let isBegun = false
+    column.#begin = () => {
+      if (isBegun) return
+      isBegun = true
+      column.#texts?.takeAll(cells.texts())
+      for (const [slot, text] of cells.misfits()) column.#misfitTexts.set(slot, text)
     }
+    const chunk = (index: number): StoredChunk | undefined => {
+      column.#begin()
+      return cells.chunk(index)
+    }
+    column.#blocks.restore(Math.ceil(slotCount / BLOCK_ROWS), { ...cells, chunk })
     return column
+  }
+
+  /** What is known of a column without its blocks. */
+  head(slotCount: number): ColumnHead {
+    return { slotCount, counts: [...this.#counts], numberTexts: this.#numberTexts }
+  }
+
+  /** Its cells as they are written to a file. */
+  get written(): WrittenCells {
+    this.#written ??= new WrittenCells(this.#blocks, this.#texts, this.#misfitTexts, this.#begin)
+    return this.#written
   }
 
   /** What cells held before the changes since it was last cleared; noted from the first time it is asked for. */
@@ -103,7 +112,7 @@ export class Column {
   /** Counts and ends of the numbers, kept from now on while cells change. */
   numberShape(): NumberShape {
     this.#shape ??= new ColumnShape()
-    return this.#shape.total(this.#blocks as readonly Vector[])
+    return this.#shape.total(this.#blocks.length, (index) => this.#blocks.at(index))
   }
 
   /** How many texts of a text column stand for a number, whole ones with a leading zero not counted. */
@@ -115,7 +124,7 @@ export class Column {
   recountNumberTexts(): void {
     this.#numberTexts = 0
     if (this.type !== 'text') return
-    for (const [index, { status }] of this.#blocks.entries()) {
+    for (const [index, { status }] of this.#blocks.all().entries()) {
       const first = index << BLOCK_SHIFT
       for (let row = 0; row < status.length; row++)
         if (status[row] === Status.value && isNumberText(this.valueAt(first + row) as string)) this.#numberTexts++
@@ -140,6 +149,7 @@ export class Column {
 
   /** The kept text of some misfit, as an example; undefined when there is none. */
   sampleMisfit(): string | undefined {
+    this.#begin()
     return this.#misfitTexts.values().next().value
   }
 
@@ -149,7 +159,7 @@ export class Column {
    */
   byteLength(): number {
     let bytes = this.#texts === null || this.#texts.size === 1 ? 0 : this.#texts.byteLength()
-    for (const block of this.#blocks) {
+    for (const block of this.#blocks.loaded()) {
       bytes += block.status.byteLength
       if (block.kind === 'codes') bytes += block.codes.byteLength
       else bytes += block.kind === 'text' ? sampledTextBytes(block.values) : block.values.byteLength
@@ -183,12 +193,12 @@ export class Column {
   }
 
   #grow(index: number, rowCount: number): Vector | CodedText {
-    const block = this.#blocks[index] as Vector | CodedText
+    const block = this.#blocks.at(index) as Vector | CodedText
     const { length } = block.status
     if (length >= rowCount) return block
     const room = Math.min(BLOCK_ROWS, Math.max(rowCount, length * 2))
     const grown = block.kind === 'codes' ? resizeCodes(block, room) : resizeVector(block, room)
-    this.#blocks[index] = grown
+    this.#blocks.set(index, grown)
     this.#decoded.delete(index)
     return grown
   }
@@ -217,24 +227,25 @@ export class Column {
 
   /** Block number `index` as it is, which may be shorter than its rows: what is missing is blank. */
   peek(index: number): Vector | undefined {
-    const block = this.#blocks[index]
+    const block = this.#blocks.at(index)
     return block?.kind === 'codes' ? this.#textsOf(index, block) : block
   }
 
   /** How many different texts are listed, for a column of texts whose places say which text a cell holds; else 0. */
   get listedTexts(): number {
+    this.#begin()
     return this.#texts?.size ?? 0
   }
 
   /** The place of the text of a slot in the list of different texts; -1 where it is not listed. */
   codeAt(slot: number): number {
-    const block = this.#blocks[slot >> BLOCK_SHIFT]
+    const block = this.#blocks.at(slot >> BLOCK_SHIFT)
     return block?.kind === 'codes' ? (block.codes[slot & BLOCK_MASK] ?? -1) : -1
   }
 
   /** What stands in a slot that holds a value; a boolean is 0 or 1. What is left over elsewhere means nothing. */
   valueAt(slot: number): number | string | undefined {
-    const block = this.#blocks[slot >> BLOCK_SHIFT]
+    const block = this.#blocks.at(slot >> BLOCK_SHIFT)
     const row = slot & BLOCK_MASK
     if (block?.kind !== 'codes') return block?.values[row]
     return row < block.codes.length ? (this.#texts as TextList).textAt(block.codes[row] as number) : undefined
@@ -247,6 +258,7 @@ export class Column {
   /** A row begins here, blank. */
   occupy(slot: number): void {
     const block = this.#stored(slot >> BLOCK_SHIFT, (slot & BLOCK_MASK) + 1)
+    this.#blocks.touch(slot >> BLOCK_SHIFT)
     if (block.kind !== 'codes') block.clean = false
     this.#count(Status.blank, 1)
   }
@@ -259,7 +271,7 @@ export class Column {
 
   /** The status byte of a slot. */
   statusAt(slot: number): number {
-    return this.#blocks[slot >> BLOCK_SHIFT]?.status[slot & BLOCK_MASK] ?? Status.blank
+    return this.#blocks.at(slot >> BLOCK_SHIFT)?.status[slot & BLOCK_MASK] ?? Status.blank
   }
 
   /** The value, blank or error of a slot. */
@@ -275,6 +287,7 @@ export class Column {
   write(slot: number, cell: Cell): void {
     const row = slot & BLOCK_MASK
     const block = this.#stored(slot >> BLOCK_SHIFT, row + 1)
+    this.#blocks.touch(slot >> BLOCK_SHIFT)
     const before = block.status[row] as number
     const after = cell === null ? Status.blank : cell instanceof CellFault ? statusOfFault(cell.code) : Status.value
     this.#former?.note(slot, before, this.valueAt(slot) as number | string)
@@ -295,7 +308,7 @@ export class Column {
     this.#count(after, 1)
     if (block.kind === 'number' && typeof cell === 'number' && !fits(block.values, cell)) {
       const wide = widened(block)
-      this.#blocks[slot >> BLOCK_SHIFT] = wide
+      this.#blocks.set(slot >> BLOCK_SHIFT, wide)
       wide.values[row] = cell
     } else if (block.kind === 'text') block.values[row] = text
     else if (cell === null || cell instanceof CellFault) return
@@ -324,14 +337,11 @@ export class Column {
   }
 
   /** The cells as operations carry them, so that a change with finished storage is plain JSON like any other. */
-  toJSON(): (number | string | boolean | null | { misfit: string } | { error: FaultCode })[] {
-    const count = this.#counts.reduce((sum, one) => sum + one, 0)
-    return Array.from({ length: count }, (_, slot) => {
-      const cell = this.read(slot)
-      if (cell === null || typeof cell === 'string' || typeof cell === 'boolean') return cell
-      if (cell instanceof CellFault) return cell.text === undefined ? { error: cell.code } : { misfit: cell.text }
-      return this.type === 'date' || this.type === 'datetime' ? displayScalar(cell, this.type) : cell
-    })
+  toJSON(): CarriedCell[] {
+    return carriedCells(
+      this,
+      this.#counts.reduce((sum, one) => sum + one, 0),
+    )
   }
 
   /** Begins `count` blank rows from slot 0 on, in a column that has none. */
@@ -352,6 +362,7 @@ export class Column {
     const changed = listOfChanged
     const changedCount = changedRows(block, result, selection, changed)
     if (changedCount === 0) return NONE
+    this.#blocks.touch(blockIndex)
     block.clean = false
     this.#noteFormer(blockIndex, block, changed, changedCount)
     this.#noteShape(blockIndex, block, result, changed, changedCount)
@@ -368,7 +379,7 @@ export class Column {
       const is = result.status[row] as number
       if (was !== is) this.#moveStatus(block.status, row, was, is)
     }
-    const stored = this.#blocks[blockIndex] as Vector | CodedText
+    const stored = this.#blocks.at(blockIndex) as Vector | CodedText
     if (stored.kind === 'codes' && result.kind === 'text') {
       for (let k = 0; k < changedCount; k++) {
         const row = changed[k] as number
@@ -385,7 +396,7 @@ export class Column {
     const block = this.block(index, rowCount)
     if (block.kind !== 'number' || block.values instanceof Float64Array) return block
     const wide = widened(block)
-    this.#blocks[index] = wide
+    this.#blocks.set(index, wide)
     return wide
   }
 
@@ -426,15 +437,3 @@ export class Column {
 
 /** More changed rows of a block than this are not followed one by one: the block is looked at again. */
 const MOST_NOTED = 64
-
-function numberAt(vector: NumberVector, row: number): number | null {
-  return vector.status[row] === Status.value ? (vector.values[row] as number) : null
-}
-
-/** True for a text that a number column would have read as a number; `007` is a code. */
-function isNumberText(text: string): boolean {
-  const first = text.charCodeAt(0)
-  // Most texts are none, and their first sign shows it: a digit, + - or a point.
-  if (!(first >= 43 && first <= 57)) return false
-  return !/^[+-]?0\d/.test(text) && !Number.isNaN(parseNumberText(text))
-}

@@ -22,6 +22,11 @@ export const NO_NUMBERS: NumberShape = {
   highestOther: Number.NEGATIVE_INFINITY,
 }
 
+/** The number in a row; null where there is none. */
+export function numberAt(vector: NumberVector, row: number): number | null {
+  return vector.status[row] === Status.value ? (vector.values[row] as number) : null
+}
+
 function shapeOfBlock({ values, status }: NumberVector): NumberShape {
   let [count, zeros] = [0, 0]
   let { lowestOther, highestOther } = NO_NUMBERS
@@ -86,13 +91,12 @@ export class ColumnShape {
     this.#total = null
   }
 
-  /** The shape of all blocks. */
-  total(blocks: readonly Vector[]): NumberShape {
+  /** The shape of so many blocks; a block is asked for only where its own shape is not known. */
+  total(count: number, blockAt: (index: number) => { readonly kind: string } | undefined): NumberShape {
     if (this.#total !== null) return this.#total
     let total = NO_NUMBERS
-    for (const [index, block] of blocks.entries()) {
-      if (block.kind !== 'number') continue
-      const shape = this.#blocks[index] ?? shapeOfBlock(block)
+    for (let index = 0; index < count; index++) {
+      const shape = this.#blocks[index] ?? shapeOf(blockAt(index) as Vector | undefined)
       this.#blocks[index] = shape
       total = joinShapes(total, shape)
     }
@@ -100,3 +104,5 @@ export class ColumnShape {
     return total
   }
 }
+
+const shapeOf = (block: Vector | undefined): NumberShape => (block?.kind === 'number' ? shapeOfBlock(block) : NO_NUMBERS)

@@ -35,6 +35,20 @@ export class RowOrder {
     if (this.#chunks.length === 0) this.#newChunk(0)
   }
 
+  /** An order of the slots given, of so many that were ever given out. */
+  static of(slots: Int32Array, slotCount: number): RowOrder {
+    const order = new RowOrder(0)
+    order.#chunkOf = new Int32Array(Math.max(64, slotCount)).fill(-1)
+    for (let first = 0; first < slots.length; first += MOST_IN_CHUNK / 2) {
+      const chunk = first === 0 ? (order.#chunks[0] as Chunk) : order.#newChunk(order.#chunks.length)
+      const part = slots.subarray(first, first + MOST_IN_CHUNK / 2)
+      chunk.slots.set(part)
+      chunk.count = part.length
+      for (const slot of part) order.#chunkOf[slot] = order.#numberOf.get(chunk) as number
+    }
+    return order
+  }
+
   #newChunk(at: number): Chunk {
     const chunk: Chunk = { slots: new Int32Array(MOST_IN_CHUNK), count: 0, at }
     this.#numberOf.set(chunk, this.#byNumber.push(chunk) - 1)

@@ -1,5 +1,17 @@
 import { RowOrder } from './row-order.js'
 
+/** The rows of a table as they are written to a file; lists are empty where rows are numbered as they came. */
+export interface RowsImage {
+  readonly slotCount: number
+  readonly nextId: number
+  /** Slots without a row. */
+  readonly free: readonly number[]
+  /** Slots whose id is not the next number, with their ids. */
+  readonly others: readonly (readonly [slot: number, id: number])[]
+  /** Slots in row order; null while they stand as they came. */
+  readonly order: Int32Array | null
+}
+
 /** The rows of a table: identity (id), place in storage (slot) and place in the order (row number). */
 export class RowSet {
   /** Slots in row order; null while slot i is row i. */
@@ -11,6 +23,30 @@ export class RowSet {
   readonly #freed: Set<number> = new Set()
   #slotCount = 0
   #nextId = 1
+
+  /** The rows as they are written to a file. */
+  image(): RowsImage {
+    return {
+      slotCount: this.#slotCount,
+      nextId: this.#nextId,
+      free: this.#free,
+      // What a slot without a row was last called may be the id of a row elsewhere by now.
+      others: [...this.#otherIds].filter(([slot]) => this.isLive(slot)),
+      order: this.#order?.toArray(this.rowCount) ?? null,
+    }
+  }
+
+  /** Takes rows over from a file; there must be none. */
+  restore({ slotCount, nextId, free, others, order }: RowsImage): void {
+    this.#slotCount = slotCount
+    for (const slot of free) {
+      this.#free.push(slot)
+      this.#freed.add(slot)
+    }
+    for (const [slot, id] of others) this.#setId(slot, id)
+    this.#nextId = nextId
+    if (order !== null) this.#order = RowOrder.of(order, slotCount)
+  }
 
   /** How many rows there are. */
   get rowCount(): number {

@@ -5,7 +5,7 @@
  */
 
 export { MOST_PAIRS, PAIRS_A_SECOND } from './aggregates/scan-node.js'
-export { sameCell } from './cells.js'
+export { cellAt, sameCell } from './cells.js'
 export { DirtyRows, rowsByBlock } from './dirty-rows.js'
 export { type ComputedColumn, Engine, isLagOf, type RingDefinition } from './engine.js'
 export { DependencyGraph } from './graph.js'

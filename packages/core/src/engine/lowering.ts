@@ -382,6 +382,7 @@ class SpaceNode implements EngineNode {
   readonly id: NodeId
   readonly sources: readonly NodeId[] = []
   readonly space: KeySpace = new KeySpace()
+  readonly isStateless = true
   readonly isBehind = false
   readonly canWait = false
 

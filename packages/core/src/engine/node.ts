@@ -28,6 +28,8 @@ export interface EngineNode {
   readonly isBehind: boolean
   /** True for results that can wait in a workbook that calculates on demand; groups and indexes are always kept. */
   readonly canWait: boolean
+  /** True for what keeps nothing of its own, so that it need not be computed anew when a stored workbook is opened. */
+  readonly isStateless?: boolean
   /** Brings it up to date, or postpones what is too much at once. What has changed in it is noted in the round. */
   update(round: Round): void
   /** Notes what this round touches, to be computed later; its sources may be behind. Notes it as changed. */
@@ -36,6 +38,8 @@ export interface EngineNode {
   settle(round: Round, block?: number): void
   /** Steps that settling it takes, where it is not one. */
   readonly stepsLeft?: number
+  /** Notes what has to be known of what it reads before that changes, in a workbook opened from a file. */
+  prime?(): void
   /** What it keeps besides columns, for the report on memory; nothing where it keeps nothing of note. */
   memory?(): IndexMemory
   /** Called when nobody needs it any more. */

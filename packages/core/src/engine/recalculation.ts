@@ -6,6 +6,7 @@ import { type DirtyRows, rowsByBlock } from './dirty-rows.js'
 import { CLOCK_NODE } from './lowered-plan.js'
 import type { EngineNode, NodeId } from './node.js'
 import { NodeRegistry } from './node-registry.js'
+import { RingColumn } from './ring-node.js'
 import { type BlockRows, Round, type RowsByBlock, type TouchedRows } from './round.js'
 import { RowColumn } from './row-column.js'
 import type { TableStore } from './table-store.js'
@@ -82,6 +83,13 @@ export class Recalculation {
     const settled =
       this.mode === 'live' && !isLater ? this.settle([...fresh].flatMap((id) => registry.node(id)?.sources ?? [])) : []
     const order = this.#downstream(seeds)
+    const touched = new Set(order)
+    // What is asleep and touched is computed in full, as if it were new; what is only read is woken first.
+    for (const id of registry.asleepFor(order)) {
+      if (touched.has(id)) fresh.add(id)
+      else this.#wake([id])
+      registry.noteAwake(id)
+    }
     const round = new Round(tables, fresh, this.#mostAtOnce, this.#clockMoved)
     this.#clockMoved = false
     for (const [column, rows] of cells) round.noteChanged(column, rows)
@@ -177,11 +185,19 @@ export class Recalculation {
   }
 
   #settleNodes(order: readonly NodeId[], settle: (node: EngineNode, round: Round) => void): ColumnOutcome[] {
-    const round = new Round(new Map(), new Set())
+    const fresh = new Set<NodeId>()
+    const settled = new Set(order)
+    for (const id of this.registry.asleepFor(order)) {
+      if (settled.has(id)) fresh.add(id)
+      else this.#wake([id])
+      this.registry.noteAwake(id)
+    }
+    const round = new Round(new Map(), fresh)
     for (const id of order) {
       const node = this.registry.node(id)
       if (node === undefined) continue
-      settle(node, round)
+      if (fresh.has(id)) node.update(round)
+      else settle(node, round)
       this.registry.noteWhetherBehind(node)
       const storage = this.storeOf(id)?.column(id)
       if (storage !== undefined) round.clearAfterwards(storage)
@@ -212,10 +228,60 @@ export class Recalculation {
     const { registry } = this
     const fresh = registry.takeFresh()
     if (this.mode === 'live') this.settle([...needed, ...[...fresh].flatMap((id) => registry.node(id)?.sources ?? [])])
-    if (fresh.size === 0) return
-    const round = new Round(new Map(), fresh)
-    for (const id of this.#downstream(fresh)) if (fresh.has(id)) registry.node(id)?.update(round)
+    this.#wake(registry.asleepFor([...needed, ...fresh]))
+    if (fresh.size > 0) this.#compute(this.#downstream(fresh).filter((id) => fresh.has(id)))
+  }
+
+  /** Computes nodes in full, sources first. */
+  #compute(ids: readonly NodeId[]): void {
+    const round = new Round(new Map(), new Set(ids))
+    for (const id of ids) this.registry.node(id)?.update(round)
     round.end()
+  }
+
+  /** Computes what is asleep in full; what is made from something behind stays behind with it. */
+  #wake(ids: readonly NodeId[]): void {
+    const round = new Round(new Map(), new Set(ids))
+    for (const id of ids) {
+      const node = this.registry.node(id)
+      this.registry.noteAwake(id)
+      if (node === undefined) continue
+      if (this.registry.hasSourceBehind(node)) node.postpone(round)
+      else node.update(round)
+      this.registry.noteWhetherBehind(node)
+    }
+    round.end()
+    const readers = new Set(ids.flatMap((id) => [...this.registry.graph.dependentsOf(id)]))
+    for (const id of readers) this.registry.node(id)?.prime?.()
+  }
+
+  /** Takes columns as they come from a file; `stale` are the rows of them that were yet to be computed. */
+  open(stale: ReadonlyMap<ColumnId, readonly number[]>): void {
+    const { registry } = this
+    registry.fallAsleep()
+    const behind = new Set<NodeId>(stale.keys())
+    for (const [column, slots] of stale) {
+      const node = registry.node(column)
+      if (node instanceof RowColumn) node.backlog.add(rowsByBlock(slots))
+      else if (node instanceof RingColumn) {
+        node.fallBehind()
+        for (const ring of node.sources) behind.add(ring)
+      }
+    }
+    for (const id of this.#downstream(behind)) {
+      const node = registry.node(id)
+      if (node !== undefined) registry.noteWhetherBehind(node)
+    }
+  }
+
+  /**
+   * Makes what a file does not hold of all that some columns, or rows of tables, have to do with, while they are as they were:
+   * so an edit is followed row by row. Of everything when nothing is given.
+   */
+  prepare(touched?: () => Iterable<NodeId>): void {
+    const { registry } = this
+    if (!registry.hasAsleep) return
+    this.#wake(touched === undefined ? registry.allAsleep() : registry.asleepFor(this.#downstream(touched())))
   }
 
   /**

@@ -110,6 +110,7 @@ export class RingNode implements EngineNode {
   readonly sources: readonly NodeId[]
   readonly #parts: RingParts
   readonly canWait = true
+  readonly isStateless = true
   #isBehind = false
 
   constructor(id: NodeId, parts: RingParts) {
@@ -122,6 +123,15 @@ export class RingNode implements EngineNode {
 
   get isBehind(): boolean {
     return this.#isBehind
+  }
+
+  /** Its rows are yet to be computed, as a file says. */
+  fallBehind(): void {
+    this.#isBehind = true
+  }
+
+  prime(): void {
+    for (const { lowered } of this.#parts.members) for (const reading of lowered.readings) reading.prime?.()
   }
 
   /** The plan of one of its columns. */
@@ -187,10 +197,12 @@ export class RingNode implements EngineNode {
 
   /** The rows that have to be computed whatever comes before them. */
   #touched(round: Round): { inFull: boolean; dirty: Set<number> } {
-    const { store, members } = this.#parts
+    const { store, members, groups } = this.#parts
     const { everyRow, reordered, inserted } = round.rowsOf(store)
     const dirty = new Set(slotsOf(inserted))
-    if (everyRow || reordered || round.fresh.has(this.id)) return { inFull: true, dirty }
+    if (everyRow || reordered || round.fresh.has(this.id) || groups?.rebuiltIn(round) === true) return { inFull: true, dirty }
+    // A row without a group is on its own, so that group is not gone through for it.
+    for (const { slot, to } of groups?.movesIn(round) ?? []) if (to < 0 && store.rows.isLive(slot)) dirty.add(slot)
     for (const { lowered } of members) {
       const others = lowered.touched(round)
       if (others === null) return { inFull: true, dirty }
@@ -304,6 +316,11 @@ export class RingColumn implements EngineNode {
 
   get isBehind(): boolean {
     return this.#ring.isBehind
+  }
+
+  /** Its rows are yet to be computed, as a file says. */
+  fallBehind(): void {
+    this.#ring.fallBehind()
   }
 
   get lowered(): LoweredPlan | undefined {

@@ -47,6 +47,10 @@ export class RowColumn extends WaitingRows {
     this.#end()
   }
 
+  prime(): void {
+    for (const reading of this.lowered.readings) reading.prime?.()
+  }
+
   get stepsLeft(): number {
     return this.backlog.blockCount
   }

@@ -1,4 +1,15 @@
-import { BLOCK_ROWS, BLOCK_SHIFT, Column, RowSet, type Selection, selectRows, type Vector, wholeBlock } from '../columns/index.js'
+import {
+  BLOCK_ROWS,
+  BLOCK_SHIFT,
+  Column,
+  RowSet,
+  type RowsImage,
+  type Selection,
+  type StoredCells,
+  selectRows,
+  type Vector,
+  wholeBlock,
+} from '../columns/index.js'
 import type { ColumnId, FrameSource } from '../formula/index.js'
 import type { Surroundings, ValueType } from '../values/index.js'
 import type { PlanSupply } from './lowered-plan.js'
@@ -27,6 +38,16 @@ export class TableStore {
     else for (let slot = 0; slot < slotCount; slot++) if (this.rows.isLive(slot)) column.occupy(slot)
     this.#columns.set(id, column)
     return column
+  }
+
+  /** Takes rows and columns over from a file; columns that are not in it are blank until they are computed. */
+  restore(rows: RowsImage, columns: ReadonlyMap<ColumnId, Column>): void {
+    // The one row of named values is there from the start.
+    if (this.rows.slotCount === 0) this.rows.restore(rows)
+    const { slotCount } = rows
+    const blank = { slotCount, counts: [0, slotCount - rows.free.length], numberTexts: 0 }
+    for (const [id, { type }] of this.#columns)
+      this.#columns.set(id, columns.get(id) ?? Column.stored(type, blank, NOTHING_STORED))
   }
 
   /** Takes finished storage over; it must have the rows of the table. */
@@ -74,6 +95,9 @@ export class TableStore {
     return live.length === count ? wholeBlock(count) : selectRows(Uint16Array.from(live))
   }
 }
+
+/** What a column without cells in a file comes from. */
+const NOTHING_STORED: StoredCells = { chunk: () => undefined, texts: () => [], misfits: () => [] }
 
 /** Shows a plan one block of a table after the other. */
 export class BlockSource implements FrameSource {

@@ -5,7 +5,13 @@ import { BLOCK_ROWS, isFullBlock, type Selection, scratch } from '../columns/ind
  * evaluation. So a finding about data has its row count at any time, and costs nothing on rows that are not touched.
  */
 export class WatchMarks {
-  readonly #blocks: Uint8Array[] = []
+  readonly #blocks: (Uint8Array | undefined)[] = []
+  /** Whether each block has changed since it was last written to a file. */
+  #touched: boolean[] = []
+  /** False until all of it was written to a file once. */
+  isSaved = false
+  /** Reads a block from a file; blocks without marks are not in it. */
+  #stored: (block: number) => Uint8Array | undefined = () => undefined
   readonly #counts: Uint32Array
   /** Rows of a block by their mark, while it is counted. */
   readonly #byMark: Uint32Array = new Uint32Array(256)
@@ -21,7 +27,9 @@ export class WatchMarks {
 
   /** The slot of the first row marked for a watch, or null. */
   firstSlot(watch: number): number | null {
-    for (const [index, marks] of this.#blocks.entries()) {
+    if (this.countOf(watch) === 0) return null
+    for (let index = 0; index < this.#blocks.length; index++) {
+      const marks = this.#block(index)
       const row = marks.findIndex((mark) => (mark & (1 << watch)) !== 0)
       if (row >= 0) return index * BLOCK_ROWS + row
     }
@@ -31,6 +39,7 @@ export class WatchMarks {
   /** Takes over what an evaluation marked on these rows, in place of what was marked there. */
   replace(block: number, selection: Selection, fresh: Uint8Array): void {
     const marks = this.#block(block)
+    this.#touched[block] = true
     if (this.#hasMarks) this.#tally(marks, selection, -1)
     if (selection.rows === null) marks.set(fresh.subarray(0, selection.count))
     else
@@ -44,14 +53,44 @@ export class WatchMarks {
   /** Takes the marks of these rows away. */
   clear(block: number, selection: Selection): void {
     const marks = this.#block(block)
+    this.#touched[block] = true
     if (this.#hasMarks) this.#tally(marks, selection, -1)
     if (selection.rows === null) marks.fill(0, 0, selection.count)
     else for (let k = 0; k < selection.count; k++) marks[selection.rows[k] as number] = 0
   }
 
   #block(index: number): Uint8Array {
-    while (this.#blocks.length <= index) this.#blocks.push(new Uint8Array(BLOCK_ROWS))
-    return this.#blocks[index] as Uint8Array
+    const known = this.#blocks[index]
+    if (known !== undefined) return known
+    const marks = this.#stored(index) ?? new Uint8Array(BLOCK_ROWS)
+    this.#blocks[index] = marks
+    return marks
+  }
+
+  /** Takes marks over from a file, whose blocks are read when they are needed. */
+  restore(counts: readonly number[], blockCount: number, stored: (block: number) => Uint8Array | undefined): void {
+    this.#counts.set(counts)
+    this.#blocks.length = blockCount
+    this.#stored = stored
+    this.isSaved = true
+  }
+
+  /** Rows marked for each watch. */
+  get counts(): readonly number[] {
+    return [...this.#counts]
+  }
+
+  /** Blocks that have changed since `settle`, each with its marks. */
+  unsaved(): [block: number, marks: Uint8Array][] {
+    return [...this.#touched.entries()].flatMap(([index, isTouched]) =>
+      isTouched === true ? [[index, this.#block(index)] as [number, Uint8Array]] : [],
+    )
+  }
+
+  /** Everything of it is written to a file. */
+  settle(): void {
+    this.#touched = []
+    this.isSaved = true
   }
 
   get #hasMarks(): boolean {

@@ -153,6 +153,10 @@ interface Aggregate extends OverRows {
   readonly ofSorted?: (values: SortedView, second: Cell) => Cell
   /** The same from exact sums, for functions that need no more. */
   readonly ofMoments?: (moments: Moments) => Cell
+  /** For functions that are the value of one row that has one: at which end of the order it stands. */
+  readonly end?: 'first' | 'last'
+  /** For functions that ask whether a condition is true on any or all rows: the value that decides it. */
+  readonly deciding?: boolean
   /** True for functions that look at errors themselves, because not every value of the rows counts. */
   readonly mindsErrors?: boolean
   /** True when the result is the value of the row itself per what is gathered. */

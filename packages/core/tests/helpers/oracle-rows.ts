@@ -173,17 +173,19 @@ export function orderedRows(
   )
   const at = rows.indexOf(row)
   const [value, second] = args
-  const values = value === undefined ? [] : rows.map(value)
-  const upTo = values.slice(0, at + 1)
-  const known = upTo.filter((one) => one !== null)
   if (name === 'row_number') return number(at + 1)
   if (name === 'lag' || name === 'lead') {
     const by = second === undefined ? number(1) : second(row)
     if (by === null || isFailed(by)) return by
     const count = by.value as number
     if (!Number.isInteger(count) || count < 0) return { fault: 'out-of-range' }
-    return values[name === 'lag' ? at - count : at + count] ?? null
+    // Only that row is asked: a column may read its own earlier rows.
+    const there = rows[name === 'lag' ? at - count : at + count]
+    return there === undefined ? null : (value as OfRow)(there)
   }
+  const values = value === undefined ? [] : rows.map(value)
+  const upTo = values.slice(0, at + 1)
+  const known = upTo.filter((one) => one !== null)
   if (name === 'difference') {
     const [now, before] = [values[at] as Result, values[at - 1] ?? null]
     const failed = [now, before].find(isFailed)

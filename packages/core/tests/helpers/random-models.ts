@@ -41,7 +41,7 @@ export const rowOf = (table: TableName): fc.Arbitrary<Record<string, unknown>> =
 const NUMBERS: Record<TableName, readonly string[]> = {
   yards: ['area', 'area * 2 - 1', '1 / area', 'book.price', 'hive_sum'],
   hives: ['frames', 'frames + 1', 'site.area', '10 / frames', 'above.frames', 'count(takes)', 'price'],
-  takes: ['kg', 'kg + lot', 'kg / lot', 'hive.frames', 'hive.site.area', 'lag(kg) ?? 0', 'sum(kg by grade)', 'total_kg'],
+  takes: ['kg', 'kg + lot', 'kg / lot', 'hive.frames', 'hive.site.area', '(lag(kg) ?? 0)', 'sum(kg by grade)', 'total_kg'],
 }
 const CONDITIONS: Record<TableName, readonly string[]> = {
   yards: ['north', 'area > 1', 'area / 0 > 1'],
@@ -195,7 +195,55 @@ function overRows(home: TableName): fc.Arbitrary<string> {
       const desc = isDescending && call.includes('rank') ? ' desc' : ''
       return `${call.replace('X', x).replace('Y', y).slice(0, -1)}${desc}${by}${isOwn ? '' : order})`
     })
-  return fc.oneof(own, every, pick(linked[home]), ordered, pick(NUMBERS[home]))
+  const clauses = fc.tuple(
+    maybe(pick(GROUPS[home]).map((one) => ` by ${one}`)),
+    maybe(pick(ORDERS[home]).map((one) => ` order by ${one}`)),
+  )
+  const ring = fc
+    .tuple(
+      pick(['(lag(SELF) ?? 0) + X', '(lag(SELF, 2) ?? 1) * 0.5 - X', 'if(X > 1, X, lag(SELF))', 'X + price * lag(SELF)']),
+      pick(NUMBERS[home]),
+      clauses,
+    )
+    .map(([call, x, [by, order]]) => call.replace(/(lag\(SELF[^)]*)/, `$1${by}${order}`).replaceAll('X', x))
+  const chained = fc
+    .tuple(pick([...CHAINED, ...CHAINED_TO[home]]), clauses)
+    .map(([call, [by, order]]) => call.replace('BY', by).replace('ORDER', order))
+  return fc.oneof(own, every, pick(linked[home]), ordered, pick(NUMBERS[home]), ring, chained)
+}
+
+/** Formulas over another calculated column of whatever type, of the own table or of a linked one. */
+const CHAINED = [
+  'X_HERE & "."',
+  'length(X_HERE & "") + 1',
+  'count_distinct(X_HEREBYORDER)',
+  'mode(X_HEREBYORDER)',
+  'last(X_HEREBYORDER)',
+  'first(X_HERE where X_HERE is not blankBYORDER)',
+  'lag(X_HEREBYORDER)',
+  'if(X_HERE is blank, 1, 2)',
+]
+const CHAINED_TO: Record<TableName, readonly string[]> = {
+  yards: ['count_distinct(hives.X_hives)', 'last(takes.X_takes via hive.site order by day)', 'count(every takes.X_takes)'],
+  hives: ['site.X_yards', 'above.X_HERE', 'join_rows(takes.X_takes & "", "-")', 'mode(X_HERE below above)'],
+  takes: ['hive.X_hives', 'hive.site.X_yards', 'first(every hives.X_hives where tag = this.hive)'],
+}
+
+/**
+ * A formula with the column that it is for put in, and for the columns it asks for some that are there.
+ *
+ * @param columnsOf - names of calculated columns of a table
+ */
+export function withNames(
+  { table, formula }: Definition,
+  self: string,
+  columnsOf: (table: TableName) => readonly string[],
+): string {
+  const one = (of: TableName): string => columnsOf(of).at(-1) ?? (Object.keys(TABLES[of])[0] as string)
+  return formula
+    .replaceAll('SELF', self)
+    .replaceAll('X_HERE', one(table))
+    .replace(/X_(\w+)/g, (_, of) => one(of as TableName))
 }
 
 /** A formula for a table. */

@@ -9,6 +9,7 @@ import { type AddColumn, addColumn } from './add-column.js'
 import { type AddLink, addLink } from './add-link.js'
 import { type AddTable, addTable } from './add-table.js'
 import { type ChangeColumn, changeColumn } from './change-column.js'
+import { type ChangeTable, changeTable } from './change-table.js'
 import { type OperationDefinition, readShape } from './define.js'
 import { type DetachColumn, detachColumn } from './detach-column.js'
 import { type InsertRows, insertRows } from './insert-rows.js'
@@ -33,6 +34,7 @@ import { type Tick, tick } from './tick.js'
 /** Any operation. */
 export type Operation =
   | AddTable
+  | ChangeTable
   | RemoveTable
   | AddColumn
   | ChangeColumn
@@ -60,6 +62,7 @@ export type Operation =
 
 const definitions = [
   addTable,
+  changeTable,
   removeTable,
   addColumn,
   changeColumn,

@@ -1,5 +1,5 @@
 import * as v from 'valibot'
-import { type Cell, Column } from '../../columns/index.js'
+import { type Cell, Column, columnOfCells } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import type { ColumnModel, TableModel } from '../model.js'
@@ -64,7 +64,7 @@ export const insertRows = defineOperation<InsertRows>({
       else {
         const list = cellsOf(transaction, table, column, values, count)
         // The first rows of a table come as finished storage too, which takes least.
-        if (adopts && column.type !== null) adopted.set(column.id, Column.of(column.type, list))
+        if (adopts && column.type !== null) adopted.set(column.id, columnOfCells(column.type, list))
         else cells.set(column, list)
         listed.set(column, list)
       }
@@ -86,7 +86,9 @@ export const insertRows = defineOperation<InsertRows>({
           ids.filter((_, index) => list[index] !== null),
         )
     const packed = packIds(ids)
-    transaction.applied.push({ ...operation, ids: packed })
+    const block =
+      operation.block === undefined ? {} : { block: Object.fromEntries([...entries].map(([{ name }, values]) => [name, values])) }
+    transaction.applied.push({ ...operation, ...block, ids: packed })
     transaction.undoWith({ op: 'remove-rows', table: table.name, rows: packed })
   },
 })

@@ -4,6 +4,7 @@ import { foldName, printName } from '../../values/index.js'
 import { columnsRead } from '../columns-read.js'
 import type { TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
+import { tableSpec } from './change-table.js'
 import { specOf } from './column-spec.js'
 import { defineOperation, Name } from './define.js'
 import type { Operation } from './index.js'
@@ -65,6 +66,7 @@ function restoring(table: TableModel, slots: Int32Array): Operation[] {
   const names = (columns: readonly { readonly name: string }[]): string[] => columns.map((column) => column.name)
   return [
     { op: 'add-table', table: table.name, columns: table.columns.map((column) => specOf(table, column)) },
+    { op: 'change-table', table: table.name, set: tableSpec(table) },
     ...(ids.length === 0 ? [] : [{ op: 'insert-rows' as const, table: table.name, block: sourceBlock(table, [...slots]), ids }]),
     ...table.links.map((link) => ({
       op: 'add-link' as const,

@@ -7,10 +7,13 @@ import type { EngineNode, IndexMemory, NodeId } from '../node.js'
 import { copyCell } from '../readings/reading.js'
 import { type Round, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
+import { KeptEnds } from './kept-ends.js'
+import { KeptLargeGroups } from './kept-large-groups.js'
 import { KeptMoments } from './kept-moments.js'
 import { KeptOrder } from './kept-order.js'
 import type { KeptRows } from './kept-rows.js'
 import { KeptSums } from './kept-sums.js'
+import { KeptTruths } from './kept-truths.js'
 import { type AggregateCall, isSummed, mindsOrder, TakenRows } from './taken-rows.js'
 
 /** What an aggregate is made of: the rows of a table in groups, and the columns it looks at. */
@@ -62,6 +65,8 @@ export class AggregateNode implements EngineNode {
     if (isSummed(parts)) return new KeptSums(parts)
     const lookAgain = (group: number): Cell => this.#resultOver(group)
     if (KeptMoments.canKeep(parts)) return new KeptMoments(parts, lookAgain)
+    if (KeptEnds.canKeep(parts)) return new KeptEnds(parts, lookAgain)
+    if (KeptTruths.canKeep(parts)) return new KeptTruths(parts, lookAgain)
     return KeptOrder.canKeep(parts) ? new KeptOrder(parts, lookAgain) : null
   }
 
@@ -87,7 +92,7 @@ export class AggregateNode implements EngineNode {
 
   memory(): IndexMemory {
     const { store, args } = this.parts
-    const kind = this.#kept instanceof KeptOrder ? 'kept values' : 'kept sums'
+    const kind = this.#kept instanceof KeptLargeGroups ? 'kept values' : 'kept sums'
     return { kind, store, columns: args, bytes: this.#results.byteLength() + (this.#kept?.byteLength ?? 0) }
   }
 
@@ -101,7 +106,7 @@ export class AggregateNode implements EngineNode {
     this.#changed = inFull ? null : new Set()
     const kept = this.#kept?.follow(round, inFull)
     // Sums that were all taken anew may all be others; what is looked at again is so only where something was touched.
-    const isAll = inFull || (kept === null && !(this.#kept instanceof KeptOrder))
+    const isAll = inFull || (kept === null && !(this.#kept instanceof KeptLargeGroups))
     if (isAll) this.#changed = null
     this.#compute(isAll ? this.#allGroups() : (kept ?? this.#touched(round)))
   }
@@ -150,9 +155,12 @@ export class AggregateNode implements EngineNode {
     return groups === null ? store.rows.rowCount : groups.members.sizeOf(group)
   }
 
-  #allGroups(): Iterable<number> {
+  /** Groups with rows, and those that had some: what is kept of them is to be the result over none. */
+  *#allGroups(): Generator<number> {
     const { groups } = this.parts
-    return groups === null ? [0] : groups.members.groups()
+    if (groups === null) return yield 0
+    yield* groups.members.groups()
+    for (let group = 0; group < this.#occupied; group++) if (groups.members.sizeOf(group) === 0) yield group
   }
 
   #touched(round: Round): Set<number> {

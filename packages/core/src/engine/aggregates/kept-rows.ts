@@ -1,10 +1,12 @@
 import type { Cell, Column } from '../../columns/index.js'
-import { Status } from '../../values/index.js'
+import { isFaultStatus, Status } from '../../values/index.js'
 import { type Round, slotsOf } from '../round.js'
 import type { AggregateParts } from './aggregate-node.js'
 
-/** What a row adds to its group: status and value of its condition and of its argument. */
+/** What a row adds to its group: status and value of its condition and of its argument, and the worst status of its keys. */
 export interface Contribution {
+  readonly slot: number
+  readonly keyStatus: number
   readonly whereStatus: number
   readonly holds: boolean
   readonly status: number
@@ -20,6 +22,8 @@ export abstract class KeptRows {
   /** The storage that was followed; another one in its place says nothing of what was there before. */
   protected arg: Column | undefined
   protected where: Column | undefined
+  /** Of the keys of `order by`. */
+  protected keys: readonly (Column | undefined)[] = []
   #isBuilt = false
 
   constructor(parts: AggregateParts) {
@@ -43,20 +47,18 @@ export abstract class KeptRows {
 
   /** Follows a round. Gives the groups touched, or null when all were computed anew. */
   follow(round: Round, inFull: boolean): Set<number> | null {
-    const { store, groups, args, where } = this.parts
-    const [arg, condition] = this.storage()
+    const { store, groups, args, where, keys } = this.parts
     const { everyRow, inserted, removed } = round.rowsOf(store)
-    const isSame = this.#isBuilt && arg === this.arg && condition === this.where
-    const isKnown = [arg, condition].every((column) => column?.former().isKnown !== false)
+    const isKnown = this.storage().every((column) => column?.former().isKnown !== false)
     this.passOver(round)
-    if (inFull || everyRow || !isSame || !isKnown) {
+    if (inFull || everyRow || !this.#isSame() || !isKnown) {
       this.rebuild()
       return null
     }
     const moves = new Map(groups?.movesIn(round).map((move) => [move.slot, move.from]))
     const fresh = new Set(slotsOf(inserted))
     const slots = new Set([...removed, ...fresh, ...moves.keys()])
-    for (const id of [...args.slice(0, 1), ...(where === null ? [] : [where])])
+    for (const id of [...args.slice(0, 1), ...(where === null ? [] : [where]), ...keys])
       for (const slot of slotsOf(round.changedIn(id))) slots.add(slot)
     const dirty = new Set<number>()
     const change = (group: number, contribution: Contribution, by: 1 | -1): void => {
@@ -64,12 +66,11 @@ export abstract class KeptRows {
       dirty.add(group)
       this.change(group, contribution, by)
     }
-    for (const slot of slots) {
-      const now = groups === null ? 0 : groups.groupOf(slot)
-      const wasThere = removed.has(slot) || !fresh.has(slot)
-      if (wasThere) change(moves.get(slot) ?? now, this.contribution(slot, true), -1)
-      if (store.rows.isLive(slot)) change(now, this.contribution(slot, false), 1)
-    }
+    const groupOf = (slot: number): number => (groups === null ? 0 : groups.groupOf(slot))
+    // All that goes has gone before anything comes, so that what comes is held only to rows that are there.
+    for (const slot of slots)
+      if (removed.has(slot) || !fresh.has(slot)) change(moves.get(slot) ?? groupOf(slot), this.contribution(slot, true), -1)
+    for (const slot of slots) if (store.rows.isLive(slot)) change(groupOf(slot), this.contribution(slot, false), 1)
     return dirty
   }
 
@@ -80,8 +81,7 @@ export abstract class KeptRows {
 
   /** Computes some groups anew; false when all were, since the columns are others now. */
   recompute(groups: Iterable<number>): boolean {
-    const [arg, condition] = this.storage()
-    const isSame = this.#isBuilt && arg === this.arg && condition === this.where
+    const isSame = this.#isSame()
     if (!isSame || this.parts.groups === null) {
       this.rebuild()
       return isSame
@@ -95,16 +95,21 @@ export abstract class KeptRows {
 
   /** Computes all groups anew. */
   rebuild(): void {
-    ;[this.arg, this.where] = this.storage()
+    ;[this.arg, this.where, ...this.keys] = this.storage()
     // From here on it matters what cells held before.
     for (const column of this.storage()) column?.former()
     this.takeAll()
     this.#isBuilt = true
   }
 
-  protected storage(): readonly [Column | undefined, Column | undefined] {
-    const { store, args, where } = this.parts
-    return [args[0] === undefined ? undefined : store.column(args[0]), where === null ? undefined : store.column(where)]
+  #isSame(): boolean {
+    const followed = [this.arg, this.where, ...this.keys]
+    return this.#isBuilt && this.storage().every((column, index) => column === followed[index])
+  }
+
+  protected storage(): readonly (Column | undefined)[] {
+    const { store, args, where, keys } = this.parts
+    return [args[0] ?? null, where, ...keys].map((id) => (id === null ? undefined : store.column(id)))
   }
 
   protected contribution(slot: number, isBefore: boolean): Contribution {
@@ -112,9 +117,23 @@ export abstract class KeptRows {
     const of = this.where
     const whereStatus = where === null ? Status.value : statusIn(of, slot, isBefore)
     const holds = where === null || (whereStatus === Status.value && valueIn(of, slot, isBefore) === 1)
-    if (!holds || args.length === 0) return { whereStatus, holds, status: Status.value, value: 0 }
+    const keyStatus = this.keys.length === 0 ? Status.value : this.#keyStatus(slot, isBefore)
+    if (!holds || args.length === 0) return { slot, keyStatus, whereStatus, holds, status: Status.value, value: 0 }
     const status = statusIn(this.arg, slot, isBefore)
-    return { whereStatus, holds, status, value: status === Status.value ? (valueIn(this.arg, slot, isBefore) ?? 0) : 0 }
+    return {
+      slot,
+      keyStatus,
+      whereStatus,
+      holds,
+      status,
+      value: status === Status.value ? (valueIn(this.arg, slot, isBefore) ?? 0) : 0,
+    }
+  }
+
+  /** The error named first among the keys of a row, if there is one. */
+  #keyStatus(slot: number, isBefore: boolean): number {
+    const faults = this.keys.map((key) => statusIn(key, slot, isBefore)).filter(isFaultStatus)
+    return faults.length === 0 ? Status.value : Math.min(...faults)
   }
 }
 

@@ -87,6 +87,10 @@ export class AggregateReading implements Reading {
     return by.members.faults > 0 || filterFaults > 0
   }
 
+  prime(): void {
+    if (this.#hasFaults) this.#hadFaults = true
+  }
+
   touched(round: Round): Iterable<number> | null {
     const by = this.#by
     const changed = this.#aggregate.changedIn(round)

@@ -16,6 +16,8 @@ export interface Reading {
   fill(block: number, out: Vector, selection: Selection): void
   /** The rows that may get something else after this round; null when all may. */
   touched(round: Round): Iterable<number> | null
+  /** Notes what has to be known of what it reads before that changes, in a workbook opened from a file. */
+  prime?(): void
 }
 
 /** Copies one cell of a column into a vector; a column without storage is blank. */

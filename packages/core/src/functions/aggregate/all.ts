@@ -16,5 +16,6 @@ export const allTrue = defineFunction({
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => decideBy(args[0] ?? [], false),
+  deciding: false,
   mindsErrors: true,
 })

@@ -16,5 +16,6 @@ export const anyTrue = defineFunction({
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => decideBy(args[0] ?? [], true),
+  deciding: true,
   mindsErrors: true,
 })

@@ -15,5 +15,6 @@ export const first = defineFunction({
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => args[0]?.find((cell) => cell !== null) ?? null,
+  end: 'first',
   mindsErrors: true,
 })

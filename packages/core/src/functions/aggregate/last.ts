@@ -15,5 +15,6 @@ export const last = defineFunction({
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => args[0]?.findLast((cell) => cell !== null) ?? null,
+  end: 'last',
   mindsErrors: true,
 })

@@ -1,0 +1,58 @@
+import { BLOCK_ROWS, Column } from '../../columns/index.js'
+import type { Engine } from '../../engine/index.js'
+import type { ColumnId } from '../../formula/index.js'
+import type { Model, TableModel } from '../model.js'
+import type { OperationInput } from '../operations/index.js'
+import type { BookImage, ColumnImage, ImageCells } from './image.js'
+
+/** The operations that make the definitions of a workbook, over tables without rows. */
+export function definitionsOf({ tables, values }: BookImage): OperationInput[] {
+  return [
+    ...tables.map(({ name, columns }) => ({ op: 'add-table', table: name, columns: columns.map(({ spec }) => spec) })),
+    ...tables.map(({ name, properties }) => ({ op: 'change-table', table: name, set: properties })),
+    ...tables.flatMap(({ links }) => links),
+    ...values.map(({ spec: { name, id, formula }, type }) =>
+      formula === undefined
+        ? { op: 'set-value', name, id, value: null, ...(type !== null && { type }) }
+        : { op: 'set-value', name, id, formula },
+    ),
+    ...tables.flatMap(({ name, tallies }) =>
+      tallies.map(({ spec }) => ({
+        op: 'set-tally',
+        table: name,
+        name: spec.name,
+        id: spec.id,
+        formula: spec.formula ?? 'blank',
+      })),
+    ),
+  ]
+}
+
+/** Puts rows and cells into a workbook of which the definitions are there. */
+export function restoreCells(model: Model, engine: Engine, image: BookImage, cells: ImageCells): void {
+  const stale = new Map<ColumnId, readonly number[]>()
+  const columnsOf = (owner: TableModel, images: readonly ColumnImage[]): Map<ColumnId, Column> => {
+    const storages = new Map<ColumnId, Column>()
+    for (const { spec, type, declared, head, marks, stale: rows } of images) {
+      const column = owner.column(spec.name)
+      column.declared = declared
+      if (rows.length > 0) stale.set(column.id, rows)
+      if (head === null || type === null) continue
+      storages.set(column.id, Column.stored(type, head, cells.cells(column.id)))
+      const blocks = Math.ceil(head.slotCount / BLOCK_ROWS)
+      engine.computed(column.id)?.marks.restore(marks, blocks, (block) => cells.marks(column.id, block))
+    }
+    return storages
+  }
+  const singles = columnsOf(model.values, image.values)
+  for (const [index, { name, rows, isReordered, columns, tallies }] of image.tables.entries()) {
+    const table = model.table(name)
+    const storages = columnsOf(table, columns)
+    table.store.restore({ ...rows, order: isReordered ? cells.order(index) : null }, storages)
+    for (const [id, storage] of columnsOf(table.tallies as TableModel, tallies)) singles.set(id, storage)
+  }
+  engine.singles.restore(engine.singles.rows.image(), singles)
+  model.returnColumnIds(image.nextColumnId)
+  engine.recalculation.mode = image.mode
+  engine.recalculation.open(stale)
+}

@@ -1,0 +1,75 @@
+import { BLOCK_SHIFT } from '../../columns/index.js'
+import type { Engine } from '../../engine/index.js'
+import type { FindingLedger } from '../findings-of.js'
+import type { ColumnModel, Model, TableModel } from '../model.js'
+import { tableSpec } from '../operations/change-table.js'
+import { specOf } from '../operations/column-spec.js'
+import type { ColumnImage, TableImage, TakenImage, UnsavedColumn } from './image.js'
+
+/** A workbook as a file keeps it; of its cells what has changed since it was last written. */
+export function takeImage(model: Model, engine: Engine, ledger: FindingLedger, revision: number): TakenImage {
+  const columnImage = (table: TableModel, column: ColumnModel): ColumnImage => ({
+    spec: specOf(table, column),
+    type: column.type,
+    declared: column.declared,
+    head: table.store.column(column.id)?.head(table.store.rows.slotCount) ?? null,
+    marks: engine.computed(column.id)?.marks.counts ?? [],
+    stale: staleSlots(engine, column),
+  })
+  const orders = new Map<number, Int32Array>()
+  const tableImage = (table: TableModel, index: number): TableImage => {
+    const { order, ...rows } = table.store.rows.image()
+    if (order !== null) orders.set(index, order)
+    return {
+      name: table.name,
+      properties: tableSpec(table),
+      rows,
+      isReordered: order !== null,
+      columns: table.columns.map((column) => columnImage(table, column)),
+      tallies: (table.tallies?.columns ?? []).map((tally) => columnImage(table.tallies as TableModel, tally)),
+      links: table.links.map(({ id, name, columns, to, keys }) => {
+        const names = (list: readonly ColumnModel[]): string[] => list.map((column) => column.name)
+        return { op: 'add-link', table: table.name, columns: names(columns), to: to.name, keys: names(keys), name, id }
+      }),
+    }
+  }
+  const owned = [...model.columns()]
+  const image = {
+    revision,
+    mode: engine.recalculation.mode,
+    surroundings: engine.surroundings,
+    nextColumnId: model.nextColumnId,
+    tables: model.tables.map(tableImage),
+    values: model.values.columns.map((column) => columnImage(model.values, column)),
+    findings: ledger.image(),
+  }
+  return {
+    image,
+    orders,
+    columns: new Set(owned.map(({ column }) => column.id)),
+    unsaved: owned.flatMap(({ table, column }) => unsavedOf(engine, table, column)),
+    settle: () => {
+      for (const { table, column } of owned) {
+        table.store.column(column.id)?.written.settle()
+        engine.computed(column.id)?.marks.settle()
+      }
+    },
+  }
+}
+
+function unsavedOf(engine: Engine, table: TableModel, column: ColumnModel): UnsavedColumn[] {
+  const storage = table.store.column(column.id)
+  if (storage === undefined) return []
+  const watched = engine.computed(column.id)?.marks
+  const [chunks, marks] = [storage.written.unsaved(), watched?.unsaved() ?? []]
+  const [replacesCells, replacesMarks] = [!storage.written.isSaved, watched?.isSaved === false]
+  if (chunks.length + marks.length === 0 && !replacesCells && !replacesMarks) return []
+  return [{ column: column.id, replacesCells, replacesMarks, chunks, side: storage.written.side(), marks }]
+}
+
+function staleSlots(engine: Engine, column: ColumnModel): number[] {
+  return engine.recalculation.rowsBehind(column.id).flatMap(({ block, selection: { rows, count } }) => {
+    const first = block << BLOCK_SHIFT
+    return Array.from({ length: count }, (_, index) => first + (rows === null ? index : (rows[index] as number)))
+  })
+}

@@ -1,0 +1,55 @@
+import * as v from 'valibot'
+import type { TableModel, TableProperties } from '../model.js'
+import { defineOperation, Name } from './define.js'
+
+const propertyShapes = {
+  /** The column that names a row for its reader. */
+  label: v.optional(v.nullable(Name)),
+  /** The columns by which rows are found again when their source is read again. */
+  key: v.optional(v.nullable(v.pipe(v.array(Name), v.minLength(1, 'a key needs a column')))),
+  /** Where the rows were read from: a file, with the reading options. */
+  source: v.optional(v.nullable(v.strictObject({ file: v.string(), options: v.record(v.string(), v.unknown()) }))),
+}
+
+const shape = v.strictObject({ op: v.literal('change-table'), table: Name, set: v.strictObject(propertyShapes) })
+
+/** Other properties for a table; null takes one away. Columns in them are named, and follow when they are renamed. */
+export type ChangeTable = v.InferOutput<typeof shape>
+
+export const changeTable = defineOperation<ChangeTable>({
+  op: 'change-table',
+  shape,
+  apply: (transaction, operation) => {
+    const table = transaction.model.table(operation.table)
+    const { label, key, source } = operation.set
+    const before = tableSpec(table)
+    const own: TableProperties = { ...table.properties }
+    if (label !== undefined) own.label = label === null ? null : table.column(label).id
+    if (key !== undefined) own.key = key === null ? null : key.map((name) => table.column(name).id)
+    if (source !== undefined) own.source = source
+    table.properties = own
+    transaction.applied.push(operation)
+    const set = Object.fromEntries(Object.keys(operation.set).map((name) => [name, before[name as keyof typeof before]]))
+    transaction.undoWith({ op: 'change-table', table: table.name, set })
+  },
+})
+
+/** The properties of a table as operations carry them; null for what it has not. */
+export interface TableSpec {
+  readonly label: string | null
+  readonly key: string[] | null
+  readonly source: { file: string; options: Record<string, unknown> } | null
+}
+
+/** The properties of a table as operations carry them. */
+export function tableSpec(table: TableModel): TableSpec {
+  const nameOf = (id: number): string | undefined => table.columns.find((column) => column.id === id)?.name
+  const { label, key, source } = table.properties
+  const names = (key ?? []).flatMap((id) => nameOf(id) ?? [])
+  return {
+    label: (label === null ? undefined : nameOf(label)) ?? null,
+    // A key that has lost a column finds nothing for certain.
+    key: key === null || names.length < key.length ? null : names,
+    source: source === null ? null : { file: source.file, options: { ...source.options } },
+  }
+}

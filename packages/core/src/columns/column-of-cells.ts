@@ -1,0 +1,22 @@
+import { CellFault, Status, statusOfFault, storageKindOf, type ValueType } from '../values/index.js'
+import { type Cell, Column } from './column.js'
+import { BLOCK_ROWS, makeVector } from './vectors.js'
+
+/** A column of some cells from slot 0 on, which must be of its type. */
+export function columnOfCells(type: ValueType, cells: readonly Cell[]): Column {
+  const column = new Column(type)
+  for (let first = 0; first < cells.length; first += BLOCK_ROWS) {
+    const count = Math.min(BLOCK_ROWS, cells.length - first)
+    const block = makeVector(storageKindOf(type), count)
+    const misfits = new Map<number, string>()
+    for (let row = 0; row < count; row++) {
+      const cell = cells[first + row] ?? null
+      if (cell === null) continue
+      block.status[row] = cell instanceof CellFault ? statusOfFault(cell.code) : Status.value
+      if (!(cell instanceof CellFault)) block.values[row] = (typeof cell === 'boolean' ? Number(cell) : cell) as never
+      else if (cell.text !== undefined) misfits.set(first + row, cell.text)
+    }
+    column.adopt(block, count, misfits)
+  }
+  return column
+}
