@@ -23,6 +23,17 @@ await build({
       ['@mellow-abacus/demo', 'demo'],
     ].map(([name, folder]) => [name, at(`packages/${folder}/src/index.ts`)]),
   ),
-  external: ['commander', 'papaparse', '@streamparser/json', 'cli-table3', 'picocolors', 'cli-progress', 're2js', 'valibot'],
+  external: [
+    'commander',
+    'papaparse',
+    '@streamparser/json',
+    'cli-table3',
+    'picocolors',
+    'cli-progress',
+    're2js',
+    'valibot',
+    'libsql',
+    'apache-arrow',
+  ],
   logLevel: 'warning',
 })

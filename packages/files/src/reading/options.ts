@@ -25,6 +25,8 @@ export interface ReadingOptions {
   readonly headerRow?: number
   /** Types by column name. */
   readonly types?: ReadonlyMap<string, DeclaredType>
+  /** Types that columns have had so far, by name: a column that is gone is no mistake. */
+  readonly formerTypes?: ReadonlyMap<string, DeclaredType>
   /** Texts that mean blank. */
   readonly blanks?: readonly string[]
   /** Zone in which texts with an offset are read. */

@@ -51,8 +51,8 @@ export class TableReader {
           : `the columns ${printName(other)} and ${printName(name)} differ only in case`
       throw new ReadFault(`${how}; names of one table must differ.`, line)
     }
-    const { types, decimal = '.', blanks = [], zone = 'UTC' } = this.#options
-    const reader = new ColumnReader(types?.get(name), decimal, new Set(blanks), zone)
+    const { types, formerTypes, decimal = '.', blanks = [], zone = 'UTC' } = this.#options
+    const reader = new ColumnReader(types?.get(name) ?? formerTypes?.get(name), decimal, new Set(blanks), zone)
     this.#folded.set(foldName(name), this.columns.length)
     this.names.push(name)
     this.columns.push(reader)

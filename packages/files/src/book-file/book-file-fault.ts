@@ -1,0 +1,24 @@
+/** What can be wrong with a workbook file. */
+export type BookFileCode = 'missing' | 'exists' | 'not-a-workbook' | 'newer-format' | 'damaged' | 'in-use' | 'unwritable'
+
+/** Thrown when a workbook file cannot be opened or written: the message says why, and what can be done. */
+export class BookFileFault extends Error {
+  readonly code: BookFileCode
+
+  constructor(code: BookFileCode, message: string, cause?: unknown) {
+    super(message, { cause })
+    this.name = 'BookFileFault'
+    this.code = code
+  }
+}
+
+/** What went wrong with a database, in terms of the workbook in it; any other error as it is. */
+export function faultOfDatabase(error: unknown, path: string): unknown {
+  const code = (error as { code?: unknown }).code
+  if (error instanceof BookFileFault || typeof code !== 'string') return error
+  if (code === 'SQLITE_NOTADB') return new BookFileFault('not-a-workbook', `${path} is no workbook.`, error)
+  if (code.startsWith('SQLITE_CORRUPT') || code.startsWith('SQLITE_IOERR_SHORT'))
+    return new BookFileFault('damaged', `${path} is damaged: ${(error as Error).message}.`, error)
+  if (code.startsWith('SQLITE')) return new BookFileFault('unwritable', `cannot use ${path}: ${(error as Error).message}.`, error)
+  return error
+}

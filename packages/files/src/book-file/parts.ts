@@ -1,0 +1,101 @@
+import { crc32 } from 'node:zlib'
+import type Database from 'libsql'
+import type { ImageCells, StoredCells } from 'mellow-abacus'
+import { BookFileFault, faultOfDatabase } from './book-file-fault.js'
+import { chunkBytes, chunkOfBytes, numberBytes, numbersOfBytes, textBytes, textsOfBytes } from './chunk-bytes.js'
+
+/** Adds up what a part holds, so that damage is noticed where it is read. */
+export const sealOf = (bytes: Uint8Array | string): number => crc32(bytes)
+
+/** The parts of a workbook file that hold cells: each some bytes with a seal, by owner and place. */
+export class Parts {
+  readonly #path: string
+  readonly #read: Database.Statement
+  readonly #write: Database.Statement
+  readonly #drop: Database.Statement
+  readonly #owners: Database.Statement
+
+  constructor(database: Database.Database, path: string) {
+    this.#path = path
+    this.#read = database.prepare('SELECT bytes, seal FROM chunks WHERE owner = ? AND place = ?')
+    this.#write = database.prepare('INSERT OR REPLACE INTO chunks (owner, place, bytes, seal) VALUES (?, ?, ?, ?)')
+    this.#drop = database.prepare('DELETE FROM chunks WHERE owner = ?')
+    this.#owners = database.prepare('SELECT DISTINCT owner FROM chunks')
+  }
+
+  /** The bytes of a part; undefined where there is none. Errors: BookFileFault when they are damaged. */
+  read(owner: string, place: number): Uint8Array | undefined {
+    const row = this.#row(owner, place)
+    if (row === undefined) return undefined
+    if (sealOf(row.bytes) !== row.seal)
+      throw new BookFileFault('damaged', `${this.#path} is damaged: part ${place} of ${owner} is not what was written.`)
+    return new Uint8Array(row.bytes.buffer, row.bytes.byteOffset, row.bytes.byteLength)
+  }
+
+  #row(owner: string, place: number): { bytes: Buffer; seal: number } | undefined {
+    try {
+      return this.#read.get(owner, place) as { bytes: Buffer; seal: number } | undefined
+    } catch (error) {
+      throw faultOfDatabase(error, this.#path)
+    }
+  }
+
+  write(owner: string, place: number, bytes: Uint8Array): void {
+    this.#write.run(owner, place, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength), sealOf(bytes))
+  }
+
+  drop(owner: string): void {
+    this.#drop.run(owner)
+  }
+
+  owners(): string[] {
+    return (this.#owners.all() as { owner: string }[]).map(({ owner }) => owner)
+  }
+
+  /** Writes cells of a column: chunks by their places, and what goes with them. */
+  writeCells(
+    owner: string,
+    chunks: readonly { index: number; chunk: Parameters<typeof chunkBytes>[0] }[],
+    side: SideCells,
+  ): void {
+    for (const { index, chunk } of chunks) this.write(owner, index, chunkBytes(chunk))
+    this.write(`${owner} texts`, 0, textBytes(side.texts()))
+    this.write(`${owner} misfits`, 0, new TextEncoder().encode(JSON.stringify([...side.misfits()])))
+  }
+
+  /** The cells of a column, each chunk read when it is needed. */
+  cells(owner: string): StoredCells {
+    const read = (name: string): Uint8Array | undefined => this.read(`${owner} ${name}`, 0)
+    return {
+      chunk: (index) => {
+        const bytes = this.read(owner, index)
+        return bytes === undefined ? undefined : chunkOfBytes(bytes)
+      },
+      texts: () => {
+        const bytes = read('texts')
+        return bytes === undefined ? [] : textsOfBytes(bytes)
+      },
+      misfits: () => {
+        const bytes = read('misfits')
+        return bytes === undefined ? [] : (JSON.parse(new TextDecoder().decode(bytes)) as [number, string][])
+      },
+    }
+  }
+
+  /** The cells of a whole workbook. */
+  imageCells(): ImageCells {
+    return {
+      cells: (column) => this.cells(columnOwner(column)),
+      marks: (column, block) => this.read(marksOwner(column), block),
+      order: (table) => numbersOfBytes(this.read(orderOwner(table), 0) ?? numberBytes(new Int32Array(0))),
+    }
+  }
+}
+
+type SideCells = Pick<StoredCells, 'texts' | 'misfits'>
+
+/** Owners of parts, by what they hold. */
+export const columnOwner = (column: number): string => `column:${column}`
+export const marksOwner = (column: number): string => `marks:${column}`
+export const orderOwner = (table: number): string => `order:${table}`
+export const payloadOwner = (revision: number, place: number): string => `payload:${revision}.${place}`

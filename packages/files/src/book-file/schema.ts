@@ -1,0 +1,58 @@
+import type Database from 'libsql'
+import { BookFileFault } from './book-file-fault.js'
+
+/** `MELL`: tells a workbook from other SQLite databases. */
+const APPLICATION_ID = 0x4d454c4c
+
+/** Steps from one format version to the next; the version of a file is how many were taken. */
+const UPGRADES: readonly string[] = [
+  `
+  CREATE TABLE journal (
+    revision INTEGER PRIMARY KEY,
+    kind TEXT NOT NULL CHECK (kind IN ('apply', 'undo', 'redo')),
+    at TEXT NOT NULL,
+    author TEXT NOT NULL,
+    operations TEXT NOT NULL,
+    inverse TEXT NOT NULL,
+    summary TEXT NOT NULL
+  );
+  CREATE TABLE payloads (revision INTEGER NOT NULL, place INTEGER NOT NULL, head TEXT NOT NULL, PRIMARY KEY (revision, place));
+  CREATE TABLE snapshot (one INTEGER PRIMARY KEY CHECK (one = 1), revision INTEGER NOT NULL, image TEXT NOT NULL, seal INTEGER NOT NULL);
+  CREATE TABLE chunks (owner TEXT NOT NULL, place INTEGER NOT NULL, bytes BLOB NOT NULL, seal INTEGER NOT NULL, PRIMARY KEY (owner, place));
+  `,
+]
+
+/** The newest format version that is understood. */
+export const FORMAT_VERSION: number = UPGRADES.length
+
+/** Makes an empty database a workbook file. */
+export function createSchema(database: Database.Database): void {
+  database.exec(`PRAGMA application_id = ${APPLICATION_ID}`)
+  upgradeFrom(database, 0)
+}
+
+/**
+ * Brings a workbook file to the newest format.
+ *
+ * Errors: BookFileFault when it is no workbook, or newer than this tool.
+ */
+export function upgradeSchema(database: Database.Database, path: string): void {
+  if (numberOf(database, 'application_id') !== APPLICATION_ID)
+    throw new BookFileFault('not-a-workbook', `${path} is no workbook: it is another kind of database.`)
+  const version = numberOf(database, 'user_version')
+  if (version > FORMAT_VERSION)
+    throw new BookFileFault(
+      'newer-format',
+      `${path} has format ${version}, and this tool knows formats up to ${FORMAT_VERSION}. A newer mellow opens it.`,
+    )
+  if (version < FORMAT_VERSION) upgradeFrom(database, version)
+}
+
+function upgradeFrom(database: Database.Database, version: number): void {
+  database.exec(`BEGIN IMMEDIATE; ${UPGRADES.slice(version).join('\n')}; PRAGMA user_version = ${FORMAT_VERSION}; COMMIT`)
+}
+
+function numberOf(database: Database.Database, pragma: string): number {
+  const row = database.prepare(`PRAGMA ${pragma}`).get() as Record<string, number>
+  return row[pragma] ?? 0
+}

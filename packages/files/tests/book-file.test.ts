@@ -1,0 +1,308 @@
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import Database from 'libsql'
+import { Column, type OperationInput, type ShownValue } from 'mellow-abacus'
+import { afterEach, beforeEach, describe, expect, test } from 'vitest'
+import { BookFile, type BookFileCode, BookFileFault, salvagedSteps } from '../src/index.js'
+
+/** Workbooks in files: what comes back, whoever opens them, and what is refused. */
+
+let folder = ''
+let path = ''
+beforeEach(() => {
+  folder = mkdtempSync(join(tmpdir(), 'mellow-book-'))
+  path = join(folder, 'honey.mellow')
+})
+afterEach(() => rmSync(folder, { recursive: true, force: true }))
+
+const TABLES: OperationInput[] = [
+  {
+    op: 'add-table',
+    table: 'hives',
+    columns: [
+      { name: 'tag', type: 'text' },
+      { name: 'frames', type: 'number', unit: 'frames' },
+      { name: 'since', type: 'date' },
+      { name: 'kept', type: 'boolean' },
+      { name: 'total', formula: 'sum(takes.kg)' },
+    ],
+  },
+  {
+    op: 'add-table',
+    table: 'takes',
+    columns: [
+      { name: 'hive', type: 'text' },
+      { name: 'kg', type: 'number' },
+      { name: 'share', formula: 'kg per hive.frames' },
+      { name: 'on_hand', formula: '(lag(on_hand) ?? 0) + (kg ?? 0)' },
+    ],
+  },
+  { op: 'add-link', table: 'takes', columns: ['hive'], to: 'hives', keys: ['tag'] },
+  { op: 'set-value', name: 'price', value: 4.5 },
+  { op: 'set-value', name: 'worth', formula: 'price * takes.sum_kg' },
+  { op: 'set-tally', table: 'takes', name: 'sum_kg', formula: 'sum(kg)' },
+  { op: 'change-table', table: 'hives', set: { label: 'tag', key: ['tag'], source: { file: 'hives.csv', options: {} } } },
+  {
+    op: 'insert-rows',
+    table: 'hives',
+    rows: [
+      { tag: 'A\n"1"', frames: 10, since: '2024-02-29', kept: true },
+      { tag: '🐝', frames: { misfit: 'ten' }, since: '1899-12-31', kept: false },
+      { tag: '', frames: 1e-300 },
+      {},
+    ],
+  },
+  {
+    op: 'insert-rows',
+    table: 'takes',
+    rows: [
+      { hive: '🐝', kg: 2 ** 53 },
+      { hive: 'A\n"1"', kg: 3 },
+      { hive: 'A\n"1"', kg: 0.1 },
+    ],
+  },
+]
+
+function made(): BookFile {
+  const file = BookFile.create(path)
+  file.apply(TABLES, { author: 'Ada', at: '2026-03-01T09:00:00' })
+  return file
+}
+
+const shown = (value: ShownValue): unknown =>
+  typeof value === 'object' && value !== null ? `!${value.code} ${value.text ?? ''}` : value
+const picture = ({ book }: BookFile): unknown => [
+  book.revision,
+  book.mode,
+  book.tables.map((name) => {
+    const table = book.table(name)
+    const columns = table.columns.map((one) => [
+      one.name,
+      one.type,
+      one.formula,
+      one.properties,
+      one.isPaused,
+      one.values().map(shown),
+    ])
+    return [name, table.rowIds(), columns, table.links, table.tallies.map((tally) => shown(table.tally(tally))), table.properties]
+  }),
+  book.values.map((name) => [name, shown(book.value(name))]),
+  book.check().map(({ code, table, column, rows }) => [code, table, column, rows]),
+]
+
+/** Closes a file, with or without the cells written, and opens it again. */
+function again(file: BookFile, writes = true): BookFile {
+  file.close()
+  return BookFile.open(path, { writes })
+}
+
+describe('a workbook comes back as it was', () => {
+  test('definitions, values, misfits, links, tallies and findings', () => {
+    const file = made()
+    const before = picture(file)
+    const opened = again(file)
+    expect(picture(opened)).toEqual(before)
+    opened.close()
+  })
+
+  test.each<[string, OperationInput[]]>([
+    [
+      'rows removed, moved and put in the middle',
+      [
+        { op: 'remove-rows', table: 'hives', rows: [2] },
+        { op: 'insert-rows', table: 'hives', rows: [{ tag: 'C' }], before: 1 },
+        { op: 'move-rows', table: 'takes', rows: [3], before: 1 },
+      ],
+    ],
+    [
+      'a paused column with a typed cell',
+      [
+        { op: 'pause-column', table: 'takes', column: 'share' },
+        { op: 'set-cells', table: 'takes', cells: [{ row: 1, column: 'share', value: 7 }] },
+      ],
+    ],
+    [
+      'stale cells',
+      [
+        { op: 'set-mode', mode: 'on-demand' },
+        { op: 'set-cells', table: 'takes', cells: [{ row: 2, column: 'kg', value: 9 }] },
+      ],
+    ],
+    [
+      'a column that has become one of another type',
+      [
+        { op: 'change-column', table: 'hives', column: 'kept', set: { type: 'text' } },
+        { op: 'rename-column', table: 'hives', column: 'kept', to: 'held' },
+      ],
+    ],
+    [
+      'a column that is gone, and one that takes its place',
+      [
+        { op: 'remove-column', table: 'hives', column: 'since' },
+        { op: 'add-column', table: 'hives', column: { name: 'since', formula: 'frames * 2' } },
+      ],
+    ],
+  ])('%s', (_, operations) => {
+    const file = made()
+    for (const one of operations) file.apply(one)
+    const before = picture(file)
+    const opened = again(file)
+    expect(picture(opened)).toEqual(before)
+    // What is kept besides cells is made anew, and edits go on as if nothing had been closed.
+    opened.apply({ op: 'set-mode', mode: 'live' })
+    const next: OperationInput = { op: 'set-cells', table: 'takes', cells: [{ row: 1, column: 'kg', value: 40 }] }
+    const change = opened.apply(next)
+    expect(change.recalculated.some(({ column }) => column === 'on_hand')).toBe(true)
+    expect(opened.book.table('takes').tally('sum_kg')).toBe(opened.book.table('takes').column('kg').summary().sum)
+    opened.close()
+  })
+
+  test('undo and redo reach across processes', () => {
+    const file = made()
+    const before = picture(file)
+    file.apply({ op: 'remove-column', table: 'takes', column: 'kg', dependants: 'remove' })
+    let opened = again(file)
+    opened.undo()
+    opened = again(opened)
+    expect((picture(opened) as unknown[]).slice(1)).toEqual((before as unknown[]).slice(1))
+    opened.redo()
+    opened = again(opened)
+    expect(opened.book.table('takes').columns.map(({ name }) => name)).toEqual(['hive'])
+    expect([...opened.journal()].map(({ kind }) => kind)).toEqual(['apply', 'apply', 'undo', 'redo'])
+    opened.close()
+  }, 20_000)
+
+  test('an edit after opening says exactly what followed', () => {
+    const opened = again(made())
+    const { recalculated } = opened.apply({ op: 'set-cells', table: 'takes', cells: [{ row: 3, column: 'kg', value: 5 }] })
+    expect(recalculated.map(({ table, column, rows }) => [table, column, rows])).toEqual(
+      expect.arrayContaining([
+        ['hives', 'total', 1],
+        ['takes', 'share', 1],
+        ['takes', 'on_hand', 1],
+        ['takes', 'sum_kg', 1],
+        ['book', 'worth', 1],
+      ]),
+    )
+    opened.close()
+  })
+})
+
+test('cells that were not asked for stay in the file', () => {
+  const rows = 50_000
+  const file = BookFile.create(path)
+  const numbers = Float64Array.from({ length: rows }, (_, row) => row / 8)
+  file.apply([
+    {
+      op: 'add-table',
+      table: 't',
+      columns: [
+        { name: 'a', type: 'number' },
+        { name: 'b', type: 'number' },
+        { name: 'c', formula: 'a + b' },
+      ],
+    },
+    { op: 'insert-rows', table: 't', block: { a: numbers, b: numbers } },
+  ] as OperationInput[])
+  const opened = again(file, false)
+  expect(opened.book.table('t').column('c').value(rows)).toBe((rows - 1) / 4)
+  expect(opened.book.table('t').column('c').byteLength()).toBeLessThan(rows * 5)
+  expect(opened.book.table('t').column('a').byteLength()).toBe(0)
+  opened.close()
+})
+
+test('rows that came as finished storage are repeated from the journal', () => {
+  const file = BookFile.create(path)
+  const column = new Column('number')
+  column.occupy(0)
+  column.write(0, 2.5)
+  file.apply([
+    { op: 'add-table', table: 't', columns: [{ name: 'a', type: 'number' }] },
+    { op: 'insert-rows', table: 't', block: { a: column } },
+  ] as OperationInput[])
+  file.apply({ op: 'set-cells', table: 't', cells: [{ row: 1, column: 'a', value: 9 }] })
+  const opened = again(file, false)
+  const [first] = [...opened.journal()]
+  expect(JSON.parse(JSON.stringify(first?.operations[1]))).toMatchObject({ block: { a: [2.5] } })
+  opened.close()
+})
+
+describe('a file is refused', () => {
+  const codeOf = (open: () => BookFile): BookFileCode | undefined => {
+    try {
+      open().close()
+      return undefined
+    } catch (error) {
+      if (error instanceof BookFileFault) return error.code
+      throw error
+    }
+  }
+  const open =
+    (writes = true) =>
+    (): BookFile =>
+      BookFile.open(path, { writes })
+
+  const run = (sql: string): void => {
+    const database = new Database(path)
+    database.exec(sql)
+    database.close()
+  }
+
+  test('that is not there, or is there already', () => {
+    expect(codeOf(open())).toBe('missing')
+    made().close()
+    expect(codeOf(() => BookFile.create(path))).toBe('exists')
+  })
+
+  test('that is something else', () => {
+    writeFileSync(path, 'tag,frames\nA,10\n')
+    expect(codeOf(open())).toBe('not-a-workbook')
+    rmSync(path)
+    run('CREATE TABLE t (a)')
+    expect(codeOf(open())).toBe('not-a-workbook')
+  })
+
+  test('of a newer format', () => {
+    made().close()
+    run('PRAGMA user_version = 99')
+    expect(codeOf(open())).toBe('newer-format')
+  })
+
+  test('while another one writes it; looking at it is possible', () => {
+    const file = made()
+    expect(codeOf(open())).toBe('in-use')
+    expect(codeOf(open(false))).toBeUndefined()
+    file.close()
+    expect(codeOf(open())).toBeUndefined()
+  })
+
+  test('whose cells are not what was written', () => {
+    made().close()
+    run("UPDATE chunks SET bytes = zeroblob(length(bytes)) WHERE owner LIKE 'column:%'")
+    const file = BookFile.open(path, { writes: false })
+    expect(() => file.book.table('hives').column('tag').values()).toThrow(/damaged/)
+    file.close()
+  })
+
+  test('that was cut short', () => {
+    made().close()
+    const bytes = readFileSync(path)
+    writeFileSync(path, bytes.subarray(0, bytes.length / 2))
+    expect(codeOf(open(false)) ?? codeOf(() => looked())).toBe('damaged')
+  })
+
+  test('whose definitions are damaged, with the steps that can still be read', () => {
+    const file = made()
+    file.apply({ op: 'set-value', name: 'price', value: 5 })
+    file.close()
+    run("UPDATE snapshot SET image = '{}'")
+    expect(() => BookFile.open(path, { writes: false })).toThrow(/2 steps of its journal can still be read/)
+    expect(salvagedSteps(path).map(({ author }) => author)).toEqual(['Ada', ''])
+  })
+  const looked = (): BookFile => {
+    const file = BookFile.open(path, { writes: false })
+    for (const name of file.book.tables) for (const column of file.book.table(name).columns) column.values()
+    return file
+  }
+})
