@@ -33,7 +33,10 @@ export async function run(args: readonly string[], io: Io): Promise<number> {
   // Only the verb that is used is loaded: starting costs half of what loading all would (bench: start).
   const used = args.slice(0, 2).find((arg) => VERBS.some((verb) => verb.name === arg))
   for (const { name, form, summary, load } of VERBS) {
-    const command = name === used ? (await load())({ io, finish, run }) : new Command(name).arguments(form)
+    const command =
+      name === used
+        ? (await load())({ io, finish, run, verbs: VERBS.map((verb) => verb.name) })
+        : new Command(name).arguments(form)
     command.summary(summary).configureOutput(program.configureOutput()).exitOverride()
     program.addCommand(command)
   }

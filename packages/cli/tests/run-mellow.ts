@@ -4,7 +4,8 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 
-const bin = fileURLToPath(new URL('../bin/mellow.js', import.meta.url))
+/** The tool's file. */
+export const bin: string = fileURLToPath(new URL('../bin/mellow.js', import.meta.url))
 
 /** What a run of the tool came to. */
 export interface Run {

@@ -1,6 +1,6 @@
 import { createReadStream, statSync } from 'node:fs'
 import { basename } from 'node:path'
-import { type FileTable, ReadFault, readTable } from '@mellow-abacus/files'
+import { type DeclaredType, type FileTable, ReadFault, readTable } from '@mellow-abacus/files'
 import type { OperationInput } from 'mellow-abacus'
 import type { ReadingArguments } from '../options/declared-options.js'
 import { formatOfInput } from '../options/input-format.js'
@@ -16,8 +16,14 @@ export function tableNameOf(path: string): string {
 }
 
 /** Reads the file of a command. Errors: UsageFault naming the file, and the line where it is known. */
-export async function loadFile(path: string, args: ReadingArguments, zone: string, io: Io): Promise<FileTable> {
-  const options = readingOptions(args, zone)
+export async function loadFile(
+  path: string,
+  args: ReadingArguments,
+  zone: string,
+  io: Io,
+  formerTypes: ReadonlyMap<string, DeclaredType> = new Map(),
+): Promise<FileTable> {
+  const options = { ...readingOptions(args, zone), formerTypes }
   const shown = path === '-' ? 'standard input' : path
   const size = path === '-' ? 0 : fileSize(path)
   const bar = await startBar({ verb: 'reading', total: size, unit: 'bytes' }, io)

@@ -8,6 +8,8 @@ export function addHelp(program: Command): void {
 Examples:
   mellow demo                       write the demo tables and walk through them
   mellow calc inspections.csv 'infestation = 100 * mites per bees_sampled'
+  mellow import honey inspections.csv   a workbook, made if there is none
+  mellow define honey inspections 'infestation = 100 * mites per bees_sampled'
   mellow functions 'split a name'   find a function by what it is for
 
 Exit codes: 0 done, 1 understood but refused, 2 the command was wrong or a file could not be read.

@@ -10,6 +10,8 @@ export interface VerbTools {
   /** Takes the exit code. */
   readonly finish: (exitCode: number) => void
   readonly run: RunCommand
+  /** Names of all verbs. */
+  readonly verbs: readonly string[]
 }
 
 /** A verb as the list of verbs shows it; the rest of it is loaded when it is used. */
@@ -20,30 +22,98 @@ export interface Verb {
   readonly load: () => Promise<(tools: VerbTools) => Command>
 }
 
+/** A verb whose command stands in a module with others. */
+function verb(name: string, form: string, summary: string, load: () => Promise<(tools: VerbTools) => Command>): Verb {
+  return { name, form, summary, load }
+}
+
+type Commands = Readonly<Record<string, (tools: VerbTools) => Command>>
+const from = (commands: Commands, name: string): ((tools: VerbTools) => Command) =>
+  commands[name] as (tools: VerbTools) => Command
+const begin = async (): Promise<typeof import('./begin/commands.js')> => import('./begin/commands.js')
+const define = async (): Promise<typeof import('./define/commands.js')> => import('./define/commands.js')
+const edit = async (): Promise<typeof import('./edit/commands.js')> => import('./edit/commands.js')
+const life = (name: string) => async (): Promise<(tools: VerbTools) => Command> =>
+  from((await import('./life/commands.js')).LIFE_COMMANDS, name)
+const look = (name: string) => async (): Promise<(tools: VerbTools) => Command> =>
+  from((await import('./look/commands.js')).LOOK_COMMANDS, name)
+const history = (name: string) => async (): Promise<(tools: VerbTools) => Command> =>
+  from((await import('./history/commands.js')).HISTORY_COMMANDS, name)
+
 /** Every verb, in the order of the help. */
 export const VERBS: readonly Verb[] = [
-  {
-    name: 'calc',
-    form: '<file> [definitions...]',
-    summary: 'add calculated columns to a file',
-    load: async () => (await import('./calc/command.js')).calcCommand,
-  },
-  {
-    name: 'explain',
-    form: '<formula>',
-    summary: 'say in plain English what a formula does',
-    load: async () => (await import('./explain/command.js')).explainCommand,
-  },
-  {
-    name: 'functions',
-    form: '[words...]',
-    summary: 'list and search the functions of formulas',
-    load: async () => (await import('./functions/command.js')).functionsCommand,
-  },
-  {
-    name: 'demo',
-    form: '[folder]',
-    summary: 'write the demo tables and walk through them',
-    load: async () => (await import('./demo/command.js')).demoCommand,
-  },
+  verb(
+    'calc',
+    '<file> [definitions...]',
+    'add calculated columns to a file',
+    async () => (await import('./calc/command.js')).calcCommand,
+  ),
+  verb('new', '<book>', 'make an empty workbook', async () => (await begin()).newCommand),
+  verb('table', '<book> add <table> [columns...]', 'add an empty table', async () => (await begin()).tableCommand),
+  verb('import', '<book> <file>', 'read a file into a table', async () => (await begin()).importCommand),
+  verb('reread', '<book> <table> [file]', 'read the source of a table again', async () => (await begin()).rereadCommand),
+  verb('watch', '<book> <table> <file>', 'keep reading a file again while it changes', async () => (await begin()).watchCommand),
+  verb(
+    'define',
+    '<book> <table> [definitions...]',
+    'add or change calculated columns',
+    async () => (await define()).defineCommand,
+  ),
+  verb('column', '<book> add <table.column>', 'add a plain column', async () => (await define()).columnCommand),
+  verb('describe', '<book> <address>', 'give a column or a table properties', async () => (await define()).describeCommand),
+  verb('move', '<book> <table.column>', 'put a column elsewhere', async () => (await define()).moveCommand),
+  verb('value', '<book> <definition>', 'set a named value', async () => (await define()).valueCommand),
+  verb('link', '<book> <link>', 'link two tables', async () => (await define()).linkCommand),
+  verb('tally', '<book> <table> <definition>', 'set a tally of a table', async () => (await define()).tallyCommand),
+  verb('set', '<book> <table> [row] [name=value...]', 'write cells', async () => (await edit()).setCommand),
+  verb('rows', '<book> <table> add|remove [words...]', 'add or remove rows', async () => (await edit()).rowsCommand),
+  verb('fill', '<book> <table> <definition>', 'write a column once by a formula', async () => (await edit()).fillCommand),
+  verb('pause', '<book> <table.column>', 'type over a calculated column for a while', life('pause')),
+  verb('resume', '<book> <table.column>', 'have a paused column calculate again', life('resume')),
+  verb('detach', '<book> <table.column>', 'keep the values, drop the formula', life('detach')),
+  verb('rename', '<book> <address> to <name>', 'give another name; formulas follow', life('rename')),
+  verb('hide', '<book> <table.column>', 'leave a column out of what is shown', life('hide')),
+  verb('unhide', '<book> <table.column>', 'show a hidden column again', life('unhide')),
+  verb('remove', '<book> <address>', 'take something away', life('remove')),
+  verb('mode', '<book> live|on-demand', 'say when to calculate', life('mode')),
+  verb('recalculate', '<book> [addresses...]', 'calculate what is stale', life('recalculate')),
+  verb('tick', '<book>', "move the workbook's clock and seed", life('tick')),
+  verb('show', '<book> [table]', 'look at rows', look('show')),
+  verb('list', '<book> [kind]', 'list what is defined', look('list')),
+  verb('profile', '<book> <table.column>', 'tell what a column holds', look('profile')),
+  verb('check', '<book>', 'list all findings', look('check')),
+  verb('fix', '<book> <n>', 'apply the fix of a finding', look('fix')),
+  verb(
+    'explain',
+    '<formula>',
+    'say in plain English what a formula does',
+    async () => (await import('./explain/command.js')).explainCommand,
+  ),
+  verb('why', '<book> <address> [row]', 'tell where a value comes from', look('why')),
+  verb('trace', '<book> <address>', 'tell what reads what', look('trace')),
+  verb('history', '<book>', 'list the steps of a workbook', history('history')),
+  verb('undo', '<book> [n]', 'take steps back', history('undo')),
+  verb('redo', '<book> [n]', 'do undone steps again', history('redo')),
+  verb('apply', '<book> <file>', 'apply operations of an NDJSON file', history('apply')),
+  verb('journal', '<book>', 'write the steps as NDJSON', history('journal')),
+  verb('replay', '<file> <book>', 'repeat the steps of a journal', history('replay')),
+  verb('export', '<book> [table]', 'write a table to a file', look('export')),
+  verb(
+    'completion',
+    'bash|zsh|fish',
+    'complete words in a shell',
+    async () => (await import('./completion/command.js')).completionCommand,
+  ),
+  verb(
+    'functions',
+    '[words...]',
+    'list and search the functions of formulas',
+    async () => (await import('./functions/command.js')).functionsCommand,
+  ),
+  verb(
+    'demo',
+    '[folder]',
+    'write the demo tables and walk through them',
+    async () => (await import('./demo/command.js')).demoCommand,
+  ),
 ]

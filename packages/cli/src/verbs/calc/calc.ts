@@ -1,4 +1,4 @@
-import { BATCH_ROWS, type FileTable, formatOfName, WRITABLE_FORMATS, type WritableFormat, writeTable } from '@mellow-abacus/files'
+import type { FileTable } from '@mellow-abacus/files'
 import {
   type Finding,
   isSameName,
@@ -13,11 +13,12 @@ import { fileOperations, furtherTable, loadFile, tableNameOf, typesOf } from '..
 import { surroundings, wholeNumber } from '../../options/reading-options.js'
 import { findingsJson, findingText, placeOf } from '../../terminal/findings.js'
 import type { Io } from '../../terminal/io.js'
-import { refuseBadPath, replaceFile } from '../../terminal/output-file.js'
-import { makePaint, type Paint } from '../../terminal/paint.js'
+import { refuseBadPath } from '../../terminal/output-file.js'
+import { makePaint } from '../../terminal/paint.js'
 import { startBar } from '../../terminal/progress.js'
-import { SHOWN_ROWS, tableText } from '../../terminal/table-text.js'
+import { SHOWN_ROWS } from '../../terminal/table-text.js'
 import { ExitCode, UsageFault } from '../../terminal/usage.js'
+import { outputFormat, writeResult } from '../../terminal/write-result.js'
 import type { CalcArguments } from './command.js'
 import { type DefinitionFault, type GivenDefinition, givenDefinitions, givenLinks, optionDefinitions } from './definitions.js'
 import { splitNames } from './names.js'
@@ -82,7 +83,7 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
     )
   }
   const exitCode = report(remarks, args, io)
-  if (exitCode === ExitCode.done) await write(result, args, io)
+  if (exitCode === ExitCode.done) await writeResult(result, args, io)
   return exitCode
 }
 
@@ -196,40 +197,4 @@ function nextStep(remarks: readonly Remark[], args: CalcArguments): string {
   if (codes.has('name-taken') && args.replace !== true)
     return 'Nothing was written. With --replace a definition takes the place of a column of the file.\n'
   return 'Nothing was written.\n'
-}
-
-function outputFormat(args: CalcArguments, io: Io): WritableFormat | 'table' {
-  if (args.to !== undefined) return args.to
-  if (args.output !== undefined) {
-    const named = formatOfName(args.output)
-    return WRITABLE_FORMATS.find((format) => format === named) ?? 'csv'
-  }
-  return io.isTerminal ? 'table' : 'csv'
-}
-
-async function write(result: QueryResult, args: CalcArguments, io: Io): Promise<void> {
-  const format = outputFormat(args, io)
-  const paint: Paint = makePaint(io.colours && args.output === undefined)
-  const writeTo = async (sink: (text: string | Uint8Array) => void | Promise<void>): Promise<void> => {
-    if (format === 'table')
-      await sink(tableText(result, paint, args.output === undefined && io.isTerminal ? io.columns : Number.POSITIVE_INFINITY))
-    else await writeTable(result, format, sink)
-  }
-  if (args.output === undefined) return writeTo((text) => io.out(text))
-  // Formats go out in batches of this many rows, which is fine enough for a bar.
-  const bar = await startBar({ verb: 'writing', total: result.slots.length, unit: 'rows' }, io)
-  let rows = 0
-  await replaceFile(args.output, (sink) =>
-    writeTo((text) => {
-      sink(text)
-      rows = Math.min(result.slots.length, rows + BATCH_ROWS)
-      bar.update(rows)
-    }),
-  ).finally(bar.stop)
-  if (args.findings !== 'json')
-    io.err(`${counted(result.slots.length, 'row')}, ${counted(result.columns.length, 'column')} written to ${args.output}\n`)
-}
-
-function counted(count: number, noun: string): string {
-  return `${count} ${noun}${count === 1 ? '' : 's'}`
 }

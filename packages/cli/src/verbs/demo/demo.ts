@@ -1,4 +1,4 @@
-import { mkdirSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { DEMO_SEED, type DemoTable, demoCsv, demoOperations, thistleAndComb } from '@mellow-abacus/demo'
 import { type ChangeSet, Refusal, Workbook } from 'mellow-abacus'
@@ -79,10 +79,51 @@ export async function runDemo(folder: string, seed: string | undefined, io: Io, 
     'load = 100 * mites per bee_sampled',
   ])
   showEdit(io, paint, tables, infestation, act)
+  await showWorkbook(folder, run, io, paint, [infestation, act])
   io.out(
-    `\n${paint.strong('Next')}\n  mellow functions 'split a name'      what formulas can do\n  mellow help calc                     all options\n  npm run desk                         the same table as a page, at http://127.0.0.1:4173\n`,
+    `\n${paint.strong('Next')}\n  mellow functions 'split a name'      what formulas can do\n  mellow help calc                     all options\n  mellow help                          every verb\n  npm run desk                         the same table as a page, at http://127.0.0.1:4173\n`,
   )
   return ExitCode.done
+}
+
+/** Keeps the tables as a workbook, and walks through its months: define, link, edit, look, take back. */
+async function showWorkbook(
+  folder: string,
+  run: RunCommand,
+  io: Io,
+  paint: Paint,
+  definitions: readonly string[],
+): Promise<void> {
+  const book = join(folder, 'thistle-and-comb.mellow')
+  if (existsSync(book)) {
+    io.out(`\n${paint.strong('6. The workbook of an earlier demo is kept as it is')}\n  mellow history ${book}\n`)
+    return
+  }
+  io.out(`\n${paint.strong('6. Keep it as a workbook: one file, in which every step is kept')}\n`)
+  const type = async (...args: string[]): Promise<void> => {
+    io.out(`${paint.quiet('$')} mellow ${args.map(shellWord).join(' ')}\n`)
+    await run(args, { ...io, err: () => undefined, showsProgress: false })
+  }
+  for (const [table, label] of [
+    ['apiaries', 'name'],
+    ['hives', 'tag'],
+    ['inspections', ''],
+    ['harvests', ''],
+    ['batches', ''],
+  ] as const)
+    await type('import', book, join(folder, `${table}.csv`), ...(label === '' ? [] : ['--label', label]))
+  await type('link', book, 'hives.yard -> apiaries.code')
+  await type('link', book, 'inspections.hive -> hives.tag')
+  await type('link', book, 'harvests.hive -> hives.tag')
+  await type('define', book, 'inspections', ...definitions)
+  await type('define', book, 'hives', 'honey = sum(harvests.honey_kg)', 'worst = max(inspections.infestation)')
+  await type('tally', book, 'harvests', 'total_kg = sum(honey_kg)')
+  io.out(`\n${paint.strong('7. Work with it: what follows an edit is said; why a value is what it is; a step back')}\n`)
+  await type('set', book, 'inspections', '3', 'mites=12')
+  await type('why', book, 'inspections.act', '3')
+  await type('show', book, 'hives', '--order', 'worst desc', '--columns', 'tag,honey,worst', '--limit', '3', '--to', 'table')
+  await type('undo', book)
+  await type('history', book, '--limit', '3')
 }
 
 function writeTables(folder: string, tables: readonly DemoTable[]): void {
@@ -102,7 +143,7 @@ async function step(run: RunCommand, io: Io, paint: Paint, title: string, args: 
 }
 
 function shellWord(word: string): string {
-  if (/^[\w./,-]+$/.test(word)) return word
+  if (/^[\w./,=-]+$/.test(word)) return word
   return word.includes("'") ? `"${word}"` : `'${word}'`
 }
 

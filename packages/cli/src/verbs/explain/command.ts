@@ -19,7 +19,8 @@ export interface ExplainArguments extends ReadingArguments, SurroundingArguments
 export function explainCommand({ io, finish }: VerbTools): Command {
   const command = new Command('explain')
     .description('Says in plain English what a formula does. With tables its names are checked too; the first is its own.')
-    .argument('<formula>', "a formula, or a definition 'name = formula'")
+    .argument('<formula>', "a formula, or a definition 'name = formula'; or a workbook, with a column of it")
+    .argument('[address]', 'table.column of the workbook')
     .option(
       '--with <table=file>',
       'a table that the formula may read; may be repeated, the first is the table of the formula',
@@ -36,11 +37,16 @@ export function explainCommand({ io, finish }: VerbTools): Command {
 Examples:
   mellow explain '100 * mites per bees_sampled'
   mellow explain "case when moisture < 18 then 'good' when moisture < 20 then 'fair' else 'wet' end" --with batches=batches.csv
+  mellow explain honey inspections.infestation
   mellow explain 'count(every weather where day > this.last_seen)' --with hives=hives.csv --with weather=weather.csv
 `,
   )
-  return command.action(async (formula: string, args: ExplainArguments) => {
+  return command.action(async (formula: string, address: string | undefined, args: ExplainArguments) => {
     if (!args.color) io.colours = false
+    if (address !== undefined) {
+      const { runExplainColumn } = await import('../look/understand.js')
+      return finish(await runExplainColumn(formula, address, args, io))
+    }
     const { runExplain } = await import('./explain.js')
     finish(await runExplain(formula, args, io))
   })

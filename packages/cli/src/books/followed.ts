@@ -1,0 +1,41 @@
+import { type ChangeSet, type ColumnCells, type OperationsPreview, printName } from 'mellow-abacus'
+import type { Paint } from '../terminal/paint.js'
+import { counted } from './counted.js'
+import { operationsPhrase } from './phrases.js'
+
+const placed = ({ table, column, rows }: ColumnCells): string =>
+  `${printName(table)}.${printName(column)} ${counted(rows, 'cell')}`
+
+/** What a step did, line by line: rows, cells written, cells calculated, cells left stale. */
+export function followedText(change: ChangeSet, paint: Paint, turn?: 'undo' | 'redo'): string {
+  return `${paint.strong(`revision ${change.revision}`)}  ${turn === undefined ? '' : `${turn}: `}${operationsPhrase(change.operations)}\n${followedLines(change, paint).join('')}`
+}
+
+/** The lines of a change set. */
+export function followedLines(change: ChangeSet | OperationsPreview['change'], paint: Paint): string[] {
+  const calculated = new Set(change.recalculated.map(({ table, column }) => `${table}.${column}`))
+  const written = change.changed.filter(({ table, column }) => !calculated.has(`${table}.${column}`))
+  const line = (what: string, parts: readonly string[]): string[] =>
+    parts.length === 0 ? [] : [`  ${paint.quiet(what.padEnd(13))} ${listed(parts)}\n`]
+  return [
+    ...line(
+      'rows added',
+      change.inserted.map(({ table, rows }) => `${printName(table)} ${counted(rows, 'row')}`),
+    ),
+    ...line(
+      'rows gone',
+      change.removed.map(({ table, ids }) => `${printName(table)} ${counted(ids.length, 'row')}`),
+    ),
+    ...line('written', change.inserted.length > 0 ? [] : written.map(placed)),
+    ...line('recalculated', change.recalculated.map(placed)),
+    ...line('stale', change.stale.map(placed)),
+  ]
+}
+
+/** At most twelve parts, and how many more. */
+function listed(parts: readonly string[]): string {
+  const shown = parts.slice(0, MOST_SHOWN).join(', ')
+  return parts.length > MOST_SHOWN ? `${shown}, and ${parts.length - MOST_SHOWN} more` : shown
+}
+
+const MOST_SHOWN = 12

@@ -1,0 +1,29 @@
+import { CellFault, type ColumnEffect, displayNumber, type OperationsPreview, printName, type ShownValue } from 'mellow-abacus'
+import type { Paint } from '../terminal/paint.js'
+import { counted } from './counted.js'
+import { followedLines } from './followed.js'
+
+/** A value for the eye. */
+export function shownText(value: ShownValue | undefined): string {
+  if (value === undefined) return '–'
+  if (value === null) return '(blank)'
+  if (value instanceof CellFault) return value.text ?? `!${value.code}`
+  if (typeof value === 'number') return displayNumber(value)
+  return value === '' ? '""' : String(value)
+}
+
+/** What operations would do: what would follow, and of each column rows that tell most. */
+export function previewText({ change, columns }: OperationsPreview, paint: Paint): string {
+  const head = `${paint.strong('preview')}: nothing is changed\n${followedLines(change, paint).join('')}`
+  return `${head}${columns.map((one) => effectText(one, paint)).join('')}`
+}
+
+function effectText({ table, column, changed, rows, bytes }: ColumnEffect, paint: Paint): string {
+  const name = paint.calculated(`${printName(table)}.${printName(column)}`)
+  const head = `${name}: ${counted(changed, 'cell')} would differ, ${counted(bytes, 'byte')}\n`
+  const lines = rows.map(({ rowNumber, why, before, result }) => {
+    const was = before === undefined ? '' : `${shownText(before)} → `
+    return `  ${paint.quiet(`row ${rowNumber}`.padEnd(9))} ${was}${shownText(result)}  ${paint.quiet(why)}\n`
+  })
+  return head + lines.join('')
+}

@@ -1,0 +1,70 @@
+import { existsSync } from 'node:fs'
+import { BookFile } from '@mellow-abacus/files'
+import { printName } from 'mellow-abacus'
+import { bookPath } from '../../books/index.js'
+import type { Io } from '../../terminal/io.js'
+import { ExitCode } from '../../terminal/usage.js'
+
+/** Runs `mellow completion`. */
+export function runCompletion(shell: string, book: string | undefined, verbs: readonly string[], io: Io): number {
+  if (shell === 'words')
+    io.out(
+      wordsOf(book)
+        .map((word) => `${word}\n`)
+        .join(''),
+    )
+  else io.out(SCRIPTS[shell as keyof typeof SCRIPTS](verbs.join(' ')))
+  return ExitCode.done
+}
+
+/** Tables and addresses of a workbook; nothing where there is none, since a shell that completes is not to be told of it. */
+function wordsOf(book: string | undefined): string[] {
+  if (book === undefined || !existsSync(bookPath(book))) return []
+  try {
+    const file = BookFile.open(bookPath(book), { writes: false })
+    const { book: workbook } = file
+    const tables = workbook.tables.flatMap((name) => {
+      const table = workbook.table(name)
+      const own = printName(name)
+      return [
+        own,
+        ...table.columns.map((column) => `${own}.${printName(column.name)}`),
+        ...table.tallies.map((tally) => `tally:${own}.${printName(tally)}`),
+        ...table.links.map((link) => `link:${own}.${printName(link)}`),
+      ]
+    })
+    const values = workbook.values.map((name) => `value:${printName(name)}`)
+    file.close()
+    return [...tables, ...values]
+  } catch {
+    return []
+  }
+}
+
+const SCRIPTS = {
+  bash: (verbs: string): string => `_mellow() {
+  local current="\${COMP_WORDS[COMP_CWORD]}"
+  if [ "$COMP_CWORD" -eq 1 ]; then
+    COMPREPLY=($(compgen -W "${verbs} help" -- "$current"))
+  else
+    COMPREPLY=($(compgen -W "$(mellow completion words "\${COMP_WORDS[2]}" 2>/dev/null)" -- "$current") $(compgen -f -- "$current"))
+  fi
+}
+COMP_WORDBREAKS="\${COMP_WORDBREAKS//:/}"
+complete -F _mellow mellow
+`,
+  zsh: (verbs: string): string => `#compdef mellow
+_mellow() {
+  if (( CURRENT == 2 )); then
+    compadd -- ${verbs} help
+  else
+    compadd -- \${(f)"$(mellow completion words "\${words[3]}" 2>/dev/null)"}
+    _files
+  fi
+}
+compdef _mellow mellow
+`,
+  fish: (verbs: string): string => `complete -c mellow -n __fish_use_subcommand -f -a '${verbs} help'
+complete -c mellow -n 'not __fish_use_subcommand' -a '(mellow completion words (commandline -opc)[3] 2>/dev/null)'
+`,
+}

@@ -1,0 +1,122 @@
+import { isSameName, type OperationInput, parseLink, type Refusal, VALUE_TYPES, type Workbook } from 'mellow-abacus'
+import { type ChangeArguments, change } from '../../books/index.js'
+import { findingText } from '../../terminal/findings.js'
+import type { Io } from '../../terminal/io.js'
+import { makePaint } from '../../terminal/paint.js'
+import { ExitCode, UsageFault } from '../../terminal/usage.js'
+import { columnOf } from '../begin/begin.js'
+import { type DefinitionFault, type GivenDefinition, givenDefinitions, optionDefinitions } from '../calc/definitions.js'
+import type { DefineArguments } from './commands.js'
+
+/** Runs `mellow define`. */
+export async function runDefine(
+  book: string,
+  name: string,
+  texts: readonly string[],
+  args: DefineArguments,
+  io: Io,
+): Promise<number> {
+  const isAsked = texts.length + args.formulas.length > 0
+  const given = isAsked ? givenDefinitions(args.formulas, texts) : optionDefinitions('standard input', await linesOf(io))
+  if (given.faults.length > 0) return tellFaults(given.faults, io)
+  return change(book, args, io, (workbook) => definitions(workbook, name, given.definitions, args))
+}
+
+async function linesOf(io: Io): Promise<string[]> {
+  const chunks: Uint8Array[] = []
+  for await (const chunk of io.input) chunks.push(chunk)
+  const { splitDefinitions } = await import('mellow-abacus')
+  return splitDefinitions(Buffer.concat(chunks).toString('utf8')).map(({ text }) => text)
+}
+
+function tellFaults(faults: readonly DefinitionFault[], io: Io): number {
+  for (const { finding, where, text } of faults) io.err(findingText(finding, where, text, makePaint(io.colours)))
+  return ExitCode.refused
+}
+
+function definitions(book: Workbook, name: string, given: readonly GivenDefinition[], args: DefineArguments): OperationInput[] {
+  const table = book.table(name)
+  const type = args.type === undefined ? undefined : VALUE_TYPES.find((one) => one === args.type)
+  if (args.type !== undefined && type === undefined)
+    throw new UsageFault(`there is no type ${args.type}; there are ${VALUE_TYPES.join(', ')}.`)
+  const before = placeBefore(book, name, args)
+  return given.flatMap((one): OperationInput[] => {
+    const known = table.columns.find((column) => isSameName(column.name, one.name))
+    const set = { formula: one.formula, ...(type !== undefined && { type }) }
+    if (known === undefined) return [{ op: 'add-column', table: table.name, column: { name: one.name, ...set }, ...before }]
+    const moved =
+      before.before === undefined && args.after === undefined
+        ? []
+        : [{ op: 'move-column', table: table.name, column: known.name, ...before }]
+    return [{ op: 'change-column', table: table.name, column: known.name, set }, ...moved]
+  })
+}
+
+/** `--before` or `--after` as the column to stand before; nothing is the end. */
+function placeBefore(book: Workbook, name: string, { before, after }: { before?: string; after?: string }): { before?: string } {
+  if (before !== undefined && after !== undefined) throw new UsageFault('give --before or --after, not both.')
+  const table = book.table(name)
+  if (before !== undefined) return { before: table.column(before).name }
+  if (after === undefined) return {}
+  const names = table.columns.map((column) => column.name)
+  const next = names[names.indexOf(table.column(after).name) + 1]
+  return next === undefined ? {} : { before: next }
+}
+
+/** Runs `mellow column`. */
+export function runColumn(book: string, action: string, address: string, args: ChangeArguments, io: Io): Promise<number> {
+  if (action !== 'add') throw new UsageFault(`mellow column <book> add <table.column>, not ${JSON.stringify(action)}.`)
+  return change(book, args, io, (workbook) => {
+    const table = [...workbook.tables].sort((a, b) => b.length - a.length).find((one) => address.startsWith(`${one}.`))
+    if (table === undefined)
+      throw new UsageFault(`expected table.column, such as hives.note; there are the tables ${workbook.tables.join(', ')}.`)
+    return [{ op: 'add-column', table, column: columnOf(address.slice(table.length + 1)) }]
+  })
+}
+
+/** Runs `mellow move`. */
+export function runMove(
+  book: string,
+  address: string,
+  args: ChangeArguments & { before?: string; after?: string },
+  io: Io,
+): Promise<number> {
+  if (args.before === undefined && args.after === undefined) throw new UsageFault('say where: --before or --after a column.')
+  return change(book, args, io, (workbook) => {
+    const { table, name } = workbook.addressed(address)
+    return [{ op: 'move-column', table, column: name, ...placeBefore(workbook, table, args) }]
+  })
+}
+
+/** A definition of the command line. */
+function definitionOf(text: string): { name: string; formula: string } | DefinitionFault[] {
+  const { definitions: found, faults } = optionDefinitions('definition', [text])
+  return found[0] ?? faults
+}
+
+/** Runs `mellow value`. */
+export async function runValue(book: string, text: string, args: ChangeArguments, io: Io): Promise<number> {
+  const given = definitionOf(text)
+  if (Array.isArray(given)) return tellFaults(given, io)
+  return change(book, args, io, () => [{ op: 'set-value', name: given.name, formula: given.formula }])
+}
+
+/** Runs `mellow tally`. */
+export async function runTally(book: string, table: string, text: string, args: ChangeArguments, io: Io): Promise<number> {
+  const given = definitionOf(text)
+  if (Array.isArray(given)) return tellFaults(given, io)
+  return change(book, args, io, () => [{ op: 'set-tally', table, name: given.name, formula: given.formula }])
+}
+
+/** Runs `mellow link`. */
+export async function runLink(book: string, text: string, args: ChangeArguments & { as?: string }, io: Io): Promise<number> {
+  const parsed = parseLink(text)
+  if ('findings' in parsed)
+    return tellFaults(
+      parsed.findings.map((finding: Refusal['findings'][number]) => ({ finding, where: 'link', text })),
+      io,
+    )
+  const { table, ...link } = parsed
+  if (table === undefined) throw new UsageFault("say which table the link begins in: 'hives.yard -> apiaries.code'.")
+  return change(book, args, io, () => [{ op: 'add-link', table, ...link, ...(args.as !== undefined && { name: args.as }) }])
+}

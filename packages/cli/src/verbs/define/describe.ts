@@ -1,0 +1,80 @@
+import { type OperationInput, printName, VALUE_TYPES, type Workbook } from 'mellow-abacus'
+import { change, lookAt } from '../../books/index.js'
+import { wholeNumber } from '../../options/reading-options.js'
+import type { Io } from '../../terminal/io.js'
+import { UsageFault } from '../../terminal/usage.js'
+import { splitNames } from '../calc/names.js'
+import type { DescribeArguments } from './commands.js'
+
+const TEXTS = ['unit', 'symbol', 'display', 'heading', 'note'] as const
+
+/** Runs `mellow describe`: sets properties, or shows them when none is given. */
+export function runDescribe(book: string, address: string, args: DescribeArguments, io: Io): Promise<number> {
+  const ofColumn = columnSet(args)
+  const ofTable = tableSet(args)
+  if (Object.keys(ofColumn).length + Object.keys(ofTable).length === 0)
+    return lookAt(book, args, io, ({ book: workbook }) => {
+      io.out(shown(workbook, address))
+      return undefined
+    })
+  return change(book, args, io, (workbook): OperationInput[] => {
+    const isTable = workbook.tables.includes(address)
+    const wrong = Object.keys(isTable ? ofColumn : ofTable)[0]
+    if (wrong !== undefined)
+      throw new UsageFault(
+        `--${wrong} is for ${isTable ? 'a column, and' : 'a table, and'} ${address} is ${isTable ? 'a table' : 'a column'}.`,
+      )
+    if (isTable) return [{ op: 'change-table', table: address, set: ofTable }]
+    const { kind, table, name } = workbook.addressed(address)
+    if (kind !== 'column') throw new UsageFault(`only columns and tables have properties, and ${address} is a ${kind}.`)
+    return [{ op: 'change-column', table, column: name, set: ofColumn }]
+  })
+}
+
+/** Properties of a column; an empty text takes one away. */
+function columnSet(args: DescribeArguments): Record<string, unknown> {
+  const set: Record<string, unknown> = {}
+  for (const name of TEXTS) if (args[name] !== undefined) set[name] = args[name] === '' ? null : args[name]
+  if (args.type !== undefined) {
+    if (!VALUE_TYPES.some((one) => one === args.type))
+      throw new UsageFault(`there is no type ${args.type}; there are ${VALUE_TYPES.join(', ')}.`)
+    set.type = args.type
+  }
+  if (args.decimals !== undefined) set.decimals = args.decimals === '' ? null : wholeNumber('--decimals', args.decimals, 0)
+  if (args.tag.length > 0) set.tags = args.tag.filter((tag) => tag !== '').map((tag) => tag.replace(/^#/, ''))
+  if (args.choices !== undefined) set.choices = args.choices === '' ? null : splitNames(args.choices)
+  return set
+}
+
+function tableSet(args: DescribeArguments): Record<string, unknown> {
+  return {
+    ...(args.label !== undefined && { label: args.label === '' ? null : args.label }),
+    ...(args.key !== undefined && { key: args.key === '' ? null : splitNames(args.key) }),
+  }
+}
+
+function shown(book: Workbook, address: string): string {
+  if (book.tables.includes(address)) {
+    const table = book.table(address)
+    const { label, key, source } = table.properties
+    const facts = { rows: table.rowCount, columns: table.columns.length, label, key: key?.join(', '), source: source?.file }
+    return lines(printName(address), facts)
+  }
+  const { kind, table, name } = book.addressed(address)
+  if (kind !== 'column') throw new UsageFault(`only columns and tables have properties, and ${address} is a ${kind}.`)
+  const column = book.table(table).column(name)
+  const { tags, choices, ...others } = column.properties
+  return lines(`${printName(table)}.${printName(name)}`, {
+    type: column.type ?? 'none yet',
+    formula: column.formula,
+    paused: column.isPaused ? 'yes' : undefined,
+    ...others,
+    tags: tags?.map((tag) => `#${tag}`).join(' '),
+    choices: choices?.join(', '),
+  })
+}
+
+function lines(head: string, facts: Readonly<Record<string, unknown>>): string {
+  const known = Object.entries(facts).filter(([, value]) => value !== undefined && value !== null && value !== '')
+  return `${head}\n${known.map(([name, value]) => `  ${name.padEnd(9)} ${String(value)}\n`).join('')}`
+}

@@ -1,0 +1,49 @@
+import { type ChangeArguments, counted, lookAt, operationsPhrase, report, stamp, withBook } from '../../books/index.js'
+import { wholeNumber } from '../../options/reading-options.js'
+import type { Io } from '../../terminal/io.js'
+import { makePaint } from '../../terminal/paint.js'
+import { ExitCode, UsageFault } from '../../terminal/usage.js'
+
+/** Runs `mellow history`. */
+export function runHistory(book: string, args: ChangeArguments & { readonly limit?: string }, io: Io): Promise<number> {
+  const limit = args.limit === undefined ? Number.POSITIVE_INFINITY : wholeNumber('--limit', args.limit, 1)
+  return lookAt(book, args, io, (file) => {
+    const paint = makePaint(io.colours)
+    const entries = [...file.journal()]
+    for (const { revision, kind, at, author, operations, recalculated } of entries.slice(Math.max(0, entries.length - limit))) {
+      const cells = recalculated.reduce((sum, { rows }) => sum + rows, 0)
+      const what = `${kind === 'apply' ? '' : `${kind}: `}${operationsPhrase(operations)}`
+      const followed = cells === 0 ? '' : paint.quiet(`, ${counted(cells, 'cell')} recalculated`)
+      io.out(`${paint.strong(String(revision).padStart(4))}  ${paint.quiet(`${at}  ${author}`)}  ${what}${followed}\n`)
+    }
+    if (entries.length === 0) io.out('No steps yet.\n')
+    return undefined
+  })
+}
+
+/** Runs `mellow undo` and `mellow redo`. */
+export function runTurn(
+  verb: 'undo' | 'redo',
+  book: string,
+  text: string | undefined,
+  args: ChangeArguments,
+  io: Io,
+): Promise<number> {
+  const steps = text === undefined ? 1 : wholeNumber('<n>', text, 1)
+  if (args.preview === true)
+    throw new UsageFault(
+      `to see what ${verb} would take up, look at mellow history ${book}; ${verb === 'undo' ? 'redo' : 'undo'} takes it back.`,
+    )
+  return withBook(book, true, args, io, (file) => {
+    for (let done = 0; done < steps; done++) {
+      const options = stamp(file.book, args)
+      const change = verb === 'undo' ? file.undo(options) : file.redo(options)
+      if (change === null) {
+        io.err(done === 0 ? `There is nothing to ${verb}.\n` : `There were only ${counted(done, 'step')} to ${verb}.\n`)
+        return done === 0 ? ExitCode.refused : ExitCode.done
+      }
+      report(file.book, change, args, io, verb)
+    }
+    return ExitCode.done
+  })
+}

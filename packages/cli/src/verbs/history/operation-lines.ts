@@ -1,0 +1,128 @@
+import { createReadStream } from 'node:fs'
+import { createInterface } from 'node:readline'
+import { Readable } from 'node:stream'
+import { type JournalEntry, salvagedSteps } from '@mellow-abacus/files'
+import type { OperationInput } from 'mellow-abacus'
+import { bookPath, type ChangeArguments, counted, lookAt, stamp, tell, withBook } from '../../books/index.js'
+import { readReason } from '../../input/read-reason.js'
+import type { Io } from '../../terminal/io.js'
+import { refuseBadPath, replaceFile } from '../../terminal/output-file.js'
+import { ExitCode, UsageFault } from '../../terminal/usage.js'
+import type { JournalArguments } from './commands.js'
+
+/** A line of a file of operations: what was done, and when and by whom where that is said. */
+export interface OperationLine {
+  readonly kind: JournalEntry['kind']
+  readonly operations: readonly OperationInput[]
+  readonly author?: string
+  readonly at?: string
+  readonly expects?: number
+}
+
+/** The lines of a file of operations, one after the other. Errors: UsageFault naming the line. */
+export async function* operationLines(path: string, io: Io): AsyncGenerator<OperationLine> {
+  const shown = path === '-' ? 'standard input' : path
+  const input = path === '-' ? Readable.from(io.input) : createReadStream(path)
+  let number = 0
+  try {
+    for await (const line of createInterface({ input, crlfDelay: Number.POSITIVE_INFINITY })) {
+      number++
+      if (line.trim() !== '') yield operationLine(line, `${shown}, line ${number}`)
+    }
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).syscall !== undefined) throw new UsageFault(`cannot read ${shown}: ${readReason(error)}`)
+    throw error
+  }
+}
+
+function operationLine(line: string, where: string): OperationLine {
+  let json: unknown
+  try {
+    json = JSON.parse(line)
+  } catch (error) {
+    throw new UsageFault(`${where} is no JSON: ${(error as Error).message}.`)
+  }
+  if (Array.isArray(json)) return { kind: 'apply', operations: json.map((one) => operationOf(one, where)) }
+  if (typeof json !== 'object' || json === null)
+    throw new UsageFault(`${where}: expected an operation, a list of them, or a step of a journal.`)
+  const { operations, kind = 'apply', author, at, expects, op } = json as Partial<OperationLine> & { op?: unknown }
+  if (op !== undefined) return { kind: 'apply', operations: [operationOf(json, where)] }
+  if (!['apply', 'undo', 'redo'].includes(kind))
+    throw new UsageFault(`${where}: a step is apply, undo or redo, not ${JSON.stringify(kind)}.`)
+  if (!Array.isArray(operations)) throw new UsageFault(`${where}: a step needs a list of operations.`)
+  return {
+    kind,
+    operations: operations.map((one) => operationOf(one, where)),
+    ...(typeof author === 'string' && { author }),
+    ...(typeof at === 'string' && { at }),
+    ...(typeof expects === 'number' && { expects }),
+  }
+}
+
+function operationOf(json: unknown, where: string): OperationInput {
+  if (typeof json !== 'object' || json === null || typeof (json as { op?: unknown }).op !== 'string')
+    throw new UsageFault(`${where}: expected an operation, such as {"op":"set-cells",…}.`)
+  return json as OperationInput
+}
+
+/** Runs `mellow apply`: a revision a line, printed once the file holds it. */
+export function runApply(book: string, path: string, args: ChangeArguments, io: Io): Promise<number> {
+  return withBook(book, args.preview !== true, args, io, async (file) => {
+    for await (const { operations, author, at, expects } of operationLines(path, io)) {
+      if (args.preview === true) {
+        const { previewText } = await import('../../books/preview-text.js')
+        const { makePaint } = await import('../../terminal/paint.js')
+        io.out(previewText(file.book.preview(operations), makePaint(io.colours)))
+        continue
+      }
+      const given = {
+        ...(author !== undefined && { author }),
+        ...(at !== undefined && { at }),
+        ...(expects !== undefined && { expects }),
+      }
+      const change = file.apply(operations, { ...stamp(file.book, args), ...given })
+      await io.out(`${change.revision}\n`)
+      if (args.findings !== 'json') tell(change.findings.added, file.book, args, io)
+    }
+    return undefined
+  })
+}
+
+/** Runs `mellow journal`. */
+export async function runJournal(book: string, args: JournalArguments, io: Io): Promise<number> {
+  if (args.output !== undefined) refuseBadPath(args.output)
+  if (args.salvage === true) {
+    const steps = salvagedSteps(bookPath(book))
+    await writeSteps(steps, args, io)
+    io.err(`${counted(steps.length, 'step')} read\n`)
+    return ExitCode.done
+  }
+  return lookAt(book, args, io, async (file) => {
+    await writeSteps(file.journal(), args, io)
+    return undefined
+  })
+}
+
+async function writeSteps(steps: Iterable<JournalEntry>, args: JournalArguments, io: Io): Promise<void> {
+  const entries = args.trim === true ? trimmed([...steps]) : steps
+  const write = async (sink: (text: string) => void | Promise<void>): Promise<void> => {
+    for (const { revision, kind, at, author, operations } of entries)
+      await sink(`${JSON.stringify({ revision, kind, at, author, operations })}\n`)
+  }
+  if (args.output === undefined) await write((text) => io.out(text))
+  else await replaceFile(args.output, write)
+}
+
+/** The steps that stand: those that were undone, and the undoing, are left out. */
+function trimmed(entries: readonly JournalEntry[]): JournalEntry[] {
+  const standing: JournalEntry[] = []
+  const undone: JournalEntry[] = []
+  for (const entry of entries) {
+    if (entry.kind === 'apply') {
+      standing.push(entry)
+      undone.length = 0
+    } else if (entry.kind === 'undo') undone.push(standing.pop() as JournalEntry)
+    else standing.push(undone.pop() as JournalEntry)
+  }
+  return standing
+}

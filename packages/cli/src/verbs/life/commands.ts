@@ -1,0 +1,109 @@
+import { Command } from 'commander'
+import { addChangeOptions, type ChangeArguments } from '../../books/change-options.js'
+import type { Verb, VerbTools } from '../list.js'
+
+/** A verb that does one thing to what an address names. */
+function addressVerb(
+  name: string,
+  description: string,
+  example: string,
+  declare: (command: Command) => Command = (command) => command,
+): (tools: VerbTools) => Command {
+  return ({ io, finish }) => {
+    const command = declare(new Command(name).description(description).argument('<book>').argument('<address>', 'table.column'))
+    addChangeOptions(command)
+    command.addHelpText('after', `\nExample:\n  mellow ${example}\n`)
+    return command.action(async (book: string, address: string, args: ChangeArguments) => {
+      finish(await (await import('./life.js')).runLife(name, book, address, args, io))
+    })
+  }
+}
+
+const pause = addressVerb(
+  'pause',
+  'Keeps the formula of a column but lets its cells be typed over.',
+  'pause honey inspections.score',
+)
+const resume = addressVerb(
+  'resume',
+  'Has a paused column calculate again.',
+  'resume honey inspections.score --discard 2',
+  (command) => command.option('--discard <n>', 'so many cells typed by hand may be lost'),
+)
+const detach = addressVerb('detach', 'Drops the formula of a column and keeps its values.', 'detach honey inspections.score')
+const hide = addressVerb('hide', 'Leaves a column out of what is shown; formulas read it as before.', 'hide honey hives.note')
+const unhide = addressVerb('unhide', 'Shows a hidden column again.', 'unhide honey hives.note')
+const remove = addressVerb('remove', 'Takes a column, table, link, value or tally away.', 'remove honey hives.note', (command) =>
+  command
+    .option('--with-dependants', 'and every column that reads it')
+    .option('--detach-dependants', 'columns that read it keep their values and lose their formulas'),
+)
+
+/** The verb `rename`: another name. */
+function rename({ io, finish }: VerbTools): Command {
+  const command = new Command('rename')
+    .description('Gives a column or a table another name; formulas follow.')
+    .argument('<book>')
+    .argument('<address>', 'table.column, or a table')
+    .argument('<to>', 'the word to')
+    .argument('<name>', 'the new name')
+  addChangeOptions(command)
+  command.addHelpText('after', '\nExample:\n  mellow rename honey hives.yard to apiary\n')
+  return command.action(async (book: string, address: string, to: string, name: string, args: ChangeArguments) => {
+    finish(await (await import('./life.js')).runRename(book, address, to, name, args, io))
+  })
+}
+
+/** The verb `mode`: when to calculate. */
+function mode({ io, finish }: VerbTools): Command {
+  const command = new Command('mode')
+    .description('Says when columns follow their sources: live, at every edit, or on-demand, when recalculate is called.')
+    .argument('<book>')
+    .argument('<mode>', 'live or on-demand')
+  addChangeOptions(command)
+  command.addHelpText('after', '\nExample:\n  mellow mode honey on-demand\n')
+  return command.action(async (book: string, to: string, args: ChangeArguments) => {
+    finish(await (await import('./life.js')).runMode(book, to, args, io))
+  })
+}
+
+/** The verb `recalculate`: what is stale. */
+function recalculate({ io, finish }: VerbTools): Command {
+  const command = new Command('recalculate')
+    .description('Calculates what is stale, all of it or some columns.')
+    .argument('<book>')
+    .argument('[addresses...]', 'table.column')
+  addChangeOptions(command)
+  command.addHelpText('after', '\nExample:\n  mellow recalculate honey inspections.score\n')
+  return command.action(async (book: string, addresses: string[], args: ChangeArguments) => {
+    finish(await (await import('./life.js')).runRecalculate(book, addresses, args, io))
+  })
+}
+
+/** The verb `tick`: clock and seed. */
+function tick({ io, finish }: VerbTools): Command {
+  const command = new Command('tick')
+    .description("Moves the workbook's clock, which today() and now() read, and the seed of chance.")
+    .argument('<book>')
+    .option('--now <time>', 'the clock from now on, in ISO 8601; the time of the machine unless given')
+    .option('--seed <n>', 'the seed; one more than before unless given')
+  addChangeOptions(command)
+  command.addHelpText('after', '\nExample:\n  mellow tick honey --now 2026-06-01\n')
+  return command.action(async (book: string, args: ChangeArguments & { now?: string; seed?: string }) => {
+    finish(await (await import('./life.js')).runTick(book, args, io))
+  })
+}
+
+/** The verbs of the life of a column, and of when it is calculated. */
+export const LIFE_COMMANDS: Readonly<Record<string, Awaited<ReturnType<Verb['load']>>>> = {
+  pause,
+  resume,
+  detach,
+  hide,
+  unhide,
+  remove,
+  rename,
+  mode,
+  recalculate,
+  tick,
+}

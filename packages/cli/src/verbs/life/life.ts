@@ -1,0 +1,86 @@
+import type { OperationInput, Workbook } from 'mellow-abacus'
+import { type ChangeArguments, change, counted } from '../../books/index.js'
+import { wholeNumber } from '../../options/reading-options.js'
+import type { Io } from '../../terminal/io.js'
+import { UsageFault } from '../../terminal/usage.js'
+
+interface LifeArguments extends ChangeArguments {
+  readonly discard?: string
+  readonly withDependants?: boolean
+  readonly detachDependants?: boolean
+}
+
+/** Runs a verb that does one thing to what an address names. */
+export function runLife(verb: string, book: string, address: string, args: LifeArguments, io: Io): Promise<number> {
+  return change(book, args, io, (workbook) => {
+    if (verb === 'remove') return removal(workbook, address, args)
+    const { kind, table, name: column } = workbook.addressed(address)
+    if (kind !== 'column') throw new UsageFault(`only a column can be ${PARTICIPLES[verb]}, and ${address} is a ${kind}.`)
+    if (verb === 'hide' || verb === 'unhide')
+      return [{ op: 'change-column', table, column, set: { hidden: verb === 'hide' ? true : null } }]
+    if (verb !== 'resume') return [{ op: `${verb}-column`, table, column }]
+    const discard = args.discard === undefined ? {} : { discard: wholeNumber('--discard', args.discard, 0) }
+    const typed = workbook.table(table).column(column).typedIds().length
+    if (typed > 0 && args.findings !== 'json') io.err(`${counted(typed, 'cell')} of ${address} typed by hand would be lost.\n`)
+    return [{ op: 'resume-column', table, column, ...discard }]
+  })
+}
+
+const PARTICIPLES: Readonly<Record<string, string>> = {
+  pause: 'paused',
+  resume: 'resumed',
+  detach: 'detached',
+  hide: 'hidden',
+  unhide: 'shown again',
+}
+
+function removal(book: Workbook, address: string, args: LifeArguments): OperationInput[] {
+  const dependants = args.withDependants === true ? 'remove' : args.detachDependants === true ? 'detach' : undefined
+  if (book.tables.includes(address)) return [{ op: 'remove-table', table: address }]
+  const link = /^link:(.+)\.([^.]+)$/.exec(address)
+  if (link !== null) return [{ op: 'remove-link', table: link[1] as string, name: link[2] as string }]
+  const { kind, table, name } = book.addressed(address)
+  if (kind === 'value') return [{ op: 'remove-value', name }]
+  if (kind === 'tally') return [{ op: 'remove-tally', table, name }]
+  return [{ op: 'remove-column', table, column: name, ...(dependants !== undefined && { dependants }) }]
+}
+
+/** Runs `mellow rename`. */
+export function runRename(
+  book: string,
+  address: string,
+  to: string,
+  name: string,
+  args: ChangeArguments,
+  io: Io,
+): Promise<number> {
+  if (to !== 'to') throw new UsageFault(`mellow rename <book> <address> to <name>, not ${JSON.stringify(to)}.`)
+  return change(book, args, io, (workbook) => {
+    if (workbook.tables.includes(address)) return [{ op: 'rename-table', table: address, to: name }]
+    const { kind, table, name: column } = workbook.addressed(address)
+    if (kind !== 'column') throw new UsageFault(`a ${kind} keeps its name; make another and remove this one.`)
+    return [{ op: 'rename-column', table, column, to: name }]
+  })
+}
+
+/** Runs `mellow mode`. */
+export function runMode(book: string, mode: string, args: ChangeArguments, io: Io): Promise<number> {
+  if (mode !== 'live' && mode !== 'on-demand')
+    throw new UsageFault(`the modes are live and on-demand, not ${JSON.stringify(mode)}.`)
+  return change(book, args, io, () => [{ op: 'set-mode', mode }])
+}
+
+/** Runs `mellow recalculate`. */
+export function runRecalculate(book: string, columns: readonly string[], args: ChangeArguments, io: Io): Promise<number> {
+  return change(book, args, io, () => [{ op: 'recalculate', ...(columns.length > 0 && { columns }) }])
+}
+
+/** Runs `mellow tick`. */
+export function runTick(
+  book: string,
+  args: ChangeArguments & { readonly now?: string; readonly seed?: string },
+  io: Io,
+): Promise<number> {
+  const seed = args.seed === undefined ? {} : { seed: wholeNumber('--seed', args.seed, 0) }
+  return change(book, args, io, () => [{ op: 'tick', ...(args.now !== undefined && { now: args.now }), ...seed }])
+}

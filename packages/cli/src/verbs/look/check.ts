@@ -1,0 +1,52 @@
+import { applyEdits, type Finding, type OperationInput, type Workbook } from 'mellow-abacus'
+import { type ChangeArguments, change, counted, formulaOf, lookAt } from '../../books/index.js'
+import { wholeNumber } from '../../options/reading-options.js'
+import { findingsJson, findingText, placeOf } from '../../terminal/findings.js'
+import type { Io } from '../../terminal/io.js'
+import { makePaint } from '../../terminal/paint.js'
+import { ExitCode, UsageFault } from '../../terminal/usage.js'
+
+/** Runs `mellow check`: what there is to say of a workbook goes to standard output, since that is the result. */
+export function runCheck(book: string, args: ChangeArguments, io: Io): Promise<number> {
+  return lookAt(book, args, io, ({ book: workbook }) => {
+    const findings = workbook.check()
+    const blocking = args.strict === true ? ['error', 'warning'] : ['error']
+    const isRefused = findings.some((one) => blocking.includes(one.severity))
+    if (args.findings === 'json') io.err(findingsJson(findings))
+    else {
+      const paint = makePaint(io.colours)
+      for (const [index, one] of findings.entries()) {
+        const text = findingText(one, placeOf(one, 'book'), formulaOf(workbook, one), paint)
+        const fixable =
+          one.fixes[0] === undefined ? '' : `  ${paint.quiet(`mellow fix ${book} ${index + 1}`)}: ${one.fixes[0].title}\n`
+        io.out(`${index + 1}. ${text}${fixable}`)
+      }
+      io.out(findings.length === 0 ? 'No findings.\n' : `${counted(findings.length, 'finding')}.\n`)
+    }
+    return isRefused ? ExitCode.refused : ExitCode.done
+  })
+}
+
+/** Runs `mellow fix`. */
+export function runFix(book: string, text: string, args: ChangeArguments, io: Io): Promise<number> {
+  const number = wholeNumber('<n>', text, 1)
+  return change(book, args, io, (workbook) => {
+    const findings = workbook.check()
+    const found = findings[number - 1]
+    if (found === undefined)
+      throw new UsageFault(`there is no finding ${number}, of ${findings.length} in all: mellow check ${book}`)
+    return fixing(workbook, found, number)
+  })
+}
+
+function fixing(book: Workbook, found: Finding, number: number): OperationInput[] {
+  const [fix] = found.fixes
+  if (fix === undefined) throw new UsageFault(`finding ${number} has no fix of one step: ${found.message}`)
+  const { table, column } = found
+  const formula = formulaOf(book, found)
+  const edited =
+    fix.edits === undefined || formula === undefined || table === undefined || column === undefined
+      ? []
+      : [{ op: 'change-column', table, column, set: { formula: applyEdits(formula, fix.edits) } }]
+  return [...((fix.operations ?? []) as OperationInput[]), ...edited]
+}

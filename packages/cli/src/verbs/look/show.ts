@@ -1,0 +1,30 @@
+import { lookAt, tableOf } from '../../books/index.js'
+import { wholeNumber } from '../../options/reading-options.js'
+import type { Io } from '../../terminal/io.js'
+import { refuseBadPath } from '../../terminal/output-file.js'
+import { SHOWN_ROWS } from '../../terminal/table-text.js'
+import { outputFormat, writeResult } from '../../terminal/write-result.js'
+import { splitNames } from '../calc/names.js'
+import type { RowsArguments } from './commands.js'
+
+/** Runs `mellow show` and `mellow export`. */
+export function runShow(book: string, name: string | undefined, args: RowsArguments, io: Io): Promise<number> {
+  const limit = args.limit === undefined ? undefined : wholeNumber('--limit', args.limit, 0)
+  if (args.output !== undefined) refuseBadPath(args.output)
+  return lookAt(book, args, io, async ({ book: workbook }) => {
+    const table = tableOf(workbook, name)
+    const isTable = outputFormat(args, io) === 'table'
+    const result = workbook.query({
+      table: table.name,
+      ...(args.where !== undefined && { where: args.where }),
+      ...(args.order !== undefined && { order: args.order }),
+      ...(args.columns !== undefined && { columns: splitNames(args.columns) }),
+      ...(limit !== undefined ? { limit } : isTable ? { limit: SHOWN_ROWS } : {}),
+    })
+    await writeResult(result, args, io)
+    const stale = table.columns.reduce((sum, column) => sum + column.stale, 0)
+    if (workbook.mode === 'on-demand' && stale > 0 && args.findings !== 'json')
+      io.err(`${stale.toLocaleString('en')} cells are stale: mellow recalculate ${book}\n`)
+    return undefined
+  })
+}

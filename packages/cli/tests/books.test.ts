@@ -1,0 +1,251 @@
+import { execFileSync } from 'node:child_process'
+import { existsSync, readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { beforeAll, beforeEach, describe, expect, test } from 'vitest'
+import { bin, folderWith, mellow, type Run } from './run-mellow.js'
+
+/** Workbooks in files, as somebody at the terminal meets them. */
+
+const HIVES = 'tag,yard,frames\nA,north,10\nB,north,0\nC,south,\n'
+const TAKES = 'hive,kg,day\nA,3,2026-03-01\nA,4?,2026-03-04\nB,5.5,2026-03-09\n'
+let folder = ''
+const run = (...args: string[]): Promise<Run> => mellow(args, { folder })
+/** Runs commands that must go well, one after the other; gives what the last one printed. */
+async function all(...lines: string[][]): Promise<string> {
+  let out = ''
+  for (const line of lines) {
+    const { code, out: printed, err } = await run(...line)
+    expect([line.join(' '), code, code === 0 ? '' : err]).toEqual([line.join(' '), 0, ''])
+    out = printed
+  }
+  return out
+}
+const rows = async (table: string): Promise<string> => (await run('show', 'honey', table)).out
+
+/** The workbook that each test begins with. */
+let begun: Uint8Array
+beforeAll(async () => {
+  folder = folderWith({ 'hives.csv': HIVES, 'takes.csv': TAKES })
+  await all(
+    ['import', 'honey', 'hives.csv', '--key', 'tag', '--label', 'tag'],
+    ['import', 'honey', 'takes.csv', '--type', 'kg=number'],
+  )
+  begun = readFileSync(join(folder, 'honey.mellow'))
+}, 20_000)
+beforeEach(() => {
+  folder = folderWith({ 'hives.csv': HIVES, 'takes.csv': TAKES, 'honey.mellow': begun })
+})
+
+test('a workbook is begun, defined, edited and looked at', async () => {
+  await all(
+    ['link', 'honey', 'takes.hive -> hives.tag'],
+    ['define', 'honey', 'takes', 'share = kg per hive.frames', 'jars = kg * 2'],
+    ['tally', 'honey', 'takes', 'total = sum(jars)'],
+    ['value', 'honey', 'price = 4.5'],
+  )
+  const set = await run('set', 'honey', 'takes', '2', 'kg=4')
+  expect(set.code).toBe(0)
+  expect(set.out).toBe(
+    'revision 7  takes.kg of row id:2 set to 4\n  written       takes.kg 1 cell\n' +
+      '  recalculated  takes.share 1 cell, takes.jars 1 cell, takes.total 1 cell\n',
+  )
+  expect(set.err).toContain('gone: takes.kg: misfits')
+  expect(await rows('takes')).toBe('hive,kg,day,share,jars\nA,3,2026-03-01,0.3,6\nA,4,2026-03-04,0.4,8\nB,5.5,2026-03-09,,11\n')
+  expect((await run('show', 'honey', 'takes', '--where', 'kg > 3', '--columns', 'kg,jars', '--to', 'json')).out).toBe(
+    '[\n{"kg":4,"jars":8},\n{"kg":5.5,"jars":11}\n]\n',
+  )
+  const listed = (await run('list', 'honey', '--to', 'csv')).out
+  expect(listed).toContain('column,takes.share,number,,kg per hive.frames')
+  expect(listed).toContain('tally,tally:takes.total,,,sum(jars)')
+  expect(listed).toContain('link,link:takes.hive,,,hive -> hives.tag')
+  expect(await all(['why', 'honey', 'takes.share', 'id:2'])).toContain('0.4 = kg per hive.frames')
+  expect(await all(['why', 'honey', 'tally:takes.total'])).toContain('25 = sum(jars)')
+  expect(await all(['trace', 'honey', 'takes.jars', '--to', 'mermaid'])).toContain('takes.kg')
+  expect(await all(['explain', 'honey', 'takes.jars'])).toContain('kg')
+  expect(await all(['profile', 'honey', 'takes.kg'])).toContain('different values,3')
+}, 40_000)
+
+test('rows are found by number, id and label, and by a condition', async () => {
+  await all(['set', 'honey', 'hives', '1', 'frames=11'], ['set', 'honey', 'hives', 'id:2', 'frames=12'])
+  await all(
+    ['set', 'honey', 'hives', 'label=C', 'frames=13', 'yard=""'],
+    ['set', 'honey', 'hives', '--where', 'frames < 12', 'yard='],
+  )
+  expect(await rows('hives')).toBe('tag,yard,frames\nA,,11\nB,north,12\nC,"",13\n')
+  await all(['rows', 'honey', 'hives', 'add', '2', 'yard=west'], ['rows', 'honey', 'hives', 'remove', '--where', 'frames = 12'])
+  expect(await rows('hives')).toBe('tag,yard,frames\nA,,11\nC,"",13\n,west,\n,west,\n')
+  for (const [row, message] of [
+    ['9', 'there is no row 9'],
+    ['id:2', 'no row with id 2'],
+    ['label=D', 'labelled "D"'],
+    ['first', 'a row is its number'],
+  ] as const)
+    expect(await run('set', 'honey', 'hives', row, 'frames=1')).toMatchObject({
+      code: 2,
+      out: '',
+      err: expect.stringContaining(message),
+    })
+}, 40_000)
+
+test('undo, redo, history and replay', async () => {
+  await all(['define', 'honey', 'takes', 'jars = kg * 2'], ['set', 'honey', 'takes', '1', 'kg=30'])
+  const edited = await rows('takes')
+  await all(['undo', 'honey', '2'])
+  expect(await rows('takes')).toBe(TAKES)
+  await all(['redo', 'honey', '2'])
+  expect(await rows('takes')).toBe(edited)
+  expect(await all(['why', 'honey', 'takes.jars', '1', '--since', '3'])).toContain('6 → 60')
+  const history = await all(['history', 'honey'])
+  expect(history).toMatch(/ {3}4 {2}\S+ {2}\S+ {2}takes\.kg of row id:1 set to 30, 1 cell recalculated\n/)
+  expect(history.split('\n')).toHaveLength(9)
+  await all(['journal', 'honey', '--trim', '-o', 'steps.ndjson'], ['replay', 'steps.ndjson', 'copy'])
+  expect(readFileSync(join(folder, 'steps.ndjson'), 'utf8').trim().split('\n')).toHaveLength(4)
+  expect((await run('show', 'copy', 'takes')).out).toBe(edited)
+  writeFileSync(join(folder, 'april.csv'), 'hive,kg\nB,1\n')
+  writeFileSync(
+    join(folder, 'short.ndjson'),
+    readFileSync(join(folder, 'steps.ndjson'), 'utf8').split('\n').slice(0, 3).join('\n'),
+  )
+  await all(['replay', 'short.ndjson', 'april', '--source', 'takes=april.csv'])
+  expect((await run('show', 'april', 'takes')).out).toBe('hive,kg,day,jars\nB,1,,2\n')
+  expect(await run('undo', 'empty')).toMatchObject({ code: 2 })
+}, 60_000)
+
+test('apply acknowledges each set once the file holds it, and stops at the first refused one', async () => {
+  const lines = [
+    { op: 'insert-rows', table: 'hives', rows: [{ tag: 'D' }] },
+    [{ op: 'set-cells', table: 'hives', cells: [{ row: 1, column: 'frames', value: 9 }] }],
+    { op: 'set-cells', table: 'hives', cells: [{ row: 99, column: 'frames', value: 9 }] },
+    { op: 'insert-rows', table: 'hives', rows: [{ tag: 'E' }] },
+  ]
+  const input = lines.map((line) => JSON.stringify(line)).join('\n')
+  const { code, out, err } = await mellow(['apply', 'honey', '-'], { folder, input })
+  expect([code, out]).toEqual([1, '3\n4\n'])
+  expect(err).toContain('no row with id 99')
+  expect(await rows('hives')).toBe('tag,yard,frames\nA,north,9\nB,north,0\nC,south,\nD,,\n')
+  for (const bad of ['{', '7', '{"op":3}', '{"kind":"jump","operations":[]}'])
+    expect(await mellow(['apply', 'honey', '-'], { folder, input: bad })).toMatchObject({ code: 2, out: '' })
+}, 40_000)
+
+describe('what is refused changes nothing', () => {
+  test.each<[string, number, string[], string]>([
+    ['a formula with a mistake', 1, ['define', 'honey', 'takes', 'x = kgg * 2'], '  kgg * 2\n  ^^^\n'],
+    ['a calculated cell', 1, ['set', 'honey', 'takes', '1', 'jars=1'], 'calculated-cell'],
+    ['a column in use', 1, ['remove', 'honey', 'takes.kg'], 'column-in-use'],
+    ['a table that is not there', 1, ['define', 'honey', 'take', 'x = 1'], 'Nearest name: takes'],
+    ['a warning with --strict', 1, ['define', 'honey', 'takes', 'x = kg / (kg - 3)', '--strict'], '--strict'],
+    ['a column that has values', 2, ['fill', 'honey', 'takes', 'kg = 1'], '--replace'],
+    ['no workbook', 2, ['show', 'hony'], 'there is no workbook'],
+    ['a verb without its words', 2, ['set', 'honey'], 'missing'],
+  ])(
+    '%s',
+    async (_, code, args, message) => {
+      await all(['define', 'honey', 'takes', 'jars = kg * 2'])
+      const before = await rows('takes')
+      const done = await run(...args)
+      expect([done.code, done.out]).toEqual([code, ''])
+      expect(done.err).toContain(message)
+      expect(await rows('takes')).toBe(before)
+      expect(await all(['history', 'honey'])).not.toContain('   4  ')
+    },
+    20_000,
+  )
+
+  test('an import that cannot be made leaves no workbook', async () => {
+    expect(await run('import', 'other', 'none.csv')).toMatchObject({ code: 2 })
+    expect(existsSync(join(folder, 'other.mellow'))).toBe(false)
+  })
+})
+
+test('--preview says what would follow and changes nothing', async () => {
+  const before = await rows('takes')
+  const preview = await all(['define', 'honey', 'takes', "grade = if(kg > 4, 'big', 'small')", '--preview'])
+  expect(preview).toContain('takes.grade: 3 cells would differ')
+  expect(preview).toContain('small')
+  expect(await all(['rows', 'honey', 'takes', 'remove', '1', '--preview'])).toContain('rows gone     takes 1 row')
+  expect(await rows('takes')).toBe(before)
+})
+
+test('the life of a column', async () => {
+  await all(['define', 'honey', 'takes', 'jars = kg * 2', 'boxes = jars / 2'])
+  await all(['pause', 'honey', 'takes.jars'], ['set', 'honey', 'takes', '1', 'jars=100'], ['set', 'honey', 'takes', '3', 'kg=6'])
+  expect(await rows('takes')).toContain('A,3,2026-03-01,100,50')
+  const refused = await run('resume', 'honey', 'takes.jars')
+  expect(refused).toMatchObject({ code: 1, err: expect.stringContaining('1 of them typed by hand') })
+  await all(['resume', 'honey', 'takes.jars', '--discard', '1'], ['rename', 'honey', 'takes.jars', 'to', 'glasses'])
+  expect(await all(['describe', 'honey', 'takes.boxes'])).toContain('glasses / 2')
+  await all(
+    ['describe', 'honey', 'takes.glasses', '--unit', 'jar', '--tag', 'sold'],
+    ['move', 'honey', 'takes.glasses', '--before', 'kg'],
+  )
+  await all(['detach', 'honey', 'takes.boxes'], ['hide', 'honey', 'takes.day'], ['rename', 'honey', 'takes', 'to', 'harvests'])
+  expect(await rows('harvests')).toBe('hive,glasses,kg,boxes\nA,6,3,3\nA,!misfit,4?,!misfit\nB,12,6,6\n')
+  await all(['export', 'honey', 'harvests', '-o', 'out.csv', '--columns', 'day,kg'])
+  expect(readFileSync(join(folder, 'out.csv'), 'utf8')).toBe('day,kg\n2026-03-01,3\n2026-03-04,4?\n2026-03-09,6\n')
+  await all(['unhide', 'honey', 'harvests.day'], ['remove', 'honey', 'harvests.kg', '--detach-dependants'])
+  expect(await rows('harvests')).toContain('hive,glasses,day,boxes\nA,6,2026-03-01,3\n')
+}, 60_000)
+
+test('on demand, stale cells are told, and calculated when asked for', async () => {
+  await all(['define', 'honey', 'takes', 'jars = kg * 2', 'today_is = today()'], ['mode', 'honey', 'on-demand'])
+  expect(await all(['set', 'honey', 'takes', '1', 'kg=10'])).toContain('stale         takes.jars 1 cell')
+  const stale = await run('show', 'honey', 'takes', '--columns', 'jars')
+  expect(stale).toMatchObject({ out: expect.stringMatching(/^jars\n6\n/), err: expect.stringContaining('1 cells are stale') })
+  await all(['recalculate', 'honey', 'takes.jars'], ['mode', 'honey', 'live'], ['tick', 'honey', '--now', '2026-06-01'])
+  expect((await run('show', 'honey', 'takes', '--columns', 'jars,today_is', '--limit', '1')).out).toBe(
+    'jars,today_is\n20,2026-06-01\n',
+  )
+}, 40_000)
+
+test('a source is read again: rows by key, columns settled one by one', async () => {
+  await all(['define', 'honey', 'hives', 'double = frames * 2', 'where_it_is = yard'])
+  writeFileSync(join(folder, 'hives.csv'), 'tag,frames,place\nC,7,west\nA,10,north\n')
+  expect(await run('reread', 'honey', 'hives', 'hives.csv')).toMatchObject({
+    code: 2,
+    err: expect.stringContaining('--map yard=place'),
+  })
+  const change = await all(['reread', 'honey', 'hives', 'hives.csv', '--map', 'yard=place'])
+  expect(change).toContain('rows gone     hives 1 row')
+  expect(await rows('hives')).toBe('tag,place,frames,double,where_it_is\nA,north,10,20,north\nC,west,7,14,west\n')
+}, 40_000)
+
+test('a table from nothing, filled', async () => {
+  await all(
+    ['table', 'honey', 'add', 'visits', 'day:date', 'note', '--rows', '3'],
+    ['column', 'honey', 'add', 'visits.n:integer'],
+  )
+  await all(
+    ['fill', 'honey', 'visits', 'n = row_number()'],
+    ['fill', 'honey', 'visits', 'day = add_days(date(2026, 3, 1), 7 * n)'],
+  )
+  await all(['fill', 'honey', 'visits', 'n = n * 10'])
+  expect(await rows('visits')).toBe('day,note,n\n2026-03-08,,10\n2026-03-15,,20\n2026-03-22,,30\n')
+}, 40_000)
+
+test('findings are listed with their fixes', async () => {
+  writeFileSync(join(folder, 'codes.csv'), 'code,n\na,1\nb,2\n')
+  await all(['import', 'honey', 'codes.csv', '--type', 'n=text'], ['set', 'honey', 'codes', '1', 'n=x'])
+  const { code, out } = await run('check', 'honey')
+  expect(code).toBe(0)
+  const number = /^(\d+)\. codes\.n: hint numbers-as-text/m.exec(out)?.[1] as string
+  expect(out).toContain(`mellow fix honey ${number}: Make n a number column`)
+  await all(['fix', 'honey', number])
+  expect(await all(['describe', 'honey', 'codes.n'])).toContain('type      number')
+}, 40_000)
+
+test('a shell completes verbs, tables and columns', async () => {
+  await all(['define', 'honey', 'takes', 'jars = kg * 2'], ['tally', 'honey', 'takes', 'total = sum(jars)'])
+  expect((await run('completion', 'words', 'honey')).out.split('\n')).toEqual(
+    expect.arrayContaining(['hives', 'hives.tag', 'takes.jars', 'tally:takes.total']),
+  )
+  expect(await run('completion', 'words', 'none')).toEqual({ code: 0, out: '', err: '' })
+  for (const shell of ['bash', 'zsh', 'fish']) expect((await run('completion', shell)).out).toContain('define')
+  // The script is run by the shell itself, with the tool under its own name.
+  const script = [
+    `mellow() { '${process.execPath}' '${bin}' "$@"; }`,
+    `source <(mellow completion bash)`,
+    `COMP_WORDS=(mellow set honey takes.j); COMP_CWORD=3; _mellow; echo $COMPREPLY`,
+    `COMP_WORDS=(mellow desc); COMP_CWORD=1; _mellow; echo $COMPREPLY`,
+  ].join('\n')
+  expect(execFileSync('bash', ['-c', script], { cwd: folder, encoding: 'utf8' })).toBe('takes.jars\ndescribe\n')
+}, 40_000)
