@@ -14,12 +14,12 @@ sleep 1
 folder=$(mktemp -d)
 mellow="$PWD/packages/cli/bin/mellow.js"
 
-# picture NAME COMMAND: what a command shows in a terminal of 158 columns.
+# picture NAME COMMAND [SECONDS]: what a command shows in a terminal of 158 columns after so long, 4 seconds unless given.
 picture() {
   (cd "$folder" && LC_ALL=C.UTF-8 DISPLAY=$display xterm -u8 -fa 'DejaVu Sans Mono' -fs 9.5 -b 8 +sb -bg '#101418' -fg '#e6e6e6' -geometry 158x47+0+0 \
-    -e bash -c "mellow() { node '$mellow' \"\$@\"; }; $2; sleep 30") &
+    -e bash -c "mellow() { node '$mellow' \"\$@\"; }; say() { printf '$ mellow'; for word; do case \"\$word\" in *[!A-Za-z0-9._=/-]*) printf \" '%s'\" \"\$word\" ;; *) printf ' %s' \"\$word\" ;; esac; done; echo; mellow \"\$@\"; echo; }; $2; sleep 30") &
   local terminal=$!
-  sleep 4
+  sleep "${3:-4}"
   DISPLAY=$display import -window root "docs/screenshots/$1.png"
   kill $terminal 2>/dev/null || true
   wait $terminal 2>/dev/null || true
@@ -29,4 +29,5 @@ picture demo 'mellow demo honey'
 picture calc "echo \"\$ mellow calc honey/inspections.csv 'infestation = 100 * mites per bees_sampled' 'act = if(infestation > 3, \\\"treat\\\", \\\"wait\\\")'\"; mellow calc honey/inspections.csv 'infestation = 100 * mites per bees_sampled' 'act = if(infestation > 3, \"treat\", \"wait\")' --limit 34"
 picture groups "cp honey/*.csv .; links=(--with hives=hives.csv --with apiaries=apiaries.csv --link 'hive -> hives.tag' --link 'hives.yard -> apiaries.code'); echo \"\$ mellow calc harvests.csv 'site = hive.yard.name' 'rank = rank(honey_kg desc by hive.yard.code)' 'part = round(100 * share(honey_kg by hive.yard.code), 1)' --with hives=hives.csv --with apiaries=apiaries.csv --link 'hive -> hives.tag' --link 'hives.yard -> apiaries.code' --order 'site, rank' --limit 14\"; mellow calc harvests.csv 'site = hive.yard.name' 'rank = rank(honey_kg desc by hive.yard.code)' 'part = round(100 * share(honey_kg by hive.yard.code), 1)' \"\${links[@]}\" --order 'site, rank' --limit 14; echo; echo \"\$ mellow calc harvests.csv 'site = hive.yard.name' … --group site --tally 'total_kg = sum(honey_kg)' --tally 'mean_kg = round(total_kg / count(), 2)' --tally 'best = max(honey_kg)' --order 'total_kg desc'\"; mellow calc harvests.csv 'site = hive.yard.name' \"\${links[@]}\" --group site --tally 'total_kg = sum(honey_kg)' --tally 'mean_kg = round(total_kg / count(), 2)' --tally 'best = max(honey_kg)' --order 'total_kg desc'"
 picture explain "for formula in '100 * mites per bees_sampled' \"act = case when infestation is blank then 'sample again' when infestation > 3 then 'treat' else 'wait' end\" 'score = weighted(brood_frames at 50%, stores_kg at 30%, temper at 20%)'; do echo \"\$ mellow explain \\\"\$formula\\\"\"; mellow explain \"\$formula\"; echo; done; echo '\$ mellow explain \"mitse / 2\" --with honey/inspections.csv'; mellow explain 'mitse / 2' --with honey/inspections.csv"
+picture workbook "for table in hives inspections; do mellow import co honey/\$table.csv >/dev/null 2>&1; done; mellow link co 'inspections.hive -> hives.tag' >/dev/null; say define co inspections 'infestation = 100 * mites per bees_sampled' 'act = if(infestation > 3, \"treat\", \"wait\")'; say define co hives 'worst = max(inspections.infestation)'; say set co inspections 3 mites=12; say why co inspections.act 3; say show co hives --order 'worst desc' --limit 3; say set co inspections 3 act=wait; say history co --limit 4" 14
 picture functions 'for words in logic "split a name" split_part; do echo "$ mellow functions $words"; mellow functions "$words"; echo; done'
