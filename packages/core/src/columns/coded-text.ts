@@ -7,6 +7,11 @@ export interface CodedText {
   status: Uint8Array
 }
 
+/** Such a block with the list its places are of. */
+export interface ListedTexts extends CodedText {
+  readonly texts: readonly string[]
+}
+
 /** Different texts are listed up to here; a column with more of them has too few repeated ones. */
 const MOST_TEXTS = 1 << 20
 /** New texts of a full block from which it is better kept as it is. */

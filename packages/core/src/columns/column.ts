@@ -12,7 +12,7 @@ import {
 import { BlockList, type ColumnHead, type StoredCells, type StoredChunk } from './block-list.js'
 import { type CarriedCell, carriedCells } from './carried-cells.js'
 import { changedRows, copyRows } from './changed-rows.js'
-import { type CodedText, putCode, resizeCodes, sampledTextBytes, TextList } from './coded-text.js'
+import { type CodedText, type ListedTexts, putCode, resizeCodes, sampledTextBytes, TextList } from './coded-text.js'
 import { FormerCells } from './former-cells.js'
 import { fits, narrowed, widened } from './narrow-numbers.js'
 import { ColumnShape, type NumberShape, numberAt } from './number-shape.js'
@@ -223,6 +223,12 @@ export class Column {
       if (block.kind === 'text' && isNumberText(block.values[row] as string)) this.#numberTexts++
     }
     for (const [slot, text] of misfitTexts ?? []) this.#misfitTexts.set(slot, text)
+  }
+
+  /** Block number `index` as places in the list of different texts; null where its texts are not listed. */
+  listedBlock(index: number, rowCount: number): ListedTexts | null {
+    const block = this.#stored(index, rowCount)
+    return block.kind === 'codes' ? { ...block, texts: (this.#texts as TextList).all() } : null
   }
 
   /** Block number `index` as it is, which may be shorter than its rows: what is missing is blank. */

@@ -4,6 +4,7 @@
  * @module
  */
 export type { ColumnHead, StoredCells, StoredChunk } from './block-list.js'
+export type { ListedTexts } from './coded-text.js'
 export { type Cell, Column } from './column.js'
 export { columnOfCells } from './column-of-cells.js'
 export { FormerCells } from './former-cells.js'

@@ -262,6 +262,7 @@ export class Engine {
       this.recalculation.computeFresh(lowered.sources)
       lowered.with(store, (frame, source) => {
         source.target = watch.target ?? 0
+        source.rowsAhead = watch.rows === undefined ? store.rows.slotCount : 0
         for (let block = 0; block < store.blockCount; block++) {
           source.block = block
           const selection = watch.rows === undefined ? store.liveRows(block) : (watch.rows.get(block) ?? NO_ROWS)
@@ -355,6 +356,7 @@ function onlyConstants(surroundings: Surroundings): FrameSource {
     target: 0,
     column: refuse('a column'),
     statusOf: refuse('a column'),
+    listed: refuse('a column'),
     rowIdOf: refuse('a row'),
     fill: refuse('what is read from other rows'),
     holidays: refuse('a list of days'),

@@ -61,6 +61,7 @@ export class RowColumn extends WaitingRows {
     const changed = new Map<number, Selection>()
     this.lowered.with(this.store, (frame, source) => {
       source.target = this.id
+      for (const { count } of rows.values()) source.rowsAhead += count
       for (const [block, selection] of rows) {
         source.block = block
         const after = this.#computeBlock(frame, block, selection)

@@ -2,6 +2,7 @@ import {
   BLOCK_ROWS,
   BLOCK_SHIFT,
   Column,
+  type ListedTexts,
   RowSet,
   type RowsImage,
   type Selection,
@@ -99,6 +100,9 @@ export class TableStore {
 /** What a column without cells in a file comes from. */
 const NOTHING_STORED: StoredCells = { chunk: () => undefined, texts: () => [], misfits: () => [] }
 
+/** Rows for each different text of a column from which it is worth computing something once a text. */
+const WORTHWHILE_ROWS = 2
+
 /** Shows a plan one block of a table after the other. */
 export class BlockSource implements FrameSource {
   readonly surroundings: Surroundings
@@ -106,6 +110,8 @@ export class BlockSource implements FrameSource {
   readonly #supply: PlanSupply
   block = 0
   target = 0
+  /** How many rows are to be computed in all. */
+  rowsAhead = 0
 
   constructor(store: TableStore, surroundings: Surroundings, supply: PlanSupply) {
     this.#store = store
@@ -125,6 +131,12 @@ export class BlockSource implements FrameSource {
     const column = this.#store.column(id)
     if (column === undefined) throw new ReferenceError(`column ${id} has no storage`)
     return column.block(this.block, this.#rowCount)
+  }
+
+  listed(id: ColumnId): ListedTexts | null {
+    const column = this.#store.column(id)
+    if (column === undefined || column.listedTexts * WORTHWHILE_ROWS > this.rowsAhead) return null
+    return column.listedBlock(this.block, this.#rowCount)
   }
 
   rowIdOf(row: number): number {

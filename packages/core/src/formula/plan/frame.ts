@@ -1,7 +1,17 @@
-import { BLOCK_ROWS, isFullBlock, makeVector, type Selection, scratch, type Vector, wholeBlock } from '../../columns/index.js'
+import {
+  BLOCK_ROWS,
+  isFullBlock,
+  type ListedTexts,
+  makeVector,
+  type Selection,
+  scratch,
+  type Vector,
+  wholeBlock,
+} from '../../columns/index.js'
 import type { Scalar, StorageKind, Surroundings } from '../../values/index.js'
 import type { ColumnId } from '../check/index.js'
 import { fillSelected } from './kernels/move.js'
+import { TextResults } from './listed-texts.js'
 import type { PlanNode } from './node.js'
 
 /** Where a plan reads and notes what it needs besides its own steps; one frame serves many blocks, one after the other. */
@@ -10,6 +20,11 @@ export interface FrameSource {
   column(id: ColumnId): Vector
   /** Its status bytes alone; null for a column without storage, which is blank throughout. */
   statusOf(id: ColumnId): Uint8Array | null
+  /**
+   * The block of a column of texts as places in the list of its different texts; null where they are not listed, or are not
+   * far fewer than the rows to be computed.
+   */
+  listed(id: ColumnId): ListedTexts | null
   readonly surroundings: Surroundings
   /** Id of the column being calculated; 0 for a formula that makes no column. */
   readonly target: number
@@ -51,6 +66,10 @@ export class Frame {
   readonly steps: Vector[] = []
   /** Vectors that steps hold, with how many do: a step of a step is the same vector. */
   readonly #pinned: Map<Vector, number> = new Map()
+  /** What parts of the formula give for the different texts of a column. */
+  readonly #results: Map<PlanNode, TextResults> = new Map()
+  /** What is read in place of a column for now. */
+  readonly #substitutes: Map<ColumnId, Vector> = new Map()
   #source: FrameSource
   /** One byte a row of the block, one bit a watch; null when nobody counts. */
   marks: Uint8Array | null = null
@@ -78,6 +97,8 @@ export class Frame {
     this.#endRun()
     for (const copy of this.#constantCopies.values()) scratch.giveBack(copy)
     this.#constantCopies.clear()
+    this.#results.clear()
+    this.#substitutes.clear()
     this.marks = null
     this.probe = null
   }
@@ -97,8 +118,30 @@ export class Frame {
     this.#wholeCount = 0
   }
 
+  /** The results of a part for the different texts of a column, kept while the frame is open. */
+  resultsOf(part: PlanNode): TextResults {
+    let results = this.#results.get(part)
+    if (results === undefined) {
+      results = new TextResults(part.kind)
+      this.#results.set(part, results)
+    }
+    return results
+  }
+
+  /** Runs something that reads a vector in place of a column. */
+  inPlaceOf<Result>(id: ColumnId, instead: Vector, run: () => Result): Result {
+    this.#substitutes.set(id, instead)
+    try {
+      return run()
+    } finally {
+      this.#substitutes.delete(id)
+    }
+  }
+
   /** The block of a column. */
   column(id: ColumnId): Vector {
+    const instead = this.#substitutes.get(id)
+    if (instead !== undefined) return instead
     const own = this.#source.column(id)
     // Few rows are computed before the whole block is looked through.
     if (this.#wholeCount > 0 && !own.clean) own.clean = holdsOnlyValues(own.status, this.#wholeCount)

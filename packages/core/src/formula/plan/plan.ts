@@ -1,4 +1,4 @@
-import { isFullBlock, type Selection, scratch, type Vector, wholeBlock } from '../../columns/index.js'
+import { type Selection, type Vector, wholeBlock } from '../../columns/index.js'
 import { type Finding, finding } from '../../findings/index.js'
 import { type FunctionRecord, functionNamed } from '../../functions/index.js'
 import {
@@ -7,7 +7,6 @@ import {
   type Scalar,
   Status,
   type StorageKind,
-  statusOfFault,
   storageKindOf,
   type ValueType,
 } from '../../values/index.js'
@@ -22,7 +21,6 @@ import {
   mapParts,
   type Operator,
   type Watch,
-  type WatchCode,
 } from '../check/index.js'
 import { chooseNode, coalesceNode, ifErrorNode } from './choices.js'
 import type { Frame } from './frame.js'
@@ -30,6 +28,8 @@ import { ARITHMETIC_KERNELS, eachNumber, SIGN_KERNELS } from './kernels/arithmet
 import { type Comparison, compareVectors } from './kernels/compare.js'
 import { isBlankKernel, isErrorKernel, logicKernel, notKernel } from './kernels/logic.js'
 import { fillSelected } from './kernels/move.js'
+import { listedNode, TextSources } from './listed-texts.js'
+import { linkMarker, markBeyondTurn, markNegative } from './marks.js'
 import type { PlanNode } from './node.js'
 
 /** A branch of a choice, numbered as it is compiled, with the place of its condition. */
@@ -75,6 +75,9 @@ class Compiler {
   readonly holidays: CheckedRows[] = []
   /** What the named steps in sight stand for, for the reads that name them. */
   readonly #bound: Map<number, Checked> = new Map()
+  readonly #texts: TextSources = new TextSources()
+  /** True while a part is compiled that is computed for each different text. */
+  #isListed = false
   readonly #frame: Frame
   readonly #watches: readonly Watch[]
   /** Calls so far that depend on more than their arguments. */
@@ -89,8 +92,20 @@ class Compiler {
     this.#watches = watches
   }
 
-  /** Compiles an expression; `kind` is what an expression of no type of its own (blank) is stored as. */
+  /**
+   * Compiles an expression; `kind` is what an expression of no type of its own (blank) is stored as. What one column of texts
+   * decides is computed once for each of its different texts.
+   */
   compile(node: Checked, kind: StorageKind = 'number'): PlanNode {
+    const column = this.#isListed ? null : this.#texts.columnOf(node)
+    if (column === null) return this.#compileOne(node, kind)
+    this.#isListed = true
+    const listed = listedNode(this.#compileOne(node, kind), column)
+    this.#isListed = false
+    return listed
+  }
+
+  #compileOne(node: Checked, kind: StorageKind): PlanNode {
     const own = node.type === 'blank' || node.type === 'unknown' ? kind : storageKindOf(node.type)
     switch (node.kind) {
       case 'constant':
@@ -273,7 +288,7 @@ class Compiler {
   #markCall(watch: number, first: Vector, out: Vector, marks: Uint8Array, selection: Selection): void {
     const bit = 1 << watch
     if (this.#watches[watch]?.code === 'negative-interval') markNegative(out, marks, bit, selection)
-    else markWhere(first, (value) => Math.abs(value) > FULL_TURN, marks, bit, selection)
+    else markBeyondTurn(first, marks, bit, selection)
   }
 
   /** Computes a node whose parts are all constant; a lasting error there is worth saying. */
@@ -295,10 +310,6 @@ class Compiler {
 function atOwnRow(node: Checked): Checked {
   return node.kind === 'outer' ? node.inner : mapParts(node, atOwnRow)
 }
-
-/** Radians of a full turn, with room for what rounding adds. */
-const FULL_TURN: number = 2 * Math.PI * (1 + 2 ** -40)
-const DIVISION_BY_ZERO: number = statusOfFault('division-by-zero')
 
 function isFailing(node: PlanNode, frame: Frame): boolean {
   const vector = node.run(frame, wholeBlock(1))
@@ -391,57 +402,5 @@ function unaryKernel(operator: Operator): (value: Vector, out: Vector, selection
       const compute = SIGN_KERNELS[operator as keyof typeof SIGN_KERNELS]
       return (value, out, selection) => eachNumber(compute, value as never, out as never, selection)
     }
-  }
-}
-
-type LinkMarker = (value: Vector, operand: Vector, out: Vector, marks: Uint8Array, selection: Selection) => void
-
-/** What a watched link of a chain marks: rows with a negative result, or rows that its division failed on. */
-function linkMarker(code: WatchCode | undefined, bit: number): LinkMarker {
-  if (code === 'negative-interval') return (_value, _operand, out, marks, selection) => markNegative(out, marks, bit, selection)
-  return (value, operand, out, marks, selection) => {
-    if (!out.clean) markZeroDivisors(value, operand, out, marks, bit, selection)
-  }
-}
-
-function markNegative(vector: Vector, marks: Uint8Array, bit: number, selection: Selection): void {
-  const loops = isFullBlock(selection) ? scratch.loopsFor(vector.values, marks) : null
-  if (loops === null) markWhere(vector, (value) => value < 0, marks, bit, selection)
-  else loops.markNegative((vector.values as Float64Array).byteOffset, marks.byteOffset, bit)
-}
-
-/** Marks the rows whose number passes a test. */
-function markWhere(
-  vector: Vector,
-  passes: (value: number) => boolean,
-  marks: Uint8Array,
-  bit: number,
-  selection: Selection,
-): void {
-  for (let k = 0; k < selection.count; k++) {
-    const row = selection.rows === null ? k : (selection.rows[k] as number)
-    if (vector.status[row] === Status.value && passes(vector.values[row] as number)) marks[row] = (marks[row] as number) | bit
-  }
-}
-
-/** Marks the rows that this division failed on, not those that had the error before it. */
-function markZeroDivisors(
-  value: Vector,
-  divisor: Vector,
-  out: Vector,
-  marks: Uint8Array,
-  bit: number,
-  selection: Selection,
-): void {
-  const loops = isFullBlock(selection) ? scratch.loopsFor(value.values, divisor.values, out.values, marks) : null
-  if (loops !== null) {
-    const [left, right, made] = [value, divisor, out].map((vector) => (vector.values as Float64Array).byteOffset)
-    loops.markFailed(left as number, right as number, made as number, marks.byteOffset, bit)
-    return
-  }
-  for (let k = 0; k < selection.count; k++) {
-    const row = selection.rows === null ? k : (selection.rows[k] as number)
-    if (out.status[row] !== DIVISION_BY_ZERO) continue
-    if (value.status[row] === Status.value && divisor.status[row] === Status.value) marks[row] = (marks[row] as number) | bit
   }
 }
