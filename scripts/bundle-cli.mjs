@@ -34,6 +34,12 @@ await build({
     'valibot',
     'libsql',
     'apache-arrow',
+    'exceljs',
+    'fflate',
+    'hyparquet',
+    'hyparquet-compressors',
+    'hyparquet-writer',
+    'saxes',
   ],
   logLevel: 'warning',
 })

@@ -9,5 +9,15 @@ export { type DeclaredType, formatOfName, READABLE_FORMATS, type ReadableFormat,
 export { ReadFault } from './reading/read-fault.js'
 export { readTable } from './reading/read-table.js'
 export type { FileColumn, FileTable } from './reading/table-reader.js'
-export { BATCH_ROWS, type ByteSink, WRITABLE_FORMATS, type WritableFormat } from './writing/formats.js'
-export { writeTable } from './writing/write-table.js'
+export {
+  BATCH_ROWS,
+  BINARY_FORMATS,
+  type ByteSink,
+  WRITABLE_FORMATS,
+  type WritableFormat,
+  type WritingOptions,
+} from './writing/formats.js'
+export type { Loss, LossKind } from './writing/losses.js'
+export type { NamedResult } from './writing/named-result.js'
+export { WriteFault } from './writing/write-fault.js'
+export { writeSheets, writeTable } from './writing/write-table.js'

@@ -10,6 +10,7 @@ export interface ReadingArguments {
   readonly decimal?: string
   readonly encoding?: string
   readonly headerRow?: string
+  readonly sheet?: string
   readonly type: readonly string[]
   readonly blank?: string
 }
@@ -34,6 +35,7 @@ export function addReadingOptions(command: Command): Command {
     .option('--decimal <mark>', 'decimal mark of numbers, "." or ","')
     .option('--encoding <label>', 'encoding of the input, such as windows-1252; UTF-8 unless given')
     .option('--header-row <n>', 'line of the header; lines before it are skipped')
+    .option('--sheet <name>', 'sheet of an XLSX file; the first one unless given')
     .option(
       '--type <column=type>',
       "type of a column, such as 'code=text' or 'seen=date:dd/MM/yyyy'; may be repeated",

@@ -27,6 +27,7 @@ export function readingOptions(args: ReadingArguments, zone: string): ReadingOpt
     ...(args.decimal !== undefined && { decimal: args.decimal }),
     ...(args.encoding !== undefined && { encoding: args.encoding }),
     ...(headerRow !== undefined && { headerRow }),
+    ...(args.sheet !== undefined && { sheet: args.sheet }),
     ...(args.blank !== undefined && { blanks: args.blank.split(',') }),
   }
 }

@@ -1,16 +1,34 @@
-import { BATCH_ROWS, formatOfName, WRITABLE_FORMATS, type WritableFormat, writeTable } from '@mellow-abacus/files'
-import type { QueryResult } from 'mellow-abacus'
+import {
+  BATCH_ROWS,
+  BINARY_FORMATS,
+  formatOfName,
+  type Loss,
+  type LossKind,
+  type NamedResult,
+  WRITABLE_FORMATS,
+  type WritableFormat,
+  WriteFault,
+  writeSheets,
+  writeTable,
+} from '@mellow-abacus/files'
+import { type Finding, finding, printName, type QueryResult, Refusal } from 'mellow-abacus'
+import { findingsJson, findingText } from './findings.js'
 import type { Io } from './io.js'
 import { replaceFile } from './output-file.js'
 import { makePaint, type Paint } from './paint.js'
 import { startBar } from './progress.js'
 import { tableText } from './table-text.js'
+import { UsageFault } from './usage.js'
 
 /** Where rows go, and in which format. */
 export interface OutputArguments {
   readonly output?: string
   readonly to?: WritableFormat | 'table'
   readonly findings?: 'json'
+  /** Refuses where the format cannot hold everything. */
+  readonly strict?: boolean
+  /** Puts an apostrophe before texts that could be taken for formulas. */
+  readonly neutralize?: boolean
 }
 
 /** The format of the output: the one asked for, that of the file's name, a table on a terminal, else csv. */
@@ -23,28 +41,99 @@ export function outputFormat(args: OutputArguments, io: Io): WritableFormat | 't
   return io.isTerminal ? 'table' : 'csv'
 }
 
-/** Writes rows to standard output, or to a file that is replaced in one step. */
-export async function writeResult(result: QueryResult, args: OutputArguments, io: Io): Promise<void> {
+/** Writes rows to standard output, or to a file that is replaced in one step; says what the format could not hold. */
+export async function writeResult(
+  result: QueryResult,
+  args: OutputArguments,
+  io: Io,
+  name = 'table',
+): Promise<readonly Finding[]> {
   const format = outputFormat(args, io)
   const paint: Paint = makePaint(io.colours && args.output === undefined)
-  const writeTo = async (sink: (text: string | Uint8Array) => void | Promise<void>): Promise<void> => {
-    if (format === 'table')
-      await sink(tableText(result, paint, args.output === undefined && io.isTerminal ? io.columns : Number.POSITIVE_INFINITY))
-    else await writeTable(result, format, sink)
+  if (args.output === undefined && io.isTerminal && BINARY_FORMATS.has(format))
+    throw new UsageFault(`${format} is not for the eye; write it to a file with -o, or pipe it on.`)
+  const options = { name, ...(args.neutralize !== undefined && { neutralize: args.neutralize }) }
+  const writeTo = async (sink: Sink): Promise<readonly Loss[]> => {
+    if (format !== 'table') return writeTable(result, format, sink, options)
+    await sink(tableText(result, paint, args.output === undefined && io.isTerminal ? io.columns : Number.POSITIVE_INFINITY))
+    return []
   }
-  if (args.output === undefined) return writeTo((text) => io.out(text))
-  // Formats go out in batches of this many rows, which is fine enough for a bar.
-  const bar = await startBar({ verb: 'writing', total: result.slots.length, unit: 'rows' }, io)
-  let rows = 0
-  await replaceFile(args.output, (sink) =>
-    writeTo((text) => {
-      sink(text)
-      rows = Math.min(result.slots.length, rows + BATCH_ROWS)
-      bar.update(rows)
-    }),
-  ).finally(bar.stop)
+  if (args.output === undefined) return lossFindings(await writeTo((text) => io.out(text)), format)
+  const notHeld = await writeFile(args.output, format, result.slots.length, writeTo, args, io)
   if (args.findings !== 'json')
     io.err(`${counted(result.slots.length, 'row')}, ${counted(result.columns.length, 'column')} written to ${args.output}\n`)
+  return notHeld
+}
+
+/** Writes tables as sheets of one XLSX file. */
+export async function writeAsSheets(
+  tables: readonly NamedResult[],
+  output: string,
+  args: OutputArguments,
+  io: Io,
+): Promise<readonly Finding[]> {
+  const rows = tables.reduce((sum, { result }) => sum + result.slots.length, 0)
+  const notHeld = await writeFile(output, 'xlsx', rows, (sink) => writeSheets(tables, sink), args, io)
+  if (args.findings !== 'json')
+    io.err(`${counted(tables.length, 'sheet')}, ${counted(rows, 'row')} in all, written to ${output}\n`)
+  return notHeld
+}
+
+type Sink = (text: string | Uint8Array) => void | Promise<void>
+
+async function writeFile(
+  output: string,
+  format: string,
+  total: number,
+  write: (sink: Sink) => Promise<readonly Loss[]>,
+  args: OutputArguments,
+  io: Io,
+): Promise<readonly Finding[]> {
+  // Formats go out in batches of this many rows, which is fine enough for a bar.
+  const bar = await startBar({ verb: 'writing', total, unit: 'rows' }, io)
+  let rows = 0
+  let notHeld: readonly Finding[] = []
+  try {
+    await replaceFile(output, async (sink) => {
+      const losses = await write((text) => {
+        sink(text)
+        rows = Math.min(total, rows + BATCH_ROWS)
+        bar.update(rows)
+      })
+      notHeld = lossFindings(losses, format)
+      const [first, ...others] = notHeld
+      if (args.strict === true && first !== undefined) throw new Refusal([first, ...others])
+    })
+  } catch (error) {
+    if (error instanceof WriteFault) throw new UsageFault(`cannot write ${output}: ${error.message}`)
+    throw error
+  } finally {
+    bar.stop()
+  }
+  return notHeld
+}
+
+/** How a format has what it cannot hold. */
+const HOW: Readonly<Record<LossKind, string>> = {
+  misfit: 'texts that do not fit their column are blank there',
+  error: 'errors have no code there',
+  'long-text': 'texts are cut at 32 767 signs',
+  'early-date': 'dates before March 1900 are texts there',
+}
+
+function lossFindings(losses: readonly Loss[], format: string): Finding[] {
+  return losses.map(({ column, kind, cells, sample }) => {
+    const parameters = { count: counted(cells, 'cell'), name: printName(column), format, how: HOW[kind], sample }
+    return { ...finding('not-held', parameters), column, rows: cells }
+  })
+}
+
+/** Says what a format could not hold. */
+export function tellNotHeld(notHeld: readonly Finding[], args: OutputArguments, io: Io): void {
+  if (notHeld.length === 0) return
+  if (args.findings === 'json') return io.err(findingsJson(notHeld))
+  const paint = makePaint(io.colours)
+  for (const one of notHeld) io.err(findingText(one, one.column ?? 'file', undefined, paint))
 }
 
 function counted(count: number, noun: string): string {

@@ -4,7 +4,7 @@ import { type Finding, nearestName, Refusal, refusal } from '../findings/index.j
 import { type Checked, checkFormula, mapParts, parseFormula } from '../formula/index.js'
 import { CellFault, faultOfStatus, foldName, printName, type Scalar, Status, type ValueType } from '../values/index.js'
 import { showCell } from './cell-values.js'
-import type { ColumnModel, Model, TableModel } from './model.js'
+import type { ColumnModel, ColumnProperties, Model, TableModel } from './model.js'
 import { conditionOf, type OrderKey, parseOrder, type QueryColumn, type QueryResult, sortSlots } from './query.js'
 
 /** Groups of rows with tallies of each. */
@@ -26,6 +26,7 @@ interface ResultColumn {
   readonly name: string
   readonly type: ValueType
   readonly unit: string | null
+  readonly properties: ColumnProperties
   readonly calculated: boolean
   readonly storage: Column
 }
@@ -42,6 +43,7 @@ export function runGroupQuery(model: Model, engine: Engine, query: GroupQuery): 
       name: column.name,
       type: column.type ?? 'text',
       unit: column.properties.unit ?? null,
+      properties: column.properties,
       calculated: column.formula !== null,
       storage: columnOf(
         column.type ?? 'text',
@@ -98,7 +100,7 @@ function tallyColumn(
     { rows: isWhole ? rowsByBlock([0]) : rowsByBlock(first) },
   )
   const storage = columnOf(plan.type, first, (slot) => cells.get(slot) ?? null)
-  return { name: tally.name, type: plan.type, unit: null, calculated: true, storage }
+  return { name: tally.name, type: plan.type, unit: null, properties: {}, calculated: true, storage }
 }
 
 /** A tally for the group of a row: its aggregates keep the rows with equal keys, and those of the filter. */

@@ -4,7 +4,7 @@ import { type Finding, finding, Refusal, refusal } from '../findings/index.js'
 import { type CheckedFormula, checkFormula, parseFormula, tokenize, typeWords } from '../formula/index.js'
 import { compareText, isFaultStatus, Status, type ValueType } from '../values/index.js'
 import { type ShownValue, showCell } from './cell-values.js'
-import type { Model, TableModel } from './model.js'
+import type { ColumnProperties, Model, TableModel } from './model.js'
 
 /** A key of an order. */
 export interface OrderKey {
@@ -30,6 +30,8 @@ export interface QueryColumn {
   readonly type: ValueType | null
   readonly calculated: boolean
   readonly unit: string | null
+  /** How its values are shown, and the rest that is said about it. */
+  readonly properties: ColumnProperties
   /** Its storage, to be read by slot; undefined when every cell is blank. */
   readonly storage: Column | undefined
 }
@@ -68,6 +70,7 @@ export function runQuery(model: Model, engine: Engine, query: Query): QueryResul
     type: column.type,
     calculated: column.formula !== null,
     unit: column.properties.unit ?? null,
+    properties: column.properties,
     storage: engine.recalculation.storage(table.store, column.id, shown),
   }))
   return {

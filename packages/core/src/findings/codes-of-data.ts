@@ -123,6 +123,10 @@ export const CODES_OF_DATA = {
     'Column {place} has no name in the header; it is called {name}.',
     'A name of its own makes formulas readable.',
   ),
+  'not-held': warning(
+    '{count} of {name} cannot be kept in {format} as they are: {how}, such as {sample}.',
+    'Each format has its limits. The workbook keeps everything; CSV and JSON keep misfits as the text they were.',
+  ),
   'nested-values': hint(
     '{count} kept as JSON text.',
     'A cell holds one value; lists and objects are kept as the text they were.',

@@ -22,6 +22,8 @@ import { ReadFault } from './read-fault.js'
  */
 const Kind = { blank: 0, plainNumber: 1, wordedNumber: 2, word: 3, literal: 4 } as const
 
+/** Rows that the first block of a column begins with. */
+const FIRST_ROWS = 64
 /** Share of a column's cells that must fit a type for the column to take it. */
 const ENOUGH = 0.95
 /** Places for shared texts of a column, less one; a power of two, less one. */
@@ -58,7 +60,7 @@ export class ColumnReader {
   readonly #zone: string
   readonly #blocks: Block[] = []
   #block: Block | null = null
-  #row = BLOCK_ROWS
+  #row = 0
   #numberCount = 0
   #filledCount = 0
   #leadingZero = false
@@ -77,12 +79,24 @@ export class ColumnReader {
   }
 
   #next(): Block {
-    if (this.#row === BLOCK_ROWS || this.#block === null) {
-      this.#block = { kinds: new Uint8Array(BLOCK_ROWS), numbers: new Float64Array(BLOCK_ROWS), texts: null }
-      this.#blocks.push(this.#block)
-      this.#row = 0
-    }
+    if (this.#block === null || this.#row === this.#block.kinds.length) this.#block = this.#roomFor(this.#block)
     return this.#block
+  }
+
+  /** The first block of a column begins small, since a file may have thousands of columns and few rows. */
+  #roomFor(block: Block | null): Block {
+    const room = block === null ? FIRST_ROWS : BLOCK_ROWS
+    const made = { kinds: new Uint8Array(room), numbers: new Float64Array(room), texts: null }
+    if (block === null || block.kinds.length === BLOCK_ROWS) {
+      this.#row = 0
+      this.#blocks.push(made)
+      return made
+    }
+    made.kinds.set(block.kinds)
+    made.numbers.set(block.numbers)
+    const grown = { ...made, texts: block.texts }
+    this.#blocks[this.#blocks.length - 1] = grown
+    return grown
   }
 
   /** A blank cell. */
@@ -134,6 +148,12 @@ export class ColumnReader {
     this.#filledCount++
     block.kinds[row] = Kind.literal
     this.#keep(block, row, text)
+  }
+
+  /** A text of a file that has types: a literal, unless the column was said to be something else. */
+  pushText(text: string): void {
+    if (this.#declared === undefined || this.#declared.type === 'text') this.pushLiteral(text)
+    else this.push(text)
   }
 
   /**
@@ -221,7 +241,7 @@ export class ColumnReader {
     const allowed = Math.floor((1 - ENOUGH) * this.#filledCount + 1e-9)
     let misfits = 0
     for (const block of this.#blocks) {
-      for (let row = 0; row < BLOCK_ROWS; row++) {
+      for (let row = 0; row < block.kinds.length; row++) {
         const kind = block.kinds[row] as number
         if (kind === Kind.blank) continue
         const isRead = kind === Kind.word || (kind === Kind.literal && type !== 'boolean')

@@ -1,7 +1,7 @@
 import type { ValueType } from 'mellow-abacus'
 
 /** Formats that can be read, named as on the command line. */
-export const READABLE_FORMATS = ['csv', 'tsv', 'json', 'ndjson'] as const
+export const READABLE_FORMATS = ['csv', 'tsv', 'json', 'ndjson', 'arrow', 'parquet', 'xlsx'] as const
 
 /** A format that can be read. */
 export type ReadableFormat = (typeof READABLE_FORMATS)[number]
@@ -23,6 +23,8 @@ export interface ReadingOptions {
   readonly encoding?: string
   /** Line of the header, from 1; lines before it are skipped. */
   readonly headerRow?: number
+  /** Name of the sheet of a workbook of sheets; the first one unless given. */
+  readonly sheet?: string
   /** Types by column name. */
   readonly types?: ReadonlyMap<string, DeclaredType>
   /** Types that columns have had so far, by name: a column that is gone is no mistake. */
@@ -40,5 +42,6 @@ export function formatOfName(name: string): ReadableFormat | undefined {
   const ending = /\.([a-z]+)$/i.exec(name)?.[1]?.toLowerCase()
   if (ending === 'jsonl') return 'ndjson'
   if (ending === 'tab') return 'tsv'
+  if (ending === 'feather' || ending === 'arrows') return 'arrow'
   return READABLE_FORMATS.find((format) => format === ending)
 }

@@ -1,4 +1,4 @@
-import { type Finding, foldName, printName } from 'mellow-abacus'
+import { type Finding, foldName, printName, type ValueType } from 'mellow-abacus'
 import { ColumnReader, type ReadColumn } from './column-reader.js'
 import type { ReadingOptions } from './options.js'
 import { ReadFault } from './read-fault.js'
@@ -17,6 +17,9 @@ export interface FileTable {
   /** What a reader of the file should know: short rows, unnamed columns, how it was read. */
   readonly findings: readonly Finding[]
 }
+
+/** Most columns of a file. */
+const MOST_COLUMNS = 16_384
 
 /** Collects the columns of a file while it is read, whatever its format. */
 export class TableReader {
@@ -39,9 +42,12 @@ export class TableReader {
   /**
    * Begins a column.
    *
-   * Errors: ReadFault when there is one of that name, or of that name but for case.
+   * @param own - the type it has in its file, for formats that say so
+   * Errors: ReadFault when there is one of that name, or of that name but for case, and for one too many.
    */
-  addColumn(name: string, line?: number): ColumnReader {
+  addColumn(name: string, line?: number, own?: ValueType): ColumnReader {
+    if (this.columns.length === MOST_COLUMNS)
+      throw new ReadFault(`the file has more than ${MOST_COLUMNS} columns; a table has no more.`, line)
     const known = this.#folded.get(foldName(name))
     if (known !== undefined) {
       const other = this.names[known] as string
@@ -52,7 +58,8 @@ export class TableReader {
       throw new ReadFault(`${how}; names of one table must differ.`, line)
     }
     const { types, formerTypes, decimal = '.', blanks = [], zone = 'UTC' } = this.#options
-    const reader = new ColumnReader(types?.get(name) ?? formerTypes?.get(name), decimal, new Set(blanks), zone)
+    const declared = types?.get(name) ?? formerTypes?.get(name) ?? (own === undefined ? undefined : { type: own })
+    const reader = new ColumnReader(declared, decimal, new Set(blanks), zone)
     this.#folded.set(foldName(name), this.columns.length)
     this.names.push(name)
     this.columns.push(reader)

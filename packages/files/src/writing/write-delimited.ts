@@ -1,21 +1,29 @@
 import type { QueryResult } from 'mellow-abacus'
 import { BatchBytes } from './batch-bytes.js'
 import { type CellWording, cellWriter } from './cell-writer.js'
-import { BATCH_ROWS, type ByteSink } from './formats.js'
+import { BATCH_ROWS, type ByteSink, type WritingOptions } from './formats.js'
 
 const LINE_FEED = 10
+/** How a text begins that a program may take for a formula. */
+const FORMULA_LIKE = /^[=+\-@\t\r]/
 
 /**
  * Writes CSV or TSV (RFC 4180, line feeds): blank is an empty field, an empty text `""`, a calculated error `!code`.
  * Its own code, for the reading package's writer takes four times as long (bench: calc) and cannot tell blank from empty text.
  */
-export async function writeDelimited(result: QueryResult, delimiter: ',' | '\t', sink: ByteSink): Promise<void> {
+export async function writeDelimited(
+  result: QueryResult,
+  delimiter: ',' | '\t',
+  sink: ByteSink,
+  { neutralize = false }: WritingOptions = {},
+): Promise<void> {
   const needsQuotes = delimiter === ',' ? /[",\r\n]/ : /["\t\r\n]/
   const quoted = (text: string): string => {
     if (text === '') return '""'
     return needsQuotes.test(text) ? `"${text.replaceAll('"', '""')}"` : text
   }
-  const wording: CellWording = { blank: '', text: quoted, date: (iso) => iso, fault: (code) => `!${code}` }
+  const safe = (text: string): string => quoted(FORMULA_LIKE.test(text) ? `'${text}` : text)
+  const wording: CellWording = { blank: '', text: neutralize ? safe : quoted, date: (iso) => iso, fault: (code) => `!${code}` }
   const out = new BatchBytes()
   const { slots, columns } = result
   const writers = columns.map((column) => cellWriter(column, wording, out))

@@ -1,11 +1,32 @@
 import type { QueryResult } from 'mellow-abacus'
-import type { ByteSink, WritableFormat } from './formats.js'
+import type { ByteSink, WritableFormat, WritingOptions } from './formats.js'
+import type { Loss } from './losses.js'
+import type { NamedResult } from './named-result.js'
 import { writeDelimited } from './write-delimited.js'
 import { writeJson } from './write-json.js'
 
-/** Writes rows found by a query in an open format, batch by batch. */
-export async function writeTable(result: QueryResult, format: WritableFormat, sink: ByteSink): Promise<void> {
-  if (format === 'csv') return writeDelimited(result, ',', sink)
-  if (format === 'tsv') return writeDelimited(result, '\t', sink)
-  return writeJson(result, format, sink)
+/**
+ * Writes rows found by a query in an open format, batch by batch.
+ *
+ * @returns what the format could not hold, by column
+ */
+export async function writeTable(
+  result: QueryResult,
+  format: WritableFormat,
+  sink: ByteSink,
+  options: WritingOptions = {},
+): Promise<readonly Loss[]> {
+  // Packages for the heavier formats are loaded when they are needed.
+  if (format === 'arrow') return (await import('./write-arrow.js')).writeArrow(result, sink)
+  if (format === 'parquet') return (await import('./write-parquet.js')).writeParquet(result, sink)
+  if (format === 'xlsx') return (await import('./write-xlsx.js')).writeXlsx([{ name: options.name ?? 'table', result }], sink)
+  if (format === 'csv') await writeDelimited(result, ',', sink, options)
+  else if (format === 'tsv') await writeDelimited(result, '\t', sink, options)
+  else await writeJson(result, format, sink)
+  return []
+}
+
+/** Writes several tables as sheets of one XLSX file. Errors: WriteFault for a table larger than a sheet. */
+export async function writeSheets(tables: readonly NamedResult[], sink: ByteSink): Promise<readonly Loss[]> {
+  return (await import('./write-xlsx.js')).writeXlsx(tables, sink)
 }

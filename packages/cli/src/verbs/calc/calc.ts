@@ -18,7 +18,7 @@ import { makePaint } from '../../terminal/paint.js'
 import { startBar } from '../../terminal/progress.js'
 import { SHOWN_ROWS } from '../../terminal/table-text.js'
 import { ExitCode, UsageFault } from '../../terminal/usage.js'
-import { outputFormat, writeResult } from '../../terminal/write-result.js'
+import { outputFormat, tellNotHeld, writeResult } from '../../terminal/write-result.js'
 import type { CalcArguments } from './command.js'
 import { type DefinitionFault, type GivenDefinition, givenDefinitions, givenLinks, optionDefinitions } from './definitions.js'
 import { splitNames } from './names.js'
@@ -83,7 +83,19 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
     )
   }
   const exitCode = report(remarks, args, io)
-  if (exitCode === ExitCode.done) await writeResult(result, args, io)
+  if (exitCode !== ExitCode.done) return exitCode
+  try {
+    const notHeld = await writeResult(result, args, io, table)
+    if (args.findings !== 'json') tellNotHeld(notHeld, args, io)
+  } catch (error) {
+    // With --strict a format that cannot hold everything is refused.
+    if (!(error instanceof Refusal)) throw error
+    return report(
+      error.findings.map((finding) => ({ finding, where: finding.column ?? file })),
+      args,
+      io,
+    )
+  }
   return exitCode
 }
 

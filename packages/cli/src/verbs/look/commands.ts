@@ -11,6 +11,8 @@ export interface RowsArguments {
   readonly limit?: string
   readonly output?: string
   readonly to?: WritableFormat | 'table'
+  readonly neutralize?: boolean
+  readonly strict?: boolean
   readonly findings?: 'json'
   readonly color: boolean
 }
@@ -41,15 +43,20 @@ function show({ io, finish }: VerbTools): Command {
 
 function exportRows({ io, finish }: VerbTools): Command {
   const command = new Command('export')
-    .description('Writes a table to a file, which is replaced in one step.')
+    .description('Writes a table to a file, which is replaced in one step; all tables, as sheets, to an XLSX file.')
     .argument('<book>')
-    .argument('[table]', 'may be left off where there is one only')
+    .argument('[table]', 'may be left off where there is one only, and for XLSX')
     .requiredOption('-o, --output <file>', 'the file; its ending says the format')
     .addOption(toOption(WRITABLE_FORMATS))
+    .option('--neutralize', 'an apostrophe before texts of CSV and TSV that a program could take for formulas')
+    .option('--strict', 'refuse when the format cannot hold everything')
   addLookOptions(addRowOptions(command))
-  command.addHelpText('after', '\nExample:\n  mellow export honey inspections -o inspections.csv\n')
+  command.addHelpText(
+    'after',
+    '\nExamples:\n  mellow export honey inspections -o inspections.csv\n  mellow export honey -o honey.xlsx\n  mellow export honey hives -o hives.parquet\n',
+  )
   return command.action(async (book: string, table: string | undefined, args: RowsArguments) => {
-    finish(await (await import('./show.js')).runShow(book, table, args, io))
+    finish(await (await import('./show.js')).runExport(book, table, args, io))
   })
 }
 

@@ -1,9 +1,10 @@
+import { formatOfName } from '@mellow-abacus/files'
 import { lookAt, tableOf } from '../../books/index.js'
 import { wholeNumber } from '../../options/reading-options.js'
 import type { Io } from '../../terminal/io.js'
 import { refuseBadPath } from '../../terminal/output-file.js'
 import { SHOWN_ROWS } from '../../terminal/table-text.js'
-import { outputFormat, writeResult } from '../../terminal/write-result.js'
+import { outputFormat, tellNotHeld, writeAsSheets, writeResult } from '../../terminal/write-result.js'
 import { splitNames } from '../calc/names.js'
 import type { RowsArguments } from './commands.js'
 
@@ -21,10 +22,23 @@ export function runShow(book: string, name: string | undefined, args: RowsArgume
       ...(args.columns !== undefined && { columns: splitNames(args.columns) }),
       ...(limit !== undefined ? { limit } : isTable ? { limit: SHOWN_ROWS } : {}),
     })
-    await writeResult(result, args, io)
+    tellNotHeld(await writeResult(result, args, io, table.name), args, io)
     const stale = table.columns.reduce((sum, column) => sum + column.stale, 0)
     if (workbook.mode === 'on-demand' && stale > 0 && args.findings !== 'json')
       io.err(`${stale.toLocaleString('en')} cells are stale: mellow recalculate ${book}\n`)
+    return undefined
+  })
+}
+
+/** Runs `mellow export`: a table, or all tables as sheets of one file. */
+export function runExport(book: string, name: string | undefined, args: RowsArguments, io: Io): Promise<number> {
+  const { output } = args
+  const isSheets = output !== undefined && (args.to ?? formatOfName(output)) === 'xlsx'
+  if (name !== undefined || !isSheets) return runShow(book, name, args, io)
+  refuseBadPath(output)
+  return lookAt(book, args, io, async ({ book: workbook }) => {
+    const tables = workbook.tables.map((table) => ({ name: table, result: workbook.query({ table }) }))
+    tellNotHeld(await writeAsSheets(tables, output, args, io), args, io)
     return undefined
   })
 }

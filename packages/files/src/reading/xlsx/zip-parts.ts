@@ -1,0 +1,64 @@
+import { Unzip, UnzipInflate } from 'fflate'
+import { ReadFault } from '../read-fault.js'
+
+/** Bytes handed to the inflater at a time: what they unfold to at most, a thousand times as many, is what memory holds. */
+const PIECE_BYTES = 1 << 14
+/** A part may unfold to this many bytes whatever its size in the file. */
+const LEAST_LIMIT = 2 ** 26
+/** Beyond that, to so many times the size of the file; spreadsheets unfold to ten to thirty times theirs. */
+const MOST_TIMES_LARGER = 200
+
+/** What becomes of a part of a zip file: its bytes go to a sink, piece by piece; null when nobody wants it. */
+export type PartSink = (name: string) => ((bytes: Uint8Array, isLast: boolean) => void) | null
+
+/**
+ * Unfolds the wanted parts of a zip file (APPNOTE 6.3.10) piece by piece, so that a part is never whole in memory.
+ *
+ * Errors: ReadFault for what is no zip file, is cut short, or unfolds to far more than its size lets expect.
+ */
+export function unfoldParts(bytes: Uint8Array, sinkOf: PartSink): void {
+  refuseCutShort(bytes)
+  const limit = Math.max(LEAST_LIMIT, bytes.byteLength * MOST_TIMES_LARGER)
+  let unfolded = 0
+  let fault: Error | null = null
+  const unzip = new Unzip((file) => {
+    const sink = sinkOf(file.name)
+    if (sink === null) return
+    file.ondata = (error, piece, isLast) => {
+      if (fault !== null) return
+      unfolded += piece?.byteLength ?? 0
+      if (error !== null) fault = new ReadFault(`its part ${file.name} is damaged.`)
+      else if (unfolded > limit)
+        fault = new ReadFault(
+          `its ${bytes.byteLength} bytes unfold to more than ${limit}; no spreadsheet does that, so it is not read.`,
+        )
+      else {
+        try {
+          sink(piece, isLast)
+        } catch (thrown) {
+          fault = thrown as Error
+        }
+      }
+    }
+    file.start()
+  })
+  unzip.register(UnzipInflate)
+  for (let at = 0; at < bytes.byteLength && fault === null; at += PIECE_BYTES) {
+    try {
+      unzip.push(bytes.subarray(at, at + PIECE_BYTES), at + PIECE_BYTES >= bytes.byteLength)
+    } catch {
+      fault ??= new ReadFault('it is damaged: a part of it does not unfold.')
+    }
+  }
+  if (fault !== null) throw fault
+}
+
+/** A zip file begins with a part and ends with the list of its parts. */
+function refuseCutShort(bytes: Uint8Array): void {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  if (bytes.byteLength < 22 || view.getUint32(0, true) !== 0x0403_4b50)
+    throw new ReadFault('this is not an XLSX file: it is no zip file.')
+  for (let at = bytes.byteLength - 22; at >= Math.max(0, bytes.byteLength - 22 - 65_535); at--)
+    if (view.getUint32(at, true) === 0x0605_4b50) return
+  throw new ReadFault('this is not a whole XLSX file: the list of its parts, at its end, is missing.')
+}

@@ -1,0 +1,44 @@
+import { CellFault, type QueryColumn, Status } from 'mellow-abacus'
+
+/** What a format could not hold as it is. */
+export type LossKind = 'misfit' | 'error' | 'long-text' | 'early-date'
+
+/** Cells of a column that a format could not hold, and an example. */
+export interface Loss {
+  readonly column: string
+  readonly kind: LossKind
+  readonly cells: number
+  readonly sample: string
+}
+
+/** Counts what a format cannot hold, by column and kind. */
+export class Losses {
+  readonly #known: Map<string, { column: string; kind: LossKind; cells: number; sample: string }> = new Map()
+
+  /** One more cell. */
+  note(column: string, kind: LossKind, sample: string): void {
+    const key = `${kind} ${column}`
+    const known = this.#known.get(key)
+    if (known === undefined) this.#known.set(key, { column, kind, cells: 1, sample })
+    else known.cells++
+  }
+
+  /** Notes a cell that holds no value: an error, or a misfit whose text is not kept. */
+  noteFault(column: QueryColumn, slot: number): void {
+    const cell = column.storage?.read(slot)
+    if (!(cell instanceof CellFault)) return
+    const isMisfit = !column.calculated && cell.text !== undefined
+    this.note(column.name, isMisfit ? 'misfit' : 'error', isMisfit ? (cell.text as string) : cell.code)
+  }
+
+  list(): Loss[] {
+    return [...this.#known.values()]
+  }
+}
+
+/** Whether a slot holds a value; a slot with an error is noted as lost. */
+export function holdsValue(column: QueryColumn, slot: number, losses: Losses): boolean {
+  const status = column.storage?.statusAt(slot) ?? Status.blank
+  if (status > Status.blank) losses.noteFault(column, slot)
+  return status === Status.value
+}
