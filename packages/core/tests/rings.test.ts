@@ -190,3 +190,25 @@ test('a column of a ring is paused, and makes the ring again when it is resumed'
   )
   expect(values(book, 'open')).toEqual(before)
 })
+
+test('a refused type leaves a column that reads a ring as it was', () => {
+  const book = new Workbook()
+  book.apply([
+    {
+      op: 'add-table',
+      table: 'yards',
+      columns: [
+        { name: 'area', type: 'number' },
+        { name: 'kept', formula: 'if(area * 2 - 1 > 1, area * 2 - 1, lag(kept order by area))' },
+        { name: 'before', formula: 'lag(kept)' },
+      ],
+    },
+    { op: 'insert-rows', table: 'yards', rows: [{ area: 3 }, { area: 0 }, { area: 4 }] },
+  ])
+  const cells = book.table('yards').column('before').values()
+  expect(() => book.apply({ op: 'change-column', table: 'yards', column: 'area', set: { type: 'text' } })).toThrow(Refusal)
+  expect(book.table('yards').column('before').type).toBe('number')
+  expect(book.table('yards').column('before').values()).toEqual(cells)
+  book.apply({ op: 'move-rows', table: 'yards', rows: [3], before: 1 })
+  expect(book.table('yards').column('before').values()).toEqual([null, 7, 5])
+})

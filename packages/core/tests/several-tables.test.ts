@@ -384,3 +384,32 @@ describe('holidays from a table', () => {
     expect(new Set(values(book, 'waits'))).toEqual(new Set([6]))
   })
 })
+
+test('a row with an error in one part of its key follows the other part', () => {
+  const book = new Workbook()
+  book.apply([
+    {
+      op: 'add-table',
+      table: 'hives',
+      columns: [
+        { name: 'tag', type: 'text' },
+        { name: 'frames', type: 'number' },
+        { name: 'x', formula: 'count(every takes where hive = this.tag and lot = this.frames)' },
+      ],
+    },
+    {
+      op: 'add-table',
+      table: 'takes',
+      columns: [
+        { name: 'hive', type: 'text' },
+        { name: 'lot', type: 'number' },
+      ],
+    },
+    { op: 'insert-rows', table: 'takes', rows: [{ hive: 'B', lot: 1 }] },
+    { op: 'insert-rows', table: 'hives', rows: [{ tag: 'A', frames: { misfit: 'some' } }] },
+  ])
+  const cells = (): unknown[] => book.table('hives').column('x').values().map(String)
+  expect(cells()).toEqual(['0'])
+  book.apply({ op: 'set-cells', table: 'hives', cells: [{ row: 1, column: 'tag', value: 'B' }] })
+  expect(cells()).toEqual(['!misfit'])
+})

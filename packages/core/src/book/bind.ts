@@ -63,6 +63,9 @@ class Binding {
   /** Columns that have turned out to read each other, while they are bound together. */
   readonly #ring: Map<ColumnId, Owned> = new Map()
 
+  /** Types that columns of rings had before they were bound together, since that begins with none. */
+  readonly #typesBefore: Map<ColumnId, ValueType | null> = new Map()
+
   constructor(transaction: Transaction) {
     this.#transaction = transaction
     this.#retyped = new Set([...transaction.retyped].map((column) => column.id))
@@ -185,7 +188,10 @@ class Binding {
     const members = [...this.#ring.values()]
     const [{ table }] = members as [Owned]
     if (table.role !== 'rows' || members.some((one) => one.table !== table)) throw this.#cycle(path)
-    for (const { column } of members) if (!column.declared) column.type = null
+    for (const { column } of members) {
+      if (!this.#typesBefore.has(column.id)) this.#typesBefore.set(column.id, column.type)
+      if (!column.declared) column.type = null
+    }
     let checked = new Map<ColumnId, CheckedFormula>()
     try {
       for (let pass = 0; ; pass++) {
@@ -262,9 +268,10 @@ class Binding {
     formula.checked = checked
     const type = column.declared ? column.type : checkedType(checked)
     const { expression } = checked
+    const typeBefore = this.#typesBefore.get(column.id)
     const isOther =
       before === undefined ||
-      type !== column.type ||
+      type !== (typeBefore === undefined ? column.type : typeBefore) ||
       before.mayBeBlank !== expression.mayBeBlank ||
       before.mayFail !== expression.mayFail
     if (isOther) this.#retyped.add(column.id)

@@ -75,7 +75,7 @@ export abstract class Groups implements EngineNode {
   }
 
   /** The columns that decide the group of a row. */
-  protected abstract get columns(): readonly EngineNode['id'][]
+  abstract get columns(): readonly EngineNode['id'][]
 
   /** Bytes of the keys themselves, as far as they are its own. */
   protected get keyBytes(): number {

@@ -23,7 +23,7 @@ export class KeyGroups extends Groups {
     this.#blankIsKey = blankIsKey
   }
 
-  protected override get columns(): readonly NodeId[] {
+  override get columns(): readonly NodeId[] {
     return this.#columns
   }
 

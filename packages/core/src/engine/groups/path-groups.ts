@@ -17,7 +17,7 @@ export class PathGroups extends Groups {
     this.sources = [...path.sources, store.rowsNode]
   }
 
-  protected override get columns(): readonly NodeId[] {
+  override get columns(): readonly NodeId[] {
     return []
   }
 

@@ -5,7 +5,7 @@ import type { PairScan } from '../aggregates/pairs.js'
 import { putCell } from '../cells.js'
 import { BLANK_KEY, type Groups, type PathGroups } from '../groups/index.js'
 import type { NodeId } from '../node.js'
-import type { Round } from '../round.js'
+import { type Round, slotsOf } from '../round.js'
 import type { Way } from '../way.js'
 import type { Reading } from './reading.js'
 
@@ -115,9 +115,16 @@ export class AggregateReading implements Reading {
     }
     for (const group of changed) for (const slot of readers.members.of(group)) rows.add(slot)
     for (const { slot } of readers.movesIn(round)) rows.add(slot)
-    if (by.kind === 'keys' && readers.faults > 0 && this.#hasOtherRows(by, round))
-      for (const slot of readers.odd) if (readers.groupOf(slot) < BLANK_KEY) rows.add(slot)
+    if (by.kind === 'keys' && readers.faults > 0) for (const slot of this.#failedReaders(by, round)) rows.add(slot)
     return rows
+  }
+
+  /** Rows with an error in their key that may have another result: what else is in the key, and all rows read, have a say. */
+  *#failedReaders(by: ReaderGroups & { kind: 'keys' }, round: Round): Generator<number> {
+    const { readers } = by
+    const isFailed = (slot: number): boolean => readers.groupOf(slot) < BLANK_KEY
+    if (this.#hasOtherRows(by, round)) for (const slot of readers.odd) if (isFailed(slot)) yield slot
+    for (const column of readers.columns) for (const slot of slotsOf(round.changedIn(column))) if (isFailed(slot)) yield slot
   }
 
   /** True when anything about the rows read has changed, which a row with an error in its key sees all of. */
