@@ -233,6 +233,52 @@ test('findings are listed with their fixes', async () => {
   expect(await all(['describe', 'honey', 'codes.n'])).toContain('type      number')
 }, 40_000)
 
+test('rules are watched, and findings accepted until their rows change', async () => {
+  const rule = await run('rule', 'honey', 'hives', 'framed: frames > 3', '--note', 'Look again.')
+  expect([rule.code, rule.out]).toEqual([0, 'revision 3  rule framed of hives: frames > 3\n'])
+  expect(rule.err).toContain(
+    'hives.framed: warning rule-broken: The rule framed (frames > 3) does not hold on 1 row: row 2. Look again.',
+  )
+  const checked = await run('check', 'honey')
+  const number = /^(\d+)\. hives\.framed/m.exec(checked.out)?.[1] as string
+  expect((await run('accept', 'honey', number)).code).toBe(2)
+  await all(['accept', 'honey', number, '--because', 'an empty box', '--author', 'ada'])
+  const after = await run('check', 'honey')
+  expect(after.out).toMatch(/accepted: hives\.framed: .* an empty box \(ada, /)
+  expect(await all(['list', 'honey', 'rule'])).toContain('rule,rule:framed,,,frames > 3')
+  const set = await run('set', 'honey', 'hives', '2', 'frames=1')
+  expect(set.err).toContain('rule-broken')
+  await all(['remove', 'honey', 'rule:framed'])
+  expect((await run('rule', 'honey', 'hives', 'no condition')).err).toContain("expected 'name: condition'")
+  expect((await run('accept', 'honey', '99', '--because', 'x')).err).toContain('there is no finding 99')
+})
+
+test('tables go out as Arrow, Parquet and sheets, and come back', async () => {
+  await all(['export', 'honey', 'hives', '-o', 'hives.parquet'], ['export', 'honey', 'hives', '-o', 'hives.arrow'])
+  for (const file of ['hives.parquet', 'hives.arrow']) expect((await run('calc', file)).out).toBe(HIVES)
+  const sheets = await run('export', 'honey', '-o', 'honey.xlsx')
+  expect([sheets.code, sheets.err]).toEqual([0, '2 sheets, 6 rows in all, written to honey.xlsx\n'])
+  expect((await run('calc', 'honey.xlsx', '--sheet', 'takes')).out).toBe(TAKES)
+  const lossy = await run('export', 'honey', 'takes', '-o', 'takes.parquet')
+  expect(lossy.err).toContain('kg: warning not-held: 1 cell of kg cannot be kept in parquet as they are')
+  const strict = await run('export', 'honey', 'takes', '-o', 'strict.parquet', '--strict')
+  expect([strict.code, existsSync(join(folder, 'strict.parquet'))]).toEqual([1, false])
+  const cut = readFileSync(join(folder, 'hives.parquet'))
+  writeFileSync(join(folder, 'cut.parquet'), cut.subarray(0, cut.length / 2))
+  const refused = await run('import', 'honey', 'cut.parquet')
+  expect([refused.code, refused.err]).toEqual([2, expect.stringContaining('cut.parquet: this is not a whole Parquet file')])
+  expect((await run('calc', 'honey.xlsx', '--sheet', 'hive')).err).toContain('Nearest: hives.')
+}, 30_000)
+
+test('texts that look like formulas can be neutralised; hidden columns stay unless named', async () => {
+  await all(['set', 'honey', 'hives', '1', 'yard==1+1'], ['hide', 'honey', 'hives.frames'])
+  await all(['export', 'honey', 'hives', '-o', 'safe.csv', '--neutralize'], ['export', 'honey', 'hives', '-o', 'plain.csv'])
+  expect(readFileSync(join(folder, 'safe.csv'), 'utf8')).toBe("tag,yard\nA,'=1+1\nB,north\nC,south\n")
+  expect(readFileSync(join(folder, 'plain.csv'), 'utf8')).toContain('A,=1+1\n')
+  await all(['export', 'honey', 'hives', '-o', 'named.csv', '--columns', 'tag,frames'])
+  expect(readFileSync(join(folder, 'named.csv'), 'utf8')).toBe('tag,frames\nA,10\nB,0\nC,\n')
+})
+
 test('a shell completes verbs, tables and columns', async () => {
   await all(['define', 'honey', 'takes', 'jars = kg * 2'], ['tally', 'honey', 'takes', 'total = sum(jars)'])
   expect((await run('completion', 'words', 'honey')).out.split('\n')).toEqual(

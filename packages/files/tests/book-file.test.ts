@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import Database from 'libsql'
 import { Column, type OperationInput, type ShownValue } from 'mellow-abacus'
 import { afterEach, beforeEach, describe, expect, test } from 'vitest'
+import { sealOf } from '../src/book-file/parts.js'
 import { BookFile, type BookFileCode, BookFileFault, salvagedSteps } from '../src/index.js'
 
 /** Workbooks in files: what comes back, whoever opens them, and what is refused. */
@@ -305,4 +306,45 @@ describe('a file is refused', () => {
     for (const name of file.book.tables) for (const column of file.book.table(name).columns) column.values()
     return file
   }
+})
+
+describe('a file of an earlier format', () => {
+  /** Makes the file one of format 1: its image knows no rules and no accepted findings. */
+  function age(): void {
+    const database = new Database(path)
+    const { image } = database.prepare('SELECT image FROM snapshot').get() as { image: string }
+    const { acceptances: _, tables, ...rest } = JSON.parse(image) as { acceptances: unknown; tables: { rules: unknown }[] }
+    const aged = JSON.stringify({ ...rest, tables: tables.map(({ rules: __, ...table }) => table) })
+    database.prepare('UPDATE snapshot SET image = ?, seal = ?').run(aged, sealOf(aged))
+    database.exec('PRAGMA user_version = 1')
+    database.close()
+  }
+  const version = (): number => {
+    const database = new Database(path)
+    const row = database.prepare('PRAGMA user_version').get() as { user_version: number }
+    database.close()
+    return row.user_version
+  }
+
+  test('is looked at as it is, and brought up to date when it is written', () => {
+    const file = BookFile.create(path)
+    file.apply(TABLES)
+    const rows = file.book.query({ table: 'takes' }).rows()
+    file.close()
+    age()
+    const looked = BookFile.open(path, { writes: false })
+    expect(looked.book.query({ table: 'takes' }).rows()).toEqual(rows)
+    looked.close()
+    expect(version()).toBe(1)
+    const written = BookFile.open(path, { writes: true })
+    written.apply([{ op: 'set-rule', table: 'hives', name: 'framed', condition: 'frames > 5' }])
+    written.close()
+    expect(version()).toBe(2)
+    const again = BookFile.open(path, { writes: true })
+    expect(again.book.table('hives').rules.map(({ name }) => name)).toEqual(['framed'])
+    again.undo()
+    again.undo()
+    expect(again.book.tables).toEqual([])
+    again.close()
+  })
 })

@@ -40,6 +40,10 @@ function operationPhrase(operation: Operation): string {
       return `value ${name(operation.name)} = ${operation.formula ?? JSON.stringify(operation.value)}`
     case 'set-tally':
       return `tally ${name(operation.table)}.${name(operation.name)} = ${operation.formula}`
+    case 'set-rule':
+      return `rule ${name(operation.name)} of ${name(operation.table)}: ${operation.condition}`
+    case 'accept-finding':
+      return `finding ${operation.code} accepted: ${operation.because}`
     case 'change-table':
       return `${name(operation.table)}: ${Object.keys(operation.set).join(', ')} set`
     case 'rename-column':
@@ -47,14 +51,8 @@ function operationPhrase(operation: Operation): string {
       return `${operation.op === 'rename-column' ? at : name(operation.table)} renamed to ${name(operation.to)}`
     default: {
       const what = operation.op.replaceAll('-', ' ')
-      const where =
-        of.column !== undefined
-          ? ` ${at}`
-          : of.table !== undefined
-            ? ` ${name(of.table)}`
-            : of.name !== undefined
-              ? ` ${name(of.name)}`
-              : ''
+      const named = [of.table, of.column ?? of.name].filter((one) => one !== undefined).map(name)
+      const where = named.length === 0 ? '' : ` ${named.join('.')}`
       return what + where
     }
   }

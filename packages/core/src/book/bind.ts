@@ -13,6 +13,7 @@ import { columnsRead } from './columns-read.js'
 import type { ColumnModel, TableModel } from './model.js'
 import { type RingShape, ringShape } from './rings.js'
 import type { Transaction } from './transaction.js'
+import { violationOf } from './violations.js'
 
 /** The types of a ring are settled after so many rounds, or never. */
 const MOST_PASSES = 4
@@ -135,7 +136,10 @@ class Binding {
     const own = parseFormula((column.formula as { text: string }).text)
     this.#parsed.set(column.id, own)
     this.#owned.set(column.id, { table, column })
-    this.#transaction.engine.graph.setSources(column.id, namedSources(own, table, column))
+    const { engine, model } = this.#transaction
+    // The names of a rule are those of its table; its own is none of them.
+    const named = table.role === 'rules' ? (model.rowsOf(table) as TableModel) : table
+    engine.graph.setSources(column.id, namedSources(own, named, column))
   }
 
   /** Everything from some columns on, sources first; a formula that closes a cycle with others may make a ring of them. */
@@ -290,7 +294,8 @@ class Binding {
     engine.graph.setSources(column.id, sources)
     const type = column.type as ValueType
     if (table.store.column(column.id)?.type !== type) table.store.makeColumn(column.id, type)
-    engine.define(column.id, table.store, checked, engine.compile(checked), type === 'integer')
+    const run = table.role === 'rules' ? violationOf(checked, column.properties.blankIsWrong === true) : checked
+    engine.define(column.id, table.store, checked, engine.compile(run), type === 'integer')
   }
 
   #cycle(cycle: readonly ColumnId[]): Refusal {

@@ -70,7 +70,8 @@ export function* idsOf(store: TableStore, blocks: readonly BlockRows[]): Iterabl
 }
 
 /** Makes the record of new rows. */
-export function insertedRows(engine: Engine, table: TableModel, slots: readonly number[]): InsertedRows {
+export function insertedRows(engine: Engine, table: TableModel, slots: readonly number[]): InsertedRows[] {
+  if (slots.length === 0) return []
   const { store } = table
   const record = Object.defineProperty({ table: table.name, rows: slots.length }, 'ids', {
     enumerable: true,
@@ -88,5 +89,5 @@ export function insertedRows(engine: Engine, table: TableModel, slots: readonly 
     }
     return values
   }
-  return Object.defineProperty(record, 'calculated', { value: calculated }) as unknown as InsertedRows
+  return [Object.defineProperty(record, 'calculated', { value: calculated }) as unknown as InsertedRows]
 }

@@ -5,6 +5,7 @@ import { displayNumber, printName, statusOfFault, type ValueType } from '../valu
 import { linkFindings } from './link-findings.js'
 import type { ColumnModel, TableModel } from './model.js'
 import { shapeFindings } from './shape-findings.js'
+import { ruleFindings } from './violations.js'
 
 const MISFIT: number = statusOfFault('misfit')
 
@@ -17,6 +18,7 @@ export function findingsOfColumn(engine: Engine, table: TableModel, column: Colu
     const found = [...misfitFindings(table.store, column), ...numberTextFindings(table, column), ...ofLinks]
     return found.map((one) => ({ ...one, ...place }))
   }
+  if (table.role === 'rules') return ruleFindings(engine, table, column).map((one) => ({ ...one, ...place }))
   const { formula, plan, marks } = computed
   const found = [...formula.findings, ...plan.findings, ...watchedFindings(formula, marks), ...shapeFindings(table, formula)]
   found.push(...costlyScans(engine, column), ...ofLinks)

@@ -3,6 +3,10 @@
  * in step is the engine's. Start reading at `workbook.ts`, then `operations/`, then `bind.ts`.
  * @module
  */
+
+export type { Acceptance } from './acceptance.js'
+export type { AcceptedFinding } from './accepted.js'
+export type { AddressedName } from './address.js'
 export type { CellValue, ShownValue } from './cell-values.js'
 export type { ChangeSet, ColumnCells, InsertedRows } from './change-set.js'
 export type { Evaluated } from './evaluate.js'

@@ -3,6 +3,7 @@ import { TableStore } from '../engine/index.js'
 import { nearestName, refusal } from '../findings/index.js'
 import type { CheckedFormula, ColumnId, LinkId, Scope } from '../formula/index.js'
 import { foldName, printName, type ValueType } from '../values/index.js'
+import type { Acceptance } from './acceptance.js'
 import { type Settle, scopeOf } from './scope-of.js'
 
 /** What a reader sees of a column besides its values; none of it changes a stored value. */
@@ -17,6 +18,20 @@ export interface ColumnProperties {
   /** The texts that the column is meant to hold. */
   readonly choices?: readonly string[]
   readonly hidden?: boolean
+  /** When the cells of a stamp are written; they are never typed. */
+  readonly stamp?: Stamp
+  /** Of a rule: what breaking it is, and whether a blank condition breaks it. */
+  readonly severity?: 'warning' | 'hint'
+  readonly blankIsWrong?: boolean
+}
+
+/** What a stamp records, and when. */
+export interface Stamp {
+  /** The source columns it watches. */
+  readonly when: readonly ColumnId[]
+  /** Whether the first time one of them is filled counts, or every change. */
+  readonly on: 'first-fill' | 'each-change'
+  readonly content: 'time' | 'author'
 }
 
 /** What is known of a table besides its columns. */
@@ -77,8 +92,8 @@ export interface LinkModel {
 /** The columns of a workbook by their ids. */
 export type OwnedColumns = Map<ColumnId, { readonly table: TableModel; readonly column: ColumnModel }>
 
-/** What a table model stands for: rows with columns, the tallies of a table, or the named values of the book. */
-export type TableRole = 'rows' | 'tallies' | 'values'
+/** What a table model stands for: rows with columns, the tallies or the rules of a table, or the named values of the book. */
+export type TableRole = 'rows' | 'tallies' | 'rules' | 'values'
 
 /** A table of the model: named columns in order over stored cells. Tallies and named values are columns over a single row. */
 export class TableModel {
@@ -89,18 +104,26 @@ export class TableModel {
   properties: TableProperties = { label: null, key: null, source: null }
   /** The tallies of the table; a table of tallies has none. */
   readonly tallies: TableModel | null
+  /** The rules of the table, kept row by row beside its columns, where no formula can name them. */
+  readonly rules: TableModel | null
   readonly #columns: ColumnModel[] = []
   /** Columns of the whole workbook by their ids; a table puts its own in. */
   readonly #owned: OwnedColumns
   readonly #byName: Map<string, ColumnModel> = new Map()
 
-  /** @param singles - where the tallies of the table are kept, or what it is itself about, in roles other than rows */
+  /** @param singles - where the tallies of the table are kept, or its own cells, in roles other than rows */
   constructor(name: string, singles: TableStore, owned: OwnedColumns, role: TableRole = 'rows') {
     this.name = name
     this.#owned = owned
     this.role = role
     this.store = role === 'rows' ? new TableStore() : singles
     this.tallies = role === 'rows' ? new TableModel(name, singles, owned, 'tallies') : null
+    this.rules = role === 'rows' ? new TableModel(name, this.store, owned, 'rules') : null
+  }
+
+  /** The table with what belongs to it: its tallies and its rules. */
+  get parts(): readonly TableModel[] {
+    return [this, this.tallies, this.rules].filter((part) => part !== null)
   }
 
   /** The link of this name, in any case. */
@@ -179,6 +202,8 @@ export class Model {
   readonly values: TableModel
   /** Rings of columns that read each other's earlier rows, by each of their columns. */
   readonly rings: Map<ColumnId, ReadonlySet<ColumnId>> = new Map()
+  /** Findings that somebody has accepted, by what they are about. */
+  readonly acceptances: Map<string, Acceptance> = new Map()
   #nextColumn = 1
 
   /** @param engine - whose store holds named values and tallies */
@@ -222,14 +247,13 @@ export class Model {
   /** Takes a table out. */
   remove(table: TableModel): void {
     this.#tables.delete(foldName(table.name))
-    for (const owner of [table, table.tallies]) for (const column of owner?.columns ?? []) this.#owned.delete(column.id)
+    for (const owner of table.parts) for (const column of owner.columns) this.#owned.delete(column.id)
   }
 
   /** Gives a table another name; it keeps its place. */
   rename(table: TableModel, name: string): void {
     const tables = this.tables
-    table.name = name
-    if (table.tallies !== null) table.tallies.name = name
+    for (const part of table.parts) part.name = name
     this.#tables.clear()
     for (const one of tables) this.#tables.set(foldName(one.name), one)
   }
@@ -251,12 +275,9 @@ export class Model {
     return id as ColumnId
   }
 
-  /** Everything with columns: tables, their tallies, the named values. */
+  /** Everything with columns: tables, their tallies and rules, the named values. */
   *owners(): Generator<TableModel> {
-    for (const table of this.#tables.values()) {
-      yield table
-      if (table.tallies !== null) yield table.tallies
-    }
+    for (const table of this.#tables.values()) yield* table.parts
     yield this.values
   }
 
@@ -270,7 +291,16 @@ export class Model {
     for (const table of this.#tables.values()) for (const link of table.links) yield { table, link }
   }
 
-  /** The table that tallies belong to; a table itself. */
+  /** The rule of this name, whichever table it is about. */
+  rule(name: string): { table: TableModel; column: ColumnModel } | undefined {
+    for (const { rules } of this.#tables.values()) {
+      const column = rules?.find(name)
+      if (rules !== null && column !== undefined) return { table: rules, column }
+    }
+    return undefined
+  }
+
+  /** The table that tallies or rules belong to; a table itself. */
   rowsOf(owner: TableModel): TableModel | undefined {
     return owner.role === 'values' ? undefined : this.find(owner.name)
   }

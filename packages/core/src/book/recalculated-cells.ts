@@ -53,9 +53,10 @@ export class RecalculatedCells {
   }
 
   #cellsOf(rows: ReadonlyMap<ColumnId, readonly BlockRows[]>): ColumnCells[] {
-    return [...rows].map(([id, blocks]) => {
+    return [...rows].flatMap(([id, blocks]) => {
       const { table, column } = this.#model.columnOf(id)
-      return columnCells(table, column, blocks)
+      // What a rule keeps of its rows is told by its finding.
+      return table.role === 'rules' ? [] : [columnCells(table, column, blocks)]
     })
   }
 }

@@ -11,6 +11,8 @@ export type Settle = (table: TableModel, column: ColumnModel) => void
  * replaces, if any.
  */
 export function scopeOf(model: Model, table: TableModel, own?: ColumnModel, settle?: Settle): Scope {
+  // A rule sees what a formula of its table sees.
+  if (table.role === 'rules') return scopeOf(model, model.rowsOf(table) as TableModel, undefined, settle)
   if (table.role !== 'rows') return scopeWithoutRow(model, table, settle)
   const shown = (column: ColumnModel): ScopeColumn => {
     settle?.(table, column)

@@ -71,6 +71,21 @@ export class TableView {
     return (this.#table.tallies as TableModel).column(name).formula?.text ?? null
   }
 
+  /** The rules of the table, in the order they were set. */
+  get rules(): readonly {
+    readonly name: string
+    readonly condition: string
+    readonly severity: 'warning' | 'hint'
+    readonly note?: string
+  }[] {
+    return (this.#table.rules?.columns ?? []).map(({ name, formula, properties: { severity = 'warning', note } }) => ({
+      name,
+      condition: formula?.text ?? '',
+      severity,
+      ...(note !== undefined && { note }),
+    }))
+  }
+
   /** Names of the tallies. */
   get tallies(): readonly string[] {
     return this.#table.tallies?.columns.map((column) => column.name) ?? []

@@ -34,6 +34,9 @@ export class Transaction {
   /** Formulas put aside by pausing whose names are to be found again. */
   readonly setAside: Set<ColumnModel> = new Set()
 
+  /** Stamps that operations of the call bring along. */
+  readonly stamped: Set<ColumnId> = new Set()
+
   /** Columns that are no more. */
   readonly gone: Set<ColumnId> = new Set()
 

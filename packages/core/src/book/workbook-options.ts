@@ -1,5 +1,5 @@
 import type { ChangeSet } from './change-set.js'
-import type { Operation } from './operations/index.js'
+import type { Operation, OperationInput } from './operations/index.js'
 
 /** How a workbook goes about its work; nothing of it changes a value. */
 export interface WorkbookOptions {
@@ -31,3 +31,10 @@ export interface Settlement extends Pick<ChangeSet, 'recalculated' | 'changed' |
 
 /** One undo step: what takes the state back, or forth again; of a stored workbook read when it is needed. */
 export type Step = readonly Operation[] | (() => readonly Operation[])
+
+/** Operations of a call, given one by one or as a list. */
+export const listOf = (operations: OperationInput | readonly OperationInput[]): readonly OperationInput[] =>
+  Array.isArray(operations) ? (operations as readonly OperationInput[]) : [operations as OperationInput]
+
+/** The operations of a step. */
+export const operationsOf = (step: Step): readonly Operation[] => (typeof step === 'function' ? step() : step)

@@ -3,32 +3,29 @@ import type { Finding } from '../findings/index.js'
 import { Refusal, refusal } from '../findings/index.js'
 import type { ColumnId, Explanation } from '../formula/index.js'
 import { defaultSurroundings, type Surroundings } from '../values/index.js'
-import { findColumn } from './address.js'
+import { type AcceptedFinding, acceptingOperation, findingsOfBook, openFindings } from './accepted.js'
+import { type AddressedName, findColumn, KIND_OF_ROLE } from './address.js'
 import { bindFormulas } from './bind.js'
 import type { ShownValue } from './cell-values.js'
 import { type ChangeSet, type ColumnCells, columnCells, insertedRows } from './change-set.js'
 import { type Evaluated, evaluateFormula } from './evaluate.js'
-import { FindingLedger, findingsOfColumn } from './findings-of.js'
+import { FindingLedger } from './findings-of.js'
 import { type GroupQuery, runGroupQuery } from './group-query.js'
 import { type BookImage, definitionsOf, type ImageCells, restoreCells, type TakenImage, takeImage } from './image/index.js'
 import { type MemoryReport, memoryReport } from './memory.js'
 import { type ColumnModel, formulaOf, Model, type TableModel } from './model.js'
-import { applyOperation, type Operation, type OperationInput } from './operations/index.js'
+import { applyOperation, type OperationInput } from './operations/index.js'
 import { touchedBy } from './operations-touch.js'
 import { type ColumnPreview, previewColumn } from './preview.js'
 import { type OperationsPreview, previewOperations } from './preview-operations.js'
 import { type Query, type QueryResult, runQuery } from './query.js'
 import { RecalculatedCells } from './recalculated-cells.js'
+import { stampRows } from './stamping.js'
 import { type TableLanguage, tableLanguage } from './table-language.js'
 import { singleValue, TableView } from './table-view.js'
 import { type Derivation, deriveCell, type Trace, traceColumn } from './tracing/index.js'
 import { Transaction } from './transaction.js'
-import type { ApplyOptions, Settlement, Step, WorkbookOptions } from './workbook-options.js'
-
-const listOf = (operations: OperationInput | readonly OperationInput[]): readonly OperationInput[] =>
-  Array.isArray(operations) ? (operations as readonly OperationInput[]) : [operations as OperationInput]
-
-const operationsOf = (step: Step): readonly Operation[] => (typeof step === 'function' ? step() : step)
+import { type ApplyOptions, listOf, operationsOf, type Settlement, type Step, type WorkbookOptions } from './workbook-options.js'
 
 /**
  * A workbook: tables whose calculated columns follow every edit. Everything that changes it is an operation; everything it
@@ -56,13 +53,12 @@ export class Workbook {
    * Opens a workbook that was stored: its cells are read when they are first touched, and what is kept besides them is made
    * when something it has to do with changes.
    *
-   * @param undo - undo steps, the last one last
-   * @param redo - redo steps, the next one last
+   * @param steps - undo steps, the last one last, and redo steps, the next one last
    */
   static open(
     image: BookImage,
     cells: ImageCells,
-    { undo = [], redo = [] }: { readonly undo?: readonly Step[]; readonly redo?: readonly Step[] } = {},
+    { undo = [], redo = [] }: Partial<Workbook['steps']> = {},
     options: WorkbookOptions = {},
   ): Workbook {
     const book = new Workbook(image.surroundings, options)
@@ -81,7 +77,7 @@ export class Workbook {
     return { undo: this.#undoSteps, redo: this.#redoSteps }
   }
 
-  /** The workbook as a file keeps it, with the cells that have changed since it was last written: all go to one store. */
+  /** The workbook as a file keeps it, with the cells changed since it was last written: all go to one store. */
   image(): TakenImage {
     return takeImage(this.#model, this.#engine, this.#ledger, this.#revision)
   }
@@ -92,8 +88,7 @@ export class Workbook {
   }
 
   /**
-   * Applies operations, all or none: one revision, one undo step, one change set. Inside one call definitions may come in
-   * any order.
+   * Applies operations, all or none: one revision, undo step and change set. Inside a call definitions come in any order.
    *
    * Errors: throws `Refusal` with everything found; the workbook is then as it was.
    */
@@ -142,6 +137,7 @@ export class Workbook {
         applyOperation(transaction, operation)
       }
       current = undefined
+      stampRows(transaction, options)
       bindFormulas(transaction)
       cells = this.#recalculate(transaction, options.progress)
       for (const check of transaction.afterwards) check()
@@ -163,9 +159,7 @@ export class Workbook {
       recalculated: cells.recalculated,
       changed: cells.changed,
       stale: cells.stale,
-      inserted: [...transaction.inserted].flatMap(([table, slots]) =>
-        slots.length === 0 ? [] : [insertedRows(this.#engine, table, slots)],
-      ),
+      inserted: [...transaction.inserted].flatMap(([table, slots]) => insertedRows(this.#engine, table, slots)),
       removed: [...transaction.removed].flatMap(([table, ids]) => (ids.length === 0 ? [] : [{ table: table.name, ids }])),
       findings,
     }
@@ -268,7 +262,7 @@ export class Workbook {
     for (const [column, table] of columns) {
       // Tables that went took their columns along.
       const isThere = this.#model.hasColumn(column.id)
-      findings.set(column.id, isThere ? findingsOfColumn(this.#engine, table, column) : [])
+      findings.set(column.id, isThere ? openFindings(this.#model, this.#engine, table, column) : [])
     }
     for (const id of transaction.gone) findings.set(id, [])
     return findings
@@ -278,7 +272,7 @@ export class Workbook {
     for (const listener of this.#listeners) listener(change)
   }
 
-  /** Calls `listener` after every change. Returns a function that ends it. */
+  /** Calls a listener after every change, until the function returned is called. */
   on(_event: 'change', listener: (change: ChangeSet) => void): () => void {
     this.#listeners.add(listener)
     return () => this.#listeners.delete(listener)
@@ -306,10 +300,20 @@ export class Workbook {
 
   /** The same of the cells that are up to date, without calculating any: to be asked before long work. */
   findings(): Finding[] {
-    return [...this.#model.columns()].flatMap(({ table, column }) => findingsOfColumn(this.#engine, table, column, true))
+    return findingsOfBook(this.#model, this.#engine).open
   }
 
-  /** A named value; refused, with the nearest name, when there is none of this name. */
+  /** Findings that were accepted, as long as the rows behind them stay as they are. */
+  accepted(): readonly AcceptedFinding[] {
+    return findingsOfBook(this.#model, this.#engine).accepted
+  }
+
+  /** The operation that accepts a finding, with a reason; refused when the finding is not there now. */
+  accepting(found: Finding, because: string): OperationInput {
+    return acceptingOperation(this.#model, this.#engine, found, because)
+  }
+
+  /** A named value; refused, with the nearest name, when there is none. */
   value(name: string): ShownValue {
     return singleValue(this.#engine, this.#model.values, name)
   }
@@ -324,14 +328,13 @@ export class Workbook {
     return this.#engine.surroundings
   }
 
-  /** What an address names: `table.column`, `value:name` or `tally:table.name`; refused, with the nearest name, for none. */
-  addressed(address: string): { readonly kind: 'column' | 'value' | 'tally'; readonly table: string; readonly name: string } {
+  /** What an address names: `table.column`, `value:name`, `tally:table.name` or `rule:name`; refused for none. */
+  addressed(address: string): AddressedName {
     const { table, column } = findColumn(this.#model, address)
-    const kind = table.role === 'rows' ? 'column' : table.role === 'values' ? 'value' : 'tally'
-    return { kind, table: table.name, name: column.name }
+    return { kind: KIND_OF_ROLE[table.role], table: table.name, name: column.name }
   }
 
-  /** Names of the named values, in the order they were set. */
+  /** Names of the named values, in order. */
   get values(): readonly string[] {
     return this.#model.values.columns.map((column) => column.name)
   }
@@ -427,7 +430,9 @@ export class Workbook {
       cells.note(this.#engine.recalculation.settleStep())
       if (Date.now() >= until) break
     }
-    const found = new Map([...cells.columns].map(([column, table]) => [column.id, findingsOfColumn(this.#engine, table, column)]))
+    const found = new Map(
+      [...cells.columns].map(([column, table]) => [column.id, openFindings(this.#model, this.#engine, table, column)]),
+    )
     const { recalculated, changed } = cells
     const isLeft = this.#engine.recalculation.mode === 'live' && this.#engine.recalculation.isBehind()
     return { recalculated, changed, findings: this.#ledger.refresh(found), isLeft }

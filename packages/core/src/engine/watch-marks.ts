@@ -25,6 +25,11 @@ export class WatchMarks {
     return this.#counts[watch] ?? 0
   }
 
+  /** Whether a row is marked for a watch. */
+  isMarked(slot: number, watch: number): boolean {
+    return ((this.#block(Math.floor(slot / BLOCK_ROWS))[slot % BLOCK_ROWS] as number) & (1 << watch)) !== 0
+  }
+
   /** The slot of the first row marked for a watch, or null. */
   firstSlot(watch: number): number | null {
     if (this.countOf(watch) === 0) return null

@@ -123,6 +123,14 @@ export const CODES_OF_DATA = {
     'Column {place} has no name in the header; it is called {name}.',
     'A name of its own makes formulas readable.',
   ),
+  'rule-broken': warning(
+    'The rule {name} ({condition}) does not hold {where}.{note}',
+    'A rule is a condition of the analyst; a row where it is false breaks it. Change the rows, or the rule.',
+  ),
+  'rule-undecided': warning(
+    'The rule {name} ({condition}) cannot be told {where}, since something in it is an error there.',
+    'An error is neither true nor false. The cells that the rule reads say what is wrong.',
+  ),
   'not-held': warning(
     '{count} of {name} cannot be kept in {format} as they are: {how}, such as {sample}.',
     'Each format has its limits. The workbook keeps everything; CSV and JSON keep misfits as the text they were.',

@@ -4,11 +4,16 @@ import { type CodeRecord, error } from './code-record.js'
 export const CODES_OF_OPERATIONS = {
   'bad-operation': error('{place}: {reason}', 'The operation is not of the shape that its page describes.'),
   'bad-value': error('{place} cannot hold {found}: {reason}', 'A cell takes a number, a text, true or false, or null for blank.'),
+  'unknown-rule': error('The workbook has no rule called {name}.{hint}', 'Rules are set with set-rule, and listed by list.'),
   'unknown-column': error(
     'Table {table} has no column called {name}.{hint}',
     'Names are found in any case; the nearest is named.',
   ),
   'unknown-row': error('Table {table} has no row with id {row}.', 'Ids are never used again, so the row may have been removed.'),
+  'stamped-cell': error(
+    '{name} is a stamp: it is written by itself when the columns it watches are filled.',
+    'Detach it to type over it; the stamps so far then stay as they are.',
+  ),
   'calculated-cell': error(
     '{name} is calculated, so a cell of it cannot be typed over. Its formula is: {formula}',
     'Change its sources or its formula, or detach the column, which keeps its values and drops the formula.',

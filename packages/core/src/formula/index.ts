@@ -24,6 +24,7 @@ export {
   type ScopeValue,
   somePart,
   typeWords,
+  variesByRow,
   type Watch,
   type WatchCode,
   withoutSteps,

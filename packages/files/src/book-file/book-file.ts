@@ -16,7 +16,7 @@ import { BookFileFault, faultOfDatabase } from './book-file-fault.js'
 import { operationsOfText, textOfOperations } from './carried-operations.js'
 import { numberBytes } from './chunk-bytes.js'
 import { columnOwner, marksOwner, orderOwner, Parts, payloadOwner, sealOf } from './parts.js'
-import { createSchema, upgradeSchema } from './schema.js'
+import { createSchema, upgradedImage, upgradeSchema } from './schema.js'
 import { WriterLock } from './writer-lock.js'
 
 /** One step of the history of a workbook. */
@@ -108,7 +108,7 @@ export class BookFile {
     try {
       refuseCutShort(path)
       database = openDatabase(path)
-      upgradeSchema(database, path)
+      upgradeSchema(database, path, writes)
       const parts = new Parts(database, path)
       // One state of the file is read throughout, whoever writes meanwhile.
       if (!writes) database.exec('BEGIN')
@@ -353,7 +353,7 @@ function readImage(database: Database.Database, path: string): { image: BookImag
     | undefined
   if (row === undefined || sealOf(row.image) !== row.seal)
     throw new BookFileFault('damaged', `${path} is damaged: its definitions are not what was written.`)
-  return { image: JSON.parse(row.image) as BookImage, revision: row.revision }
+  return { image: upgradedImage(JSON.parse(row.image) as BookImage), revision: row.revision }
 }
 
 /** What undo and redo do in a workbook of some revision; each step is read when it is taken. */

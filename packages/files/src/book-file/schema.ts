@@ -1,4 +1,5 @@
 import type Database from 'libsql'
+import type { BookImage } from 'mellow-abacus'
 import { BookFileFault } from './book-file-fault.js'
 
 /** `MELL`: tells a workbook from other SQLite databases. */
@@ -20,6 +21,8 @@ const UPGRADES: readonly string[] = [
   CREATE TABLE snapshot (one INTEGER PRIMARY KEY CHECK (one = 1), revision INTEGER NOT NULL, image TEXT NOT NULL, seal INTEGER NOT NULL);
   CREATE TABLE chunks (owner TEXT NOT NULL, place INTEGER NOT NULL, bytes BLOB NOT NULL, seal INTEGER NOT NULL, PRIMARY KEY (owner, place));
   `,
+  // Rules and accepted findings came into the image, where older tools would lose them; see upgradedImage.
+  '',
 ]
 
 /** The newest format version that is understood. */
@@ -32,11 +35,12 @@ export function createSchema(database: Database.Database): void {
 }
 
 /**
- * Brings a workbook file to the newest format.
+ * Brings a workbook file to the newest format. One that is only looked at stays as it is: what it lacks is made up for when
+ * it is read.
  *
  * Errors: BookFileFault when it is no workbook, or newer than this tool.
  */
-export function upgradeSchema(database: Database.Database, path: string): void {
+export function upgradeSchema(database: Database.Database, path: string, writes: boolean): void {
   if (numberOf(database, 'application_id') !== APPLICATION_ID)
     throw new BookFileFault('not-a-workbook', `${path} is no workbook: it is another kind of database.`)
   const version = numberOf(database, 'user_version')
@@ -45,7 +49,7 @@ export function upgradeSchema(database: Database.Database, path: string): void {
       'newer-format',
       `${path} has format ${version}, and this tool knows formats up to ${FORMAT_VERSION}. A newer mellow opens it.`,
     )
-  if (version < FORMAT_VERSION) upgradeFrom(database, version)
+  if (version < FORMAT_VERSION && writes) upgradeFrom(database, version)
 }
 
 function upgradeFrom(database: Database.Database, version: number): void {
@@ -55,4 +59,13 @@ function upgradeFrom(database: Database.Database, version: number): void {
 function numberOf(database: Database.Database, pragma: string): number {
   const row = database.prepare(`PRAGMA ${pragma}`).get() as Record<string, number>
   return row[pragma] ?? 0
+}
+
+/** An image of this or an earlier format as one of this format: what an earlier one lacks is empty. */
+export function upgradedImage(image: BookImage): BookImage {
+  return {
+    ...image,
+    acceptances: image.acceptances ?? [],
+    tables: image.tables.map((table) => ({ ...table, rules: table.rules ?? [] })),
+  }
 }

@@ -30,6 +30,7 @@ function wordsOf(book: string | undefined): string[] {
         own,
         ...table.columns.map((column) => `${own}.${printName(column.name)}`),
         ...table.tallies.map((tally) => `tally:${own}.${printName(tally)}`),
+        ...table.rules.map((rule) => `rule:${printName(rule.name)}`),
         ...table.links.map((link) => `link:${own}.${printName(link)}`),
       ]
     })

@@ -1,4 +1,4 @@
-import { Command } from 'commander'
+import { Command, Option } from 'commander'
 import { addChangeOptions, type ChangeArguments, collect } from '../../books/change-options.js'
 import type { VerbTools } from '../list.js'
 
@@ -137,5 +137,34 @@ export function tallyCommand({ io, finish }: VerbTools): Command {
   command.addHelpText('after', "\nExample:\n  mellow tally honey harvests 'total_kg = sum(honey_kg)'\n")
   return command.action(async (book: string, table: string, definition: string, args: ChangeArguments) => {
     finish(await (await import('./define.js')).runTally(book, table, definition, args, io))
+  })
+}
+
+/** What `rule` is told besides its definition. */
+export interface RuleArguments extends ChangeArguments {
+  readonly severity?: 'warning' | 'hint'
+  readonly note?: string
+  readonly blankIsWrong?: boolean
+}
+
+/** The verb `rule`: conditions that rows are to meet. */
+export function ruleCommand({ io, finish }: VerbTools): Command {
+  const command = new Command('rule')
+    .description(
+      'Sets a rule: a condition that every row, or the totals of a table, are to meet. Rows that break it are findings.',
+    )
+    .argument('<book>')
+    .argument('<table>')
+    .argument('<definition>', "'name: condition'")
+    .addOption(new Option('--severity <severity>', 'what breaking it is; a warning unless given').choices(['warning', 'hint']))
+    .option('--note <text>', 'what to do about it, said with the finding')
+    .option('--blank-is-wrong', 'a row where the condition is blank breaks the rule too')
+  addChangeOptions(command)
+  command.addHelpText(
+    'after',
+    "\nExamples:\n  mellow rule honey batches 'moist: moisture between 10 and 25' --note 'Measure it again.'\n  mellow rule honey harvests 'agrees: abs(harvests.total_kg - batches.total_kg) <= 0.5'\n",
+  )
+  return command.action(async (book: string, table: string, definition: string, args: RuleArguments) => {
+    finish(await (await import('./define.js')).runRule(book, table, definition, args, io))
   })
 }

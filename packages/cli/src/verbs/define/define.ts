@@ -6,7 +6,7 @@ import { makePaint } from '../../terminal/paint.js'
 import { ExitCode, UsageFault } from '../../terminal/usage.js'
 import { columnOf } from '../begin/begin.js'
 import { type DefinitionFault, type GivenDefinition, givenDefinitions, optionDefinitions } from '../calc/definitions.js'
-import type { DefineArguments } from './commands.js'
+import type { DefineArguments, RuleArguments } from './commands.js'
 
 /** Runs `mellow define`. */
 export async function runDefine(
@@ -106,6 +106,17 @@ export async function runTally(book: string, table: string, text: string, args: 
   const given = definitionOf(text)
   if (Array.isArray(given)) return tellFaults(given, io)
   return change(book, args, io, () => [{ op: 'set-tally', table, name: given.name, formula: given.formula }])
+}
+
+/** Runs `mellow rule`. */
+export function runRule(book: string, table: string, text: string, args: RuleArguments, io: Io): Promise<number> {
+  const parts = /^\s*(?:`((?:[^`]|``)+)`|([^:`]+?))\s*:\s*(\S.*)$/s.exec(text)
+  if (parts === null)
+    throw new UsageFault(`expected 'name: condition', such as 'moist: moisture <= 25', not ${JSON.stringify(text)}.`)
+  const { severity, note, blankIsWrong } = args
+  const name = parts[1]?.replaceAll('``', '`') ?? (parts[2] as string)
+  const details = { ...(severity && { severity }), ...(note !== undefined && { note }), ...(blankIsWrong && { blankIsWrong }) }
+  return change(book, args, io, () => [{ op: 'set-rule', table, name, condition: parts[3] as string, ...details }])
 }
 
 /** Runs `mellow link`. */

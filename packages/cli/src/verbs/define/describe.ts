@@ -63,11 +63,12 @@ function shown(book: Workbook, address: string): string {
   const { kind, table, name } = book.addressed(address)
   if (kind !== 'column') throw new UsageFault(`only columns and tables have properties, and ${address} is a ${kind}.`)
   const column = book.table(table).column(name)
-  const { tags, choices, ...others } = column.properties
+  const { tags, choices, stamp, ...others } = column.properties
   return lines(`${printName(table)}.${printName(name)}`, {
     type: column.type ?? 'none yet',
     formula: column.formula,
     paused: column.isPaused ? 'yes' : undefined,
+    stamp: stamp === undefined ? undefined : `${stamp.content}, ${stamp.on}`,
     ...others,
     tags: tags?.map((tag) => `#${tag}`).join(' '),
     choices: choices?.join(', '),

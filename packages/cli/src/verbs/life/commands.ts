@@ -1,6 +1,13 @@
-import { Command } from 'commander'
+import { Command, Option } from 'commander'
 import { addChangeOptions, type ChangeArguments } from '../../books/change-options.js'
 import type { Verb, VerbTools } from '../list.js'
+
+/** What `stamp` is told. */
+export interface StampArguments extends ChangeArguments {
+  readonly when: string
+  readonly on?: 'first-fill' | 'each-change'
+  readonly content?: 'time' | 'author'
+}
 
 /** A verb that does one thing to what an address names. */
 function addressVerb(
@@ -31,12 +38,34 @@ const resume = addressVerb(
   (command) => command.option('--discard <n>', 'so many cells typed by hand may be lost'),
 )
 const detach = addressVerb('detach', 'Drops the formula of a column and keeps its values.', 'detach honey inspections.score')
+/** The verb `stamp`: when, or by whom, something was filled. */
+function stamp({ io, finish }: VerbTools): Command {
+  const command = new Command('stamp')
+    .description('Makes a column that records when, or by whom, other columns of the row were first filled or last changed.')
+    .argument('<book>')
+    .argument('<address>', 'table.column, a new one')
+    .requiredOption('--when <columns>', 'the columns to watch, separated by commas')
+    .addOption(
+      new Option('--on <event>', 'the first time one of them is filled, or every change').choices(['first-fill', 'each-change']),
+    )
+    .addOption(new Option('--content <what>', 'the time, or who it was').choices(['time', 'author']))
+  addChangeOptions(command)
+  command.addHelpText('after', '\nExample:\n  mellow stamp honey inspections.seen_at --when mites,notes\n')
+  return command.action(async (book: string, address: string, args: StampArguments) => {
+    finish(await (await import('./life.js')).runStamp(book, address, args, io))
+  })
+}
+
 const hide = addressVerb('hide', 'Leaves a column out of what is shown; formulas read it as before.', 'hide honey hives.note')
 const unhide = addressVerb('unhide', 'Shows a hidden column again.', 'unhide honey hives.note')
-const remove = addressVerb('remove', 'Takes a column, table, link, value or tally away.', 'remove honey hives.note', (command) =>
-  command
-    .option('--with-dependants', 'and every column that reads it')
-    .option('--detach-dependants', 'columns that read it keep their values and lose their formulas'),
+const remove = addressVerb(
+  'remove',
+  'Takes a column, table, link, value, tally or rule away.',
+  'remove honey hives.note',
+  (command) =>
+    command
+      .option('--with-dependants', 'and every column that reads it')
+      .option('--detach-dependants', 'columns that read it keep their values and lose their formulas'),
 )
 
 /** The verb `rename`: another name. */
@@ -99,6 +128,7 @@ export const LIFE_COMMANDS: Readonly<Record<string, Awaited<ReturnType<Verb['loa
   pause,
   resume,
   detach,
+  stamp,
   hide,
   unhide,
   remove,

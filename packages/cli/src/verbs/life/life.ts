@@ -3,6 +3,8 @@ import { type ChangeArguments, change, counted } from '../../books/index.js'
 import { wholeNumber } from '../../options/reading-options.js'
 import type { Io } from '../../terminal/io.js'
 import { UsageFault } from '../../terminal/usage.js'
+import { splitNames } from '../calc/names.js'
+import type { StampArguments } from './commands.js'
 
 interface LifeArguments extends ChangeArguments {
   readonly discard?: string
@@ -41,8 +43,26 @@ function removal(book: Workbook, address: string, args: LifeArguments): Operatio
   if (link !== null) return [{ op: 'remove-link', table: link[1] as string, name: link[2] as string }]
   const { kind, table, name } = book.addressed(address)
   if (kind === 'value') return [{ op: 'remove-value', name }]
-  if (kind === 'tally') return [{ op: 'remove-tally', table, name }]
+  if (kind === 'tally' || kind === 'rule') return [{ op: `remove-${kind}`, table, name }]
   return [{ op: 'remove-column', table, column: name, ...(dependants !== undefined && { dependants }) }]
+}
+
+/** Runs `mellow stamp`. */
+export function runStamp(book: string, address: string, args: StampArguments, io: Io): Promise<number> {
+  return change(book, args, io, (workbook) => {
+    const table = [...workbook.tables].sort((a, b) => b.length - a.length).find((one) => address.startsWith(`${one}.`))
+    if (table === undefined)
+      throw new UsageFault(
+        `expected table.column, such as inspections.seen_at; there are the tables ${workbook.tables.join(', ')}.`,
+      )
+    const name = address.slice(table.length + 1)
+    const { on = 'first-fill', content = 'time' } = args
+    const type = content === 'author' ? 'text' : 'datetime'
+    return [
+      { op: 'add-column', table, column: { name, type } },
+      { op: 'set-stamp', table, column: name, stamp: { when: splitNames(args.when), on, content } },
+    ]
+  })
 }
 
 /** Runs `mellow rename`. */

@@ -1,5 +1,5 @@
 import { applyEdits, type Finding, type OperationInput, type Workbook } from 'mellow-abacus'
-import { type ChangeArguments, change, counted, formulaOf, lookAt } from '../../books/index.js'
+import { type ChangeArguments, change, counted, formulaOf, lookAt, stamp } from '../../books/index.js'
 import { wholeNumber } from '../../options/reading-options.js'
 import { findingsJson, findingText, placeOf } from '../../terminal/findings.js'
 import type { Io } from '../../terminal/io.js'
@@ -22,8 +22,23 @@ export function runCheck(book: string, args: ChangeArguments, io: Io): Promise<n
         io.out(`${index + 1}. ${text}${fixable}`)
       }
       io.out(findings.length === 0 ? 'No findings.\n' : `${counted(findings.length, 'finding')}.\n`)
+      for (const { finding, acceptance } of workbook.accepted()) {
+        const by = [acceptance.author, acceptance.at].filter((one) => one !== null).join(', ')
+        const why = `${acceptance.because}${by === '' ? '' : ` (${by})`}`
+        io.out(`${paint.quiet(`accepted: ${placeOf(finding, 'book')}: ${finding.message} ${why}`)}\n`)
+      }
     }
     return isRefused ? ExitCode.refused : ExitCode.done
+  })
+}
+
+/** Runs `mellow accept`. */
+export function runAccept(book: string, text: string, args: ChangeArguments & { because: string }, io: Io): Promise<number> {
+  const number = wholeNumber('<n>', text, 1)
+  if (args.because.trim() === '') throw new UsageFault("--because takes a reason, such as 'counted by hand'.")
+  return change(book, args, io, (workbook) => {
+    const { author = null, at = null } = stamp(workbook, args)
+    return [{ ...workbook.accepting(findingAt(workbook, book, number), args.because), author, at }]
   })
 }
 
@@ -31,12 +46,16 @@ export function runCheck(book: string, args: ChangeArguments, io: Io): Promise<n
 export function runFix(book: string, text: string, args: ChangeArguments, io: Io): Promise<number> {
   const number = wholeNumber('<n>', text, 1)
   return change(book, args, io, (workbook) => {
-    const findings = workbook.check()
-    const found = findings[number - 1]
-    if (found === undefined)
-      throw new UsageFault(`there is no finding ${number}, of ${findings.length} in all: mellow check ${book}`)
-    return fixing(workbook, found, number)
+    return fixing(workbook, findingAt(workbook, book, number), number)
   })
+}
+
+/** A finding by its number in `mellow check`. Errors: UsageFault. */
+function findingAt(workbook: Workbook, book: string, number: number): Finding {
+  const findings = workbook.check()
+  const found = findings[number - 1]
+  if (found !== undefined) return found
+  throw new UsageFault(`there is no finding ${number}, of ${findings.length} in all: mellow check ${book}`)
 }
 
 function fixing(book: Workbook, found: Finding, number: number): OperationInput[] {

@@ -63,10 +63,10 @@ function exportRows({ io, finish }: VerbTools): Command {
 function list({ io, finish }: VerbTools): Command {
   const command = new Command('list')
     .description(
-      'Lists what is defined: tables, columns, links, tallies and values, with type, unit, formula, bytes and findings.',
+      'Lists what is defined: tables, columns, links, tallies, rules and values, with type, unit, formula, bytes and findings.',
     )
     .argument('<book>')
-    .addArgument(new Argument('[kind]', 'only these').choices(['table', 'column', 'link', 'tally', 'value']))
+    .addArgument(new Argument('[kind]', 'only these').choices(['table', 'column', 'link', 'tally', 'rule', 'value']))
     .addOption(toOption(['table', ...WRITABLE_FORMATS]))
   addLookOptions(command)
   command.addHelpText('after', '\nExample:\n  mellow list honey column\n')
@@ -112,6 +112,19 @@ function fix({ io, finish }: VerbTools): Command {
   })
 }
 
+function accept({ io, finish }: VerbTools): Command {
+  const command = new Command('accept')
+    .description('Accepts a finding, with a reason: it is set aside until the rows behind it change.')
+    .argument('<book>')
+    .argument('<n>', 'its number in mellow check')
+    .requiredOption('--because <reason>', 'why it is as it should be')
+  addChangeOptions(command)
+  command.addHelpText('after', "\nExample:\n  mellow accept honey 2 --because 'counted by hand'\n")
+  return command.action(async (book: string, number: string, args: ChangeArguments & { because: string }) => {
+    finish(await (await import('./check.js')).runAccept(book, number, args, io))
+  })
+}
+
 function why({ io, finish }: VerbTools): Command {
   const command = new Command('why')
     .description('Tells where a value comes from, back to source cells; with --since, which edits moved it.')
@@ -149,6 +162,7 @@ export const LOOK_COMMANDS: Readonly<Record<string, Awaited<ReturnType<Verb['loa
   profile,
   check,
   fix,
+  accept,
   why,
   trace,
 }

@@ -48,6 +48,7 @@ function definitionsIn(book: Workbook, name: string, stored: ReadonlyMap<number,
   const columns = table.columns.map((column): Listed => {
     const states = [
       column.isPaused ? 'paused' : '',
+      column.properties.stamp === undefined ? '' : 'stamp',
       column.properties.hidden === true ? 'hidden' : '',
       column.stale > 0 ? 'stale' : '',
     ]
@@ -72,6 +73,14 @@ function definitionsIn(book: Workbook, name: string, stored: ReadonlyMap<number,
     ),
     ...table.tallies.map(
       (tally): Listed => ({ kind: 'tally', address: `tally:${own}.${printName(tally)}`, formula: table.tallyFormula(tally) }),
+    ),
+    ...table.rules.map(
+      ({ name: rule, condition, severity }): Listed => ({
+        kind: 'rule',
+        address: `rule:${printName(rule)}`,
+        formula: condition,
+        state: severity === 'hint' ? 'hint' : null,
+      }),
     ),
   ]
 }

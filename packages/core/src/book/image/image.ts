@@ -2,9 +2,11 @@ import type { ColumnHead, RowsImage, StoredCells, StoredChunk } from '../../colu
 import type { CalculationMode } from '../../engine/index.js'
 import type { Finding } from '../../findings/index.js'
 import type { Surroundings, ValueType } from '../../values/index.js'
+import type { Acceptance } from '../acceptance.js'
 import type { AddLink } from '../operations/add-link.js'
 import type { TableSpec } from '../operations/change-table.js'
 import type { ColumnSpec } from '../operations/column-spec.js'
+import type { SetRule } from '../operations/set-rule.js'
 
 /** A column, named value or tally as a file keeps it, without its cells. */
 export interface ColumnImage {
@@ -29,6 +31,7 @@ export interface TableImage {
   readonly isReordered: boolean
   readonly columns: readonly ColumnImage[]
   readonly tallies: readonly ColumnImage[]
+  readonly rules: readonly (ColumnImage & { readonly rule: SetRule })[]
   readonly links: readonly AddLink[]
 }
 
@@ -40,6 +43,7 @@ export interface BookImage {
   readonly nextColumnId: number
   readonly tables: readonly TableImage[]
   readonly values: readonly ColumnImage[]
+  readonly acceptances: readonly Acceptance[]
   /** What was last said of each column, by id. */
   readonly findings: readonly (readonly [column: number, findings: readonly Finding[]])[]
 }

@@ -1,6 +1,7 @@
 import { BLOCK_ROWS, Column } from '../../columns/index.js'
 import type { Engine } from '../../engine/index.js'
 import type { ColumnId } from '../../formula/index.js'
+import { acceptanceKey } from '../acceptance.js'
 import type { Model, TableModel } from '../model.js'
 import type { OperationInput } from '../operations/index.js'
 import type { BookImage, ColumnImage, ImageCells } from './image.js'
@@ -25,6 +26,7 @@ export function definitionsOf({ tables, values }: BookImage): OperationInput[] {
         formula: spec.formula ?? 'blank',
       })),
     ),
+    ...tables.flatMap(({ rules }) => rules.map(({ rule }) => rule)),
   ]
 }
 
@@ -45,13 +47,14 @@ export function restoreCells(model: Model, engine: Engine, image: BookImage, cel
     return storages
   }
   const singles = columnsOf(model.values, image.values)
-  for (const [index, { name, rows, isReordered, columns, tallies }] of image.tables.entries()) {
+  for (const [index, { name, rows, isReordered, columns, tallies, rules }] of image.tables.entries()) {
     const table = model.table(name)
-    const storages = columnsOf(table, columns)
+    const storages = new Map([...columnsOf(table, columns), ...columnsOf(table.rules as TableModel, rules)])
     table.store.restore({ ...rows, order: isReordered ? cells.order(index) : null }, storages)
     for (const [id, storage] of columnsOf(table.tallies as TableModel, tallies)) singles.set(id, storage)
   }
   engine.singles.restore(engine.singles.rows.image(), singles)
+  for (const acceptance of image.acceptances) model.acceptances.set(acceptanceKey(acceptance), acceptance)
   model.returnColumnIds(image.nextColumnId)
   engine.recalculation.mode = image.mode
   engine.recalculation.open(stale)

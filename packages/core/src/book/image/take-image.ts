@@ -4,6 +4,7 @@ import type { FindingLedger } from '../findings-of.js'
 import type { ColumnModel, Model, TableModel } from '../model.js'
 import { tableSpec } from '../operations/change-table.js'
 import { specOf } from '../operations/column-spec.js'
+import { ruleOperation } from '../operations/set-rule.js'
 import type { ColumnImage, TableImage, TakenImage, UnsavedColumn } from './image.js'
 
 /** A workbook as a file keeps it; of its cells what has changed since it was last written. */
@@ -27,6 +28,10 @@ export function takeImage(model: Model, engine: Engine, ledger: FindingLedger, r
       isReordered: order !== null,
       columns: table.columns.map((column) => columnImage(table, column)),
       tallies: (table.tallies?.columns ?? []).map((tally) => columnImage(table.tallies as TableModel, tally)),
+      rules: (table.rules?.columns ?? []).map((rule) => ({
+        ...columnImage(table.rules as TableModel, rule),
+        rule: ruleOperation(table, rule),
+      })),
       links: table.links.map(({ id, name, columns, to, keys }) => {
         const names = (list: readonly ColumnModel[]): string[] => list.map((column) => column.name)
         return { op: 'add-link', table: table.name, columns: names(columns), to: to.name, keys: names(keys), name, id }
@@ -41,6 +46,7 @@ export function takeImage(model: Model, engine: Engine, ledger: FindingLedger, r
     nextColumnId: model.nextColumnId,
     tables: model.tables.map(tableImage),
     values: model.values.columns.map((column) => columnImage(model.values, column)),
+    acceptances: [...model.acceptances.values()],
     findings: ledger.image(),
   }
   return {

@@ -16,6 +16,14 @@ const propertyShapes = {
   tags: v.optional(v.array(Name)),
   choices: v.optional(v.array(v.string())),
   hidden: v.optional(v.boolean()),
+  /** When a stamp is written, columns by their ids. */
+  stamp: v.optional(
+    v.strictObject({
+      when: v.array(v.pipe(v.number(), v.integer(), v.minValue(1))),
+      on: v.picklist(['first-fill', 'each-change']),
+      content: v.picklist(['time', 'author']),
+    }),
+  ),
 }
 
 /** A column as operations describe it. */
@@ -38,7 +46,7 @@ export type ColumnSpec = v.InferOutput<typeof ColumnSpec>
 /** The properties of a column spec. */
 export function propertiesOf(spec: ColumnSpec): ColumnProperties {
   const { name: _name, id: _id, type: _type, formula: _formula, original: _original, paused: _paused, ...properties } = spec
-  return properties as ColumnProperties
+  return properties as object as ColumnProperties
 }
 
 /** A column as the operation that would make it describes it. */

@@ -5,10 +5,11 @@ import { type ColumnModel, formulaOf, type TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
 import { pausedSpec } from './column-spec.js'
 import { defineOperation, Name } from './define.js'
+import { setStamp } from './set-stamp.js'
 
 const shape = v.strictObject({ op: v.literal('detach-column'), table: Name, column: Name })
 
-/** Drops a column's formula and keeps its values, which are then typed over like any others. */
+/** Drops a column's formula, or has it be no stamp any more, and keeps its values, which are then typed over like any others. */
 export type DetachColumn = v.InferOutput<typeof shape>
 
 export const detachColumn = defineOperation<DetachColumn>({
@@ -17,6 +18,8 @@ export const detachColumn = defineOperation<DetachColumn>({
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)
+    if (column.properties.stamp !== undefined)
+      return setStamp.apply(transaction, { op: 'set-stamp', table: table.name, column: column.name, stamp: null })
     if (formulaOf(column) === null) {
       const reason = `${printName(column.name)} has no formula, so there is nothing to detach.`
       throw refusal('bad-operation', { place: 'detach-column', reason }, { table: table.name, column: column.name })

@@ -5,6 +5,7 @@
  */
 import { nearestName, refusal } from '../../findings/index.js'
 import type { Transaction } from '../transaction.js'
+import { type AcceptFinding, acceptFinding, type WithdrawAcceptance, withdrawAcceptance } from './accept-finding.js'
 import { type AddColumn, addColumn } from './add-column.js'
 import { type AddLink, addLink } from './add-link.js'
 import { type AddTable, addTable } from './add-table.js'
@@ -27,6 +28,8 @@ import { type RereadRows, rereadRows } from './reread-rows.js'
 import { type ResumeColumn, resumeColumn } from './resume-column.js'
 import { type SetCells, setCells } from './set-cells.js'
 import { type SetMode, setMode } from './set-mode.js'
+import { type RemoveRule, removeRule, type SetRule, setRule } from './set-rule.js'
+import { type SetStamp, type StampCells, setStamp, stampCells } from './set-stamp.js'
 import { type RemoveTally, removeTally, type SetTally, setTally } from './set-tally.js'
 import { type RemoveValue, removeValue, type SetValue, setValue } from './set-value.js'
 import { type Tick, tick } from './tick.js'
@@ -50,6 +53,12 @@ export type Operation =
   | RemoveValue
   | SetTally
   | RemoveTally
+  | SetStamp
+  | StampCells
+  | SetRule
+  | RemoveRule
+  | AcceptFinding
+  | WithdrawAcceptance
   | RenameTable
   | MoveColumn
   | MoveRows
@@ -78,6 +87,12 @@ const definitions = [
   removeValue,
   setTally,
   removeTally,
+  setStamp,
+  stampCells,
+  setRule,
+  removeRule,
+  acceptFinding,
+  withdrawAcceptance,
   renameTable,
   moveColumn,
   moveRows,

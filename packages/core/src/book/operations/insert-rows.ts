@@ -6,7 +6,7 @@ import type { ColumnModel, TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
 import { defineOperation, listIds, Name, packIds, RowId, RowIds } from './define.js'
 import { columnOfNumbers, isNumberArray, type NumberArray } from './number-arrays.js'
-import { markTyped, readCells, refuseCalculated } from './row-cells.js'
+import { markTyped, readCells, refuseUnwritable } from './row-cells.js'
 
 const shape = v.strictObject({
   op: v.literal('insert-rows'),
@@ -103,12 +103,12 @@ function cellsOf(
 ): Cell[] {
   if (!(values instanceof Column)) return readCells(transaction, table, column, values)
   if (column.type !== values.type) return readCells(transaction, table, column, values.toJSON())
-  refuseCalculated(table, column)
+  refuseUnwritable(transaction, table, column)
   return Array.from({ length: count }, (_, slot) => values.read(slot))
 }
 
 function adopt(transaction: Transaction, table: TableModel, column: ColumnModel, values: Column): Column {
-  refuseCalculated(table, column)
+  refuseUnwritable(transaction, table, column)
   if (column.type === null) {
     column.type = values.type
     transaction.retyped.add(column)

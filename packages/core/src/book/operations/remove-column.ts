@@ -9,6 +9,8 @@ import { type Owned, usersOf } from '../users-of.js'
 import { specOf } from './column-spec.js'
 import { defineOperation, Name } from './define.js'
 import { detach } from './detach-column.js'
+import { dropRule } from './set-rule.js'
+import { stampsOn } from './set-stamp.js'
 import { detachSingle, dropSingle } from './singles.js'
 
 const shape = v.strictObject({
@@ -39,6 +41,7 @@ export const removeColumn = defineOperation<RemoveColumn>({
       if (!transaction.isTurn) for (const user of all) refuseKey(transaction, user.table, user.column)
       for (const user of all) {
         if (user.table.role === 'rows') removeOne(transaction, user.table, user.column)
+        else if (user.table.role === 'rules') dropRule(transaction, transaction.model.table(user.table.name), user.column)
         else dropSingle(transaction, user.table, user.column)
       }
     }
@@ -47,18 +50,27 @@ export const removeColumn = defineOperation<RemoveColumn>({
   },
 })
 
-/** Detaches what reads a column. A tally has no value to keep, so it cannot be. */
+/** Detaches what reads a column. A tally or a rule has no value to keep, so it cannot be. */
 function detachAll(transaction: Transaction, table: TableModel, column: ColumnModel, users: readonly Owned[]): void {
-  const tallies = users.filter((user) => user.table.role === 'tallies')
-  if (tallies.length > 0) throw inUse(table, column, tallies)
+  const others = users.filter(({ table: { role } }) => role === 'tallies' || role === 'rules')
+  if (others.length > 0) throw inUse(table, column, others)
   for (const user of users) {
     if (user.table.role === 'rows') detach(transaction, user.table, user.column)
     else detachSingle(transaction, user.column)
   }
 }
 
-/** A key of a link can only go after the link. */
+/** A key of a link can only go after the link, and what a stamp watches after the stamp. */
 function refuseKey({ model }: Transaction, table: TableModel, column: ColumnModel): void {
+  const [stamp] = stampsOn(table, column)
+  if (stamp !== undefined) {
+    const users = `the stamp ${printName(stamp.name)}`
+    const operation = { op: 'detach-column', table: table.name, column: stamp.name }
+    const fixes: Fix[] = [{ title: `Detach ${users} first`, operations: [operation] }]
+    throw new Refusal([
+      finding('column-in-use', { name: printName(column.name), users }, { table: table.name, column: column.name, fixes }),
+    ])
+  }
   for (const { table: home, link } of model.links()) {
     if (!link.columns.includes(column) && !link.keys.includes(column)) continue
     const users = `link ${printName(home.name)}.${printName(link.name)}`

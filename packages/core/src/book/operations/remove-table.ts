@@ -9,10 +9,11 @@ import { specOf } from './column-spec.js'
 import { defineOperation, Name } from './define.js'
 import type { Operation } from './index.js'
 import { sourceBlock } from './row-cells.js'
+import { ruleOperation } from './set-rule.js'
 
 const shape = v.strictObject({ op: v.literal('remove-table'), table: Name })
 
-/** Takes a table away with all it holds, its links and its tallies. */
+/** Takes a table away with all it holds, its links, tallies and rules. */
 export type RemoveTable = v.InferOutput<typeof shape>
 
 export const removeTable = defineOperation<RemoveTable>({
@@ -27,10 +28,10 @@ export const removeTable = defineOperation<RemoveTable>({
     const slots = table.store.rows.inOrder()
     transaction.undoWith(...restoring(table, slots))
     transaction.noteRemoved(table, [...slots])
-    for (const owner of [table, table.tallies]) {
-      for (const column of owner?.columns ?? []) {
+    for (const owner of table.parts) {
+      for (const column of owner.columns) {
         engine.forget(column.id)
-        owner?.store.dropColumn(column.id)
+        owner.store.dropColumn(column.id)
         transaction.gone.add(column.id)
         transaction.unbound.delete(column)
       }
@@ -47,7 +48,7 @@ export const removeTable = defineOperation<RemoveTable>({
 /** What elsewhere goes by the table: links to it, and formulas that read it. */
 function usersOf({ model }: Transaction, table: TableModel): string[] {
   const links = [...model.links()].filter(({ table: home, link }) => home !== table && link.to === table)
-  const own = new Set([...table.columns, ...(table.tallies?.columns ?? [])].map((column) => column.id))
+  const own = new Set(table.parts.flatMap(({ columns }) => columns.map((column) => column.id)))
   const readers = [...model.columns()].filter(({ column }) => {
     const { checked } = column.formula ?? { checked: null }
     if (checked === null || own.has(column.id)) return false
@@ -84,5 +85,6 @@ function restoring(table: TableModel, slots: Int32Array): Operation[] {
       formula: tally.formula?.text ?? 'blank',
       id: tally.id,
     })),
+    ...(table.rules?.columns ?? []).map((rule) => ruleOperation(table, rule)),
   ]
 }

@@ -5,8 +5,10 @@ import { type CellValue, readCellValue, typeOfValue, writeCellValue } from '../c
 import type { ColumnModel, TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
 
-/** Refuses to write a calculated column. */
-export function refuseCalculated(table: TableModel, column: ColumnModel): void {
+/** Refuses to write a calculated column, and a stamp; what a step back or forth brings is what was there. */
+export function refuseUnwritable({ isTurn }: Transaction, table: TableModel, column: ColumnModel): void {
+  if (column.properties.stamp !== undefined && !isTurn)
+    throw refusal('stamped-cell', { name: printName(column.name) }, { table: table.name, column: column.name })
   if (column.formula === null) return
   const parameters = { name: printName(column.name), formula: column.formula.text }
   throw refusal('calculated-cell', parameters, { table: table.name, column: column.name })
@@ -35,7 +37,7 @@ export function takeType(transaction: Transaction, table: TableModel, column: Co
 
 /** Reads the values of one column of new rows; an untyped column takes the type of the first value. */
 export function readCells(transaction: Transaction, table: TableModel, column: ColumnModel, values: readonly unknown[]): Cell[] {
-  refuseCalculated(table, column)
+  refuseUnwritable(transaction, table, column)
   const type = column.type ?? takeType(transaction, table, column, sampleOf(values)) ?? 'text'
   const { zone } = transaction.engine.surroundings
   return Array.from(values, (value, index) =>

@@ -5,7 +5,7 @@ import { type CellValue, readCellValue, writeCellValue } from '../cell-values.js
 import type { ColumnModel } from '../model.js'
 import { storageOf } from '../transaction.js'
 import { defineOperation, Name, RowId } from './define.js'
-import { markTyped, refuseCalculated, takeType } from './row-cells.js'
+import { markTyped, refuseUnwritable, takeType } from './row-cells.js'
 
 const shape = v.strictObject({
   op: v.literal('set-cells'),
@@ -32,7 +32,7 @@ export const setCells = defineOperation<SetCells>({
     const { store } = table
     const targets = operation.cells.map(({ row, column: name, value, typed }) => {
       const column = table.column(name)
-      refuseCalculated(table, column)
+      refuseUnwritable(transaction, table, column)
       const slot = store.rows.slotOf(row)
       if (slot === undefined) throw refusal('unknown-row', { table: table.name, row }, { table: table.name, column: column.name })
       return { row, slot, column, value, typed }

@@ -67,7 +67,8 @@ function readsRows(node: Checked): boolean {
   return somePart(node, (one) => one.kind === 'over-rows')
 }
 
-function variesByRow(node: Checked): boolean {
+/** True when what an expression gives can differ from row to row. */
+export function variesByRow(node: Checked): boolean {
   if (node.type === 'unknown' || node.kind === 'column' || node.kind === 'follow' || node.kind === 'outer') return true
   if (node.kind === 'call' && node.record.name.startsWith('random')) return true
   if (node.kind !== 'over-rows') return partsOf(node).some(variesByRow)

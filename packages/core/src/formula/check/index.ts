@@ -19,6 +19,7 @@ export type {
 export { clauseOf } from './clauses.js'
 export type { ColumnUse, ColumnUses } from './column-uses.js'
 export { CheckContext } from './context.js'
+export { variesByRow } from './hints.js'
 export { isKeywordPart } from './names.js'
 export { identityOf, mapParts, partsOf, somePart, withoutSteps } from './parts.js'
 export { rowsReadBy } from './rows-read.js'

@@ -1,0 +1,120 @@
+import * as v from 'valibot'
+import { refusal } from '../../findings/index.js'
+import { printName } from '../../values/index.js'
+import type { ColumnModel, ColumnProperties, TableModel } from '../model.js'
+import type { Transaction } from '../transaction.js'
+import { defineOperation, Name } from './define.js'
+
+const shape = v.strictObject({
+  op: v.literal('set-rule'),
+  table: Name,
+  name: Name,
+  /** A condition of the formula language; a row where it is false breaks the rule. */
+  condition: v.string(),
+  severity: v.optional(v.picklist(['warning', 'hint'])),
+  note: v.optional(v.string()),
+  /** Whether a row where the condition is blank breaks the rule too. */
+  blankIsWrong: v.optional(v.boolean()),
+  /** The one it stands before; at the end when not given. */
+  before: v.optional(Name),
+  /** Its id, as journals carry it; given anew when left out. */
+  id: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1))),
+})
+
+/** A rule: a condition that every row of a table, or the table as a whole, is to meet. */
+export type SetRule = v.InferOutput<typeof shape>
+
+export const setRule = defineOperation<SetRule>({
+  op: 'set-rule',
+  shape,
+  apply: (transaction, operation) => {
+    const { model } = transaction
+    const table = model.table(operation.table)
+    const rules = table.rules as TableModel
+    const { condition, severity, note, blankIsWrong } = operation
+    const properties: ColumnProperties = {
+      ...(severity !== undefined && { severity }),
+      ...(note !== undefined && { note }),
+      ...(blankIsWrong === true && { blankIsWrong }),
+    }
+    const known = model.rule(operation.name)
+    if (known !== undefined && known.table !== rules)
+      throw refusal(
+        'name-taken',
+        { place: `Table ${known.table.name}`, kind: 'rule', name: printName(known.column.name) },
+        { table: table.name },
+      )
+    if (known === undefined) {
+      const rule = makeRule(transaction, operation, properties)
+      rules.insert(rule, operation.before === undefined ? undefined : rules.column(operation.before))
+      transaction.unbound.set(rule, rules)
+      transaction.applied.push({ ...operation, id: rule.id })
+      transaction.undoWith({ op: 'remove-rule', table: table.name, name: rule.name })
+      return
+    }
+    const { column: rule } = known
+    transaction.undoWith(ruleOperation(table, rule))
+    rule.formula = { text: condition, checked: null }
+    rule.properties = properties
+    transaction.unbound.set(rule, rules)
+    transaction.applied.push({ ...operation, id: rule.id })
+  },
+})
+
+function makeRule(transaction: Transaction, { id, name, condition }: SetRule, properties: ColumnProperties): ColumnModel {
+  const made = transaction.model.takeColumnId(id)
+  transaction.gone.delete(made)
+  return {
+    id: made,
+    name: name.normalize('NFC'),
+    type: 'boolean',
+    declared: true,
+    formula: { text: condition, checked: null },
+    original: null,
+    paused: null,
+    properties,
+  }
+}
+
+/** The operation that makes a rule as it is. */
+export function ruleOperation(table: TableModel, rule: ColumnModel): SetRule {
+  const { severity, note, blankIsWrong } = rule.properties
+  return {
+    op: 'set-rule',
+    table: table.name,
+    name: rule.name,
+    condition: rule.formula?.text ?? 'true',
+    id: rule.id,
+    ...(severity !== undefined && { severity }),
+    ...(note !== undefined && { note }),
+    ...(blankIsWrong !== undefined && { blankIsWrong }),
+  }
+}
+
+const removeShape = v.strictObject({ op: v.literal('remove-rule'), table: Name, name: Name })
+
+/** Takes a rule away. */
+export type RemoveRule = v.InferOutput<typeof removeShape>
+
+export const removeRule = defineOperation<RemoveRule>({
+  op: 'remove-rule',
+  shape: removeShape,
+  apply: (transaction, operation) => {
+    const table = transaction.model.table(operation.table)
+    const rules = table.rules as TableModel
+    dropRule(transaction, table, rules.column(operation.name))
+    transaction.applied.push(operation)
+  },
+})
+
+/** Takes a rule away and notes how it comes back. */
+export function dropRule(transaction: Transaction, table: TableModel, rule: ColumnModel): void {
+  const rules = table.rules as TableModel
+  const after = rules.after(rule)?.name
+  transaction.undoWith({ ...ruleOperation(table, rule), ...(after !== undefined && { before: after }) })
+  transaction.engine.forget(rule.id)
+  transaction.gone.add(rule.id)
+  transaction.unbound.delete(rule)
+  rules.store.dropColumn(rule.id)
+  rules.remove(rule)
+}

@@ -1,0 +1,133 @@
+import * as v from 'valibot'
+import { refusal } from '../../findings/index.js'
+import { printName } from '../../values/index.js'
+import { type CellValue, readCellValue, writeCellValue } from '../cell-values.js'
+import { type ColumnModel, formulaOf, type Stamp, type TableModel } from '../model.js'
+import { storageOf, type Transaction } from '../transaction.js'
+import { defineOperation, listIds, Name, packIds, RowIds } from './define.js'
+
+const shape = v.strictObject({
+  op: v.literal('set-stamp'),
+  table: Name,
+  column: Name,
+  /** The columns it watches, when it is written and with what; null frees the column to be typed over. */
+  stamp: v.nullable(
+    v.strictObject({
+      when: v.pipe(v.array(Name), v.minLength(1, 'a stamp watches at least one column')),
+      on: v.optional(v.picklist(['first-fill', 'each-change']), 'first-fill'),
+      content: v.optional(v.picklist(['time', 'author']), 'time'),
+    }),
+  ),
+})
+
+/** Makes a source column a stamp: it records when, or by whom, others were filled or changed. Cells so far stay. */
+export type SetStamp = v.InferOutput<typeof shape>
+
+export const setStamp = defineOperation<SetStamp>({
+  op: 'set-stamp',
+  shape: shape as v.GenericSchema<unknown, SetStamp>,
+  apply: (transaction, operation) => {
+    const table = transaction.model.table(operation.table)
+    const column = table.column(operation.column)
+    const { stamp: former, ...others } = column.properties
+    const stamp = operation.stamp === null ? undefined : stampOf(table, column, operation.stamp)
+    if (formulaOf(column) !== null && stamp !== undefined)
+      throw badStamp(table, column, `${printName(column.name)} has a formula; a stamp is a column of its own.`)
+    const type = stamp?.content === 'author' ? 'text' : 'datetime'
+    if (stamp !== undefined && column.type !== null && column.type !== type)
+      throw badStamp(table, column, `${printName(column.name)} is of type ${column.type}, and this stamp is a ${type}.`)
+    if (stamp !== undefined && column.type === null) {
+      column.type = type
+      column.declared = true
+      table.store.makeColumn(column.id, type)
+      transaction.retyped.add(column)
+      transaction.undoWith({ op: 'change-column', table: table.name, column: column.name, set: { type: null } })
+    }
+    column.properties = { ...others, ...(stamp !== undefined && { stamp }) }
+    transaction.undoWith({ op: 'set-stamp', table: table.name, column: column.name, stamp: stampNames(table, former) })
+    transaction.applied.push(operation)
+  },
+})
+
+function stampOf(table: TableModel, column: ColumnModel, { when, on, content }: NonNullable<SetStamp['stamp']>): Stamp {
+  const watched = when.map((name) => table.column(name))
+  const bad = watched.find((one) => one === column || one.formula !== null)
+  if (bad !== undefined)
+    throw badStamp(
+      table,
+      column,
+      bad === column ? 'a stamp cannot watch itself.' : `${printName(bad.name)} is calculated; a stamp watches what is typed.`,
+    )
+  return { when: watched.map(({ id }) => id), on, content }
+}
+
+function stampNames(table: TableModel, stamp: Stamp | undefined): SetStamp['stamp'] {
+  if (stamp === undefined) return null
+  const when = stamp.when.flatMap((id) => table.columns.find((one) => one.id === id)?.name ?? [])
+  return { ...stamp, when }
+}
+
+function badStamp(table: TableModel, column: ColumnModel, reason: string): Error {
+  return refusal('bad-operation', { place: 'set-stamp', reason }, { table: table.name, column: column.name })
+}
+
+/** The stamps of a table that watch a column. */
+export function stampsOn(table: TableModel, column: ColumnModel): ColumnModel[] {
+  return table.columns.filter(({ properties: { stamp } }) => stamp?.when.includes(column.id))
+}
+
+const cellsShape = v.strictObject({
+  op: v.literal('stamp-cells'),
+  table: Name,
+  column: Name,
+  rows: RowIds,
+  value: v.custom<CellValue>((value) => value !== undefined, 'expected a value; blank is null'),
+})
+
+/** Writes a stamp. The workbook adds it to the operations that fill what the stamp watches, so that a replay has the same. */
+export type StampCells = v.InferOutput<typeof cellsShape>
+
+export const stampCells = defineOperation<StampCells>({
+  op: 'stamp-cells',
+  shape: cellsShape,
+  apply: (transaction, operation) => {
+    const table = transaction.model.table(operation.table)
+    const column = table.column(operation.column)
+    if (column.properties.stamp === undefined && !transaction.isTurn)
+      throw refusal('bad-operation', { place: 'stamp-cells', reason: `${printName(column.name)} is no stamp.` })
+    transaction.stamped.add(column.id)
+    writeStamps(transaction, table, column, operation)
+    transaction.applied.push(operation)
+  },
+})
+
+function writeStamps(transaction: Transaction, table: TableModel, column: ColumnModel, { rows, value }: StampCells): void {
+  const { store } = table
+  const storage = storageOf(store, column)
+  const cell = readCellValue(
+    value,
+    column.type ?? 'datetime',
+    `${table.name}.${column.name}`,
+    transaction.engine.surroundings.zone,
+  )
+  const former = new Map<string, { value: CellValue; rows: number[] }>()
+  for (const row of listIds(rows)) {
+    const slot = store.rows.slotOf(row)
+    // A replay on other rows may not have this one.
+    if (slot === undefined) continue
+    const was = writeCellValue(storage.read(slot), storage.type)
+    const group = former.get(JSON.stringify(was)) ?? { value: was, rows: [] }
+    group.rows.push(row)
+    former.set(JSON.stringify(was), group)
+    storage.write(slot, cell)
+    transaction.dirtyIn(table).touchCell(column.id, slot)
+  }
+  for (const group of former.values())
+    transaction.undoWith({
+      op: 'stamp-cells',
+      table: table.name,
+      column: column.name,
+      rows: packIds(group.rows),
+      value: group.value,
+    })
+}

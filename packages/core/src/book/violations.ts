@@ -1,0 +1,71 @@
+import type { Engine } from '../engine/index.js'
+import { type Finding, finding } from '../findings/index.js'
+import { type Checked, type CheckedFormula, variesByRow } from '../formula/index.js'
+import { printName, Status } from '../values/index.js'
+import type { ColumnModel, TableModel } from './model.js'
+
+/**
+ * What a rule keeps of each row: true where its condition is false, else blank. So the values of its column are the rows that
+ * break it, and their number is known at any time.
+ */
+export function violationOf(formula: CheckedFormula, blankIsWrong: boolean): CheckedFormula {
+  const condition = formula.expression
+  const { from, to } = condition
+  const facts = { type: 'boolean' as const, mayBeBlank: true, mayFail: condition.mayFail, from, to }
+  const constant = (value: boolean | null): Checked => ({ ...facts, mayFail: false, kind: 'constant', value })
+  const isBlank: Checked = { ...facts, kind: 'apply', operator: 'is-blank', args: [condition] }
+  const branches = [
+    { condition, value: constant(null) },
+    ...(blankIsWrong ? [] : [{ condition: isBlank, value: constant(null) }]),
+  ]
+  return { ...formula, expression: { ...facts, kind: 'choose', branches, otherwise: constant(true) } }
+}
+
+/** Rows named in a finding. */
+const MOST_NAMED = 3
+
+/** The rows that break a rule, or fail to tell; and whether the table as a whole does. */
+export function ruleFindings(engine: Engine, rules: TableModel, rule: ColumnModel): Finding[] {
+  const storage = engine.recalculation.storage(rules.store, rule.id)
+  if (storage === undefined) return []
+  const { severity, note } = rule.properties
+  const condition = rule.formula?.text ?? ''
+  const parameters = { name: printName(rule.name), condition, note: note === undefined ? '' : ` ${note}` }
+  const broken = storage.valueCount
+  const failed = storage.faultCount()
+  const found: Finding[] = []
+  if (broken > 0) {
+    const where = isOfRow(rule) ? `on ${counted(broken)}: ${namedRows(rules, rule.id, broken)}` : 'for the table as a whole'
+    found.push({ ...finding('rule-broken', { ...parameters, where }, { rows: broken }), ...(severity && { severity }) })
+  }
+  if (failed > 0) found.push(finding('rule-undecided', { ...parameters, where: `on ${counted(failed)}` }, { rows: failed }))
+  return found
+}
+
+const counted = (count: number): string => `${count} ${count === 1 ? 'row' : 'rows'}`
+
+/** True when a rule is about each row, not about totals alone. */
+function isOfRow(rule: ColumnModel): boolean {
+  const expression = rule.formula?.checked?.expression
+  return expression === undefined || variesByRow(expression)
+}
+
+/** The first rows that break a rule, by their numbers. */
+function namedRows(rules: TableModel, id: ColumnModel['id'], broken: number): string {
+  const rows = brokenRows(rules, id, MOST_NAMED)
+  const more = broken - rows.length
+  return `row${broken === 1 ? '' : 's'} ${rows.join(', ')}${more > 0 ? ` and ${more} more` : ''}`
+}
+
+/** Numbers of the first rows that break a rule. */
+function brokenRows({ store }: TableModel, id: ColumnModel['id'], most: number): number[] {
+  const column = store.column(id)
+  const numbers: number[] = []
+  let number = 0
+  for (const slot of store.rows.inOrder()) {
+    number++
+    if (column?.statusAt(slot) === Status.value) numbers.push(number)
+    if (numbers.length === most) break
+  }
+  return numbers
+}
