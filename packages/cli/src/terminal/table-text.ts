@@ -1,5 +1,5 @@
 import Table from 'cli-table3'
-import { CellFault, displayScalar, type QueryColumn, type QueryResult, type ValueType } from 'mellow-abacus'
+import { CellFault, displayOf, type QueryColumn, type QueryResult, type ValueType } from 'mellow-abacus'
 import type { Paint } from './paint.js'
 
 /** Rows a terminal table shows unless more are asked for. */
@@ -23,8 +23,8 @@ const inner = { left: '', 'left-mid': '', mid: '', 'mid-mid': '', right: '', 'ri
  * Rows as a table for the eye: ○ stands before source columns, ● before calculated ones; blank is empty, an empty text `""`,
  * an error `!code`. Columns that do not fit the width are left out and counted.
  */
-export function tableText(result: QueryResult, paint: Paint, width: number): string {
-  const rows = shownRows(result)
+export function tableText(result: QueryResult, paint: Paint, width: number, locale = 'en'): string {
+  const rows = shownRows(result, locale)
   const widths = result.columns.map((column, place) =>
     Math.max(headingOf(column).length, ...rows.map((row) => (row[place] as string).length)),
   )
@@ -56,15 +56,15 @@ export function tableText(result: QueryResult, paint: Paint, width: number): str
   return `${body}\n${notes.length > 0 ? `${paint.quiet(notes.join(', '))}\n` : ''}`
 }
 
-/** The cells as text, row by row. */
-function shownRows(result: QueryResult): string[][] {
-  return result.rows().map((row) =>
-    row.map((value, place) => {
-      const column = result.columns[place] as QueryColumn
-      if (value === null) return ''
-      if (value instanceof CellFault) return !column.calculated && value.text !== undefined ? oneLine(value.text) : String(value)
-      if (value === '') return '""'
-      return oneLine(typeof value === 'number' ? displayScalar(value, 'number') : String(value))
+/** The cells as text, row by row, in the way that each column is displayed. */
+function shownRows({ columns, slots }: QueryResult, locale: string): string[][] {
+  const shows = columns.map((column) => displayOf(column, locale) ?? String)
+  return Array.from(slots, (slot) =>
+    columns.map(({ storage, calculated }, place) => {
+      const cell = storage?.read(slot) ?? null
+      if (cell === null) return ''
+      if (cell instanceof CellFault) return !calculated && cell.text !== undefined ? oneLine(cell.text) : String(cell)
+      return cell === '' ? '""' : oneLine((shows[place] as (value: typeof cell) => string)(cell))
     }),
   )
 }
@@ -75,7 +75,8 @@ function oneLine(text: string): string {
 }
 
 function headingOf(column: QueryColumn): string {
-  return `○ ${oneLine(column.name)}${column.unit === null ? '' : ` ${column.unit}`}`
+  const { heading = column.name, symbol = column.unit } = column.properties
+  return `○ ${oneLine(heading)}${symbol === null ? '' : ` ${symbol}`}`
 }
 
 function heading(column: QueryColumn, paint: Paint): string {

@@ -41,21 +41,30 @@ export function outputFormat(args: OutputArguments, io: Io): WritableFormat | 't
   return io.isTerminal ? 'table' : 'csv'
 }
 
+/** What goes with rows that are shown. */
+export interface Shown {
+  /** Name of their table. */
+  readonly name?: string
+  readonly locale?: string
+}
+
 /** Writes rows to standard output, or to a file that is replaced in one step; says what the format could not hold. */
 export async function writeResult(
   result: QueryResult,
   args: OutputArguments,
   io: Io,
-  name = 'table',
+  shown: Shown = {},
 ): Promise<readonly Finding[]> {
   const format = outputFormat(args, io)
   const paint: Paint = makePaint(io.colours && args.output === undefined)
   if (args.output === undefined && io.isTerminal && BINARY_FORMATS.has(format))
     throw new UsageFault(`${format} is not for the eye; write it to a file with -o, or pipe it on.`)
-  const options = { name, ...(args.neutralize !== undefined && { neutralize: args.neutralize }) }
+  const options = { name: shown.name ?? 'table', ...(args.neutralize !== undefined && { neutralize: args.neutralize }) }
   const writeTo = async (sink: Sink): Promise<readonly Loss[]> => {
     if (format !== 'table') return writeTable(result, format, sink, options)
-    await sink(tableText(result, paint, args.output === undefined && io.isTerminal ? io.columns : Number.POSITIVE_INFINITY))
+    await sink(
+      tableText(result, paint, args.output === undefined && io.isTerminal ? io.columns : Number.POSITIVE_INFINITY, shown.locale),
+    )
     return []
   }
   if (args.output === undefined) return lossFindings(await writeTo((text) => io.out(text)), format)

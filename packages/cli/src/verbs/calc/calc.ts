@@ -85,7 +85,7 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
   const exitCode = report(remarks, args, io)
   if (exitCode !== ExitCode.done) return exitCode
   try {
-    const notHeld = await writeResult(result, args, io, table)
+    const notHeld = await writeResult(result, args, io, { name: table, locale: around.locale })
     if (args.findings !== 'json') tellNotHeld(notHeld, args, io)
   } catch (error) {
     // With --strict a format that cannot hold everything is refused.

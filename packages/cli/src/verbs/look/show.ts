@@ -1,8 +1,10 @@
 import { formatOfName } from '@mellow-abacus/files'
+import { displayNumber, printName, type TableView, type Workbook } from 'mellow-abacus'
 import { lookAt, tableOf } from '../../books/index.js'
 import { wholeNumber } from '../../options/reading-options.js'
 import type { Io } from '../../terminal/io.js'
 import { refuseBadPath } from '../../terminal/output-file.js'
+import { makePaint, type Paint } from '../../terminal/paint.js'
 import { SHOWN_ROWS } from '../../terminal/table-text.js'
 import { outputFormat, tellNotHeld, writeAsSheets, writeResult } from '../../terminal/write-result.js'
 import { splitNames } from '../calc/names.js'
@@ -22,12 +24,29 @@ export function runShow(book: string, name: string | undefined, args: RowsArgume
       ...(args.columns !== undefined && { columns: splitNames(args.columns) }),
       ...(limit !== undefined ? { limit } : isTable ? { limit: SHOWN_ROWS } : {}),
     })
-    tellNotHeld(await writeResult(result, args, io, table.name), args, io)
+    tellNotHeld(await writeResult(result, args, io, { name: table.name, locale: workbook.surroundings.locale }), args, io)
+    if (isTable) io.out(totalsText(workbook, table, args.where, makePaint(io.colours)))
     const stale = table.columns.reduce((sum, column) => sum + column.stale, 0)
     if (workbook.mode === 'on-demand' && stale > 0 && args.findings !== 'json')
       io.err(`${stale.toLocaleString('en')} cells are stale: mellow recalculate ${book}\n`)
     return undefined
   })
+}
+
+/** The tallies of a table, over all its rows and, under a filter, over the rows shown. */
+function totalsText(workbook: Workbook, table: TableView, where: string | undefined, paint: Paint): string {
+  if (table.tallies.length === 0) return ''
+  const shows = (values: readonly unknown[]): string =>
+    table.tallies.map((name, place) => `${printName(name)} = ${totalText(values[place])}`).join(', ')
+  const all = `${paint.quiet('all rows:')} ${shows(table.tallies.map((name) => table.tally(name)))}\n`
+  if (where === undefined) return all
+  const tallies = table.tallies.map((name) => ({ name, formula: table.tallyFormula(name) ?? 'blank' }))
+  const [filtered] = workbook.group({ table: table.name, by: [], tallies, where }).rows()
+  return `${all}${paint.quiet('rows shown:')} ${shows(filtered ?? [])}\n`
+}
+
+function totalText(value: unknown): string {
+  return typeof value === 'number' ? displayNumber(value) : value === null || value === undefined ? 'blank' : String(value)
 }
 
 /** Runs `mellow export`: a table, or all tables as sheets of one file. */

@@ -5,6 +5,7 @@ import { CellFault, displayScalar, printName, type Scalar, VALUE_TYPES, type Val
 import { fitText, readCellValue, writeCellValue } from '../cell-values.js'
 import type { ColumnModel, ColumnProperties, TableModel } from '../model.js'
 import { storageOf, type Transaction } from '../transaction.js'
+import { refuseBadDisplay } from './column-spec.js'
 import { defineOperation, Name } from './define.js'
 
 const nullishText = v.nullish(v.string())
@@ -47,6 +48,13 @@ export const changeColumn = defineOperation<ChangeColumn>({
       const count = table.store.column(column.id)?.valueCount ?? 0
       throw refusal('column-has-values', { name: printName(column.name), count }, { table: table.name, column: column.name })
     }
+    const { display } = properties
+    if (display != null || (type != null && display === undefined))
+      refuseBadDisplay(transaction, table, {
+        name: column.name,
+        type: type ?? column.type,
+        properties: { ...column.properties, ...(display != null && { display }) },
+      })
     const former: ChangeColumn = { op: 'change-column', table: table.name, column: column.name, set: {} }
     if (formula !== undefined && column.paused !== null) {
       former.set.formula = column.paused.formula.text

@@ -2,6 +2,7 @@ import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { foldName, printName, VALUE_TYPES } from '../../values/index.js'
+import { displayOf } from '../display.js'
 import type { ColumnModel, ColumnProperties, PausedFormula, TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
 import { Name, RowId } from './define.js'
@@ -47,6 +48,23 @@ export type ColumnSpec = v.InferOutput<typeof ColumnSpec>
 export function propertiesOf(spec: ColumnSpec): ColumnProperties {
   const { name: _name, id: _id, type: _type, formula: _formula, original: _original, paused: _paused, ...properties } = spec
   return properties as object as ColumnProperties
+}
+
+/** Refuses a way to show values that there is not, or not for values of this type. */
+export function refuseBadDisplay(
+  transaction: Transaction,
+  table: TableModel,
+  column: Pick<ColumnModel, 'name' | 'type' | 'properties'>,
+): void {
+  const { display } = column.properties
+  if (transaction.isTurn || display === undefined || displayOf(column, transaction.engine.surroundings.locale) !== null) return
+  const ways = 'percent, currency:EUR (any ISO 4217 code), or a pattern of Unicode TR35 such as #,##0.00 or dd/MM/yyyy'
+  const reason = `${JSON.stringify(display)} shows no values of type ${column.type ?? 'any'}; there are ${ways}.`
+  throw refusal(
+    'bad-operation',
+    { place: `${printName(column.name)}, display`, reason },
+    { table: table.name, column: column.name },
+  )
 }
 
 /** A column as the operation that would make it describes it. */
@@ -98,6 +116,8 @@ export function makeColumn(transaction: Transaction, table: TableModel, spec: Co
     paused: pausedOf(spec),
     properties: propertiesOf(spec),
   }
+  // What a formula gives is known once it is bound.
+  if (column.formula === null) refuseBadDisplay(transaction, table, column)
   if (column.paused !== null) transaction.setAside.add(column)
   table.insert(column, before)
   if (spec.tags !== undefined) transaction.rebindTags(table)
