@@ -233,6 +233,73 @@ test('findings are listed with their fixes', async () => {
   expect(await all(['describe', 'honey', 'codes.n'])).toContain('type      number')
 }, 40_000)
 
+test('a stamp records who filled what, and is not typed over', async () => {
+  await all(
+    ['stamp', 'honey', 'takes.seen_by', '--when', 'kg', '--on', 'each-change', '--content', 'author'],
+    ['set', 'honey', 'takes', '2', 'kg=4', '--author', 'ada'],
+  )
+  expect(await rows('takes')).toBe('hive,kg,day,seen_by\nA,3,2026-03-01,\nA,4,2026-03-04,ada\nB,5.5,2026-03-09,\n')
+  const typed = await run('set', 'honey', 'takes', '1', 'seen_by=eve')
+  expect([typed.code, typed.err]).toEqual([1, expect.stringContaining('stamped-cell')])
+  await all(['detach', 'honey', 'takes.seen_by'], ['set', 'honey', 'takes', '1', 'seen_by=eve'])
+  expect((await run('stamp', 'honey', 'nowhere.x', '--when', 'kg')).code).toBe(2)
+})
+
+test('a calendar is made from a span, a weekend and holidays', async () => {
+  writeFileSync(join(folder, 'days.csv'), 'day,name\n2026-01-01,New Year\n2027-01-01,New Year\n')
+  const made = await run('table', 'honey', 'add', 'days', '--calendar', '2026-01-01..2026-01-04', '--holidays', 'days.csv')
+  expect([made.code, made.err]).toEqual([0, expect.stringContaining('1 of the 2 holidays are outside the calendar')])
+  expect(await rows('days')).toBe(
+    'day,working,holiday\n2026-01-01,false,New Year\n2026-01-02,true,\n2026-01-03,false,\n2026-01-04,false,\n',
+  )
+  for (const span of ['2026-01-04..2026-01-01', 'soon', '0001-01-01..9999-12-31'])
+    expect((await run('table', 'honey', 'add', 'x', '--calendar', span)).code).toBe(2)
+  expect((await run('table', 'honey', 'add', 'x', '--calendar', '2026-01-01..2026-01-02', '--weekend', 'sat son')).err).toContain(
+    '"son"',
+  )
+})
+
+test('properties: how values are shown, in which order they stand, whose child a row is', async () => {
+  await all(
+    ['describe', 'honey', 'hives.frames', '--decimals', '1', '--unit', 'frames', '--heading', 'Frames'],
+    ['describe', 'honey', 'hives.yard', '--order-key', 'frames'],
+    ['tally', 'honey', 'hives', 'all_frames = sum(frames)'],
+    ['column', 'honey', 'add', 'hives.above:text'],
+    ['describe', 'honey', 'hives', '--parent', 'above'],
+    ['define', 'honey', 'hives', 'below = count(hives via above)'],
+  )
+  const shown = await run('show', 'honey', 'hives', '--to', 'table', '--where', "yard = 'north'", '--columns', 'tag,frames')
+  expect(shown.out).toBe(
+    '○ tag  ○ Frames frames\nA                  10.0\nB                   0.0\nall rows: all_frames = 10\nrows shown: all_frames = 10\n',
+  )
+  expect((await run('describe', 'honey', 'hives.yard')).out).toContain('order key')
+  expect((await run('describe', 'honey', 'hives')).out).toContain('parent    above')
+  const bad = await run('describe', 'honey', 'hives.frames', '--display', 'dd/MM')
+  expect([bad.code, bad.err]).toEqual([1, expect.stringContaining('currency:EUR')])
+})
+
+test('undo is previewed, and a resumed column says what it loses', async () => {
+  await all(['set', 'honey', 'hives', '3', 'frames=4'])
+  const preview = await run('undo', 'honey', '--preview')
+  expect([preview.code, preview.out, preview.err]).toEqual([
+    0,
+    expect.stringContaining('undo: hives.frames of row id:3 set to null'),
+    expect.stringContaining('Nothing was changed'),
+  ])
+  expect(await rows('hives')).toContain('C,south,4')
+  await all(
+    ['define', 'honey', 'hives', 'twice = frames * 2'],
+    ['pause', 'honey', 'hives.twice'],
+    ['set', 'honey', 'hives', '1', 'twice=7'],
+    ['set', 'honey', 'hives', '2', 'frames=9'],
+  )
+  const resume = await run('resume', 'honey', 'hives.twice')
+  expect([resume.code, resume.err]).toEqual([
+    1,
+    expect.stringContaining('2 cells of hives.twice would change, 1 of them typed by hand.'),
+  ])
+})
+
 test('rules are watched, and findings accepted until their rows change', async () => {
   const rule = await run('rule', 'honey', 'hives', 'framed: frames > 3', '--note', 'Look again.')
   expect([rule.code, rule.out]).toEqual([0, 'revision 3  rule framed of hives: frames > 3\n'])

@@ -2,8 +2,11 @@ import { type Engine, MOST_PAIRS, PAIRS_A_SECOND, type TableStore, type WatchMar
 import { type Finding, finding } from '../findings/index.js'
 import type { CheckedFormula, ColumnId } from '../formula/index.js'
 import { displayNumber, printName, statusOfFault, type ValueType } from '../values/index.js'
+import { calendarFindings } from './calendar-findings.js'
+import { labelFindings } from './label-findings.js'
 import { linkFindings } from './link-findings.js'
-import type { ColumnModel, TableModel } from './model.js'
+import type { ColumnModel, Model, TableModel } from './model.js'
+import { orderKeyFindings, orderKeyOf } from './order-keys.js'
 import { shapeFindings } from './shape-findings.js'
 import { ruleFindings } from './violations.js'
 
@@ -13,15 +16,17 @@ const MISFIT: number = statusOfFault('misfit')
 export function findingsOfColumn(engine: Engine, table: TableModel, column: ColumnModel, isThorough = false): Finding[] {
   const place = { table: table.name, column: column.name }
   const computed = engine.computed(column.id)
+  const ofRows = [...labelFindings(engine, table, column, isThorough), ...orderKeyFindings(engine, table, column)]
   const ofLinks = table.links.flatMap((link) => (link.columns[0] === column ? linkFindings(engine, table, link, isThorough) : []))
   if (computed === undefined) {
-    const found = [...misfitFindings(table.store, column), ...numberTextFindings(table, column), ...ofLinks]
+    const found = [...misfitFindings(table.store, column), ...numberTextFindings(table, column), ...ofRows, ...ofLinks]
     return found.map((one) => ({ ...one, ...place }))
   }
   if (table.role === 'rules') return ruleFindings(engine, table, column).map((one) => ({ ...one, ...place }))
   const { formula, plan, marks } = computed
   const found = [...formula.findings, ...plan.findings, ...watchedFindings(formula, marks), ...shapeFindings(table, formula)]
-  found.push(...costlyScans(engine, column), ...ofLinks)
+  found.push(...costlyScans(engine, column), ...ofRows, ...ofLinks)
+  if (isThorough) found.push(...calendarFindings(engine, table, formula))
   if (computed.wholeOnly) found.push(...fractionFindings(table, column))
   return found.map((one) => ({ ...one, ...place }))
 }
@@ -95,6 +100,18 @@ const TYPE_PHRASES: Record<ValueType, string> = {
   boolean: 'true or false',
   date: 'a date',
   datetime: 'a date-time',
+}
+
+/** Adds the columns that something is said of because of others that were touched. */
+export function addToldOf(model: Model, touched: Map<ColumnModel, TableModel>): void {
+  // Keys of either side decide what is said of a link, at the column it begins with.
+  for (const { table, link } of model.links())
+    if ([...link.columns, ...link.keys].some((column) => touched.has(column))) touched.set(link.columns[0] as ColumnModel, table)
+  for (const table of new Set(touched.values()))
+    for (const column of table.columns) {
+      const key = orderKeyOf(table, column)
+      if (key !== undefined && touched.has(key)) touched.set(column, table)
+    }
 }
 
 /** What is known of the findings of every column, so that a change can say which came and which went away. */

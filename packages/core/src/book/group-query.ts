@@ -5,6 +5,7 @@ import { type Checked, checkFormula, mapParts, parseFormula } from '../formula/i
 import { CellFault, faultOfStatus, foldName, printName, type Scalar, Status, type ValueType } from '../values/index.js'
 import { showCell } from './cell-values.js'
 import type { ColumnModel, ColumnProperties, Model, TableModel } from './model.js'
+import { orderKeyOf, sortable } from './order-keys.js'
 import { conditionOf, type OrderKey, parseOrder, type QueryColumn, type QueryResult, sortSlots } from './query.js'
 
 /** Groups of rows with tallies of each. */
@@ -29,6 +30,8 @@ interface ResultColumn {
   readonly properties: ColumnProperties
   readonly calculated: boolean
   readonly storage: Column
+  /** What it is sorted by, where that is something else. */
+  readonly sortBy?: Column
 }
 
 /** Runs a group query: a row for each group that occurs, with its keys and its tallies. */
@@ -45,6 +48,7 @@ export function runGroupQuery(model: Model, engine: Engine, query: GroupQuery): 
       unit: column.properties.unit ?? null,
       properties: column.properties,
       calculated: column.formula !== null,
+      ...sortedBy(engine, table, column, first),
       storage: columnOf(
         column.type ?? 'text',
         first,
@@ -54,6 +58,13 @@ export function runGroupQuery(model: Model, engine: Engine, query: GroupQuery): 
     ...query.tallies.map((tally) => tallyColumn(model, engine, table, tally, by, filter?.expression ?? null, first)),
   ]
   return result(columns, query, by.length)
+}
+
+/** The places of the groups by the order key of a column, where it has one. */
+function sortedBy(engine: Engine, table: TableModel, column: ColumnModel, first: Int32Array): { sortBy?: Column } {
+  if (orderKeyOf(table, column) === undefined) return {}
+  const places = sortable(engine, table, column)
+  return { sortBy: columnOf('number', first, (slot) => places?.read(slot) ?? null) }
 }
 
 /** The first row of each group, in the order in which they come. */
@@ -141,9 +152,9 @@ function result(columns: readonly ResultColumn[], query: GroupQuery, keyCount: n
   const ordering = keys.map(({ column: name, descending }) => {
     const column = columns.find((one) => foldName(one.name) === foldName(name))
     if (column === undefined) throw unknownKey(name, columns, query.table)
-    return { storage: column.storage, descending: descending === true }
+    return { storage: column.sortBy ?? column.storage, descending: descending === true }
   })
-  const natural = columns.slice(0, keyCount).map(({ storage }) => ({ storage, descending: false }))
+  const natural = columns.slice(0, keyCount).map(({ storage, sortBy = storage }) => ({ storage: sortBy, descending: false }))
   const all = Int32Array.from({ length: count }, (_, row) => row)
   const slots = sortSlots(all, ordering.length > 0 ? ordering : natural)
   const shown = query.limit === undefined ? slots : slots.slice(0, Math.max(0, query.limit))

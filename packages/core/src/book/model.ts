@@ -18,6 +18,8 @@ export interface ColumnProperties {
   /** The texts that the column is meant to hold. */
   readonly choices?: readonly string[]
   readonly hidden?: boolean
+  /** The column of the table whose values say in which order those of this one stand. */
+  readonly orderKey?: ColumnId
   /** When the cells of a stamp are written; they are never typed. */
   readonly stamp?: Stamp
   /** Of a rule: what breaking it is, and whether a blank condition breaks it. */
@@ -40,6 +42,8 @@ export interface TableProperties {
   label: ColumnId | null
   /** The columns by which rows are found again when their source is read again. */
   key: readonly ColumnId[] | null
+  /** The column that holds the key of a row's parent, for an outline. */
+  parent: ColumnId | null
   /** Where the rows were read from. */
   source: { readonly file: string; readonly options: Readonly<Record<string, unknown>> } | null
 }
@@ -101,7 +105,7 @@ export class TableModel {
   readonly store: TableStore
   readonly role: TableRole
   readonly links: LinkModel[] = []
-  properties: TableProperties = { label: null, key: null, source: null }
+  properties: TableProperties = { label: null, key: null, parent: null, source: null }
   /** The tallies of the table; a table of tallies has none. */
   readonly tallies: TableModel | null
   /** The rules of the table, kept row by row beside its columns, where no formula can name them. */

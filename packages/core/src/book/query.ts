@@ -5,6 +5,7 @@ import { type CheckedFormula, checkFormula, parseFormula, tokenize, typeWords } 
 import { compareText, isFaultStatus, Status, type ValueType } from '../values/index.js'
 import { type ShownValue, showCell } from './cell-values.js'
 import type { ColumnProperties, Model, TableModel } from './model.js'
+import { sortable } from './order-keys.js'
 
 /** A key of an order. */
 export interface OrderKey {
@@ -62,7 +63,7 @@ export function runQuery(model: Model, engine: Engine, query: Query): QueryResul
   if (ordering.length > 0)
     slots = sortSlots(
       slots,
-      ordering.map(({ column, descending }) => ({ storage: engine.recalculation.storage(table.store, column.id), descending })),
+      ordering.map(({ column, descending }) => ({ storage: sortable(engine, table, column), descending })),
     )
   const shown = query.limit === undefined ? slots : slots.slice(0, Math.max(0, query.limit))
   const result = columns.map((column) => ({

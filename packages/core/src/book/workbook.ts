@@ -9,7 +9,7 @@ import { bindFormulas } from './bind.js'
 import type { ShownValue } from './cell-values.js'
 import { type ChangeSet, type ColumnCells, columnCells, insertedRows } from './change-set.js'
 import { type Evaluated, evaluateFormula } from './evaluate.js'
-import { FindingLedger } from './findings-of.js'
+import { addToldOf, FindingLedger } from './findings-of.js'
 import { type GroupQuery, runGroupQuery } from './group-query.js'
 import { type BookImage, definitionsOf, type ImageCells, restoreCells, type TakenImage, takeImage } from './image/index.js'
 import { type MemoryReport, memoryReport } from './memory.js'
@@ -253,11 +253,7 @@ export class Workbook {
     for (const table of new Set([...transaction.inserted.keys(), ...transaction.removed.keys()])) {
       for (const column of table.columns) columns.set(column, table)
     }
-    // Keys of either side decide what is said of a link, at the column it begins with.
-    for (const { table, link } of this.#model.links()) {
-      const first = link.columns[0] as ColumnModel
-      if ([...link.columns, ...link.keys].some((column) => columns.has(column))) columns.set(first, table)
-    }
+    addToldOf(this.#model, columns)
     const findings = new Map<ColumnId, Finding[]>()
     for (const [column, table] of columns) {
       // Tables that went took their columns along.

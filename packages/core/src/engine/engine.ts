@@ -121,6 +121,11 @@ export class Engine {
     this.#tables.set(foldName(name), store)
   }
 
+  /** The cells of a table that formulas read by this name. */
+  tableNamed(name: string): TableStore | undefined {
+    return this.#tables.get(foldName(name))
+  }
+
   /** Lets a table go. */
   removeTable(name: string): void {
     this.#tables.delete(foldName(name))

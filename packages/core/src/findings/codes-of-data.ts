@@ -123,6 +123,19 @@ export const CODES_OF_DATA = {
     'Column {place} has no name in the header; it is called {name}.',
     'A name of its own makes formulas readable.',
   ),
+  'order-key-conflict': warning(
+    '{value} of {name} has two order keys in {key}, {one} and {other}; the first is taken.{more}',
+    'Each value has one place in the order. Give its rows the same key.',
+  ),
+  'no-label': hint('No label on {rows}: {name} is blank there.', 'The label names the row in messages, links and reports.'),
+  'same-label': hint(
+    '{rows} share their label with another row, such as {sample} in {name}.',
+    'A label is to tell rows apart. Join it from several columns, or take another column.',
+  ),
+  'outside-calendar': warning(
+    'A date lies outside {table} on {count}; it goes from {first} to {last}, and days beyond count as if they had no holidays.',
+    'Make the calendar longer, or leave those rows out.',
+  ),
   'rule-broken': warning(
     'The rule {name} ({condition}) does not hold {where}.{note}',
     'A rule is a condition of the analyst; a row where it is false breaks it. Change the rows, or the rule.',

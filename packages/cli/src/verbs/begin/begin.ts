@@ -5,6 +5,7 @@ import type { SurroundingArguments } from '../../options/declared-options.js'
 import { surroundings, wholeNumber } from '../../options/reading-options.js'
 import type { Io } from '../../terminal/io.js'
 import { ExitCode, UsageFault } from '../../terminal/usage.js'
+import { type CalendarArguments, runCalendar } from './calendar.js'
 
 /** Runs `mellow new`. */
 export function runNew(book: string, args: SurroundingArguments, io: Io): number {
@@ -25,10 +26,11 @@ export function runTable(
   action: string,
   table: string,
   columns: readonly string[],
-  args: ChangeArguments & { readonly rows?: string },
+  args: ChangeArguments & CalendarArguments & { readonly rows?: string },
   io: Io,
 ): Promise<number> {
   if (action !== 'add') throw new UsageFault(`mellow table <book> add <table> …, not ${JSON.stringify(action)}.`)
+  if (args.calendar !== undefined) return runCalendar(book, table, columns, args, io)
   const rows = args.rows === undefined ? 0 : wholeNumber('--rows', args.rows, 0)
   return change(book, args, io, () => [
     { op: 'add-table', table, columns: columns.map(columnOf) },

@@ -43,8 +43,14 @@ export function tableCommand({ io, finish }: VerbTools): Command {
     .argument('<table>', 'its name')
     .argument('[columns...]', "columns, each a name or 'name:type'")
     .option('--rows <n>', 'blank rows to begin with')
+    .option('--calendar <span>', 'a day a row, such as 2026-01-01..2027-12-31, with whether it is a working day')
+    .option('--weekend <days>', "days of the weekend, for a calendar; 'sat sun' unless given")
+    .option('--holidays <file>', 'a file of days and their names, for a calendar')
   addChangeOptions(command)
-  command.addHelpText('after', '\nExample:\n  mellow table honey add visits hive day:date frames:number --rows 12\n')
+  command.addHelpText(
+    'after',
+    '\nExample:\n  mellow table honey add visits hive day:date frames:number --rows 12\n  mellow table honey add calendar --calendar 2026-01-01..2026-12-31 --holidays days.csv\n',
+  )
   return command.action(async (book: string, action: string, table: string, columns: string[], args) => {
     finish(await (await import('./begin.js')).runTable(book, action, table, columns, args, io))
   })

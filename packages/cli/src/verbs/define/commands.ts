@@ -21,8 +21,10 @@ export interface DescribeArguments extends ChangeArguments {
   readonly heading?: string
   readonly tag: readonly string[]
   readonly choices?: string
+  readonly orderKey?: string
   readonly label?: string
   readonly key?: string
+  readonly parent?: string
 }
 
 /** The verb `define`: calculated columns. */
@@ -75,8 +77,10 @@ export function describeCommand({ io, finish }: VerbTools): Command {
     .option('--note <text>', 'what a reader should know')
     .option('--tag <name>', 'a tag, for formulas over #tag; may be repeated', collect, [])
     .option('--choices <texts>', 'the texts it may hold, separated by commas')
+    .option('--order-key <column>', 'the column whose values say in which order those of this one stand')
     .option('--label <column>', 'of a table: the column that names a row')
     .option('--key <columns>', 'of a table: the columns by which rows are found when its file is read again')
+    .option('--parent <column>', "of a table: the column that holds the key of a row's parent, for an outline")
   addChangeOptions(command)
   command.addHelpText('after', '\nExample:\n  mellow describe honey harvests.honey_kg --unit kg --decimals 1\n')
   return command.action(async (book: string, address: string, args: DescribeArguments) => {

@@ -1,4 +1,4 @@
-import { type OperationInput, printName, VALUE_TYPES, type Workbook } from 'mellow-abacus'
+import { type OperationInput, printName, type TableView, VALUE_TYPES, type Workbook } from 'mellow-abacus'
 import { change, lookAt } from '../../books/index.js'
 import { wholeNumber } from '../../options/reading-options.js'
 import type { Io } from '../../terminal/io.js'
@@ -24,11 +24,26 @@ export function runDescribe(book: string, address: string, args: DescribeArgumen
       throw new UsageFault(
         `--${wrong} is for ${isTable ? 'a column, and' : 'a table, and'} ${address} is ${isTable ? 'a table' : 'a column'}.`,
       )
-    if (isTable) return [{ op: 'change-table', table: address, set: ofTable }]
+    if (isTable) return [...outlineLink(workbook, address, args.parent), { op: 'change-table', table: address, set: ofTable }]
     const { kind, table, name } = workbook.addressed(address)
     if (kind !== 'column') throw new UsageFault(`only columns and tables have properties, and ${address} is a ${kind}.`)
     return [{ op: 'change-column', table, column: name, set: ofColumn }]
   })
+}
+
+/** The link from a row to its parent, where there is none yet: it leads to the key of the table, or to its label. */
+function outlineLink(book: Workbook, name: string, parent: string | undefined): OperationInput[] {
+  if (parent === undefined || parent === '') return []
+  const table = book.table(name)
+  const column = table.column(parent).name
+  if (table.links.some((link) => table.link(link)?.startsWith(`${printName(column)} -> ${printName(table.name)}.`))) return []
+  const { key, label } = table.properties
+  const own = key?.length === 1 ? key[0] : label
+  if (own == null)
+    throw new UsageFault(
+      `say which column names a row, so that parents are found: mellow describe <book> ${printName(name)} --key <column>`,
+    )
+  return [{ op: 'add-link', table: table.name, columns: [column], to: table.name, keys: [own] }]
 }
 
 /** Properties of a column; an empty text takes one away. */
@@ -42,12 +57,14 @@ function columnSet(args: DescribeArguments): Record<string, unknown> {
   }
   if (args.decimals !== undefined) set.decimals = args.decimals === '' ? null : wholeNumber('--decimals', args.decimals, 0)
   if (args.tag.length > 0) set.tags = args.tag.filter((tag) => tag !== '').map((tag) => tag.replace(/^#/, ''))
+  if (args.orderKey !== undefined) set.orderKey = args.orderKey === '' ? null : args.orderKey
   if (args.choices !== undefined) set.choices = args.choices === '' ? null : splitNames(args.choices)
   return set
 }
 
 function tableSet(args: DescribeArguments): Record<string, unknown> {
   return {
+    ...(args.parent !== undefined && { parent: args.parent === '' ? null : args.parent }),
     ...(args.label !== undefined && { label: args.label === '' ? null : args.label }),
     ...(args.key !== undefined && { key: args.key === '' ? null : splitNames(args.key) }),
   }
@@ -56,14 +73,21 @@ function tableSet(args: DescribeArguments): Record<string, unknown> {
 function shown(book: Workbook, address: string): string {
   if (book.tables.includes(address)) {
     const table = book.table(address)
-    const { label, key, source } = table.properties
-    const facts = { rows: table.rowCount, columns: table.columns.length, label, key: key?.join(', '), source: source?.file }
+    const { label, key, parent, source } = table.properties
+    const facts = {
+      rows: table.rowCount,
+      columns: table.columns.length,
+      label,
+      key: key?.join(', '),
+      parent,
+      source: source?.file,
+    }
     return lines(printName(address), facts)
   }
   const { kind, table, name } = book.addressed(address)
   if (kind !== 'column') throw new UsageFault(`only columns and tables have properties, and ${address} is a ${kind}.`)
   const column = book.table(table).column(name)
-  const { tags, choices, stamp, ...others } = column.properties
+  const { tags, choices, stamp, orderKey, ...others } = column.properties
   return lines(`${printName(table)}.${printName(name)}`, {
     type: column.type ?? 'none yet',
     formula: column.formula,
@@ -72,7 +96,12 @@ function shown(book: Workbook, address: string): string {
     ...others,
     tags: tags?.map((tag) => `#${tag}`).join(' '),
     choices: choices?.join(', '),
+    'order key': workbookName(book.table(table), orderKey),
   })
+}
+
+function workbookName(table: TableView, id: number | undefined): string | undefined {
+  return table.columns.find((column) => column.id === id)?.name
 }
 
 function lines(head: string, facts: Readonly<Record<string, unknown>>): string {

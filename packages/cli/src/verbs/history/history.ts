@@ -2,7 +2,7 @@ import { type ChangeArguments, counted, lookAt, operationsPhrase, report, stamp,
 import { wholeNumber } from '../../options/reading-options.js'
 import type { Io } from '../../terminal/io.js'
 import { makePaint } from '../../terminal/paint.js'
-import { ExitCode, UsageFault } from '../../terminal/usage.js'
+import { ExitCode } from '../../terminal/usage.js'
 
 /** Runs `mellow history`. */
 export function runHistory(book: string, args: ChangeArguments & { readonly limit?: string }, io: Io): Promise<number> {
@@ -30,20 +30,20 @@ export function runTurn(
   io: Io,
 ): Promise<number> {
   const steps = text === undefined ? 1 : wholeNumber('<n>', text, 1)
-  if (args.preview === true)
-    throw new UsageFault(
-      `to see what ${verb} would take up, look at mellow history ${book}; ${verb === 'undo' ? 'redo' : 'undo'} takes it back.`,
-    )
-  return withBook(book, true, args, io, (file) => {
+  // Without writing the file, what is turned stays in memory and goes with it.
+  const isPreview = args.preview === true
+  return withBook(book, !isPreview, args, io, (file) => {
+    const from = isPreview ? file.book : file
     for (let done = 0; done < steps; done++) {
       const options = stamp(file.book, args)
-      const change = verb === 'undo' ? file.undo(options) : file.redo(options)
+      const change = verb === 'undo' ? from.undo(options) : from.redo(options)
       if (change === null) {
         io.err(done === 0 ? `There is nothing to ${verb}.\n` : `There were only ${counted(done, 'step')} to ${verb}.\n`)
         return done === 0 ? ExitCode.refused : ExitCode.done
       }
       report(file.book, change, args, io, verb)
     }
+    if (isPreview) io.err('Nothing was changed: this is a preview.\n')
     return ExitCode.done
   })
 }

@@ -23,9 +23,19 @@ export function runLife(verb: string, book: string, address: string, args: LifeA
     if (verb !== 'resume') return [{ op: `${verb}-column`, table, column }]
     const discard = args.discard === undefined ? {} : { discard: wholeNumber('--discard', args.discard, 0) }
     const typed = workbook.table(table).column(column).typedIds().length
-    if (typed > 0 && args.findings !== 'json') io.err(`${counted(typed, 'cell')} of ${address} typed by hand would be lost.\n`)
-    return [{ op: 'resume-column', table, column, ...discard }]
+    const operation = { op: 'resume-column', table, column, ...discard }
+    if (args.findings !== 'json') {
+      const changed = resumedCells(workbook, table, column, typed)
+      io.err(`${counted(changed, 'cell')} of ${address} would change, ${typed} of them typed by hand.\n`)
+    }
+    return [operation]
   })
+}
+
+/** How many cells of a paused column another value stands in once it calculates again. */
+function resumedCells(book: Workbook, table: string, column: string, discard: number): number {
+  const { change: resumed } = book.preview([{ op: 'resume-column', table, column, discard }])
+  return resumed.changed.find((one) => one.table === table && one.column === column)?.rows ?? 0
 }
 
 const PARTICIPLES: Readonly<Record<string, string>> = {

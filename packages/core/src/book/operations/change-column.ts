@@ -4,6 +4,7 @@ import { refusal } from '../../findings/index.js'
 import { CellFault, displayScalar, printName, type Scalar, VALUE_TYPES, type ValueType } from '../../values/index.js'
 import { fitText, readCellValue, writeCellValue } from '../cell-values.js'
 import type { ColumnModel, ColumnProperties, TableModel } from '../model.js'
+import { orderKeyOf } from '../order-keys.js'
 import { storageOf, type Transaction } from '../transaction.js'
 import { refuseBadDisplay } from './column-spec.js'
 import { defineOperation, Name } from './define.js'
@@ -26,6 +27,8 @@ const shape = v.strictObject({
     tags: v.nullish(v.array(Name)),
     choices: v.nullish(v.array(v.string())),
     hidden: v.nullish(v.boolean()),
+    /** The column of the table that it is ordered by. */
+    orderKey: v.nullish(Name),
   }),
   /** With a new type of a source column: its cells in row order, instead of converting those it has. */
   values: v.optional(v.array(v.unknown())),
@@ -42,7 +45,7 @@ export const changeColumn = defineOperation<ChangeColumn>({
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)
-    const { type, formula, ...properties } = operation.set
+    const { type, formula, orderKey, ...properties } = operation.set
     const isSource = column.formula === null && column.paused === null
     if (formula !== undefined && isSource && operation.reattach !== true) {
       const count = table.store.column(column.id)?.valueCount ?? 0
@@ -67,7 +70,7 @@ export const changeColumn = defineOperation<ChangeColumn>({
       transaction.unbound.set(column, table)
     }
     if (type !== undefined) changeType(transaction, table, column, type, operation, former)
-    Object.assign(former.set, changeProperties(column, properties))
+    Object.assign(former.set, changeProperties(column, properties), changeOrderKey(transaction, table, column, orderKey))
     if (properties.tags !== undefined) transaction.rebindTags(table)
     // Units and choices are what some findings go by.
     if (properties.unit !== undefined || properties.choices !== undefined) transaction.retyped.add(column)
@@ -86,7 +89,21 @@ function reattach(transaction: Transaction, table: TableModel, column: ColumnMod
   transaction.undoWith({ op: 'detach-column', table: table.name, column: column.name })
 }
 
-function changeProperties(column: ColumnModel, changes: Omit<ChangeColumn['set'], 'type' | 'formula'>): object {
+function changeOrderKey(
+  { settled }: Transaction,
+  table: TableModel,
+  column: ColumnModel,
+  name: string | null | undefined,
+): object {
+  if (name === undefined) return {}
+  const former = orderKeyOf(table, column)?.name ?? null
+  const { orderKey: _, ...others } = column.properties
+  column.properties = { ...others, ...(name !== null && { orderKey: table.column(name).id }) }
+  settled.add(column)
+  return { orderKey: former }
+}
+
+function changeProperties(column: ColumnModel, changes: Omit<ChangeColumn['set'], 'type' | 'formula' | 'orderKey'>): object {
   const before = new Map(Object.entries(column.properties))
   const after = new Map(before)
   const former: Record<string, unknown> = {}

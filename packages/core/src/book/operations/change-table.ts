@@ -7,6 +7,8 @@ const propertyShapes = {
   label: v.optional(v.nullable(Name)),
   /** The columns by which rows are found again when their source is read again. */
   key: v.optional(v.nullable(v.pipe(v.array(Name), v.minLength(1, 'a key needs a column')))),
+  /** The column that holds the key of a row's parent. */
+  parent: v.optional(v.nullable(Name)),
   /** Where the rows were read from: a file, with the reading options. */
   source: v.optional(v.nullable(v.strictObject({ file: v.string(), options: v.record(v.string(), v.unknown()) }))),
 }
@@ -21,12 +23,16 @@ export const changeTable = defineOperation<ChangeTable>({
   shape,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
-    const { label, key, source } = operation.set
+    const { label, key, parent, source } = operation.set
     const before = tableSpec(table)
     const own: TableProperties = { ...table.properties }
     if (label !== undefined) own.label = label === null ? null : table.column(label).id
     if (key !== undefined) own.key = key === null ? null : key.map((name) => table.column(name).id)
+    if (parent !== undefined) own.parent = parent === null ? null : table.column(parent).id
     if (source !== undefined) own.source = source
+    // What is said of a label is said of its column.
+    for (const id of [table.properties.label, own.label])
+      if (id !== null && transaction.model.hasColumn(id)) transaction.settled.add(transaction.model.columnOf(id).column)
     table.properties = own
     transaction.applied.push(operation)
     const set = Object.fromEntries(Object.keys(operation.set).map((name) => [name, before[name as keyof typeof before]]))
@@ -38,16 +44,18 @@ export const changeTable = defineOperation<ChangeTable>({
 export interface TableSpec {
   readonly label: string | null
   readonly key: string[] | null
+  readonly parent: string | null
   readonly source: { file: string; options: Record<string, unknown> } | null
 }
 
 /** The properties of a table as operations carry them. */
 export function tableSpec(table: TableModel): TableSpec {
   const nameOf = (id: number): string | undefined => table.columns.find((column) => column.id === id)?.name
-  const { label, key, source } = table.properties
+  const { label, key, parent, source } = table.properties
   const names = (key ?? []).flatMap((id) => nameOf(id) ?? [])
   return {
     label: (label === null ? undefined : nameOf(label)) ?? null,
+    parent: (parent === null ? undefined : nameOf(parent)) ?? null,
     // A key that has lost a column finds nothing for certain.
     key: key === null || names.length < key.length ? null : names,
     source: source === null ? null : { file: source.file, options: { ...source.options } },

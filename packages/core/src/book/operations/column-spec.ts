@@ -17,6 +17,8 @@ const propertyShapes = {
   tags: v.optional(v.array(Name)),
   choices: v.optional(v.array(v.string())),
   hidden: v.optional(v.boolean()),
+  /** The column it is ordered by, by its id. */
+  orderKey: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1))),
   /** When a stamp is written, columns by their ids. */
   stamp: v.optional(
     v.strictObject({

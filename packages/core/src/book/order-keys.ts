@@ -1,0 +1,84 @@
+import { type Column, columnOfCells } from '../columns/index.js'
+import type { Engine } from '../engine/index.js'
+import { type Finding, finding } from '../findings/index.js'
+import { CellFault, compareText, displayScalar, printName, type Scalar, type ValueType } from '../values/index.js'
+import type { ColumnModel, TableModel } from './model.js'
+
+/** The column whose values say in which order those of another stand; undefined when there is none. */
+export function orderKeyOf(table: TableModel, { properties }: ColumnModel): ColumnModel | undefined {
+  return properties.orderKey === undefined ? undefined : table.columns.find(({ id }) => id === properties.orderKey)
+}
+
+/**
+ * What a column is sorted by: its cells, or, with an order key, the places of its values in the order of their keys. Of
+ * several keys of a value the lowest counts; values of one key stand in their own order, those without a key last.
+ */
+export function sortable(engine: Engine, table: TableModel, column: ColumnModel): Column | undefined {
+  const storage = engine.recalculation.storage(table.store, column.id)
+  const key = orderKeyOf(table, column)
+  if (key === undefined || storage === undefined) return storage
+  const keys = [...keysByValue(engine, table, column, key)].map(([value, { lowest }]) => ({ value, key: lowest }))
+  keys.sort((a, b) => compareKeys(a.key, b.key) || compareScalars(a.value, b.value))
+  const places = new Map(keys.map(({ value }, place) => [value, place]))
+  const { slotCount } = table.store.rows
+  return columnOfCells(
+    'number',
+    Array.from({ length: slotCount }, (_, slot) => {
+      const cell = storage.read(slot)
+      return cell === null || cell instanceof CellFault ? cell : (places.get(cell) ?? null)
+    }),
+  )
+}
+
+interface Keys {
+  readonly lowest: Scalar | null
+  /** Another key of the same value, where there is one. */
+  readonly other: Scalar | null
+}
+
+/** The order keys of each value of a column. */
+function keysByValue(engine: Engine, table: TableModel, column: ColumnModel, key: ColumnModel): Map<Scalar, Keys> {
+  const storage = engine.recalculation.storage(table.store, column.id)
+  const keys = engine.recalculation.storage(table.store, key.id)
+  const found = new Map<Scalar, Keys>()
+  for (const slot of table.store.rows.inOrder()) {
+    const value = storage?.read(slot) ?? null
+    const own = keys?.read(slot) ?? null
+    if (value === null || value instanceof CellFault) continue
+    const known = found.get(value) ?? { lowest: null, other: null }
+    if (own === null || own instanceof CellFault) found.set(value, known)
+    else if (known.lowest === null) found.set(value, { lowest: own, other: known.other })
+    else if (known.lowest !== own)
+      found.set(value, compareScalars(own, known.lowest) < 0 ? { lowest: own, other: known.lowest } : { ...known, other: own })
+  }
+  return found
+}
+
+function compareKeys(a: Scalar | null, b: Scalar | null): number {
+  if (a === null || b === null) return Number(a === null) - Number(b === null)
+  return compareScalars(a, b)
+}
+
+function compareScalars(a: Scalar, b: Scalar): number {
+  return typeof a === 'string' && typeof b === 'string' ? compareText(a, b) : Number(a) - Number(b)
+}
+
+/** Values of a column that have more than one order key, so that their place is not certain. */
+export function orderKeyFindings(engine: Engine, table: TableModel, column: ColumnModel): Finding[] {
+  const key = orderKeyOf(table, column)
+  if (key === undefined) return []
+  const torn = [...keysByValue(engine, table, column, key)].filter(([, { other }]) => other !== null)
+  const [first] = torn
+  if (first === undefined) return []
+  const [value, { lowest, other }] = first
+  const show = (one: Scalar | null, type: ValueType | null): string => (one === null ? '' : displayScalar(one, type ?? 'text'))
+  const parameters = {
+    value: JSON.stringify(show(value, column.type)),
+    name: printName(column.name),
+    key: printName(key.name),
+    one: show(lowest, key.type),
+    other: show(other, key.type),
+    more: torn.length === 1 ? '' : ` So have ${torn.length - 1} more.`,
+  }
+  return [finding('order-key-conflict', parameters)]
+}
