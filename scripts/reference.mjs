@@ -1,7 +1,10 @@
 // Writes the reference pages from the records of the library, or with --check says which of them are out of date:
-// docs/language/functions-<family>.md from the function records, docs/findings.md from the registry of findings.
+// docs/language/functions-<family>.md from the function records, docs/findings.md from the registry of findings, and the JSON
+// Schema of bundles from the shape that reads them.
 import { readFileSync, writeFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
+import { Bundle } from '@mellow-abacus/files'
+import { toJsonSchema } from '@valibot/to-json-schema'
 import { CODE_GROUPS, FUNCTION_FAMILIES, FUNCTIONS } from '../packages/core/dist/index.js'
 
 const root = fileURLToPath(new URL('../', import.meta.url))
@@ -93,6 +96,7 @@ function codeText([code, { severity, message, explanation, example }]) {
 const pages = new Map([
   ...FUNCTION_FAMILIES.map((family) => [`docs/language/functions-${family}.md`, page(family)]),
   ['docs/findings.md', findingsPage()],
+  ['docs/bundle.schema.json', JSON.stringify({ title: 'book.json of a bundle', ...toJsonSchema(Bundle) }, null, 2)],
 ])
 const isCheck = process.argv.includes('--check')
 const stale = []

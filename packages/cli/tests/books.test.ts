@@ -270,7 +270,7 @@ test('properties: how values are shown, in which order they stand, whose child a
   )
   const shown = await run('show', 'honey', 'hives', '--to', 'table', '--where', "yard = 'north'", '--columns', 'tag,frames')
   expect(shown.out).toBe(
-    '○ tag  ○ Frames frames\nA                  10.0\nB                   0.0\nall rows: all_frames = 10\nrows shown: all_frames = 10\n',
+    '○ tag  ○ Frames frames\nA                 10.0\nB                  0.0\nall rows: all_frames = 10\nrows shown: all_frames = 10\n',
   )
   expect((await run('describe', 'honey', 'hives.yard')).out).toContain('order key')
   expect((await run('describe', 'honey', 'hives')).out).toContain('parent    above')
@@ -335,6 +335,20 @@ test('tables go out as Arrow, Parquet and sheets, and come back', async () => {
   const refused = await run('import', 'honey', 'cut.parquet')
   expect([refused.code, refused.err]).toEqual([2, expect.stringContaining('cut.parquet: this is not a whole Parquet file')])
   expect((await run('calc', 'honey.xlsx', '--sheet', 'hive')).err).toContain('Nearest: hives.')
+}, 30_000)
+
+test('a workbook goes into a bundle and comes out of it', async () => {
+  await all(['define', 'honey', 'hives', 'twice = frames * 2'], ['rule', 'honey', 'hives', 'framed: frames > 3'])
+  const out = await run('export', 'honey', '-o', 'honey.zip')
+  expect([out.code, out.err]).toEqual([0, expect.stringContaining('2 tables written to honey.zip')])
+  await all(['import', 'again', 'honey.zip'])
+  for (const table of ['hives', 'takes'])
+    expect((await run('show', 'again', table)).out).toBe((await run('show', 'honey', table)).out)
+  const there = await run('import', 'again', 'honey.zip')
+  expect([there.code, there.err]).toEqual([2, expect.stringContaining('again.mellow is there already')])
+  writeFileSync(join(folder, 'bad.zip'), 'no zip')
+  expect((await run('import', 'other', 'bad.zip')).err).toContain('bad.zip: this is not a bundle')
+  expect(existsSync(join(folder, 'other.mellow'))).toBe(false)
 }, 30_000)
 
 test('texts that look like formulas can be neutralised; hidden columns stay unless named', async () => {

@@ -4,6 +4,7 @@
  * @module
  */
 export { BookFile, type BookFileCode, BookFileFault, type JournalEntry, salvagedSteps } from './book-file/index.js'
+export { Bundle, type ReadBundle, readBundle, writeBundle } from './bundle/index.js'
 export type { ByteChunks } from './reading/decoded-text.js'
 export { type DeclaredType, formatOfName, READABLE_FORMATS, type ReadableFormat, type ReadingOptions } from './reading/options.js'
 export { ReadFault } from './reading/read-fault.js'

@@ -1,6 +1,6 @@
 import { type Column, type Summary, summarise } from '../columns/index.js'
 import type { Engine } from '../engine/index.js'
-import type { Finding } from '../findings/index.js'
+import { type Finding, refusal } from '../findings/index.js'
 import { printName, Status, type ValueType } from '../values/index.js'
 import { type CellValue, type ShownValue, showCell, writeCellValue } from './cell-values.js'
 import { countBlockRows, idsOf } from './change-set.js'
@@ -64,6 +64,14 @@ export class TableView {
     const link = this.#table.link(name)
     const names = (columns: readonly ColumnModel[]): string => columns.map((column) => printName(column.name)).join(', ')
     return link && `${names(link.columns)} -> ${printName(link.to.name)}.${names(link.keys)}`
+  }
+
+  /** What a link leads from and to; refused when there is none of this name. */
+  linkParts(name: string): { readonly columns: string[]; readonly to: string; readonly keys: string[] } {
+    const link = this.#table.link(name)
+    if (link === undefined) throw refusal('unknown-link', { table: printName(this.#table.name), name: printName(name), hint: '' })
+    const names = (columns: readonly ColumnModel[]): string[] => columns.map((column) => column.name)
+    return { columns: names(link.columns), to: link.to.name, keys: names(link.keys) }
   }
 
   /** The formula of a tally; refused when there is none of this name. */
@@ -137,6 +145,11 @@ export class ColumnView {
   /** Its formula, also while it is paused; null for a source column. */
   get formula(): string | null {
     return formulaOf(this.#column)?.text ?? null
+  }
+
+  /** True where its type was declared, and does not follow from its formula. */
+  get isDeclared(): boolean {
+    return this.#column.paused?.declared ?? this.#column.declared
   }
 
   /** True for a column whose formula is put aside, so that its cells can be typed over. */

@@ -2,7 +2,7 @@ import { type CalculationMode, Engine } from '../engine/index.js'
 import type { Finding } from '../findings/index.js'
 import { Refusal, refusal } from '../findings/index.js'
 import type { ColumnId, Explanation } from '../formula/index.js'
-import { defaultSurroundings, type Surroundings } from '../values/index.js'
+import { defaultSurroundings, type Surroundings, type ValueType } from '../values/index.js'
 import { type AcceptedFinding, acceptingOperation, findingsOfBook, openFindings } from './accepted.js'
 import { type AddressedName, findColumn, KIND_OF_ROLE } from './address.js'
 import { bindFormulas } from './bind.js'
@@ -309,7 +309,7 @@ export class Workbook {
     return acceptingOperation(this.#model, this.#engine, found, because)
   }
 
-  /** A named value; refused, with the nearest name, when there is none. */
+  /** A named value; refused when there is none of this name. */
   value(name: string): ShownValue {
     return singleValue(this.#engine, this.#model.values, name)
   }
@@ -317,6 +317,11 @@ export class Workbook {
   /** The formula of a named value; null for one that was typed. Refused when there is none of this name. */
   valueFormula(name: string): string | null {
     return this.#model.values.column(name).formula?.text ?? null
+  }
+
+  /** The type of a named value; null where it has none yet. */
+  valueType(name: string): ValueType | null {
+    return this.#model.values.column(name).type
   }
 
   /** Clock, seed, zone and locale that formulas find around them. */
@@ -361,8 +366,7 @@ export class Workbook {
    * Errors: throws `Refusal` as `apply` would.
    */
   preview(operations: OperationInput | readonly OperationInput[]): OperationsPreview {
-    const list = listOf(operations)
-    return previewOperations(this.#model, this.#engine, (look) => this.#tryOut(list, look))
+    return previewOperations(this.#model, this.#engine, (look) => this.#tryOut(listOf(operations), look))
   }
 
   /**

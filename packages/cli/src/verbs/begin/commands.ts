@@ -59,7 +59,9 @@ export function tableCommand({ io, finish }: VerbTools): Command {
 /** The verb `import`: a table from a file. */
 export function importCommand({ io, finish }: VerbTools): Command {
   const command = new Command('import')
-    .description('Reads a file into a table of a workbook, which is made if there is none, and says what was found.')
+    .description(
+      'Reads a file into a table of a workbook, which is made if there is none, and says what was found; a bundle (.zip) makes a workbook.',
+    )
     .argument('<book>')
     .argument('<file>', 'the file to read; - is standard input')
     .option('--table <name>', 'name of the table; that of the file unless given')

@@ -1,20 +1,22 @@
-import { existsSync, rmSync } from 'node:fs'
+import { existsSync, readFileSync, rmSync } from 'node:fs'
 import { resolve } from 'node:path'
-import { BookFile, type FileTable } from '@mellow-abacus/files'
+import { BookFile, type FileTable, type ReadBundle, ReadFault, readBundle } from '@mellow-abacus/files'
 import { printName } from 'mellow-abacus'
 import { bookPath, change, counted, lookAt } from '../../books/index.js'
 import { fileOperations, loadFile, tableNameOf } from '../../input/load.js'
+import { readReason } from '../../input/read-reason.js'
 import { surroundings } from '../../options/reading-options.js'
 import { findingText } from '../../terminal/findings.js'
 import type { Io } from '../../terminal/io.js'
 import { makePaint } from '../../terminal/paint.js'
-import { ExitCode } from '../../terminal/usage.js'
+import { ExitCode, UsageFault } from '../../terminal/usage.js'
 import { splitNames } from '../calc/names.js'
 import type { ImportArguments } from './commands.js'
 import { readingSource } from './reading-source.js'
 
 /** Runs `mellow import`: a table from a file, in a workbook that is made if there is none. */
 export async function runImport(book: string, file: string, args: ImportArguments, io: Io): Promise<number> {
+  if (file.toLowerCase().endsWith('.zip') && args.from === undefined) return importBundle(book, file, args, io)
   const path = bookPath(book)
   const isNew = !existsSync(path)
   const around = surroundings(args)
@@ -51,6 +53,32 @@ export async function runImport(book: string, file: string, args: ImportArgument
   } finally {
     // A workbook that was made for nothing goes again.
     if (isNew && !isDone) for (const end of ['', '-wal', '-shm']) rmSync(path + end, { force: true })
+  }
+}
+
+/** Makes a workbook of a bundle. */
+async function importBundle(book: string, file: string, args: ImportArguments, io: Io): Promise<number> {
+  const path = bookPath(book)
+  if (existsSync(path)) throw new UsageFault(`a bundle makes a workbook of its own, and ${path} is there already.`)
+  if (args.preview === true) throw new UsageFault('a bundle makes a new workbook, so there is nothing to preview.')
+  const { operations, surroundings: around } = await loadBundle(file)
+  BookFile.create(path, around).close()
+  let exitCode: number = ExitCode.refused
+  try {
+    exitCode = await change(book, args, io, () => operations)
+    return exitCode
+  } finally {
+    if (exitCode !== ExitCode.done) for (const end of ['', '-wal', '-shm']) rmSync(path + end, { force: true })
+  }
+}
+
+async function loadBundle(file: string): Promise<ReadBundle> {
+  try {
+    return await readBundle(readFileSync(file))
+  } catch (error) {
+    if (error instanceof ReadFault) throw new UsageFault(`${file}: ${error.message}`)
+    if ((error as NodeJS.ErrnoException).syscall !== undefined) throw new UsageFault(`cannot read ${file}: ${readReason(error)}`)
+    throw error
   }
 }
 

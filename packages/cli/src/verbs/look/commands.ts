@@ -43,9 +43,11 @@ function show({ io, finish }: VerbTools): Command {
 
 function exportRows({ io, finish }: VerbTools): Command {
   const command = new Command('export')
-    .description('Writes a table to a file, which is replaced in one step; all tables, as sheets, to an XLSX file.')
+    .description(
+      'Writes a table to a file, which is replaced in one step; all tables to an XLSX file, as sheets, or to a bundle (.zip): readable definitions and CSV.',
+    )
     .argument('<book>')
-    .argument('[table]', 'may be left off where there is one only, and for XLSX')
+    .argument('[table]', 'may be left off where there is one only, and for XLSX and bundles')
     .requiredOption('-o, --output <file>', 'the file; its ending says the format')
     .addOption(toOption(WRITABLE_FORMATS))
     .option('--neutralize', 'an apostrophe before texts of CSV and TSV that a program could take for formulas')
@@ -53,7 +55,7 @@ function exportRows({ io, finish }: VerbTools): Command {
   addLookOptions(addRowOptions(command))
   command.addHelpText(
     'after',
-    '\nExamples:\n  mellow export honey inspections -o inspections.csv\n  mellow export honey -o honey.xlsx\n  mellow export honey hives -o hives.parquet\n',
+    '\nExamples:\n  mellow export honey inspections -o inspections.csv\n  mellow export honey -o honey.xlsx\n  mellow export honey -o honey.zip\n  mellow export honey hives -o hives.parquet\n',
   )
   return command.action(async (book: string, table: string | undefined, args: RowsArguments) => {
     finish(await (await import('./show.js')).runExport(book, table, args, io))

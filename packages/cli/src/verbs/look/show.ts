@@ -1,11 +1,12 @@
 import { formatOfName } from '@mellow-abacus/files'
 import { displayNumber, printName, type TableView, type Workbook } from 'mellow-abacus'
-import { lookAt, tableOf } from '../../books/index.js'
+import { counted, lookAt, tableOf } from '../../books/index.js'
 import { wholeNumber } from '../../options/reading-options.js'
 import type { Io } from '../../terminal/io.js'
-import { refuseBadPath } from '../../terminal/output-file.js'
+import { refuseBadPath, replaceFile } from '../../terminal/output-file.js'
 import { makePaint, type Paint } from '../../terminal/paint.js'
 import { SHOWN_ROWS } from '../../terminal/table-text.js'
+import { UsageFault } from '../../terminal/usage.js'
 import { outputFormat, tellNotHeld, writeAsSheets, writeResult } from '../../terminal/write-result.js'
 import { splitNames } from '../calc/names.js'
 import type { RowsArguments } from './commands.js'
@@ -52,6 +53,7 @@ function totalText(value: unknown): string {
 /** Runs `mellow export`: a table, or all tables as sheets of one file. */
 export function runExport(book: string, name: string | undefined, args: RowsArguments, io: Io): Promise<number> {
   const { output } = args
+  if (output?.toLowerCase().endsWith('.zip') === true && args.to === undefined) return runBundle(book, name, output, args, io)
   const isSheets = output !== undefined && (args.to ?? formatOfName(output)) === 'xlsx'
   if (name !== undefined || !isSheets) return runShow(book, name, args, io)
   refuseBadPath(output)
@@ -59,5 +61,20 @@ export function runExport(book: string, name: string | undefined, args: RowsArgu
     const tables = workbook.tables.map((table) => ({ name: table, result: workbook.query({ table }) }))
     tellNotHeld(await writeAsSheets(tables, output, args, io), args, io)
     return undefined
+  })
+}
+
+/** Writes a workbook as a bundle. */
+function runBundle(book: string, table: string | undefined, output: string, args: RowsArguments, io: Io): Promise<number> {
+  if (table !== undefined) throw new UsageFault('a bundle holds the whole workbook; leave the table off.')
+  refuseBadPath(output)
+  return lookAt(book, args, io, async ({ book: workbook }) => {
+    const { writeBundle } = await import('@mellow-abacus/files')
+    const bytes = await writeBundle(workbook)
+    await replaceFile(output, async (sink) => sink(bytes))
+    const lost = workbook.accepted().length
+    if (args.findings === 'json') return
+    if (lost > 0) io.err(`${counted(lost, 'accepted finding')} will be found again: a bundle does not carry them.\n`)
+    io.err(`${counted(workbook.tables.length, 'table')} written to ${output}. To read it: mellow import <book> ${output}\n`)
   })
 }

@@ -1,6 +1,6 @@
 import { ReadFault } from '../read-fault.js'
+import { unfoldParts } from '../zip-parts.js'
 import { unescapedText, xmlSink } from './xml-events.js'
-import { unfoldParts } from './zip-parts.js'
 
 /** What a number format shows. */
 export type NumberLook = 'number' | 'date' | 'datetime'
@@ -23,7 +23,7 @@ export function readBookParts(bytes: Uint8Array): BookParts {
   const texts: string[] = []
   const looks: NumberLook[] = []
   let from1904 = false
-  unfoldParts(bytes, (part) => {
+  unfoldParts(bytes, 'an XLSX file', (part) => {
     if (part === 'xl/workbook.xml')
       return xmlSink(part, {
         open(name, attributes) {

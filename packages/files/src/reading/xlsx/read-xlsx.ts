@@ -4,9 +4,9 @@ import type { ByteChunks } from '../decoded-text.js'
 import type { ReadingOptions } from '../options.js'
 import { ReadFault } from '../read-fault.js'
 import { type FileTable, TableReader } from '../table-reader.js'
+import { unfoldParts } from '../zip-parts.js'
 import { type BookParts, readBookParts } from './book-parts.js'
 import { unescapedText, xmlSink } from './xml-events.js'
-import { unfoldParts } from './zip-parts.js'
 
 const MS_PER_DAY = 86_400_000
 /** Days from 1899-12-30, and from 1904-01-01, to 1970-01-01. */
@@ -31,7 +31,7 @@ export async function readXlsx(chunks: ByteChunks, options: ReadingOptions): Pro
   const sheet = chosenSheet(parts, options.sheet)
   const reader = new SheetReader(parts, options)
   let isThere = false
-  unfoldParts(bytes, (part) => {
+  unfoldParts(bytes, 'an XLSX file', (part) => {
     if (part !== sheet.part) return null
     isThere = true
     return xmlSink(part, reader)

@@ -1,5 +1,5 @@
 import { Unzip, UnzipInflate } from 'fflate'
-import { ReadFault } from '../read-fault.js'
+import { ReadFault } from './read-fault.js'
 
 /** Bytes handed to the inflater at a time: what they unfold to at most, a thousand times as many, is what memory holds. */
 const PIECE_BYTES = 1 << 14
@@ -14,10 +14,11 @@ export type PartSink = (name: string) => ((bytes: Uint8Array, isLast: boolean) =
 /**
  * Unfolds the wanted parts of a zip file (APPNOTE 6.3.10) piece by piece, so that a part is never whole in memory.
  *
+ * @param what - what the file should be, for messages: `an XLSX file`
  * Errors: ReadFault for what is no zip file, is cut short, or unfolds to far more than its size lets expect.
  */
-export function unfoldParts(bytes: Uint8Array, sinkOf: PartSink): void {
-  refuseCutShort(bytes)
+export function unfoldParts(bytes: Uint8Array, what: string, sinkOf: PartSink): void {
+  refuseCutShort(bytes, what)
   const limit = Math.max(LEAST_LIMIT, bytes.byteLength * MOST_TIMES_LARGER)
   let unfolded = 0
   let fault: Error | null = null
@@ -30,7 +31,7 @@ export function unfoldParts(bytes: Uint8Array, sinkOf: PartSink): void {
       if (error !== null) fault = new ReadFault(`its part ${file.name} is damaged.`)
       else if (unfolded > limit)
         fault = new ReadFault(
-          `its ${bytes.byteLength} bytes unfold to more than ${limit}; no spreadsheet does that, so it is not read.`,
+          `its ${bytes.byteLength} bytes unfold to more than ${limit}; ${what} does not do that, so it is not read.`,
         )
       else {
         try {
@@ -54,11 +55,11 @@ export function unfoldParts(bytes: Uint8Array, sinkOf: PartSink): void {
 }
 
 /** A zip file begins with a part and ends with the list of its parts. */
-function refuseCutShort(bytes: Uint8Array): void {
+function refuseCutShort(bytes: Uint8Array, what: string): void {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   if (bytes.byteLength < 22 || view.getUint32(0, true) !== 0x0403_4b50)
-    throw new ReadFault('this is not an XLSX file: it is no zip file.')
+    throw new ReadFault(`this is not ${what}: it is no zip file.`)
   for (let at = bytes.byteLength - 22; at >= Math.max(0, bytes.byteLength - 22 - 65_535); at--)
     if (view.getUint32(at, true) === 0x0605_4b50) return
-  throw new ReadFault('this is not a whole XLSX file: the list of its parts, at its end, is missing.')
+  throw new ReadFault(`this is not the whole of ${what}: the list of its parts, at its end, is missing.`)
 }

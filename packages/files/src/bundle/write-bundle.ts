@@ -1,0 +1,100 @@
+import { type Zippable, zipSync } from 'fflate'
+import { CellFault, type ColumnView, type TableView, type Workbook } from 'mellow-abacus'
+import { writeTable } from '../writing/write-table.js'
+import type { Bundle } from './bundle-shape.js'
+
+/** The time of every part: two bundles of one workbook are the same bytes, whenever they are written. */
+const MADE = '1980-01-01T00:00:00'
+
+/** A workbook as a bundle: its definitions as JSON, the cells of its source columns as CSV, a part a table. */
+export async function writeBundle(book: Workbook): Promise<Uint8Array> {
+  const parts: Zippable = {}
+  const tables: Bundle['tables'] = []
+  for (const [index, name] of book.tables.entries()) {
+    const table = book.table(name)
+    const sources = table.columns.filter(isSource).map((column) => column.name)
+    const data = sources.length === 0 ? null : `tables/${String(index + 1).padStart(2, '0')}-${plain(name)}.csv`
+    if (data !== null) parts[data] = await csvOf(book, name, sources)
+    tables.push(tableOf(table, data))
+  }
+  const { now, seed, zone, locale } = book.surroundings
+  const bundle: Bundle = {
+    format: 'mellow-bundle',
+    version: 1,
+    surroundings: { now, seed, zone, locale },
+    mode: book.mode,
+    values: book.values.map((value) => namedValue(book, value)),
+    tables,
+  }
+  const json = new TextEncoder().encode(`${JSON.stringify(bundle, null, 2)}\n`)
+  return zipSync({ 'book.json': json, ...parts }, { mtime: new Date(MADE) })
+}
+
+const isSource = (column: ColumnView): boolean => column.formula === null || column.isPaused
+const plain = (name: string): string => name.replace(/[^\p{L}\p{N}_-]/gu, '_').slice(0, 40)
+
+async function csvOf(book: Workbook, table: string, columns: readonly string[]): Promise<Uint8Array> {
+  const parts: Buffer[] = []
+  await writeTable(book.query({ table, columns }), 'csv', (bytes) => void parts.push(Buffer.from(bytes)))
+  return Buffer.concat(parts)
+}
+
+function namedValue(book: Workbook, name: string): Bundle['values'][number] {
+  const formula = book.valueFormula(name)
+  if (formula !== null) return { name, formula }
+  const value = book.value(name)
+  const type = book.valueType(name)
+  return { name, ...(type !== null && { type }), value: value instanceof CellFault ? (value.text ?? null) : value }
+}
+
+function tableOf(table: TableView, data: string | null): Bundle['tables'][number] {
+  const { label, key, parent } = table.properties
+  const numbers = new Map(table.rowIds().map((id, index) => [id, index + 1]))
+  return {
+    name: table.name,
+    rows: table.rowCount,
+    data,
+    label,
+    key,
+    parent,
+    columns: table.columns.map((column) => columnOf(table, column, numbers)),
+    links: table.links.map((name) => ({ name, ...table.linkParts(name) })),
+    tallies: table.tallies.map((name) => ({ name, formula: table.tallyFormula(name) ?? 'blank' })),
+    rules: table.rules.map((rule) => ({ ...rule })),
+    kept: table.columns.filter(isSource).flatMap((column) => keptOf(column)),
+  }
+}
+
+function columnOf(
+  table: TableView,
+  column: ColumnView,
+  numbers: ReadonlyMap<number, number>,
+): Bundle['tables'][number]['columns'][number] {
+  const { stamp, orderKey, severity: _, blankIsWrong: __, tags, choices, ...properties } = column.properties
+  const nameOf = (id: number | undefined): string | undefined => table.columns.find((one) => one.id === id)?.name
+  const key = nameOf(orderKey)
+  const { formula } = column
+  const paused = column.isPaused && formula !== null
+  const typed = paused ? column.typedIds().map((id) => numbers.get(id) ?? 0) : []
+  const isDeclared = column.isDeclared || (isSource(column) && !paused)
+  return {
+    name: column.name,
+    ...(column.type !== null && (isDeclared || paused) && { type: column.type }),
+    ...(formula !== null && !paused && { formula }),
+    ...(paused && { paused: { formula, declared: column.isDeclared, typed } }),
+    ...(stamp !== undefined && { stamp: { ...stamp, when: stamp.when.flatMap((id) => nameOf(id) ?? []) } }),
+    ...(key !== undefined && { orderKey: key }),
+    ...(tags !== undefined && { tags: [...tags] }),
+    ...(choices !== undefined && { choices: [...choices] }),
+    ...properties,
+  }
+}
+
+/** Cells that CSV has no word for. */
+function keptOf(column: ColumnView): Bundle['tables'][number]['kept'] {
+  return column.values().flatMap((value, index): Bundle['tables'][number]['kept'] => {
+    const place = { row: index + 1, column: column.name }
+    if (value === '') return [{ ...place, value: '' }]
+    return value instanceof CellFault && value.text === undefined ? [{ ...place, value: { error: value.code } }] : []
+  })
+}
