@@ -184,3 +184,29 @@ test('a way to show values that there is not is refused, and changes nothing', (
   book.apply(set('kg', { display: '0.0' }))
   expect(() => book.apply(set('kg', { type: 'text' }))).toThrow('shows no values of type text')
 })
+
+test('a score tells how complete its parts are', () => {
+  const book = new Workbook()
+  book.apply([
+    {
+      op: 'add-table',
+      table: 'seen',
+      columns: [
+        { name: 'brood', type: 'number' },
+        { name: 'stores', type: 'number' },
+        { name: 'score', formula: 'weighted(brood at 60%, stores at 40%)' },
+        { name: 'plain', formula: 'brood + stores' },
+      ],
+    },
+    { op: 'insert-rows', table: 'seen', rows: [{ brood: 1, stores: 2 }, { brood: 1 }, {}, { stores: 0 }, { brood: 2 }] },
+  ])
+  expect(book.table('seen').column('score').completeness()).toEqual({
+    complete: 1,
+    withBlanks: 4,
+    blanks: [
+      { column: 'stores', rows: 3 },
+      { column: 'brood', rows: 2 },
+    ],
+  })
+  expect(book.table('seen').column('plain').completeness()).toBeNull()
+})

@@ -2,6 +2,8 @@
  * The demo tables: a seed in, tables of a made-up honey co-operative out. Start reading at `thistle-and-comb.ts`.
  * @module
  */
+
+export { DEMO_BOOK, type DemoBook } from './demo-book.js'
 export { type DemoCell, type DemoColumn, type DemoOperation, type DemoTable, demoCsv, demoOperations } from './demo-table.js'
 export { SeededRandom } from './random.js'
 export { DEMO_SEED, thistleAndComb } from './thistle-and-comb.js'

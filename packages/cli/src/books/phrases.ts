@@ -42,6 +42,10 @@ function operationPhrase(operation: Operation): string {
       return `tally ${name(operation.table)}.${name(operation.name)} = ${operation.formula}`
     case 'set-rule':
       return `rule ${name(operation.name)} of ${name(operation.table)}: ${operation.condition}`
+    case 'set-stamp':
+      return operation.stamp === null
+        ? `${at} is no stamp any more`
+        : `stamp ${at} when ${operation.stamp.when.map(name).join(', ')}`
     case 'accept-finding':
       return `finding ${operation.code} accepted: ${operation.because}`
     case 'change-table':

@@ -4,6 +4,7 @@ import { type Finding, refusal } from '../findings/index.js'
 import { printName, Status, type ValueType } from '../values/index.js'
 import { type CellValue, type ShownValue, showCell, writeCellValue } from './cell-values.js'
 import { countBlockRows, idsOf } from './change-set.js'
+import { type Completeness, completenessOf } from './completeness.js'
 import { findingsOfColumn } from './findings-of.js'
 import { type ColumnModel, type ColumnProperties, formulaOf, type TableModel } from './model.js'
 import { type TableSpec, tableSpec } from './operations/change-table.js'
@@ -145,6 +146,11 @@ export class ColumnView {
   /** Its formula, also while it is paused; null for a source column. */
   get formula(): string | null {
     return formulaOf(this.#column)?.text ?? null
+  }
+
+  /** How many rows of a score have all of its parts; null for a column that takes no several columns together. */
+  completeness(): Completeness | null {
+    return completenessOf(this.#engine, this.#table, this.#column)
   }
 
   /** True where its type was declared, and does not follow from its formula. */

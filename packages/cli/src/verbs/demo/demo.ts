@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, writeFileSync } from 'node:fs'
+import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { DEMO_SEED, type DemoTable, demoCsv, demoOperations, thistleAndComb } from '@mellow-abacus/demo'
 import { type ChangeSet, Refusal, Workbook } from 'mellow-abacus'
@@ -8,6 +8,7 @@ import type { Io } from '../../terminal/io.js'
 import { makePaint, type Paint } from '../../terminal/paint.js'
 import { ExitCode, UsageFault } from '../../terminal/usage.js'
 import type { RunCommand } from '../list.js'
+import { shellWord, showWorkbook } from './demo-workbook.js'
 
 /** Runs `mellow demo`: writes the tables, then types commands as a person would and shows what comes back. */
 export async function runDemo(folder: string, seed: string | undefined, io: Io, run: RunCommand): Promise<number> {
@@ -79,51 +80,11 @@ export async function runDemo(folder: string, seed: string | undefined, io: Io, 
     'load = 100 * mites per bee_sampled',
   ])
   showEdit(io, paint, tables, infestation, act)
-  await showWorkbook(folder, run, io, paint, [infestation, act])
+  await showWorkbook(folder, run, io, paint)
   io.out(
     `\n${paint.strong('Next')}\n  mellow functions 'split a name'      what formulas can do\n  mellow help calc                     all options\n  mellow help                          every verb\n  npm run desk                         the same table as a page, at http://127.0.0.1:4173\n`,
   )
   return ExitCode.done
-}
-
-/** Keeps the tables as a workbook, and walks through its months: define, link, edit, look, take back. */
-async function showWorkbook(
-  folder: string,
-  run: RunCommand,
-  io: Io,
-  paint: Paint,
-  definitions: readonly string[],
-): Promise<void> {
-  const book = join(folder, 'thistle-and-comb.mellow')
-  if (existsSync(book)) {
-    io.out(`\n${paint.strong('6. The workbook of an earlier demo is kept as it is')}\n  mellow history ${book}\n`)
-    return
-  }
-  io.out(`\n${paint.strong('6. Keep it as a workbook: one file, in which every step is kept')}\n`)
-  const type = async (...args: string[]): Promise<void> => {
-    io.out(`${paint.quiet('$')} mellow ${args.map(shellWord).join(' ')}\n`)
-    await run(args, { ...io, err: () => undefined, showsProgress: false })
-  }
-  for (const [table, label] of [
-    ['apiaries', 'name'],
-    ['hives', 'tag'],
-    ['inspections', ''],
-    ['harvests', ''],
-    ['batches', ''],
-  ] as const)
-    await type('import', book, join(folder, `${table}.csv`), ...(label === '' ? [] : ['--label', label]))
-  await type('link', book, 'hives.yard -> apiaries.code')
-  await type('link', book, 'inspections.hive -> hives.tag')
-  await type('link', book, 'harvests.hive -> hives.tag')
-  await type('define', book, 'inspections', ...definitions)
-  await type('define', book, 'hives', 'honey = sum(harvests.honey_kg)', 'worst = max(inspections.infestation)')
-  await type('tally', book, 'harvests', 'total_kg = sum(honey_kg)')
-  io.out(`\n${paint.strong('7. Work with it: what follows an edit is said; why a value is what it is; a step back')}\n`)
-  await type('set', book, 'inspections', '3', 'mites=12')
-  await type('why', book, 'inspections.act', '3')
-  await type('show', book, 'hives', '--order', 'worst desc', '--columns', 'tag,honey,worst', '--limit', '3', '--to', 'table')
-  await type('undo', book)
-  await type('history', book, '--limit', '3')
 }
 
 function writeTables(folder: string, tables: readonly DemoTable[]): void {
@@ -140,11 +101,6 @@ async function step(run: RunCommand, io: Io, paint: Paint, title: string, args: 
   io.out(`\n${paint.strong(title)}\n${paint.quiet('$')} mellow ${args.map(shellWord).join(' ')}\n`)
   // In a demonstration findings belong between the results, so they go the same way.
   await run(args, { ...io, err: (text) => void io.out(text), showsProgress: false })
-}
-
-function shellWord(word: string): string {
-  if (/^[\w./,=-]+$/.test(word)) return word
-  return word.includes("'") ? `"${word}"` : `'${word}'`
 }
 
 function showEdit(io: Io, paint: Paint, tables: readonly DemoTable[], ...definitions: string[]): void {

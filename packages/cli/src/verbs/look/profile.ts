@@ -1,5 +1,5 @@
 import { CellFault, type ColumnView, displayNumber, type ShownValue } from 'mellow-abacus'
-import { lookAt } from '../../books/index.js'
+import { counted, lookAt } from '../../books/index.js'
 import type { Io } from '../../terminal/io.js'
 import { UsageFault } from '../../terminal/usage.js'
 import { writeResult } from '../../terminal/write-result.js'
@@ -36,6 +36,7 @@ function profileOf(column: ColumnView): { fact: string; value: string }[] {
     ['values', values],
     ['blanks', blanks],
     ['errors', errors],
+    ['completeness', completenessText(column)],
     ['different values', counts.size],
     ['smallest', edge(cells, column, 'least') ?? first],
     ['largest', edge(cells, column, 'most') ?? others[0]],
@@ -53,6 +54,14 @@ function profileOf(column: ColumnView): { fact: string; value: string }[] {
   return facts
     .filter(([, value]) => value !== null && value !== undefined)
     .map(([fact, value]) => ({ fact, value: typeof value === 'number' ? displayNumber(value) : String(value) }))
+}
+
+/** Such as `31 rows complete, 4 with blanks (stores 3, brood 1)`. */
+function completenessText(column: ColumnView): string | null {
+  const found = column.completeness()
+  if (found === null) return null
+  const blanks = found.blanks.map(({ column: name, rows }) => `${name} ${rows}`).join(', ')
+  return `${counted(found.complete, 'row')} complete, ${found.withBlanks} with blanks${blanks === '' ? '' : ` (${blanks})`}`
 }
 
 /** The first or last value of dates, which are shown as texts whose order is theirs. */

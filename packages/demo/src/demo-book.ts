@@ -1,0 +1,86 @@
+/** What the co-operative has defined over its tables: the calculated columns, links, tallies and rules of the demo workbook. */
+export interface DemoBook {
+  /** Tables in the order they are read in, with the column that names a row. */
+  readonly tables: readonly { readonly name: string; readonly label?: string; readonly key?: string }[]
+  readonly links: readonly string[]
+  readonly values: readonly string[]
+  readonly columns: readonly { readonly table: string; readonly definitions: readonly string[] }[]
+  readonly tallies: readonly { readonly table: string; readonly definition: string }[]
+  /** Columns that read the tallies. */
+  readonly later: DemoBook['columns']
+  readonly rules: readonly { readonly table: string; readonly definition: string; readonly note: string }[]
+}
+
+/** The definitions of Thistle & Comb. */
+export const DEMO_BOOK: DemoBook = {
+  tables: [
+    { name: 'apiaries', label: 'name', key: 'code' },
+    { name: 'hives', label: 'tag', key: 'tag' },
+    { name: 'inspections' },
+    { name: 'harvests' },
+    { name: 'batches' },
+    { name: 'weather' },
+    { name: 'calendar', label: 'day', key: 'day' },
+    { name: 'combs' },
+  ],
+  links: ['hives.yard -> apiaries.code', 'inspections.hive -> hives.tag', 'harvests.hive -> hives.tag'],
+  values: ['honey_price = 9.5', 'first_comb = min(every combs.day)'],
+  columns: [
+    {
+      table: 'inspections',
+      definitions: [
+        'infestation = 100 * mites per bees_sampled',
+        "act = case when infestation is blank then 'sample again' when infestation > 3 then 'treat' else 'wait' end",
+        'last_seen = lag(seen by hive order by seen)',
+        'rainy_days = count(every weather where day > this.last_seen and day <= this.seen and rain_mm > 1)',
+        'score = weighted(brood_frames at 40%, stores_kg at 35%, temper at 25%)',
+        'daylight = let tilt = radians(23.44) * sin(radians(360 * (day_of_year(seen) - 81) / 365)) in 24 / pi() * acos(-tan(radians(hive.yard.latitude)) * tan(tilt))',
+      ],
+    },
+    {
+      table: 'hives',
+      definitions: [
+        "site = split_part(tag, '-', 1)",
+        "stand = number(split_part(tag, '-', 2))",
+        "queen_year = 2000 + number(split_part(tag, '-', 3))",
+        'honey = sum(harvests.honey_kg)',
+        'worst = max(inspections.infestation)',
+      ],
+    },
+    {
+      table: 'harvests',
+      definitions: [
+        'part = share(honey_kg)',
+        'shortfall = spring_estimate_kg - honey_kg',
+        'worth = honey_kg * honey_price',
+        'flow_begins = min(taken by forage)',
+      ],
+    },
+    {
+      table: 'batches',
+      definitions: [
+        "mark = join('-', site, forage, lot)",
+        "class = case when moisture is blank then blank when moisture < 17 then 'dry' when moisture <= 18.5 then 'ripe' else 'moist' end",
+        'wait = workdays_between(extracted, bottled, every calendar.day where holiday is not blank)',
+        'stock = (lag(stock order by extracted) ?? 0) + jars',
+      ],
+    },
+    {
+      table: 'combs',
+      definitions: ['day_no = days_between(first_comb, day)', 'growth = derivative(comb_cm2, day)'],
+    },
+  ],
+  tallies: [
+    { table: 'harvests', definition: 'total_kg = sum(honey_kg)' },
+    { table: 'harvests', definition: 'yield = sum(honey_kg) per sum(frames)' },
+    { table: 'batches', definition: 'mean_wait = mean(wait)' },
+    { table: 'batches', definition: 'filled_kg = sum(jars * jar_g) / 1000' },
+    ...[0, 1, 2, 3].map((power) => ({ table: 'combs', definition: `c${power} = polynomial(comb_cm2, day_no, 3, ${power})` })),
+  ],
+  later: [{ table: 'combs', definitions: ['fitted = c0 + c1 * day_no + c2 * day_no ^ 2 + c3 * day_no ^ 3'] }],
+  rules: [
+    { table: 'batches', definition: 'drinkable: moisture between 14 and 20', note: 'Measure it again before it is sold.' },
+    { table: 'inspections', definition: 'counted: mites <= bees_sampled', note: 'More mites than bees were never seen.' },
+    { table: 'batches', definition: 'in_time: mean_wait <= 7', note: 'Bottling takes too long.' },
+  ],
+}
