@@ -1,11 +1,12 @@
 // Benchmarks as ratios against something known, measured in one run on one machine: pairs take turns, so that both sides feel
 // the same noise, and medians are quoted. Prints a table; with --write keeps it in docs/benchmarks.md.
 import { execFileSync, spawnSync } from 'node:child_process'
-import { createReadStream, existsSync, mkdirSync, statSync, writeFileSync } from 'node:fs'
+import { createReadStream, existsSync, mkdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { cpus, tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { DEMO_SEED, SeededRandom } from '@mellow-abacus/demo'
+import { BookFile } from '@mellow-abacus/files'
 import { Workbook } from 'mellow-abacus'
 import Papa from 'papaparse'
 
@@ -522,6 +523,69 @@ function benchMemory() {
   row('its peak while all is calculated again', `${peak} MB`, '–', '–', '1 600 MB')
 }
 
+/** A saved workbook of 1 M rows and 20 columns: opened in this process, and edited through the terminal, start included. */
+async function benchBookFile() {
+  const path = join(folder, 'saved.mellow')
+  if (existsSync(path)) rmSync(path)
+  const random = new SeededRandom(DEMO_SEED)
+  const rows = 1_000_000
+  const numbers = (index) => Float64Array.from({ length: rows }, () => random.whole(0, 1000 * (index + 1)) / 8)
+  const names = Array.from({ length: 14 }, (_, index) => `n${index}`)
+  const file = BookFile.create(path)
+  file.apply([
+    {
+      op: 'add-table',
+      table: 't',
+      columns: [
+        ...names.map((name) => ({ name, type: 'number' })),
+        { name: 'hive', type: 'text' },
+        { name: 'note', type: 'text' },
+        ...['n0 + n1', 'n2 * 2', "if(n3 > 50, 'high', 'low')", 'n4 per n5'].map((formula, at) => ({ name: `x${at}`, formula })),
+      ],
+    },
+    {
+      op: 'insert-rows',
+      table: 't',
+      block: {
+        ...Object.fromEntries(names.map((name, index) => [name, numbers(index)])),
+        hive: Array.from({ length: rows }, () => `hive-${random.whole(1, 999)}`),
+        note: Array.from({ length: rows }, (_, at) => `seen ${at}`),
+      },
+    },
+  ])
+  file.close()
+  const open = () => {
+    const opened = BookFile.open(path, { writes: false })
+    opened.book.query({ table: 't', limit: 40 }).rows()
+    opened.close()
+  }
+  const opened = await inTurn(5, open, () => readFileSync(path))
+  const size = Math.round(statSync(path).size / 1e6)
+  row(
+    'opening a saved workbook, 1 M × 20',
+    ms(opened.one),
+    `reading its ${size} MB ${ms(opened.other)}`,
+    `${opened.ratio.toFixed(2)} ×`,
+    '≤ 5 ×, before 1 s',
+  )
+  let value = 0
+  const tool = join(root, 'node_modules/.bin/mellow')
+  const edit = () => execFileSync(tool, ['set', path, 't', '500000', `n0=${++value}`], { encoding: 'utf8' })
+  edit()
+  const times = []
+  for (let run = 0; run < 5; run++) times.push(await timed(edit))
+  const file2 = BookFile.open(path, { writes: false })
+  const bytes = Buffer.byteLength(JSON.stringify([...file2.journal()].at(-1)))
+  file2.close()
+  row(
+    'one cell of it edited through the terminal, start included',
+    ms(median(times)),
+    `journal entry ${bytes} bytes`,
+    '–',
+    'under 1 s and 1 kB',
+  )
+}
+
 async function benchStart() {
   const bare = () => execFileSync(process.execPath, ['-e', '0'])
   const help = () => execFileSync(process.execPath, [join(root, 'node_modules/.bin/mellow'), '--help'])
@@ -538,6 +602,7 @@ benchEdit()
 benchFanOut()
 benchLargeGroup()
 benchMemory()
+await benchBookFile()
 await benchCalc()
 
 const lines = results.map(({ work, ours, against, ratio, target }) => `| ${work} | ${ours} | ${against} | ${ratio} | ${target} |`)

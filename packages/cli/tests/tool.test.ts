@@ -51,6 +51,8 @@ test('demo writes the tables and walks through them', async () => {
     [
       ...['apiaries', 'batches', 'calendar', 'combs', 'harvests', 'hives', 'inspections', 'weather'].map((name) => `${name}.csv`),
       'thistle-and-comb.mellow',
+      'thistle-and-comb.xlsx',
+      'harvests.parquet',
     ].sort(),
   )
   for (const text of [
@@ -63,6 +65,9 @@ test('demo writes the tables and walks through them', async () => {
     'worst = max(inspections.infestation)',
     'recalculated  inspections.infestation 1 cell, hives.worst 1 cell, inspections.act 1 cell',
     'undo: inspections.mites of row id:3 set to 1',
+    'rule drinkable of batches',
+    'batches.in_time: warning rule-broken: The rule in_time (mean_wait <= 7) does not hold for the table as a whole.',
+    'rows shown: total_kg = 256.11',
     'npm run desk',
   ])
     expect(out).toContain(text)
