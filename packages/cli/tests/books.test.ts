@@ -157,6 +157,24 @@ describe('what is refused changes nothing', () => {
   })
 })
 
+test('an import says which types it found and why, and which keys are there twice', async () => {
+  const lines = ['code,n,k', ...Array.from({ length: 30 }, (_, row) => `0${row},${row === 3 ? 'many' : row},${row % 29}`)]
+  writeFileSync(join(folder, 'odd.csv'), `${lines.join('\n')}\n`)
+  const preview = await run('import', 'fresh', 'odd.csv', '--key', 'k', '--preview')
+  expect([preview.code, preview.out]).toEqual([0, expect.stringContaining('fresh.mellow would be made, with the table odd.')])
+  expect(existsSync(join(folder, 'fresh.mellow'))).toBe(false)
+  const made = await run('import', 'fresh', 'odd.csv', '--key', 'k')
+  for (const text of [
+    'code: text (whole numbers with leading zeros are codes)',
+    'n: number (29 of 30 cells fit); 1 cell that do not fit, such as "many"'.replace(
+      '1 cell that do not fit',
+      '1 cell that does not fit',
+    ),
+    'key k: 2 rows with a key that another row has too',
+  ])
+    expect(made.err).toContain(text)
+})
+
 test('--preview says what would follow and changes nothing', async () => {
   const before = await rows('takes')
   const preview = await all(['define', 'honey', 'takes', "grade = if(kg > 4, 'big', 'small')", '--preview'])

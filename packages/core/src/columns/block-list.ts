@@ -1,4 +1,5 @@
 import type { CodedText } from './coded-text.js'
+import type { ShapeImage } from './number-shape.js'
 import { BLOCK_ROWS, BLOCK_SHIFT, type NumberValues, type Vector } from './vectors.js'
 
 /** A block as a column keeps it. */
@@ -30,6 +31,8 @@ export interface ColumnHead {
   /** Occupied slots by status byte. */
   readonly counts: readonly number[]
   readonly numberTexts: number
+  /** Counts and ends of its blocks, where they were asked for. */
+  readonly shape?: ShapeImage
 }
 
 /** The blocks of a column. Those of a column that comes from a file are read when they are first touched. */

@@ -68,8 +68,9 @@ export class Column {
   }
 
   /** A column whose blocks stay in a file until they are touched. */
-  static stored(type: ValueType, { slotCount, counts, numberTexts }: ColumnHead, cells: StoredCells): Column {
+  static stored(type: ValueType, { slotCount, counts, numberTexts, shape }: ColumnHead, cells: StoredCells): Column {
     const column = new Column(type)
+    if (shape !== undefined) column.#shape = ColumnShape.of(shape)
     column.#counts.set(counts)
     column.#numberTexts = numberTexts
     let isBegun = false
@@ -89,7 +90,8 @@ export class Column {
 
   /** What is known of a column without its blocks. */
   head(slotCount: number): ColumnHead {
-    return { slotCount, counts: [...this.#counts], numberTexts: this.#numberTexts }
+    const shape = this.#shape === null ? {} : { shape: this.#shape.image() }
+    return { slotCount, counts: [...this.#counts], numberTexts: this.#numberTexts, ...shape }
   }
 
   /** Its cells as they are written to a file. */

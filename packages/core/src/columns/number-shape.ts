@@ -40,8 +40,13 @@ function shapeOfBlock({ values, status }: NumberVector): NumberShape {
       if (value > highestOther) highestOther = value
     }
   }
+  return withEnds(count, zeros, lowestOther, highestOther)
+}
+
+/** The shape of so many values, some of them zero, of which the others have these ends. */
+function withEnds(values: number, zeros: number, lowestOther: number, highestOther: number): NumberShape {
   const [lowest, highest] = zeros === 0 ? [lowestOther, highestOther] : [Math.min(lowestOther, 0), Math.max(highestOther, 0)]
-  return { values: count, zeros, lowest, highest, lowestOther, highestOther }
+  return { values, zeros, lowest, highest, lowestOther, highestOther }
 }
 
 function joinShapes(left: NumberShape, right: NumberShape): NumberShape {
@@ -70,6 +75,9 @@ function shapeOfOne(value: number): NumberShape {
   return { values: 1, zeros: 0, ...ends, lowestOther: value, highestOther: value }
 }
 
+/** Of each block: how many values, how many zeros, the ends of the others if there are any; null where it is not known. */
+export type ShapeImage = readonly (readonly number[] | null)[]
+
 /**
  * Shapes of the blocks of a column, and of the whole, kept while cells change: a change inside the ends costs nothing, one at
  * an end has its block looked at again when the shape is next asked for.
@@ -77,6 +85,25 @@ function shapeOfOne(value: number): NumberShape {
 export class ColumnShape {
   readonly #blocks: (NumberShape | null)[] = []
   #total: NumberShape | null = null
+
+  /** The shape that a file kept. */
+  static of(image: ShapeImage): ColumnShape {
+    const shape = new ColumnShape()
+    for (const [index, block] of image.entries()) {
+      const [values = 0, zeros = 0, lowest = NO_NUMBERS.lowest, highest = NO_NUMBERS.highest] = block ?? []
+      shape.#blocks[index] = block === null ? null : withEnds(values, zeros, lowest, highest)
+    }
+    return shape
+  }
+
+  /** What is known, as a file keeps it. */
+  image(): ShapeImage {
+    return Array.from(this.#blocks, (block) => {
+      if (block == null) return null
+      const { values, zeros, lowestOther, highestOther } = block
+      return values === zeros ? [values, zeros] : [values, zeros, lowestOther, highestOther]
+    })
+  }
 
   /** A cell of a block changed from one number to another; null for a cell without a value. */
   change(block: number, before: number | null, after: number | null): void {

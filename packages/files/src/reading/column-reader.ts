@@ -46,6 +46,8 @@ export interface ReadColumn {
   readonly values: number
   readonly blanks: number
   readonly misfits: number
+  /** Why it has the type that was found, where that is not plain: `97 of 100 cells are numbers`. */
+  readonly reason: string | null
 }
 
 /**
@@ -180,7 +182,7 @@ export class ColumnReader {
   /** Finds the type and builds the storage. */
   finish(): ReadColumn {
     const type = this.#declared?.type ?? this.#inferType()
-    if (type === null) return { column: null, values: 0, blanks: this.rowCount, misfits: 0 }
+    if (type === null) return { column: null, values: 0, blanks: this.rowCount, misfits: 0, reason: null }
     const fit = this.#fitter(type)
     const column = new Column(type)
     this.#blocks.forEach((block, index) => {
@@ -191,7 +193,17 @@ export class ColumnReader {
       column.adopt(vector, rowCount, misfitTexts)
       block.texts = null
     })
-    return { column, values: column.valueCount, blanks: column.blankCount, misfits: column.faultCount() }
+    const misfits = column.faultCount()
+    const reason = this.#declared === undefined ? this.#reasonFor(type, misfits) : null
+    return { column, values: column.valueCount, blanks: column.blankCount, misfits, reason }
+  }
+
+  #reasonFor(type: ValueType, misfits: number): string | null {
+    const all = this.#filledCount
+    if (type === 'text' && this.#leadingZero) return 'whole numbers with leading zeros are codes'
+    if (type === 'text')
+      return this.#numberCount === 0 ? null : `${this.#numberCount} of ${all} cells are numbers, which is too few`
+    return misfits === 0 ? null : `${all - misfits} of ${all} cells fit`
   }
 
   #fill(

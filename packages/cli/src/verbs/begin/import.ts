@@ -1,7 +1,7 @@
 import { existsSync, readFileSync, rmSync } from 'node:fs'
 import { resolve } from 'node:path'
 import { BookFile, type FileTable, type ReadBundle, ReadFault, readBundle } from '@mellow-abacus/files'
-import { printName } from 'mellow-abacus'
+import { isSameName, printName } from 'mellow-abacus'
 import { bookPath, change, counted, lookAt } from '../../books/index.js'
 import { fileOperations, loadFile, tableNameOf } from '../../input/load.js'
 import { readReason } from '../../input/read-reason.js'
@@ -30,8 +30,14 @@ export async function runImport(book: string, file: string, args: ImportArgument
   }
   // The whole file is read before anything is made.
   const read = await loadFile(file, args, zone, io)
-  if (isNew && args.preview !== true) BookFile.create(path, around).close()
   const table = args.table ?? tableNameOf(file)
+  const key = args.key === undefined ? [] : splitNames(args.key)
+  if (isNew && args.preview === true) {
+    io.out(`${path} would be made, with the table ${printName(table)}.\n`)
+    io.err(readingReport(table, file, read, key, io))
+    return ExitCode.done
+  }
+  if (isNew) BookFile.create(path, around).close()
   const source = file === '-' ? null : { file: resolve(file), options: readingSource(args) }
   let isDone = false
   try {
@@ -43,12 +49,12 @@ export async function runImport(book: string, file: string, args: ImportArgument
         set: {
           source,
           ...(args.label !== undefined && { label: args.label }),
-          ...(args.key !== undefined && { key: splitNames(args.key) }),
+          ...(key.length > 0 && { key }),
         },
       },
     ])
     isDone = exitCode === ExitCode.done
-    if (isDone && args.findings !== 'json') io.err(readingReport(table, file, read, io))
+    if (isDone && args.findings !== 'json') io.err(readingReport(table, file, read, key, io))
     return exitCode
   } finally {
     // A workbook that was made for nothing goes again.
@@ -83,18 +89,35 @@ async function loadBundle(file: string): Promise<ReadBundle> {
 }
 
 /** What was read: rows, the type of each column and what does not fit it. */
-function readingReport(table: string, file: string, read: FileTable, io: Io): string {
+function readingReport(table: string, file: string, read: FileTable, key: readonly string[], io: Io): string {
   const paint = makePaint(io.colours)
-  const lines = read.columns.map(({ name, column, declared }) => {
-    const type = column === null ? 'no type yet: it has no values' : `${column.type}${declared ? ', as said' : ''}`
+  const lines = read.columns.map(({ name, column, declared, reason }) => {
+    const type =
+      column === null
+        ? 'no type yet: it has no values'
+        : `${column.type}${declared ? ', as said' : reason === null ? '' : ` (${reason})`}`
     const misfits = column === null ? 0 : column.faultCount()
     const sample =
       misfits === 0
         ? ''
-        : `; ${counted(misfits, 'cell')} that do not fit, such as ${JSON.stringify(column?.sampleMisfit() ?? '')}`
+        : `; ${counted(misfits, 'cell')} that ${misfits === 1 ? 'does' : 'do'} not fit, such as ${JSON.stringify(column?.sampleMisfit() ?? '')}`
     const blanks = column === null || column.blankCount === 0 ? '' : `; ${counted(column.blankCount, 'blank')}`
     return `  ${printName(name)}: ${type}${blanks}${sample}\n`
   })
+  const shared = key.length === 0 ? 0 : sharedKeys(read, key)
+  if (shared > 0)
+    lines.push(`  key ${key.map(printName).join(', ')}: ${counted(shared, 'row')} with a key that another row has too\n`)
   const remarks = read.findings.map((one) => findingText(one, file, undefined, paint))
   return `${printName(table)}: ${counted(read.rowCount, 'row')} read from ${file}\n${lines.join('')}${remarks.join('')}`
+}
+
+/** How many rows share their key with another one. */
+function sharedKeys({ columns, rowCount }: FileTable, key: readonly string[]): number {
+  const parts = key.map((name) => columns.find((one) => isSameName(one.name, name))?.column)
+  const counts = new Map<string, number>()
+  for (let row = 0; row < rowCount; row++) {
+    const text = JSON.stringify(parts.map((column) => column?.read(row) ?? null))
+    counts.set(text, (counts.get(text) ?? 0) + 1)
+  }
+  return [...counts.values()].reduce((sum, count) => sum + (count > 1 ? count : 0), 0)
 }
