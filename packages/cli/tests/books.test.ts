@@ -329,7 +329,7 @@ test('rules are watched, and findings accepted until their rows change', async (
   expect((await run('accept', 'honey', number)).code).toBe(2)
   await all(['accept', 'honey', number, '--because', 'an empty box', '--author', 'ada'])
   const after = await run('check', 'honey')
-  expect(after.out).toMatch(/accepted: hives\.framed: .* an empty box \(ada, /)
+  expect(after.out).toMatch(/hives\.framed: .* \(accepted by ada, .*, because an empty box\)/)
   expect(await all(['list', 'honey', 'rule'])).toContain('rule,rule:framed,,,frames > 3')
   const set = await run('set', 'honey', 'hives', '2', 'frames=1')
   expect(set.err).toContain('rule-broken')

@@ -24,8 +24,8 @@ export function runCheck(book: string, args: ChangeArguments, io: Io): Promise<n
       io.out(findings.length === 0 ? 'No findings.\n' : `${counted(findings.length, 'finding')}.\n`)
       for (const { finding, acceptance } of workbook.accepted()) {
         const by = [acceptance.author, acceptance.at].filter((one) => one !== null).join(', ')
-        const why = `${acceptance.because}${by === '' ? '' : ` (${by})`}`
-        io.out(`${paint.quiet(`accepted: ${placeOf(finding, 'book')}: ${finding.message} ${why}`)}\n`)
+        const why = `accepted${by === '' ? '' : ` by ${by}`}, because ${acceptance.because}`
+        io.out(`${paint.quiet(`${placeOf(finding, 'book')}: ${finding.message} (${why})`)}\n`)
       }
     }
     return isRefused ? ExitCode.refused : ExitCode.done
