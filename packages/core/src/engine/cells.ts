@@ -45,3 +45,10 @@ export function sameCell(left: Cell, right: Cell): boolean {
   if (left instanceof CellFault && right instanceof CellFault) return left.code === right.code
   return left === right
 }
+
+/** Copies one cell of a column into a vector; a column without storage is blank. */
+export function copyCell(from: Column | undefined, slot: number, out: Vector, row: number): void {
+  const status = from?.statusAt(slot) ?? Status.blank
+  out.status[row] = status
+  if (status === Status.value) out.values[row] = from?.valueAt(slot) as never
+}

@@ -4,7 +4,7 @@
  * @module
  */
 
-export { MOST_PAIRS, PAIRS_A_SECOND } from './aggregates/scan-node.js'
+export { MOST_PAIRS, PAIRS_A_SECOND } from './aggregates/index.js'
 export { cellAt, sameCell } from './cells.js'
 export { DirtyRows, rowsByBlock } from './dirty-rows.js'
 export { type ComputedColumn, Engine, isLagOf, type RingDefinition } from './engine.js'

@@ -10,26 +10,34 @@ import {
 } from '../formula/index.js'
 import type { FunctionRecord } from '../functions/index.js'
 import type { Surroundings, ValueType } from '../values/index.js'
-import { AggregateNode } from './aggregates/aggregate-node.js'
-import { CandidateRows, type Candidates } from './aggregates/candidate-rows.js'
-import { asOuterFormula, readsOuter, splitCondition } from './aggregates/conditions.js'
-import { PairScan } from './aggregates/pairs.js'
-import { RangeIndex } from './aggregates/range-index.js'
-import { ScanNode } from './aggregates/scan-node.js'
-import type { AggregateCall } from './aggregates/taken-rows.js'
+import {
+  type AggregateCall,
+  AggregateNode,
+  asOuterFormula,
+  CandidateRows,
+  type Candidates,
+  PairScan,
+  RangeIndex,
+  readsOuter,
+  ScanNode,
+  splitCondition,
+} from './aggregates/index.js'
 import type { Frames } from './frames.js'
 import { type Groups, KeyGroups, KeySpace, type LinkHop, LinkPath, LinkWatch, PathGroups } from './groups/index.js'
 import { LoweredPlan } from './lowered-plan.js'
 import type { EngineNode, NodeId } from './node.js'
 import type { Hold } from './node-registry.js'
 import { OrderedNode } from './ordered-node.js'
-import { AggregateReading, type ReaderGroups } from './readings/aggregate-reading.js'
-import { ColumnReading } from './readings/column-reading.js'
-import { FollowReading } from './readings/follow-reading.js'
-import { HolidayList } from './readings/holiday-list.js'
-import { OuterReading } from './readings/outer-reading.js'
-import type { Reading } from './readings/reading.js'
-import { SingleReading } from './readings/single-reading.js'
+import {
+  AggregateReading,
+  ColumnReading,
+  FollowReading,
+  HolidayList,
+  OuterReading,
+  type ReaderGroups,
+  type Reading,
+  SingleReading,
+} from './readings/index.js'
 import { RingLagReading, type RingOrder, type RingParts } from './ring-node.js'
 import { RowColumn } from './row-column.js'
 import type { TableStore } from './table-store.js'

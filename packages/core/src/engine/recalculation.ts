@@ -1,6 +1,6 @@
 import { BLOCK_SHIFT, type Column, type Selection } from '../columns/index.js'
 import type { ColumnId } from '../formula/index.js'
-import { ScanNode } from './aggregates/scan-node.js'
+import { ScanNode } from './aggregates/index.js'
 import { everyRowOf } from './backlog.js'
 import { type DirtyRows, rowsByBlock } from './dirty-rows.js'
 import { CLOCK_NODE } from './lowered-plan.js'

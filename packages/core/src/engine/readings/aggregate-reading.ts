@@ -1,7 +1,5 @@
 import { BLOCK_SHIFT, type Cell, type Selection, type Vector } from '../../columns/index.js'
-import type { AggregateNode } from '../aggregates/aggregate-node.js'
-import { lastTarget, linkFault } from '../aggregates/candidate-rows.js'
-import type { PairScan } from '../aggregates/pairs.js'
+import { type AggregateNode, lastTarget, linkFault, type PairScan } from '../aggregates/index.js'
 import { putCell } from '../cells.js'
 import { BLANK_KEY, type Groups, type PathGroups } from '../groups/index.js'
 import type { NodeId } from '../node.js'

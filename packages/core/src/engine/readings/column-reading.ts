@@ -1,9 +1,10 @@
 import { BLOCK_SHIFT, type Selection, type Vector } from '../../columns/index.js'
+import { copyCell } from '../cells.js'
 import type { NodeId } from '../node.js'
 import { type Round, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
 import type { Way } from '../way.js'
-import { copyCell, type Reading } from './reading.js'
+import type { Reading } from './reading.js'
 
 /** A column that only the engine knows, of the same row: what an ordered function or a scan gives. */
 export class ColumnReading implements Reading {

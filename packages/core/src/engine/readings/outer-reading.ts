@@ -1,9 +1,10 @@
 import type { Selection, Vector } from '../../columns/index.js'
 import { Status } from '../../values/index.js'
+import { copyCell } from '../cells.js'
 import type { NodeId } from '../node.js'
 import type { TableStore } from '../table-store.js'
 import type { Way } from '../way.js'
-import { copyCell, type Reading } from './reading.js'
+import type { Reading } from './reading.js'
 
 /** `this.x`: a column of the row that other rows are read for, the same for each of them. */
 export class OuterReading implements Reading {

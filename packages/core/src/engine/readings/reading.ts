@@ -1,5 +1,4 @@
-import type { Column, Selection, Vector } from '../../columns/index.js'
-import { Status } from '../../values/index.js'
+import type { Selection, Vector } from '../../columns/index.js'
 import type { NodeId } from '../node.js'
 import type { Round } from '../round.js'
 import type { Way } from '../way.js'
@@ -18,11 +17,4 @@ export interface Reading {
   touched(round: Round): Iterable<number> | null
   /** Notes what has to be known of what it reads before that changes, in a workbook opened from a file. */
   prime?(): void
-}
-
-/** Copies one cell of a column into a vector; a column without storage is blank. */
-export function copyCell(from: Column | undefined, slot: number, out: Vector, row: number): void {
-  const status = from?.statusAt(slot) ?? Status.blank
-  out.status[row] = status
-  if (status === Status.value) out.values[row] = from?.valueAt(slot) as never
 }
