@@ -1,7 +1,11 @@
 import { describe, expect, test } from 'vitest'
-import { OPERATION_NAMES, type OperationInput, Workbook } from '../src/index.js'
+import { type Finding, OPERATION_NAMES, type OperationInput, Workbook } from '../src/index.js'
 
 /** Every operation: applied and undone the workbook is as before, redone as after; and its operations repeat it elsewhere. */
+
+/** Findings about the misfits of two columns of `harvests`, by the ids of the columns. */
+const MISFIT_IN_TAKEN = { id: 2, code: 'misfits', from: null, to: null }
+const MISFIT_IN_KG = { id: 3, code: 'misfits', from: null, to: null }
 
 const samples: Record<string, OperationInput[]> = {
   'change-table': [
@@ -137,6 +141,23 @@ const samples: Record<string, OperationInput[]> = {
     { op: 'tick', now: '2026-04-01', seed: 7 },
   ],
   'remove-tally': [{ op: 'remove-tally', table: 'harvests', name: 'spare' }],
+  'set-rule': [
+    { op: 'set-rule', table: 'harvests', name: 'some honey', condition: 'honey_kg > 5', note: 'weigh again', blankIsWrong: true },
+    { op: 'set-rule', table: 'hives', name: 'framed', condition: 'frames > 20', severity: 'hint' },
+    { op: 'set-rule', table: 'rates', name: 'cheap', condition: 'dearest < 2', before: 'dear' },
+  ],
+  'remove-rule': [{ op: 'remove-rule', table: 'hives', name: 'framed' }],
+  'set-stamp': [
+    { op: 'set-stamp', table: 'hives', column: 'seen', stamp: { when: ['tag'] } },
+    { op: 'set-stamp', table: 'hives', column: 'seen', stamp: { when: ['frames', 'tag'], on: 'each-change' } },
+    { op: 'set-stamp', table: 'rates', column: 'changed', stamp: null },
+    { op: 'set-stamp', table: 'rates', column: 'changed', stamp: { when: ['price', 'code'], content: 'author' } },
+  ],
+  'stamp-cells': [{ op: 'stamp-cells', table: 'rates', column: 'changed', rows: [1], value: 'somebody else' }],
+  'accept-finding': [
+    { op: 'accept-finding', ...MISFIT_IN_TAKEN, because: 'to be asked', at: '2026-03-01T08:00:00', rows: 'some' },
+  ],
+  'withdraw-acceptance': [{ op: 'withdraw-acceptance', ...MISFIT_IN_KG }],
 }
 
 function harvests(): Workbook {
@@ -195,14 +216,24 @@ function harvests(): Workbook {
     { op: 'add-column', table: 'rates', column: { name: 'size', formula: 'code.frames * price' } },
     { op: 'add-column', table: 'rates', column: { name: 'paused', formula: 'price * 2' } },
     { op: 'add-column', table: 'rates', column: { name: 'due', formula: "text(now(), 'yyyy-MM-dd HH:mm') & random()" } },
+    { op: 'set-rule', table: 'hives', name: 'framed', condition: 'length(tag) > 5' },
+    { op: 'set-rule', table: 'rates', name: 'dear', condition: 'price > 2' },
+    { op: 'add-column', table: 'hives', column: { name: 'seen' } },
+    { op: 'add-column', table: 'rates', column: { name: 'changed' } },
+    { op: 'set-stamp', table: 'rates', column: 'changed', stamp: { when: ['price'], on: 'each-change', content: 'author' } },
     { op: 'add-column', table: 'hives', column: { name: 'kg', formula: 'count(every harvests.frames where hive = this.tag)' } },
   ])
   book.apply({ op: 'pause-column', table: 'rates', column: 'paused' })
   book.apply({ op: 'set-cells', table: 'rates', cells: [{ row: 1, column: 'paused', value: 9 }] })
+  book.apply({ op: 'set-cells', table: 'rates', cells: [{ row: 1, column: 'price', value: 3 }] }, { author: 'ada' })
+  const [misfits] = book.check().filter(({ code, column }) => code === 'misfits' && column === 'honey_kg')
+  book.apply(book.accepting(misfits as Finding, 'known since May'))
   return book
 }
 
 const picture = (book: Workbook): unknown => [
+  book.check(),
+  book.accepted(),
   book.values.map((name) => [name, book.value(name)]),
   ...book.tables.map((name) => {
     const table = book.table(name)

@@ -32,13 +32,13 @@ function hives(): Workbook {
 }
 
 describe('a table has a label, a key and a source', () => {
-  const set = { label: 'tag', key: ['tag', 'yard'], source: { file: 'hives.csv', options: { decimal: ',' } } }
+  const set = { label: 'tag', key: ['tag', 'yard'], parent: null, source: { file: 'hives.csv', options: { decimal: ',' } } }
   const change = (book: Workbook, fields: OperationInput | object): void =>
     void book.apply({ op: 'change-table', table: 'hives', set: fields } as OperationInput)
 
   test('which follow a new name', () => {
     const book = hives()
-    expect(book.table('hives').properties).toEqual({ label: null, key: null, source: null })
+    expect(book.table('hives').properties).toEqual({ label: null, key: null, parent: null, source: null })
     change(book, set)
     book.apply({ op: 'rename-column', table: 'hives', column: 'tag', to: 'name' })
     expect(book.table('hives').properties).toEqual({ ...set, label: 'name', key: ['name', 'yard'] })

@@ -3,7 +3,7 @@ import { type Finding, type Fix, finding, Refusal } from '../../findings/index.j
 import type { ColumnId } from '../../formula/index.js'
 import { printName } from '../../values/index.js'
 import { writeCellValue } from '../cell-values.js'
-import type { ColumnModel, TableModel } from '../model.js'
+import type { ColumnModel, TableModel, TableRole } from '../model.js'
 import type { Transaction } from '../transaction.js'
 import { type Owned, usersOf } from '../users-of.js'
 import { specOf } from './column-spec.js'
@@ -101,12 +101,18 @@ function allCalculatedFrom(transaction: Transaction, column: ColumnModel): Owned
     .map((id) => model.columnOf(id))
 }
 
+/** What is said before the name of something that is no column. */
+const KIND_OF_USER: Readonly<Record<TableRole, string>> = { rows: '', tallies: 'tally ', rules: 'rule ', values: 'value ' }
+
 function inUse(table: TableModel, column: ColumnModel, users: readonly Owned[]): Refusal {
-  const names = users.map((user) => printName(user.column.name)).join(', ')
+  const names = users.map((user) => `${KIND_OF_USER[user.table.role]}${printName(user.column.name)}`).join(', ')
   const place = { table: table.name, column: column.name }
+  const canDetach = !users.some(({ table: { role } }) => role === 'tallies' || role === 'rules')
   const fixes: Fix[] = [
     { title: 'Hide it instead', operations: [{ op: 'change-column', ...place, set: { hidden: true } }] },
-    { title: `Detach ${names}, keeping the values`, operations: [{ op: 'remove-column', ...place, dependants: 'detach' }] },
+    ...(canDetach
+      ? [{ title: `Detach ${names}, keeping the values`, operations: [{ op: 'remove-column', ...place, dependants: 'detach' }] }]
+      : []),
     {
       title: 'Remove it with all that is calculated from it',
       operations: [{ op: 'remove-column', ...place, dependants: 'remove' }],
