@@ -85,7 +85,7 @@ export class Transaction {
   noteRemoved(table: TableModel, slots: readonly number[]): void {
     const { store } = table
     this.removed.set(table, [...(this.removed.get(table) ?? []), ...slots.map((slot) => store.rows.idOf(slot))])
-    this.dirtyIn(table).removeRows(slots)
+    this.dirtyIn(table).removeRows(slots, store.rows)
     const gone = new Set(slots)
     const inserted = this.inserted.get(table)
     if (inserted !== undefined)

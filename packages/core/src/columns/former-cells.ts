@@ -41,8 +41,9 @@ export class FormerCells {
 
   /** Begins anew. */
   clear(): void {
+    this.#isFull = false
+    if (this.#status.size === 0) return
     this.#status.clear()
     this.#values.clear()
-    this.#isFull = false
   }
 }

@@ -1,4 +1,5 @@
 import { RowOrder } from './row-order.js'
+import { BLOCK_SHIFT } from './vectors.js'
 
 /** The rows of a table as they are written to a file; lists are empty where rows are numbered as they came. */
 export interface RowsImage {
@@ -21,6 +22,8 @@ export class RowSet {
   readonly #slotsOfOthers: Map<number, number> = new Map()
   readonly #free: number[] = []
   readonly #freed: Set<number> = new Set()
+  /** How many slots of a block are without a row; blocks whose every slot holds one are not in it. */
+  readonly #freedInBlock: Map<number, number> = new Map()
   #slotCount = 0
   #nextId = 1
 
@@ -39,10 +42,7 @@ export class RowSet {
   /** Takes rows over from a file; there must be none. */
   restore({ slotCount, nextId, free, others, order }: RowsImage): void {
     this.#slotCount = slotCount
-    for (const slot of free) {
-      this.#free.push(slot)
-      this.#freed.add(slot)
-    }
+    for (const slot of free) this.#setFree(slot)
     for (const [slot, id] of others) this.#setId(slot, id)
     this.#nextId = nextId
     if (order !== null) this.#order = RowOrder.of(order, slotCount)
@@ -71,6 +71,11 @@ export class RowSet {
   /** True when every slot given out holds a row, so that blocks can be run whole. */
   get isDense(): boolean {
     return this.#free.length === 0
+  }
+
+  /** True when every slot given out of a block holds a row. */
+  isDenseIn(block: number): boolean {
+    return !this.#freedInBlock.has(block)
   }
 
   /** The slot of the row with this id, or undefined. */
@@ -119,9 +124,7 @@ export class RowSet {
     if (isOrdered) this.#order ??= new RowOrder(this.#slotCount)
     const slots: number[] = []
     for (let index = 0; index < count; index++) {
-      const freed = this.#free.pop()
-      if (freed !== undefined) this.#freed.delete(freed)
-      const slot = freed ?? this.#slotCount++
+      const slot = this.#takeFree() ?? this.#slotCount++
       slots.push(slot)
       this.#setId(slot, ids?.[index] ?? this.#nextId)
       this.#order?.insert(slot, places?.[index] ?? before + index)
@@ -134,9 +137,26 @@ export class RowSet {
     this.#order ??= new RowOrder(this.#slotCount)
     for (const slot of slots) {
       this.#order.remove(slot)
-      this.#free.push(slot)
-      this.#freed.add(slot)
+      this.#setFree(slot)
     }
+  }
+
+  #setFree(slot: number): void {
+    this.#free.push(slot)
+    this.#freed.add(slot)
+    const block = slot >> BLOCK_SHIFT
+    this.#freedInBlock.set(block, (this.#freedInBlock.get(block) ?? 0) + 1)
+  }
+
+  #takeFree(): number | undefined {
+    const slot = this.#free.pop()
+    if (slot === undefined) return undefined
+    this.#freed.delete(slot)
+    const block = slot >> BLOCK_SHIFT
+    const left = (this.#freedInBlock.get(block) as number) - 1
+    if (left === 0) this.#freedInBlock.delete(block)
+    else this.#freedInBlock.set(block, left)
+    return slot
   }
 
   /**

@@ -7,10 +7,16 @@ export function compareKeys(left: readonly Cell[], right: readonly Cell[], desce
     const b = right[index] as Cell
     if (a === b) continue
     if (a === null || b === null) return a === null ? 1 : -1
-    const order = typeof a === 'string' ? compareText(a, b as string) : Number(a) - Number(b)
+    const order = compareValues(a, b)
     if (order !== 0) return descending[index] === true ? -order : order
   }
   return 0
+}
+
+/** Compares two values of one type. */
+export function compareValues(left: Cell, right: Cell): number {
+  if (typeof left === 'number' && typeof right === 'number') return left - right
+  return typeof left === 'string' ? compareText(left, right as string) : Number(left) - Number(right)
 }
 
 /** The cell of a row of a vector; booleans are true and false. */

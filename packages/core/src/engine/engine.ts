@@ -299,6 +299,11 @@ export class Engine {
     })
   }
 
+  /** True when other rows have a say in a column. */
+  readsOtherRows(column: ColumnId): boolean {
+    return (this.#computed.get(column)?.plan.reads.length ?? 0) > 0
+  }
+
   #loweredOf(column: ColumnId): LoweredPlan | undefined {
     const node = this.#registry.node(column)
     return node instanceof RowColumn || node instanceof RingColumn ? node.lowered : undefined

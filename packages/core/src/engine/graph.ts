@@ -4,6 +4,8 @@ import type { ColumnId } from '../formula/index.js'
 export class DependencyGraph {
   readonly #sources: Map<ColumnId, readonly ColumnId[]> = new Map()
   readonly #dependents: Map<ColumnId, Set<ColumnId>> = new Map()
+  /** Another number after every change: who keeps something of the graph can tell that it is old. */
+  version = 0
 
   /** Says what a calculated column reads, in place of what was said before. */
   setSources(column: ColumnId, sources: Iterable<ColumnId>): void {
@@ -19,6 +21,7 @@ export class DependencyGraph {
 
   /** Forgets what a column reads; who reads it stays. */
   remove(column: ColumnId): void {
+    this.version++
     for (const source of this.#sources.get(column) ?? []) {
       const dependents = this.#dependents.get(source)
       dependents?.delete(column)

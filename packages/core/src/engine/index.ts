@@ -5,6 +5,7 @@
  */
 
 export { MOST_PAIRS, PAIRS_A_SECOND } from './aggregates/index.js'
+export { countRows } from './backlog.js'
 export { cellAt, sameCell } from './cells.js'
 export { DirtyRows, rowsByBlock } from './dirty-rows.js'
 export { type ComputedColumn, Engine, isLagOf, type RingDefinition } from './engine.js'
@@ -13,7 +14,7 @@ export type { LinkWatch } from './groups/index.js'
 export type { LinkParts, OverRows } from './lowering.js'
 export type { IndexMemory } from './node.js'
 export type { CalculationMode, ColumnOutcome } from './recalculation.js'
-export type { BlockRows } from './round.js'
+export { type RowsByBlock, slotsOf } from './round.js'
 export { TableStore } from './table-store.js'
 export { WatchMarks } from './watch-marks.js'
 export type { Way } from './way.js'

@@ -18,6 +18,8 @@ export interface PlanSupply {
 /** Stands for the clock and the seed in the graph. */
 export const CLOCK_NODE = -2e12 as NodeId
 
+const NO_ROWS: ReadonlySet<number> = new Set()
+
 /** A plan with all it reads: it can be run over the rows of its table. */
 export class LoweredPlan {
   readonly plan: Plan
@@ -58,9 +60,10 @@ export class LoweredPlan {
   }
 
   /** The rows that may have another result after this round because of other rows; null when all may. */
-  touched(round: Round): Set<number> | null {
-    const rows = new Set<number>()
+  touched(round: Round): ReadonlySet<number> | null {
     if (this.plan.movesWithClock && round.clockMoved) return null
+    if (this.readings.length === 0 && this.#supply.lists.length === 0) return NO_ROWS
+    const rows = new Set<number>()
     for (const list of this.#supply.lists) if (list.hasChangedIn(round)) return null
     for (const reading of this.readings) {
       const touched = reading.touched(round)

@@ -16,8 +16,11 @@ import {
   asOuterFormula,
   CandidateRows,
   type Candidates,
+  needOf,
   PairScan,
   RangeIndex,
+  RangeTotals,
+  ReaderBounds,
   readsOuter,
   ScanNode,
   splitCondition,
@@ -315,7 +318,7 @@ export class Lowering {
   finder(read: OverRows, store: TableStore): { candidates: CandidateRows; scan: PairScan } {
     const from = this.#world.table(read.rows.table)
     const { scan } = this.#pairs(read, store, from)
-    return { candidates: new CandidateRows(store, this.#candidates(read, store, from, rowKeys(read))), scan }
+    return { candidates: new CandidateRows(store, this.#candidates(read, store, from, rowKeys(read)), callOf(read)), scan }
   }
 
   /** The path along some links, with the groups it goes by. */
@@ -352,8 +355,22 @@ export class Lowering {
       (id) => new RangeIndex(id, from, groups?.members ?? null, key, where),
     )
     const tests = range.tests.map(({ operator, reader }) => ({ operator, reader: this.#column(reader, store) }))
-    const isWhole = read.record.name === 'count' && read.args.length === 0 && !condition.hasPairs
-    return { kind: 'range', index, tests, members: groups?.members ?? null, readers: groups?.readers ?? null, isWhole }
+    const { hasPairs } = condition
+    const totals = hasPairs ? null : this.#rangeTotals(read, from, index)
+    if (groups !== null) return { kind: 'range', index, tests, ...groups, bounds: null, totals, hasPairs }
+    const asked = tests.map(({ operator, reader }) => `${operator} ${reader}`).join(',')
+    const bounds = this.#hold(`bounds ${store.key} ${asked}`, (id) => new ReaderBounds(id, store, tests))
+    return { kind: 'range', index, tests, members: null, readers: null, bounds, totals, hasPairs }
+  }
+
+  /** What totals the rows of a range, for aggregates whose result follows from that. */
+  #rangeTotals(read: OverRows, from: TableStore, index: RangeIndex): RangeTotals | 'how many' | null {
+    const [arg] = read.args
+    if (arg === undefined) return read.record.name === 'count' ? 'how many' : null
+    const need = needOf(callOf(read))
+    if (need === null || readsOuter(arg)) return null
+    const value = this.#column(arg, from)
+    return this.#hold(`totals ${index.id} ${value} ${need}`, (id) => new RangeTotals(id, from, index, value, need))
   }
 }
 

@@ -25,6 +25,7 @@ export class NodeRegistry {
   /** What only the engine keeps, in a workbook opened from a file: computed when something it has to do with is touched. */
   readonly #asleep: Set<NodeId> = new Set()
   #nextId = -1
+  #lastOrder: { readonly seeds: ReadonlySet<NodeId>; readonly version: number; readonly order: readonly NodeId[] } | null = null
 
   /** The node of an id, if there is one. */
   node(id: NodeId): EngineNode | undefined {
@@ -86,6 +87,18 @@ export class NodeRegistry {
     return this.#inOrder(found)
   }
 
+  /**
+   * Some nodes and everything made from them, each after all it is made from. The order is kept for the next time the same are
+   * asked for: edits mostly come again and again to the same columns.
+   */
+  downstream(seeds: ReadonlySet<NodeId>): readonly NodeId[] {
+    if (this.#lastOrder?.version === this.graph.version && isSame(this.#lastOrder.seeds, seeds)) return this.#lastOrder.order
+    const walked = this.graph.downstream(seeds)
+    if ('cycle' in walked) throw new Error(`a cycle reached the engine: ${walked.cycle.join(' → ')}`)
+    this.#lastOrder = { seeds: new Set(seeds), version: this.graph.version, order: walked.order }
+    return walked.order
+  }
+
   /** Everything that is asleep, sources first. */
   allAsleep(): NodeId[] {
     return this.#inOrder(this.#asleep)
@@ -123,9 +136,7 @@ export class NodeRegistry {
 
   #inOrder(ids: ReadonlySet<NodeId>): NodeId[] {
     if (ids.size <= 1) return [...ids]
-    const walked = this.graph.downstream(ids)
-    if ('cycle' in walked) throw new Error(`a cycle reached the engine: ${walked.cycle.join(' → ')}`)
-    return walked.order.filter((id) => ids.has(id))
+    return this.downstream(ids).filter((id) => ids.has(id))
   }
 
   /** The shared node of a key, made at the first need. */
@@ -167,4 +178,10 @@ export class NodeRegistry {
     this.#fresh = new Set()
     return fresh
   }
+}
+
+function isSame(left: ReadonlySet<NodeId>, right: ReadonlySet<NodeId>): boolean {
+  if (left.size !== right.size) return false
+  for (const id of left) if (!right.has(id)) return false
+  return true
 }

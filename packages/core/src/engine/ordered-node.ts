@@ -4,7 +4,7 @@ import { CellFault, faultOfStatus, type ValueType } from '../values/index.js'
 import { countRows, everyRowOf } from './backlog.js'
 import { cellOf, compareKeys } from './cells.js'
 import { writeChanged } from './changed-cells.js'
-import { rowsByBlock } from './dirty-rows.js'
+import { rowsByBlock, TABLE_END } from './dirty-rows.js'
 import { BLANK_KEY, type Groups } from './groups/index.js'
 import type { NodeId } from './node.js'
 import { type Round, type RowsByBlock, slotsOf } from './round.js'
@@ -50,16 +50,20 @@ export class OrderedNode extends WaitingRows {
   /** The rows that may get something else: whole groups, or those near a row that has changed. */
   protected rowsToCompute(round: Round): RowsByBlock {
     const { store, groups, args, keys } = this.#parts
-    const { everyRow, reordered, inserted, removed } = round.rowsOf(store)
+    const { everyRow, reordered, inserted, removed, behindGaps } = round.rowsOf(store)
     if (round.fresh.has(this.id) || everyRow || reordered) return everyRowOf(store)
     const changed = [...args, ...keys].flatMap((column) => [...slotsOf(round.changedIn(column))])
     if (groups === null) {
-      const touched = [...changed, ...slotsOf(inserted)]
       const { reach } = this.#parts
-      if (removed.size > 0) return everyRowOf(store)
-      if (touched.length === 0) return new Map()
-      if (reach === null || keys.length > 0 || touched.length * reach > MOST_NEAR) return everyRowOf(store)
-      return rowsByBlock(new Set(touched.flatMap((slot) => this.#rowsNear(slot, reach))))
+      const { rows } = store
+      // Of a slot that is a row again, the new one is among those inserted; a row behind a gap may be gone itself.
+      const gaps = [...behindGaps].flatMap((slot) =>
+        slot === TABLE_END ? [rows.rowCount] : rows.isLive(slot) ? [rows.placeOf(slot)] : [],
+      )
+      const places = [...[...changed, ...slotsOf(inserted)].map((slot) => rows.placeOf(slot)), ...gaps]
+      if (places.length === 0 && removed.size === 0) return new Map()
+      if (reach === null || keys.length > 0 || places.length * reach > MOST_NEAR) return everyRowOf(store)
+      return rowsByBlock(new Set(places.flatMap((place) => this.#rowsBetween(place - reach, place + reach))))
     }
     if (groups.rebuiltIn(round)) return everyRowOf(store)
     const dirty = groups.groupsMovedIn(round)
@@ -68,12 +72,6 @@ export class OrderedNode extends WaitingRows {
     for (const group of dirty) for (const slot of groups.members.of(group)) rows.add(slot)
     for (const { slot, to } of groups.movesIn(round)) if (to < BLANK_KEY && store.rows.isLive(slot)) rows.add(slot)
     return rowsByBlock(rows)
-  }
-
-  /** The rows that can see a row. */
-  #rowsNear(slot: number, reach: number): number[] {
-    const place = this.#parts.store.rows.placeOf(slot)
-    return this.#rowsBetween(place - reach, place + reach)
   }
 
   /** The rows from one place to another, in row order. */

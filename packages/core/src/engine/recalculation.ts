@@ -7,21 +7,23 @@ import { CLOCK_NODE } from './lowered-plan.js'
 import type { EngineNode, NodeId } from './node.js'
 import { NodeRegistry } from './node-registry.js'
 import { RingColumn } from './ring-node.js'
-import { type BlockRows, Round, type RowsByBlock, type TouchedRows } from './round.js'
+import { Round, type RowsByBlock, type TouchedRows } from './round.js'
 import { RowColumn } from './row-column.js'
 import type { TableStore } from './table-store.js'
 
 /** What recalculating did to one column. */
 export interface ColumnOutcome {
   readonly column: ColumnId
-  readonly computed: readonly BlockRows[]
-  readonly changed: readonly BlockRows[]
+  readonly computed: RowsByBlock
+  readonly changed: RowsByBlock
   /** Rows left behind their sources, to be computed later. */
-  readonly stale: readonly BlockRows[]
+  readonly stale: RowsByBlock
 }
 
 /** When calculated columns follow their sources: at once, or when somebody asks for it. */
 export type CalculationMode = 'live' | 'on-demand'
+
+const NO_ROWS: RowsByBlock = new Map()
 
 /** Cells of a column that one edit computes before it returns. */
 const MOST_AT_ONCE = 250_000
@@ -57,8 +59,8 @@ export class Recalculation {
     const seeds = new Set<ColumnId>()
     const tables = new Map<TableStore, TouchedRows>()
     const cells = new Map<ColumnId, ReadonlyMap<number, Selection>>()
-    for (const [store, { inserted, removed, everyRow, reordered, cells: written }] of dirty) {
-      tables.set(store, { inserted: rowsByBlock(inserted), removed, everyRow, reordered })
+    for (const [store, { inserted, removed, behindGaps, everyRow, reordered, cells: written }] of dirty) {
+      tables.set(store, { inserted: rowsByBlock(inserted), removed, behindGaps, everyRow, reordered })
       if (everyRow || reordered || inserted.size > 0 || removed.size > 0) seeds.add(store.rowsNode)
       for (const [column, slots] of written) {
         seeds.add(column)
@@ -82,14 +84,8 @@ export class Recalculation {
     // What is new is computed at once, so what it reads has to be there.
     const settled =
       this.mode === 'live' && !isLater ? this.settle([...fresh].flatMap((id) => registry.node(id)?.sources ?? [])) : []
-    const order = this.#downstream(seeds)
-    const touched = new Set(order)
-    // What is asleep and touched is computed in full, as if it were new; what is only read is woken first.
-    for (const id of registry.asleepFor(order)) {
-      if (touched.has(id)) fresh.add(id)
-      else this.#wake([id])
-      registry.noteAwake(id)
-    }
+    const order = registry.downstream(seeds)
+    this.#wakeFor(order, fresh)
     const round = new Round(tables, fresh, this.#mostAtOnce, this.#clockMoved)
     this.#clockMoved = false
     for (const [column, rows] of cells) round.noteChanged(column, rows)
@@ -105,22 +101,27 @@ export class Recalculation {
     return [...settled, ...this.#outcomes(round, order)]
   }
 
-  #downstream(seeds: Iterable<NodeId>): NodeId[] {
-    const walked = this.registry.graph.downstream(seeds)
-    if ('cycle' in walked) throw new Error(`a cycle reached the engine: ${walked.cycle.join(' → ')}`)
-    return walked.order
+  /** Sees to it that what is asleep is there: what is to be visited is computed in full, as if it were new; what is only read, first. */
+  #wakeFor(order: readonly NodeId[], fresh: Set<NodeId>): void {
+    const { registry } = this
+    if (!registry.hasAsleep) return
+    const visited = new Set(order)
+    for (const id of registry.asleepFor(order)) {
+      if (visited.has(id)) fresh.add(id)
+      else this.#wake([id])
+      registry.noteAwake(id)
+    }
   }
 
   #outcomes(round: Round, order: readonly NodeId[]): ColumnOutcome[] {
-    const list = (rows: RowsByBlock | undefined): BlockRows[] =>
-      [...(rows ?? [])].map(([block, selection]) => ({ block, selection }))
-    return order.flatMap((column) => {
-      if (this.storeOf(column) === undefined) return []
-      const [computed, stale] = [round.computedIn(column), list(round.staleIn(column))]
-      if (computed === undefined && stale.length === 0) return []
-      const changed = computed === undefined ? [] : list(round.changedIn(column))
-      return [{ column, computed: computed ?? [], changed, stale }]
-    })
+    const outcomes: ColumnOutcome[] = []
+    for (const column of order) {
+      const [computed, stale] = [round.computedIn(column), round.staleIn(column)]
+      if ((computed === undefined && stale === undefined) || this.storeOf(column) === undefined) continue
+      const changed = computed === undefined ? undefined : round.changedIn(column)
+      outcomes.push({ column, computed: computed ?? NO_ROWS, changed: changed ?? NO_ROWS, stale: stale ?? NO_ROWS })
+    }
+    return outcomes
   }
 
   /** True when a column, or any if none is given, has rows that are yet to be computed. */
@@ -129,12 +130,11 @@ export class Recalculation {
   }
 
   /** The rows of a column that are yet to be computed. */
-  rowsBehind(column: ColumnId): BlockRows[] {
+  rowsBehind(column: ColumnId): RowsByBlock {
     const node = this.registry.node(column)
     const store = this.storeOf(column)
-    if (node?.isBehind !== true || store === undefined) return []
-    const rows = node instanceof RowColumn ? node.backlog.rowsIn(store) : everyRowOf(store)
-    return [...rows].map(([block, selection]) => ({ block, selection }))
+    if (node?.isBehind !== true || store === undefined) return NO_ROWS
+    return node instanceof RowColumn ? node.backlog.rowsIn(store) : everyRowOf(store)
   }
 
   /** Computes what is behind of some columns and of all they are made from; of everything when not given. */
@@ -186,12 +186,7 @@ export class Recalculation {
 
   #settleNodes(order: readonly NodeId[], settle: (node: EngineNode, round: Round) => void): ColumnOutcome[] {
     const fresh = new Set<NodeId>()
-    const settled = new Set(order)
-    for (const id of this.registry.asleepFor(order)) {
-      if (settled.has(id)) fresh.add(id)
-      else this.#wake([id])
-      this.registry.noteAwake(id)
-    }
+    this.#wakeFor(order, fresh)
     const round = new Round(new Map(), fresh)
     for (const id of order) {
       const node = this.registry.node(id)
@@ -229,7 +224,7 @@ export class Recalculation {
     const fresh = registry.takeFresh()
     if (this.mode === 'live') this.settle([...needed, ...[...fresh].flatMap((id) => registry.node(id)?.sources ?? [])])
     this.#wake(registry.asleepFor([...needed, ...fresh]))
-    if (fresh.size > 0) this.#compute(this.#downstream(fresh).filter((id) => fresh.has(id)))
+    if (fresh.size > 0) this.#compute(registry.downstream(fresh).filter((id) => fresh.has(id)))
   }
 
   /** Computes nodes in full, sources first. */
@@ -268,7 +263,7 @@ export class Recalculation {
         for (const ring of node.sources) behind.add(ring)
       }
     }
-    for (const id of this.#downstream(behind)) {
+    for (const id of registry.downstream(behind)) {
       const node = registry.node(id)
       if (node !== undefined) registry.noteWhetherBehind(node)
     }
@@ -281,7 +276,7 @@ export class Recalculation {
   prepare(touched?: () => Iterable<NodeId>): void {
     const { registry } = this
     if (!registry.hasAsleep) return
-    this.#wake(touched === undefined ? registry.allAsleep() : registry.asleepFor(this.#downstream(touched())))
+    this.#wake(touched === undefined ? registry.allAsleep() : registry.asleepFor(registry.downstream(new Set(touched()))))
   }
 
   /**

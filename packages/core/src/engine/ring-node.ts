@@ -8,7 +8,6 @@ import type { Groups } from './groups/index.js'
 import type { LoweredPlan } from './lowered-plan.js'
 import type { EngineNode, NodeId } from './node.js'
 import type { Reading } from './readings/index.js'
-import type { BlockRows } from './round.js'
 import { type Round, slotsOf } from './round.js'
 import type { TableStore } from './table-store.js'
 import type { WatchMarks } from './watch-marks.js'
@@ -186,11 +185,7 @@ export class RingNode implements EngineNode {
       this.#runGroup(slots, whole || isMoved ? null : dirty, computed, changed)
     }
     for (const { id } of members) {
-      const rows = [...rowsByBlock(computed.get(id) as number[])]
-      round.noteComputed(
-        id,
-        rows.map(([block, selection]): BlockRows => ({ block, selection })),
-      )
+      round.noteComputed(id, rowsByBlock(computed.get(id) as number[]))
       round.noteChanged(id, rowsByBlock(changed.get(id) as number[]))
     }
   }

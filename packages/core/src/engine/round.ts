@@ -2,12 +2,6 @@ import { BLOCK_SHIFT, type Column, type Selection } from '../columns/index.js'
 import type { NodeId } from './node.js'
 import type { TableStore } from './table-store.js'
 
-/** Rows of a column by block, in the order they were computed. */
-export interface BlockRows {
-  readonly block: number
-  readonly selection: Selection
-}
-
 /** Rows by block. */
 export type RowsByBlock = ReadonlyMap<number, Selection>
 
@@ -16,13 +10,21 @@ export interface TouchedRows {
   readonly inserted: RowsByBlock
   /** Slots of rows that are gone; one that holds a new row is among the inserted too. */
   readonly removed: ReadonlySet<number>
+  /** Rows that stand behind where rows were taken away, some of them gone by now; `TABLE_END` where none does. */
+  readonly behindGaps: ReadonlySet<number>
   /** True when so many rows are new that everything of the table is computed. */
   readonly everyRow: boolean
   /** True when rows stand in another order, so that whatever goes by row order is computed. */
   readonly reordered: boolean
 }
 
-const UNTOUCHED: TouchedRows = { inserted: new Map(), removed: new Set(), everyRow: false, reordered: false }
+const UNTOUCHED: TouchedRows = {
+  inserted: new Map(),
+  removed: new Set(),
+  behindGaps: new Set(),
+  everyRow: false,
+  reordered: false,
+}
 
 /** Rounds so far, of all workbooks: what is kept for a round only goes by it. */
 let roundCount = 0
@@ -38,8 +40,7 @@ export class Round {
   readonly fresh: ReadonlySet<NodeId>
   readonly #tables: ReadonlyMap<TableStore, TouchedRows>
   readonly #changed: Map<NodeId, RowsByBlock> = new Map()
-  readonly #computed: Map<NodeId, readonly BlockRows[]> = new Map()
-
+  readonly #computed: Map<NodeId, RowsByBlock> = new Map()
   readonly #stale: Map<NodeId, RowsByBlock> = new Map()
   readonly #followed: Set<Column> = new Set()
   /** Cells of one column that are computed at once when something else than the column itself has changed. */
@@ -87,7 +88,7 @@ export class Round {
   }
 
   /** Notes cells of a column as evaluated. */
-  noteComputed(column: NodeId, rows: readonly BlockRows[]): void {
+  noteComputed(column: NodeId, rows: RowsByBlock): void {
     this.#computed.set(column, rows)
   }
 
@@ -102,7 +103,7 @@ export class Round {
   }
 
   /** The rows of a column that were evaluated. */
-  computedIn(column: NodeId): readonly BlockRows[] | undefined {
+  computedIn(column: NodeId): RowsByBlock | undefined {
     return this.#computed.get(column)
   }
 }

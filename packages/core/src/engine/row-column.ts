@@ -2,10 +2,10 @@ import type { Selection, Vector } from '../columns/index.js'
 import type { Frame } from '../formula/index.js'
 import { isFaultStatus, Status, statusOfFault } from '../values/index.js'
 import { everyRowOf } from './backlog.js'
-import { rowsByBlock, uniteSelections } from './dirty-rows.js'
+import { rowsByBlock, uniteRows } from './dirty-rows.js'
 import type { LoweredPlan } from './lowered-plan.js'
 import type { NodeId } from './node.js'
-import type { BlockRows, Round, RowsByBlock } from './round.js'
+import type { Round, RowsByBlock } from './round.js'
 import type { TableStore } from './table-store.js'
 import { WaitingRows } from './waiting-rows.js'
 import type { WatchMarks } from './watch-marks.js'
@@ -57,7 +57,6 @@ export class RowColumn extends WaitingRows {
 
   protected compute(round: Round, rows: RowsByBlock): void {
     if (rows.size === 0) return
-    const computed: BlockRows[] = []
     const changed = new Map<number, Selection>()
     this.lowered.with(this.store, (frame, source) => {
       source.target = this.id
@@ -65,11 +64,10 @@ export class RowColumn extends WaitingRows {
       for (const [block, selection] of rows) {
         source.block = block
         const after = this.#computeBlock(frame, block, selection)
-        computed.push({ block, selection })
         if (after.count > 0) changed.set(block, after)
       }
     })
-    round.noteComputed(this.id, computed)
+    round.noteComputed(this.id, rows)
     round.noteChanged(this.id, changed)
   }
 
@@ -77,20 +75,13 @@ export class RowColumn extends WaitingRows {
     const touched = round.rowsOf(this.store)
     const others = round.fresh.has(this.id) || touched.everyRow ? null : this.lowered.touched(round)
     if (others === null) return everyRowOf(this.store)
-    const rows = new Map<number, Selection>()
     const parts: RowsByBlock[] = [touched.inserted]
     for (const source of this.lowered.plan.sources) {
       const changed = round.changedIn(source)
       if (changed !== undefined) parts.push(changed)
     }
     if (others.size > 0) parts.push(rowsByBlock([...others].filter((slot) => this.store.rows.isLive(slot))))
-    for (const part of parts) {
-      for (const [block, selection] of part) {
-        const known = rows.get(block)
-        rows.set(block, known === undefined ? selection : uniteSelections([known, selection]))
-      }
-    }
-    return rows
+    return uniteRows(parts)
   }
 
   #computeBlock(frame: Frame, block: number, selection: Selection): Selection {

@@ -90,7 +90,7 @@ export class TableStore {
   liveRows(block: number): Selection {
     const first = block << BLOCK_SHIFT
     const count = Math.min(BLOCK_ROWS, this.rows.slotCount - first)
-    if (this.rows.isDense) return wholeBlock(count)
+    if (this.rows.isDenseIn(block)) return wholeBlock(count)
     const live: number[] = []
     for (let row = 0; row < count; row++) if (this.rows.isLive(first + row)) live.push(row)
     return live.length === count ? wholeBlock(count) : selectRows(Uint16Array.from(live))

@@ -60,10 +60,13 @@ const PAIRS: Record<string, readonly string[]> = {
     'day between this.since - 3 and this.since + 3',
     'this.since >= day and this.since - 4 < day',
     'kg > this.frames',
+    'day <= this.since and kg / this.frames > 1',
+    'hive = this.tag and day >= this.since and kg / this.frames > 1',
   ],
   'takes takes': [
     'grade = this.grade',
     'lot = this.lot and day < this.day',
+    'day between this.day - 3 and this.day and lot / this.kg < 1',
     'kg < this.kg',
     'grade = this.grade and kg <> this.kg',
   ],

@@ -1,8 +1,12 @@
+import type { Cell } from '../../columns/index.js'
 import { CellFault, faultOfStatus } from '../../values/index.js'
 import { cellOf } from '../cells.js'
 import { BLANK_KEY, type Groups, type PathGroups } from '../groups/index.js'
 import type { TableStore } from '../table-store.js'
 import type { RangeIndex, RangeTest } from './range-index.js'
+import type { RangeTotals } from './range-totals.js'
+import type { ReaderBounds } from './reader-bounds.js'
+import type { AggregateCall } from './taken-rows.js'
 
 /** Which rows are looked at for a row: all, those with equal keys, those its links lead from, or all below it. */
 export type Candidates =
@@ -15,30 +19,36 @@ export type Candidates =
       readonly tests: readonly RangeTest[]
       readonly members: Groups | null
       readonly readers: Groups | null
-      /** True when nothing else is asked of the rows than what the index knows. */
-      readonly isWhole: boolean
+      /** The rows themselves by their bounds; null where they are found by their group. */
+      readonly bounds: ReaderBounds | null
+      /** What gives the result of a stretch of rows at once; null where they are looked at one by one. */
+      readonly totals: RangeTotals | 'how many' | null
+      /** True when something else is asked of both rows than what the index knows. */
+      readonly hasPairs: boolean
     }
   /** Those with the same keys of `by`. */
   | { readonly kind: 'own'; readonly groups: Groups }
   | { readonly kind: 'linked'; readonly groups: PathGroups }
   | { readonly kind: 'below'; readonly groups: PathGroups }
 
-/** Rows to look at; null for all. Where nothing else is asked of them, their number is the result. */
+/** Rows to look at; null for all. Where their totals are known, the result is there already. */
 export interface FoundRows {
   readonly rows: Iterable<number> | null
-  readonly count?: number
+  readonly result?: Cell
 }
 
 /** Finds the rows that an aggregate has to look at for a row, by the groups and indexes there are. */
 export class CandidateRows {
   readonly #store: TableStore
   readonly #candidates: Candidates
+  readonly #call: AggregateCall
   /** True once errors in a key have reached rows outside of their range. */
   sawFaults = false
 
-  constructor(store: TableStore, candidates: Candidates) {
+  constructor(store: TableStore, candidates: Candidates, call: AggregateCall) {
     this.#store = store
     this.#candidates = candidates
+    this.#call = call
   }
 
   /** The rows to look at for a row, or the error that it gets instead. */
@@ -70,18 +80,23 @@ export class CandidateRows {
     }
   }
 
-  #withinRange({ index, tests, readers, members, isWhole }: Candidates & { kind: 'range' }, slot: number): FoundRows {
+  #withinRange({ index, tests, readers, members, totals, hasPairs }: Candidates & { kind: 'range' }, slot: number): FoundRows {
     const group = readers === null ? 0 : readers.groupOf(slot)
     const bounds = tests.map(({ operator, reader }) => ({ operator, bound: cellOf(this.#store.column(reader), slot) }))
     const isBlank = group === BLANK_KEY || bounds.some(({ bound }) => bound === null)
     const isFailed = group < BLANK_KEY || bounds.some(({ bound }) => bound instanceof CellFault)
     if (index.hasFaults) this.sawFaults = true
     // Errors reach rows outside of the range, so all are looked at where there are any.
-    if (isFailed || index.hasFaults)
+    if (isFailed || index.hasFaults || (isBlank && hasPairs))
       return { rows: isFailed || isBlank || members === null ? null : [...members.members.of(group), ...members.odd] }
     if (isBlank) return { rows: [] }
-    const rows = index.rowsWithin(group, bounds)
-    return isWhole ? { rows, count: rows.length } : { rows }
+    const sorted = index.rowsOf(group)
+    const { from, to } = sorted.within(bounds)
+    const rows = sorted.slots(from, to)
+    // What else is asked of the rows can be an error where the key is blank.
+    if (hasPairs) return { rows: [...rows, ...index.oddRowsOf(group), ...(members?.odd ?? [])] }
+    if (totals === null) return { rows }
+    return { rows, result: totals === 'how many' ? rows.length : totals.resultOf(this.#call, group, from, to) }
   }
 }
 

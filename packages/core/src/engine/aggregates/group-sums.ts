@@ -6,10 +6,17 @@ import { type ExactParts, ExactSum, exactParts } from '../../values/index.js'
  * on as an `ExactSum` of its own. Taking a value away adds its negative, so it is a true inverse.
  */
 export class GroupSums {
-  #high = new Float64Array(64)
-  #low = new Float64Array(64)
-  #counts = new Uint32Array(64)
+  #high: Float64Array
+  #low: Float64Array
+  #counts: Uint32Array
   readonly #spilled: Map<number, ExactSum> = new Map()
+
+  /** @param groups - for how many there is room at first */
+  constructor(groups: number = 64) {
+    this.#high = new Float64Array(groups)
+    this.#low = new Float64Array(groups)
+    this.#counts = new Uint32Array(groups)
+  }
 
   /** Adds a value to a group, or takes it away. */
   add(group: number, value: number, by: 1 | -1): void {
@@ -42,6 +49,13 @@ export class GroupSums {
   count(group: number, by: number): void {
     if (group >= this.#high.length) this.#grow(group)
     this.#counts[group] = (this.#counts[group] as number) + by
+  }
+
+  /** Adds the exact sum of so many values, at least one, as a high and a low number. */
+  addTotal(group: number, high: number, low: number, count: number): void {
+    this.add(group, high, 1)
+    if (low !== 0) this.add(group, low, 1)
+    this.count(group, count - (low === 0 ? 1 : 2))
   }
 
   /** How many values a group has. */

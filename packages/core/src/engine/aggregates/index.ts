@@ -9,5 +9,7 @@ export { CandidateRows, type Candidates, lastTarget, linkFault } from './candida
 export { asOuterFormula, readsOuter, splitCondition } from './conditions.js'
 export { PairScan } from './pairs.js'
 export { RangeIndex } from './range-index.js'
+export { needOf, RangeTotals } from './range-totals.js'
+export { ReaderBounds } from './reader-bounds.js'
 export { MOST_PAIRS, PAIRS_A_SECOND, ScanNode } from './scan-node.js'
 export type { AggregateCall } from './taken-rows.js'

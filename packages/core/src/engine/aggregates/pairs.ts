@@ -2,7 +2,7 @@ import { BLOCK_SHIFT, type Cell, type Selection, type Vector } from '../../colum
 import { rowsByBlock } from '../dirty-rows.js'
 import type { LoweredPlan } from '../lowered-plan.js'
 import type { NodeId } from '../node.js'
-import type { Round } from '../round.js'
+import { type Round, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
 import { type AggregateCall, TakenRows } from './taken-rows.js'
 
@@ -39,6 +39,27 @@ export class PairScan {
       const touched = lowered.touched(round)
       return touched === null || touched.size > 0
     })
+  }
+
+  /**
+   * Rows read of which a value or key that the aggregate goes by has changed in this round; null when they are too many to tell.
+   *
+   * @param withCondition - whether its condition counts too
+   */
+  rowsChangedIn(round: Round, withCondition: boolean): Set<number> | null {
+    const rows = new Set<number>()
+    const { where, args, keys } = this.#plans
+    for (const lowered of withCondition && where !== null ? [where, ...args, ...keys] : [...args, ...keys]) {
+      const touched = lowered.touched(round)
+      if (touched === null) return null
+      for (const slot of touched) rows.add(slot)
+      for (const source of lowered.plan.sources)
+        for (const slot of slotsOf(round.changedIn(source))) {
+          rows.add(slot)
+          if (rows.size > MOST_CHANGED) return null
+        }
+    }
+    return rows
   }
 
   /** What the aggregate gives for a row, over some rows or all. */
@@ -103,3 +124,6 @@ export class PairScan {
     else for (let block = 0; block < this.#store.blockCount; block++) yield [block, this.#store.liveRows(block)]
   }
 }
+
+/** More changed rows than this are not told one by one. */
+const MOST_CHANGED = 64

@@ -1,13 +1,11 @@
 import type { Cell, Column } from '../../columns/index.js'
 import { CellFault, Status } from '../../values/index.js'
-import { cellOf, compareKeys } from '../cells.js'
+import { cellOf } from '../cells.js'
 import type { Groups } from '../groups/index.js'
 import type { EngineNode, IndexMemory, NodeId } from '../node.js'
 import { type Round, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
-
-/** Comparisons of a key of the rows read with something of the row they are read for. */
-export type RangeOperator = 'less' | 'less-equal' | 'greater' | 'greater-equal'
+import { type RangeOperator, SortedRows } from './sorted-rows.js'
 
 /** One end of a range. */
 export interface RangeTest {
@@ -16,15 +14,23 @@ export interface RangeTest {
   readonly reader: NodeId
 }
 
-/** The rows of one group by their key. */
-interface SortedRows {
-  readonly keys: readonly Cell[]
-  readonly slots: Int32Array
+/** A key that a row has or had, with its group; all rows are one group, 0, where there are none. */
+export interface KeyInGroup {
+  readonly group: number
+  readonly key: Cell
+}
+
+/** A row that has changed: its key before and now, each null for a blank or an error, undefined where there was, or is, no row. */
+interface TouchedRow {
+  readonly slot: number
+  readonly before: Cell | undefined
+  readonly now: Cell | undefined
 }
 
 /**
  * Rows in the order of a key, group by group, so that those between two bounds are found by bisection. Only rows with a key
- * for which the filter holds are in it; a group is sorted when it is next asked for after something in it has changed.
+ * for which the filter holds are in it. Where there are no groups, a row that changes is put in its new place; a group is
+ * sorted when it is next asked for after something in it has changed.
  */
 export class RangeIndex implements EngineNode {
   readonly id: NodeId
@@ -38,7 +44,10 @@ export class RangeIndex implements EngineNode {
   #isBehind = false
   #keyStorage: Column | undefined
   #round: Round | null = null
-  #touched: readonly Cell[] | null | undefined = null
+  #touched: readonly KeyInGroup[] | null | undefined = null
+  #hasTouchedOdd = false
+  /** Rows left out that no bound keeps out, by group; as they were asked for since something last changed. */
+  readonly #odd: Map<number, readonly number[]> = new Map()
 
   constructor(id: NodeId, store: TableStore, groups: Groups | null, key: NodeId, filter: NodeId | null) {
     this.id = id
@@ -59,13 +68,40 @@ export class RangeIndex implements EngineNode {
    * Keys, old and new, of the rows that changed in this round; null when they are too many to tell, undefined when no row did.
    * A row without a key adds none, and still matters to readers whose bound is an error.
    */
-  keysTouchedIn(round: Round): readonly Cell[] | null | undefined {
+  keysTouchedIn(round: Round): readonly KeyInGroup[] | null | undefined {
     return this.#round === round ? this.#touched : undefined
+  }
+
+  /** True when a row that changed in this round is or was one of those that the index leaves out though no bound keeps them out. */
+  oddTouchedIn(round: Round): boolean {
+    return this.#round === round && this.#hasTouchedOdd
+  }
+
+  /**
+   * Rows of a group whose key or filter is blank. A condition that goes by the index alone drops them; one that asks more can
+   * still be an error there, which a blank does not outweigh.
+   */
+  oddRowsOf(group: number): readonly number[] {
+    const columns = [this.#key, this.#filter].flatMap((id) => (id === null ? [] : [this.#store.column(id)]))
+    if (columns.every((column) => column?.blankCount === 0)) return []
+    const known = this.#odd.get(group)
+    if (known !== undefined) return known
+    const members = this.#groups === null ? this.#store.rows.inOrder() : this.#groups.members.of(group)
+    const rows = [...members].filter((slot) => columns.some((column) => cellOf(column, slot) === null))
+    this.#odd.set(group, rows)
+    return rows
+  }
+
+  /** The key of a row, with its group; null for one that has none. */
+  keyOf(slot: number): KeyInGroup | null {
+    const key = cellOf(this.#store.column(this.#key), slot)
+    const group = this.#groups === null ? 0 : this.#groups.groupOf(slot)
+    return key === null || key instanceof CellFault || group < 0 ? null : { group, key }
   }
 
   memory(): IndexMemory {
     let rows = 0
-    for (const { slots } of this.#sorted.values()) rows += slots.length
+    for (const { count } of this.#sorted.values()) rows += count
     // A key and a slot a row.
     return { kind: 'sorted keys', store: this.#store, columns: [this.#key], bytes: rows * 12 }
   }
@@ -79,69 +115,78 @@ export class RangeIndex implements EngineNode {
     this.#touched = null
     this.#keyStorage = undefined
     this.#isBehind = true
-    this.#sorted.clear()
+    this.#forget()
   }
 
   settle(): void {
     this.#isBehind = false
+    this.#forget()
+  }
+
+  #forget(): void {
     this.#sorted.clear()
+    this.#odd.clear()
   }
 
   update(round: Round): void {
-    const { everyRow, inserted, removed } = round.rowsOf(this.#store)
-    this.#noteKeys(round)
+    const rows = this.#rowsTouched(round)
+    this.#round = round
+    this.#touched = rows === null ? null : rows.length === 0 ? undefined : this.#keysOf(rows, round)
+    const hasOtherFilter = this.#filter !== null && round.changedIn(this.#filter) !== undefined
+    this.#hasTouchedOdd = hasOtherFilter || rows?.some(({ before, now }) => before === null || now === null) === true
+    if (rows === null) return this.#forget()
+    if (rows.length > 0) this.#odd.clear()
     const groups = this.#groups
-    const changed = [this.#key, this.#filter].flatMap((id) => (id === null ? [] : [...slotsOf(round.changedIn(id))]))
-    if (groups === null) {
-      if (everyRow || inserted.size > 0 || removed.size > 0 || changed.length > 0) this.#sorted.clear()
-      return
-    }
-    if (everyRow || groups.rebuiltIn(round)) return this.#sorted.clear()
+    if (groups === null) return this.#move(rows)
     for (const group of groups.groupsMovedIn(round)) this.#sorted.delete(group)
-    for (const slot of changed) this.#sorted.delete(groups.groupOf(slot))
-    for (const slot of slotsOf(inserted)) this.#sorted.delete(groups.groupOf(slot))
+    for (const { slot } of rows) this.#sorted.delete(groups.groupOf(slot))
   }
 
-  #noteKeys(round: Round): void {
+  /** The rows that came, went or changed; null when they are too many to tell. */
+  #rowsTouched(round: Round): TouchedRow[] | null {
     const { everyRow, inserted, removed } = round.rowsOf(this.#store)
     const key = this.#store.column(this.#key)
-    const isKnown =
-      key !== undefined && key === this.#keyStorage && key.former().isKnown && !everyRow && !round.fresh.has(this.id)
+    const former = key?.former()
+    const isKnown = key === this.#keyStorage && former?.isKnown !== false && !everyRow && !round.fresh.has(this.id)
     this.#keyStorage = key
-    this.#round = round
-    this.#touched = null
-    if (key === undefined) return
-    const former = key.former()
-    round.clearAfterwards(key)
+    if (key !== undefined) round.clearAfterwards(key)
+    if (!isKnown || this.#groups?.rebuiltIn(round) === true) return null
     const moved = this.#groups === null ? [] : this.#groups.movesIn(round).map(({ slot }) => slot)
     const slots = new Set([...slotsOf(inserted), ...removed, ...moved])
     for (const id of [this.#key, this.#filter]) if (id !== null) for (const slot of slotsOf(round.changedIn(id))) slots.add(slot)
-    if (!isKnown || slots.size > MOST_KEYS || this.#groups?.rebuiltIn(round) === true) return
-    if (slots.size === 0) {
-      this.#touched = undefined
-      return
-    }
-    const keys: Cell[] = []
-    for (const slot of slots) {
-      if (this.#store.rows.isLive(slot)) keys.push(cellOf(key, slot))
-      if (former.statusOf(slot) === Status.value) keys.push(former.valueOf(slot) as Cell)
-    }
-    this.#touched = keys
+    if (slots.size > MOST_TOUCHED) return null
+    const fresh = new Set([...slotsOf(inserted)].filter((slot) => !removed.has(slot)))
+    return Array.from(slots, (slot) => {
+      const now = this.#store.rows.isLive(slot) ? valueOrNull(cellOf(key, slot)) : undefined
+      const was = former?.statusOf(slot)
+      const known = was === undefined ? now : was === Status.value ? (former?.valueOf(slot) as Cell) : null
+      return { slot, before: fresh.has(slot) ? undefined : known, now }
+    })
   }
 
-  /** The rows of a group whose key meets all tests against the bounds given, none of which may be blank or an error. */
-  rowsWithin(group: number, tests: readonly { readonly operator: RangeOperator; readonly bound: Cell }[]): Int32Array {
-    const { keys, slots } = this.#rowsOf(group)
-    let [from, to] = [0, keys.length]
-    for (const { operator, bound } of tests) {
-      if (operator === 'greater' || operator === 'greater-equal')
-        from = Math.max(from, firstAt(keys, bound, operator === 'greater'))
-      else to = Math.min(to, firstAt(keys, bound, operator === 'less-equal'))
-    }
-    return slots.subarray(from, Math.max(from, to))
+  #keysOf(rows: readonly TouchedRow[], round: Round): KeyInGroup[] {
+    const groups = this.#groups
+    const from = new Map(groups?.movesIn(round).map((move) => [move.slot, move.from]))
+    return rows.flatMap(({ slot, before, now }) => {
+      const group = groups === null ? 0 : groups.groupOf(slot)
+      const keys = now == null ? [] : [{ group, key: now }]
+      if (before != null) keys.push({ group: from.get(slot) ?? group, key: before })
+      return keys
+    })
   }
 
-  #rowsOf(group: number): SortedRows {
+  /** Puts rows in their new places. */
+  #move(rows: readonly TouchedRow[]): void {
+    const sorted = this.#sorted.get(0)
+    if (sorted === undefined) return
+    const filter = this.#filter === null ? null : this.#store.column(this.#filter)
+    for (const { slot, before } of rows) if (before != null) sorted.remove(slot, before)
+    for (const { slot, now } of rows)
+      if (now != null && (filter === null || cellOf(filter, slot) === true)) sorted.insert(slot, now)
+  }
+
+  /** The rows of a group in the order of their key. */
+  rowsOf(group: number): SortedRows {
     const known = this.#sorted.get(group)
     if (known !== undefined) return known
     const [key, filter] = [this.#store.column(this.#key), this.#filter === null ? null : this.#store.column(this.#filter)]
@@ -151,32 +196,13 @@ export class RangeIndex implements EngineNode {
       if (of === null || of instanceof CellFault || (filter !== null && cellOf(filter, slot) !== true)) continue
       rows.push({ slot, key: of })
     }
-    rows.sort((a, b) => compareKeys([a.key], [b.key], []))
-    const sorted = { keys: rows.map((row) => row.key), slots: Int32Array.from(rows, (row) => row.slot) }
+    const sorted = new SortedRows(rows)
     this.#sorted.set(group, sorted)
     return sorted
   }
 }
 
-/** Keys of more rows than this are not looked for one by one. */
-const MOST_KEYS = 32
+const valueOrNull = (cell: Cell): Cell => (cell instanceof CellFault ? null : cell)
 
-/** True when a key meets a test. */
-export function meets(key: Cell, operator: RangeOperator, bound: Cell): boolean {
-  const order = compareKeys([key], [bound], [])
-  if (operator === 'less') return order < 0
-  if (operator === 'less-equal') return order <= 0
-  return operator === 'greater' ? order > 0 : order >= 0
-}
-
-/** The first place of sorted keys whose key is not below a bound; with `isAbove` the first whose key is above it. */
-function firstAt(keys: readonly Cell[], bound: Cell, isAbove: boolean): number {
-  let [low, high] = [0, keys.length]
-  while (low < high) {
-    const middle = (low + high) >> 1
-    const order = compareKeys([keys[middle] as Cell], [bound], [])
-    if (order < 0 || (isAbove && order === 0)) low = middle + 1
-    else high = middle
-  }
-  return low
-}
+/** More rows than this are not followed one by one. */
+const MOST_TOUCHED = 64

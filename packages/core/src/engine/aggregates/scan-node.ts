@@ -4,15 +4,16 @@ import { countRows, everyRowOf } from '../backlog.js'
 import { cellOf } from '../cells.js'
 import { writeChanged } from '../changed-cells.js'
 import { rowsByBlock } from '../dirty-rows.js'
-import { BLANK_KEY, type Groups } from '../groups/index.js'
-import type { NodeId } from '../node.js'
+import { BLANK_KEY, type Groups, NO_ROW } from '../groups/index.js'
+import type { EngineNode, NodeId } from '../node.js'
 import { type Round, type RowsByBlock, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
 import { WaitingRows } from '../waiting-rows.js'
 import type { Way } from '../way.js'
 import { CandidateRows, type Candidates, lastTarget } from './candidate-rows.js'
 import type { PairScan } from './pairs.js'
-import { meets } from './range-index.js'
+import type { KeyInGroup } from './range-index.js'
+import { meets } from './sorted-rows.js'
 import { type AggregateCall, mindsOrder } from './taken-rows.js'
 
 /** More pairs of rows than this are not tried at once: what is computed from them waits until somebody reads it. */
@@ -53,14 +54,14 @@ export class ScanNode extends WaitingRows {
     this.#call = call
     this.#scan = scan
     this.#candidates = candidates
-    this.#rows = new CandidateRows(store, candidates)
+    this.#rows = new CandidateRows(store, candidates, call)
     this.#outer = outer
     this.#end = end
     const groups =
       candidates.kind === 'all'
         ? []
         : candidates.kind === 'range'
-          ? [candidates.index.id, ...[candidates.members, candidates.readers].flatMap((one) => (one === null ? [] : [one.id]))]
+          ? indexesOf(candidates).map(({ id }) => id)
           : candidates.kind === 'keys'
             ? [candidates.members.id, candidates.readers.id]
             : [candidates.groups.id]
@@ -88,7 +89,7 @@ export class ScanNode extends WaitingRows {
   get way(): Way {
     const candidates = this.#candidates
     if (candidates.kind !== 'range') return { kind: 'scan', over: candidates.kind }
-    return { kind: 'range', grouped: candidates.readers !== null, looksAtRows: !candidates.isWhole }
+    return { kind: 'range', grouped: candidates.readers !== null, looksAtRows: candidates.totals === null }
   }
 
   protected override isCostly(count: number): boolean {
@@ -121,27 +122,60 @@ export class ScanNode extends WaitingRows {
   }
 
   /** The rows for which a row looked at has come, gone or changed; null when that can be any. */
-  #readersTouched(round: Round): readonly number[] | null {
+  #readersTouched(round: Round): Iterable<number> | null {
     const candidates = this.#candidates
-    if (candidates.kind !== 'range' || !candidates.isWhole) return this.#hasOtherRows(round) ? null : []
-    const { index, tests, readers } = candidates
-    if (index.isBehind || readers?.isBehind === true) return null
+    if (candidates.kind !== 'range') return this.#hasOtherRows(round) ? null : []
+    const { index, readers, totals, hasPairs } = candidates
+    const isBehind = index.isBehind || readers?.isBehind === true || (typeof totals === 'object' && totals?.isBehind === true)
+    if (isBehind || (round.rowsOf(this.#read).reordered && mindsOrder(this.#call))) return null
     const hadFaults = this.#hadFaults
     this.#hadFaults = index.hasFaults
-    const keys = index.keysTouchedIn(round)
-    if (keys === null || hadFaults || index.hasFaults || readers?.rebuiltIn(round) === true) return null
-    const found = readers === null ? [] : readers.movesIn(round).map(({ slot }) => slot)
-    if (keys === undefined) return found
-    const bounds = tests.map(({ operator, reader }) => ({ operator, column: this.store.column(reader) }))
-    for (const slot of this.store.rows.inOrder()) {
-      const cells = bounds.map(({ column }) => cellOf(column, slot))
-      // A row with an error in a bound sees every row.
-      const isFailed = cells.some((cell) => cell instanceof CellFault) || (readers !== null && readers.groupOf(slot) < BLANK_KEY)
-      const isWithin = (key: Cell): boolean =>
-        bounds.every(({ operator }, index) => cells[index] !== null && meets(key, operator, cells[index] as Cell))
-      if (isFailed || keys.some(isWithin)) found.push(slot)
+    const touched = index.keysTouchedIn(round)
+    if (touched === null || hadFaults || index.hasFaults || readers?.rebuiltIn(round) === true) return null
+    const changed = this.#scan.rowsChangedIn(round, hasPairs)
+    if (changed === null || (hasPairs && this.#hasOddRows(candidates, changed, round))) return null
+    const moved = readers === null ? [] : readers.movesIn(round).map(({ slot }) => slot)
+    if (touched === undefined && changed.size === 0) return moved
+    const keys = [...(touched ?? [])]
+    for (const slot of changed) {
+      const key = index.keyOf(slot)
+      if (key !== null) keys.push(key)
     }
-    return found
+    return new Set([...moved, ...this.#readersOf(candidates, keys)])
+  }
+
+  /** True when a row has changed that no bound keeps out: where more is asked of the rows, every reader looks at it. */
+  #hasOddRows({ index, members }: RangeCandidates, changed: ReadonlySet<number>, round: Round): boolean {
+    if (index.oddTouchedIn(round) || [...changed].some((slot) => index.keyOf(slot) === null)) return true
+    return members?.movesIn(round).some(({ from, to }) => isOdd(from) || isOdd(to)) === true
+  }
+
+  /** The rows whose range holds one of some keys, and those with an error in a bound or key, which see every row. */
+  *#readersOf({ tests, readers, bounds: known, hasPairs }: RangeCandidates, keys: readonly KeyInGroup[]): Generator<number> {
+    const bounds = tests.map(({ operator, reader }) => ({ operator, column: this.store.column(reader) }))
+    const sees = (slot: number, among: readonly KeyInGroup[]): boolean => {
+      const cells = bounds.map(({ column }) => cellOf(column, slot))
+      if (cells.some((cell) => cell instanceof CellFault || (hasPairs && cell === null))) return true
+      return among.some(({ key }) =>
+        bounds.every(({ operator }, index) => cells[index] !== null && meets(key, operator, cells[index] as Cell)),
+      )
+    }
+    if (readers === null) {
+      const values = new Set(keys.map(({ key }) => key))
+      for (const slot of known?.holding([...values], hasPairs) ?? [])
+        if (this.store.rows.isLive(slot) && sees(slot, keys)) yield slot
+      return
+    }
+    for (const slot of readers.odd) if (hasPairs || readers.groupOf(slot) < BLANK_KEY) yield slot
+    // An error in a bound sees rows without a key too, of any group.
+    if (bounds.some(({ column }) => (column?.faultCount() ?? 0) > 0 || (hasPairs && column?.blankCount !== 0))) {
+      for (const slot of this.store.rows.inOrder()) if (sees(slot, keys)) yield slot
+      return
+    }
+    const byGroup = new Map<number, KeyInGroup[]>()
+    for (const one of keys) byGroup.set(one.group, [...(byGroup.get(one.group) ?? []), one])
+    for (const [group, among] of byGroup)
+      if (group >= 0) for (const slot of readers.members.of(group)) if (sees(slot, among)) yield slot
   }
 
   /** True when anything about the rows looked at has changed, so that every row may have another result. */
@@ -165,6 +199,18 @@ export class ScanNode extends WaitingRows {
     const found = this.#rows.rowsFor(slot)
     if (found instanceof CellFault) return found
     if (this.#rows.sawFaults) this.#hadFaults = true
-    return found.count ?? this.#scan.aggregate(this.#call, slot, found.rows)
+    return found.result === undefined ? this.#scan.aggregate(this.#call, slot, found.rows) : found.result
   }
+}
+
+/** True in place of a group for a row whose key is blank or an error. */
+function isOdd(group: number): boolean {
+  return group < 0 && group !== NO_ROW
+}
+
+type RangeCandidates = Candidates & { readonly kind: 'range' }
+
+/** The nodes that a range goes by. */
+function indexesOf({ index, totals, bounds, members, readers }: RangeCandidates): EngineNode[] {
+  return [index, typeof totals === 'string' ? null : totals, bounds, members, readers].filter((one) => one !== null)
 }
