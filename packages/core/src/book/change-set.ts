@@ -1,5 +1,4 @@
-import { BLOCK_SHIFT } from '../columns/index.js'
-import type { BlockRows, Engine, TableStore } from '../engine/index.js'
+import { countRows, type Engine, type RowsByBlock, slotsOf, type TableStore } from '../engine/index.js'
 import type { Finding } from '../findings/index.js'
 import { type ShownValue, showCell } from './cell-values.js'
 import type { ColumnModel, TableModel } from './model.js'
@@ -48,25 +47,17 @@ export interface ChangeSet {
   readonly findings: { readonly added: readonly Finding[]; readonly removed: readonly Finding[] }
 }
 
-/** Makes the record of some cells of a column. */
-export function columnCells(table: TableModel, column: ColumnModel, blocks: readonly BlockRows[]): ColumnCells {
-  const cells = { table: table.name, column: column.name, rows: countBlockRows(blocks) }
-  return Object.defineProperty(cells, 'ids', { value: () => idsOf(table.store, blocks) }) as ColumnCells
+/** Makes the record of some cells of a column, which may have come in several parts. */
+export function columnCells(table: TableModel, column: ColumnModel, parts: readonly RowsByBlock[]): ColumnCells {
+  let rows = 0
+  for (const part of parts) rows += countRows(part)
+  const cells = { table: table.name, column: column.name, rows }
+  return Object.defineProperty(cells, 'ids', { value: () => idsOf(table.store, parts) }) as ColumnCells
 }
 
-/** How many rows there are in some blocks. */
-export function countBlockRows(blocks: readonly BlockRows[]): number {
-  return blocks.reduce((sum, { selection }) => sum + selection.count, 0)
-}
-
-/** Ids of rows by block. */
-export function* idsOf(store: TableStore, blocks: readonly BlockRows[]): IterableIterator<number> {
-  for (const { block, selection } of blocks) {
-    for (let k = 0; k < selection.count; k++) {
-      const row = selection.rows === null ? k : (selection.rows[k] as number)
-      yield store.rows.idOf((block << BLOCK_SHIFT) + row)
-    }
-  }
+/** Ids of rows, part by part. */
+export function* idsOf(store: TableStore, parts: readonly RowsByBlock[]): IterableIterator<number> {
+  for (const part of parts) for (const slot of slotsOf(part)) yield store.rows.idOf(slot)
 }
 
 /** Makes the record of new rows. */

@@ -14,25 +14,42 @@ const MISFIT: number = statusOfFault('misfit')
 
 /** All that is to be said about one column now: what its formula shows, and what its data does, with row counts. */
 export function findingsOfColumn(engine: Engine, table: TableModel, column: ColumnModel, isThorough = false): Finding[] {
+  const found = foundIn(engine, table, column, isThorough)
+  if (found.length === 0) return found
   const place = { table: table.name, column: column.name }
-  const computed = engine.computed(column.id)
-  const ofRows = [...labelFindings(engine, table, column, isThorough), ...orderKeyFindings(engine, table, column)]
-  const ofLinks = table.links.flatMap((link) => (link.columns[0] === column ? linkFindings(engine, table, link, isThorough) : []))
-  if (computed === undefined) {
-    const found = [...misfitFindings(table.store, column), ...numberTextFindings(table, column), ...ofRows, ...ofLinks]
-    return found.map((one) => ({ ...one, ...place }))
-  }
-  if (table.role === 'rules') return ruleFindings(engine, table, column).map((one) => ({ ...one, ...place }))
-  const { formula, plan, marks } = computed
-  const found = [...formula.findings, ...plan.findings, ...watchedFindings(formula, marks), ...shapeFindings(table, formula)]
-  found.push(...costlyScans(engine, column), ...ofRows, ...ofLinks)
-  if (isThorough) found.push(...calendarFindings(engine, table, formula))
-  if (computed.wholeOnly) found.push(...fractionFindings(table, column))
   return found.map((one) => ({ ...one, ...place }))
+}
+
+/** The same without the place. Every edit asks it of each column it reaches, so what says nothing costs next to nothing. */
+function foundIn(engine: Engine, table: TableModel, column: ColumnModel, isThorough: boolean): Finding[] {
+  const computed = engine.computed(column.id)
+  if (computed !== undefined && table.role === 'rules') return ruleFindings(engine, table, column)
+  const found: Finding[] = []
+  const add = (list: readonly Finding[]): void => {
+    for (const one of list) found.push(one)
+  }
+  if (computed === undefined) {
+    add(misfitFindings(table.store, column))
+    add(numberTextFindings(table, column))
+  } else {
+    const { formula, plan, marks } = computed
+    add(formula.findings)
+    add(plan.findings)
+    if (formula.watches.length > 0) add(watchedFindings(formula, marks))
+    add(shapeFindings(table, formula))
+    add(costlyScans(engine, column))
+    if (isThorough) add(calendarFindings(engine, table, formula))
+    if (computed.wholeOnly) add(fractionFindings(table, column))
+  }
+  add(labelFindings(engine, table, column, isThorough))
+  add(orderKeyFindings(engine, table, column))
+  for (const link of table.links) if (link.columns[0] === column) add(linkFindings(engine, table, link, isThorough))
+  return found
 }
 
 /** Parts of a formula that look at so many pairs of rows that nobody would wait for them. */
 function costlyScans(engine: Engine, column: ColumnModel): Finding[] {
+  if (!engine.readsOtherRows(column.id)) return []
   return engine.waysOf(column.id).flatMap(({ read, pairs }) => {
     if (pairs <= MOST_PAIRS) return []
     const subject = column.formula?.text.slice(read.from, read.to) ?? ''
@@ -105,8 +122,9 @@ const TYPE_PHRASES: Record<ValueType, string> = {
 /** Adds the columns that something is said of because of others that were touched. */
 export function addToldOf(model: Model, touched: Map<ColumnModel, TableModel>): void {
   // Keys of either side decide what is said of a link, at the column it begins with.
+  const isTouched = (column: ColumnModel): boolean => touched.has(column)
   for (const { table, link } of model.links())
-    if ([...link.columns, ...link.keys].some((column) => touched.has(column))) touched.set(link.columns[0] as ColumnModel, table)
+    if (link.columns.some(isTouched) || link.keys.some(isTouched)) touched.set(link.columns[0] as ColumnModel, table)
   for (const table of new Set(touched.values()))
     for (const column of table.columns) {
       const key = orderKeyOf(table, column)
@@ -129,6 +147,7 @@ export class FindingLedger {
     const removed: Finding[] = []
     for (const [id, now] of columns) {
       const before = this.#known.get(id)
+      if (before === undefined && now.length === 0) continue
       const after = new Map(now.map((one) => [keyOf(one), one]))
       for (const [key, one] of after) if (before?.has(key) !== true) added.push(one)
       for (const [key, one] of before ?? []) if (!after.has(key)) removed.push(one)

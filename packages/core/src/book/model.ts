@@ -158,6 +158,12 @@ export class TableModel {
     throw refusal('unknown-column', { table: this.name, name: printName(name), hint }, { table: this.name, column: name })
   }
 
+  /** The column of this id, if it is one of the table's. */
+  withId(id: ColumnId): ColumnModel | undefined {
+    const owned = this.#owned.get(id)
+    return owned?.table === this ? owned.column : undefined
+  }
+
   /** The columns that carry a tag, in order. */
   tagged(tag: string): ColumnModel[] {
     const folded = foldName(tag)

@@ -6,7 +6,7 @@ import type { ColumnModel, TableModel } from './model.js'
 
 /** The column whose values say in which order those of another stand; undefined when there is none. */
 export function orderKeyOf(table: TableModel, { properties }: ColumnModel): ColumnModel | undefined {
-  return properties.orderKey === undefined ? undefined : table.columns.find(({ id }) => id === properties.orderKey)
+  return properties.orderKey === undefined ? undefined : table.withId(properties.orderKey)
 }
 
 /**

@@ -1,15 +1,22 @@
-import { type BlockRows, type ColumnOutcome, rowsByBlock } from '../engine/index.js'
+import { type ColumnOutcome, type RowsByBlock, rowsByBlock } from '../engine/index.js'
 import type { ColumnId } from '../formula/index.js'
 import { type ColumnCells, columnCells } from './change-set.js'
 import type { ColumnModel, Model, TableModel } from './model.js'
+
+/** What became of the cells of one column, part by part. */
+interface NotedColumn {
+  readonly table: TableModel
+  readonly column: ColumnModel
+  readonly recalculated: RowsByBlock[]
+  readonly changed: RowsByBlock[]
+  stale: RowsByBlock[]
+}
 
 /** What one revision did to cells, as its change set tells it: column by column, however many steps it took. */
 export class RecalculatedCells {
   readonly #model: Model
   readonly #written: ColumnCells[] = []
-  readonly #recalculated: Map<ColumnId, BlockRows[]> = new Map()
-  readonly #changed: Map<ColumnId, BlockRows[]> = new Map()
-  readonly #stale: Map<ColumnId, BlockRows[]> = new Map()
+  readonly #noted: Map<ColumnId, NotedColumn> = new Map()
   /** Columns with cells written or computed, with their tables. */
   readonly columns: Map<ColumnModel, TableModel> = new Map()
 
@@ -19,8 +26,7 @@ export class RecalculatedCells {
 
   /** Notes source cells as written. */
   noteWritten(table: TableModel, column: ColumnModel, slots: Iterable<number>): void {
-    const rows = [...rowsByBlock(slots)].map(([block, selection]) => ({ block, selection }))
-    this.#written.push(columnCells(table, column, rows))
+    this.#written.push(columnCells(table, column, [rowsByBlock(slots)]))
     this.columns.set(column, table)
   }
 
@@ -28,42 +34,47 @@ export class RecalculatedCells {
   note(outcomes: readonly ColumnOutcome[]): void {
     for (const { column: id, computed, changed, stale } of outcomes) {
       if (!this.#model.hasColumn(id)) continue
-      const { table, column } = this.#model.columnOf(id)
-      this.columns.set(column, table)
-      append(this.#recalculated, id, computed)
-      append(this.#changed, id, changed)
-      if (computed.length > 0) this.#stale.delete(id)
-      append(this.#stale, id, stale)
+      const noted = this.#notedOf(id)
+      if (computed.size > 0) {
+        noted.recalculated.push(computed)
+        noted.stale = []
+      }
+      if (changed.size > 0) noted.changed.push(changed)
+      if (stale.size > 0) noted.stale.push(stale)
     }
+  }
+
+  #notedOf(id: ColumnId): NotedColumn {
+    const known = this.#noted.get(id)
+    if (known !== undefined) return known
+    const { table, column } = this.#model.columnOf(id)
+    const noted: NotedColumn = { table, column, recalculated: [], changed: [], stale: [] }
+    this.#noted.set(id, noted)
+    this.columns.set(column, table)
+    return noted
   }
 
   /** Calculated cells evaluated. */
   get recalculated(): ColumnCells[] {
-    return this.#cellsOf(this.#recalculated)
+    return this.#cellsOf('recalculated', [])
   }
 
   /** Cells whose value differs now. */
   get changed(): ColumnCells[] {
-    return [...this.#written, ...this.#cellsOf(this.#changed)]
+    return this.#cellsOf('changed', [...this.#written])
   }
 
   /** Cells left behind their sources. */
   get stale(): ColumnCells[] {
-    return this.#cellsOf(this.#stale)
+    return this.#cellsOf('stale', [])
   }
 
-  #cellsOf(rows: ReadonlyMap<ColumnId, readonly BlockRows[]>): ColumnCells[] {
-    return [...rows].flatMap(([id, blocks]) => {
-      const { table, column } = this.#model.columnOf(id)
+  #cellsOf(kind: 'recalculated' | 'changed' | 'stale', cells: ColumnCells[]): ColumnCells[] {
+    for (const noted of this.#noted.values()) {
+      const { table, column, [kind]: parts } = noted
       // What a rule keeps of its rows is told by its finding.
-      return table.role === 'rules' ? [] : [columnCells(table, column, blocks)]
-    })
+      if (parts.length > 0 && table.role !== 'rules') cells.push(columnCells(table, column, parts))
+    }
+    return cells
   }
-}
-
-function append(to: Map<ColumnId, BlockRows[]>, column: ColumnId, rows: readonly BlockRows[]): void {
-  if (rows.length === 0) return
-  const known = to.get(column)
-  if (known === undefined) to.set(column, [...rows])
-  else known.push(...rows)
 }

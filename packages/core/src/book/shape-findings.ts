@@ -11,11 +11,8 @@ const MOST_ZEROS = 0.2
 
 /** What the sizes of the columns that a formula adds up or weighs show. */
 export function shapeFindings(table: TableModel, formula: CheckedFormula): Finding[] {
-  const shapes = new Map<ColumnId, NumberShape | undefined>()
-  const shapeOf = (column: ColumnId): NumberShape | undefined => {
-    if (!shapes.has(column)) shapes.set(column, table.store.column(column)?.numberShape())
-    return shapes.get(column)
-  }
+  if (formula.uses.measures.length === 0 && formula.uses.scores.length === 0) return []
+  const shapeOf = (column: ColumnId): NumberShape | undefined => table.store.column(column)?.numberShape()
   return [...zeroFindings(table, formula, shapeOf), ...scaleFindings(table, formula.uses, shapeOf)]
 }
 
@@ -24,12 +21,12 @@ type ShapeOf = (column: ColumnId) => NumberShape | undefined
 /** Zeros of a source column that stand further from all other values than these from each other. */
 function zeroFindings(table: TableModel, { uses, references }: CheckedFormula, shapeOf: ShapeOf): Finding[] {
   const { measures } = uses
-  const told = new Set<ColumnId>()
-  return measures.flatMap(({ column: id, from, to }) => {
-    const column = table.columns.find((one) => one.id === id)
+  return measures.flatMap(({ column: id, from, to }, index) => {
+    const column = table.withId(id)
     const shape = column === undefined || column.formula !== null ? undefined : shapeOf(id)
-    if (column === undefined || shape === undefined || told.has(id) || !hasZerosApart(shape)) return []
-    told.add(id)
+    if (column === undefined || shape === undefined || !hasZerosApart(shape)) return []
+    // Told once, where it is used first.
+    if (measures.findIndex((use) => use.column === id) !== index) return []
     const name = printName(column.name)
     const rows = shape.zeros
     const lowest = displayScalar(shape.lowestOther, 'number')
@@ -62,7 +59,7 @@ function scaleFindings(table: TableModel, { scores }: ColumnUses, shapeOf: Shape
     const wide = ranges.reduce((most, one) => (one.range > most.range ? one : most), first)
     const narrow = ranges.reduce((least, one) => (one.range < least.range ? one : least), first)
     if (!(wide.range > narrow.range * MOST_TIMES_WIDER)) return []
-    const nameOf = (id: ColumnId): string => printName(table.columns.find((one) => one.id === id)?.name ?? '')
+    const nameOf = (id: ColumnId): string => printName(table.withId(id)?.name ?? '')
     const values = {
       wide: nameOf(wide.column),
       most: displayScalar(wide.range, 'number'),

@@ -1,9 +1,9 @@
 import { type Column, type Summary, summarise } from '../columns/index.js'
-import type { Engine } from '../engine/index.js'
+import { countRows, type Engine } from '../engine/index.js'
 import { type Finding, refusal } from '../findings/index.js'
 import { printName, Status, type ValueType } from '../values/index.js'
 import { type CellValue, type ShownValue, showCell, writeCellValue } from './cell-values.js'
-import { countBlockRows, idsOf } from './change-set.js'
+import { idsOf } from './change-set.js'
 import { type Completeness, completenessOf } from './completeness.js'
 import { findingsOfColumn } from './findings-of.js'
 import { type ColumnModel, type ColumnProperties, formulaOf, type TableModel } from './model.js'
@@ -181,12 +181,12 @@ export class ColumnView {
 
   /** How many of its cells are out of step with their sources: marked stale until they are calculated. */
   get stale(): number {
-    return countBlockRows(this.#engine.recalculation.rowsBehind(this.#column.id))
+    return countRows(this.#engine.recalculation.rowsBehind(this.#column.id))
   }
 
   /** Ids of the rows whose cell is out of step with its sources. */
   staleIds(): number[] {
-    return [...idsOf(this.#table.store, this.#engine.recalculation.rowsBehind(this.#column.id))]
+    return [...idsOf(this.#table.store, [this.#engine.recalculation.rowsBehind(this.#column.id)])]
   }
 
   /** Values in row order: numbers, texts, booleans, ISO 8601 text for dates, null for blank, CellFault for errors. */

@@ -412,7 +412,7 @@ export class Workbook {
   get stale(): ColumnCells[] {
     return [...this.#model.columns()].flatMap(({ table, column }) => {
       const rows = this.#engine.recalculation.rowsBehind(column.id)
-      return rows.length === 0 ? [] : [columnCells(table, column, rows)]
+      return rows.size === 0 ? [] : [columnCells(table, column, [rows])]
     })
   }
 

@@ -1,5 +1,4 @@
-import { BLOCK_SHIFT } from '../../columns/index.js'
-import type { Engine } from '../../engine/index.js'
+import { type Engine, slotsOf } from '../../engine/index.js'
 import type { FindingLedger } from '../findings-of.js'
 import type { ColumnModel, Model, TableModel } from '../model.js'
 import { tableSpec } from '../operations/change-table.js'
@@ -74,8 +73,5 @@ function unsavedOf(engine: Engine, table: TableModel, column: ColumnModel): Unsa
 }
 
 function staleSlots(engine: Engine, column: ColumnModel): number[] {
-  return engine.recalculation.rowsBehind(column.id).flatMap(({ block, selection: { rows, count } }) => {
-    const first = block << BLOCK_SHIFT
-    return Array.from({ length: count }, (_, index) => first + (rows === null ? index : (rows[index] as number)))
-  })
+  return [...slotsOf(engine.recalculation.rowsBehind(column.id))]
 }

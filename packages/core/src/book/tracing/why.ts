@@ -1,5 +1,5 @@
-import { BLOCK_MASK, BLOCK_SHIFT, type Cell, type Selection } from '../../columns/index.js'
-import { type Engine, type OverRows, rowsByBlock, type TableStore } from '../../engine/index.js'
+import { BLOCK_MASK, BLOCK_SHIFT, type Cell } from '../../columns/index.js'
+import { type Engine, type OverRows, type RowsByBlock, rowsByBlock, type TableStore } from '../../engine/index.js'
 import {
   type Checked,
   type ColumnId,
@@ -106,7 +106,7 @@ class Deriving {
     const derived = {
       ...facts,
       withValues: walk.withValues(),
-      isStale: recalculation.rowsBehind(column.id).some(({ block, selection }) => isWithin(block, selection, slot)),
+      isStale: isWithin(recalculation.rowsBehind(column.id), slot),
       steps: walk.steps,
       branches: walk.branches,
       reads: walk.reads,
@@ -121,9 +121,9 @@ class Deriving {
   }
 }
 
-function isWithin(block: number, { rows, count }: Selection, slot: number): boolean {
+function isWithin(byBlock: RowsByBlock, slot: number): boolean {
   const row = slot & BLOCK_MASK
-  if (slot >> BLOCK_SHIFT !== block) return false
+  const { rows, count } = byBlock.get(slot >> BLOCK_SHIFT) ?? { rows: null, count: 0 }
   return rows === null ? row < count : rows.subarray(0, count).includes(row)
 }
 

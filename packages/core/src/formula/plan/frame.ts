@@ -36,6 +36,20 @@ export interface FrameSource {
   holidays(list: number): Int32Array
 }
 
+/** A value, or a status that is no value, that is the same on every row. */
+export interface Constant {
+  readonly kind: StorageKind
+  readonly value: Scalar | null
+  readonly status: number
+  /** The same for equal constants alone. */
+  readonly key: string
+}
+
+/** Makes the record of a constant. */
+export function constantOf(kind: StorageKind, value: Scalar | null, status: number): Constant {
+  return { kind, value, status, key: `${kind} ${status} ${String(value)}` }
+}
+
 /** Told when a branch of a choice takes rows: the branch (its number in the plan) and the first row it takes. */
 export type BranchProbe = (branch: number, row: number) => void
 
@@ -83,24 +97,26 @@ export class Frame {
     return this.#source
   }
 
-  /** Begins an evaluation that reads from a source; what one that broke off still held is taken back. */
+  /** Begins an evaluation that reads from a source. */
   open(source: FrameSource): void {
-    this.close()
     this.#source = source
   }
 
-  /** Ends an evaluation: nothing of it is used any more. */
+  /** Ends an evaluation, one that broke off too: nothing of it is used any more, and what it still held is taken back. */
   close(): void {
-    this.#pinned.clear()
-    for (const vector of this.#lent) this.giveBack(vector)
-    for (const flags of this.#lentFlags) this.giveBackFlags(flags)
     this.#endRun()
-    for (const copy of this.#constantCopies.values()) scratch.giveBack(copy)
-    this.#constantCopies.clear()
-    this.#results.clear()
-    this.#substitutes.clear()
     this.marks = null
     this.probe = null
+    // Clearing an empty map makes a new table; on a small edit that would be most of what a frame costs.
+    if (this.#pinned.size > 0) this.#pinned.clear()
+    if (this.#lent.size > 0) for (const vector of this.#lent) this.giveBack(vector)
+    if (this.#lentFlags.size > 0) for (const flags of this.#lentFlags) this.giveBackFlags(flags)
+    if (this.#constantCopies.size > 0) {
+      for (const copy of this.#constantCopies.values()) scratch.giveBack(copy)
+      this.#constantCopies.clear()
+    }
+    if (this.#results.size > 0) this.#results.clear()
+    if (this.#substitutes.size > 0) this.#substitutes.clear()
   }
 
   /** Computes some rows of the block the source is at. The vector is the caller's to give back before the next run. */
@@ -112,8 +128,10 @@ export class Frame {
   }
 
   #endRun(): void {
-    for (const copy of this.#copies.values()) scratch.giveBack(copy)
-    this.#copies.clear()
+    if (this.#copies.size > 0) {
+      for (const copy of this.#copies.values()) scratch.giveBack(copy)
+      this.#copies.clear()
+    }
     this.#isFull = false
     this.#wholeCount = 0
   }
@@ -140,7 +158,7 @@ export class Frame {
 
   /** The block of a column. */
   column(id: ColumnId): Vector {
-    const instead = this.#substitutes.get(id)
+    const instead = this.#substitutes.size === 0 ? undefined : this.#substitutes.get(id)
     if (instead !== undefined) return instead
     const own = this.#source.column(id)
     // Few rows are computed before the whole block is looked through.
@@ -158,7 +176,7 @@ export class Frame {
 
   /** Takes a vector back; one that is a column's own, or a step's, is left where it is. */
   giveBack(vector: Vector): void {
-    if (this.#pinned.has(vector) || !this.#lent.delete(vector)) return
+    if ((this.#pinned.size > 0 && this.#pinned.has(vector)) || !this.#lent.delete(vector)) return
     if (!scratch.giveBack(vector)) this.#free[vector.kind].push(vector)
   }
 
@@ -179,10 +197,10 @@ export class Frame {
    * A whole block of one value, or of a status that is no value. It is kept for the next block and the next formula, so
    * nobody may write into it; being the frame's own, it is not given back either.
    */
-  constant(kind: StorageKind, value: Scalar | null, status: number): Vector {
-    const key = `${kind} ${status} ${typeof value === 'string' ? value : String(value)}`
-    let block = this.#constants.get(key)
+  constant(constant: Constant): Vector {
+    let block = this.#constants.get(constant.key)
     if (block === undefined) {
+      const { kind, value, status, key } = constant
       if (this.#constants.size >= MOST_CONSTANTS) this.#constants.clear()
       block = makeVector(kind, BLOCK_ROWS)
       fillSelected(block, value, status, wholeBlock(BLOCK_ROWS))

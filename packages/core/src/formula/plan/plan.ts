@@ -23,7 +23,7 @@ import {
   type Watch,
 } from '../check/index.js'
 import { chooseNode, coalesceNode, ifErrorNode } from './choices.js'
-import type { Frame } from './frame.js'
+import { constantOf, type Frame } from './frame.js'
 import { ARITHMETIC_KERNELS, eachNumber, SIGN_KERNELS } from './kernels/arithmetic.js'
 import { type Comparison, compareVectors } from './kernels/compare.js'
 import { isBlankKernel, isErrorKernel, logicKernel, notKernel } from './kernels/logic.js'
@@ -318,7 +318,8 @@ function isFailing(node: PlanNode, frame: Frame): boolean {
 }
 
 function constantNode(kind: StorageKind, value: Scalar | null, status: number): PlanNode {
-  return { kind, constant: true, isPlain: kind !== 'text', run: (frame) => frame.constant(kind, value, status) }
+  const constant = constantOf(kind, value, status)
+  return { kind, constant: true, isPlain: kind !== 'text', run: (frame) => frame.constant(constant) }
 }
 
 /** Reads a column that has no values, whatever it is stored as: blanks, and errors where it is calculated. */
