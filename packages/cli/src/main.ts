@@ -1,7 +1,7 @@
 import { Command, CommanderError } from 'commander'
 import { addHelp } from './terminal/help.js'
 import { type Io, processIo } from './terminal/io.js'
-import { ExitCode, UsageFault } from './terminal/usage.js'
+import { CommandRefusal, ExitCode, UsageFault } from './terminal/usage.js'
 import { VERBS } from './verbs/list.js'
 
 /**
@@ -52,6 +52,10 @@ export async function run(args: readonly string[], io: Io): Promise<number> {
     if (error instanceof UsageFault) {
       io.err(`mellow: ${error.message}\n`)
       return ExitCode.wrong
+    }
+    if (error instanceof CommandRefusal) {
+      io.err(`mellow: ${error.message}\n`)
+      return ExitCode.refused
     }
     throw error
   }

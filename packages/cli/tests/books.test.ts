@@ -74,14 +74,14 @@ test('rows are found by number, id and label, and by a condition', async () => {
   expect(await rows('hives')).toBe('tag,yard,frames\nA,,11\nB,north,12\nC,"",13\n')
   await all(['rows', 'honey', 'hives', 'add', '2', 'yard=west'], ['rows', 'honey', 'hives', 'remove', '--where', 'frames = 12'])
   expect(await rows('hives')).toBe('tag,yard,frames\nA,,11\nC,"",13\n,west,\n,west,\n')
-  for (const [row, message] of [
-    ['9', 'there is no row 9'],
-    ['id:2', 'no row with id 2'],
-    ['label=D', 'labelled "D"'],
-    ['first', 'a row is its number'],
+  for (const [row, code, message] of [
+    ['9', 1, 'there is no row 9'],
+    ['id:2', 1, 'no row with id 2'],
+    ['label=D', 1, 'labelled "D"'],
+    ['first', 2, 'a row is its number'],
   ] as const)
     expect(await run('set', 'honey', 'hives', row, 'frames=1')).toMatchObject({
-      code: 2,
+      code,
       out: '',
       err: expect.stringContaining(message),
     })
@@ -131,7 +131,9 @@ describe('what is refused changes nothing', () => {
   test.each<[string, number, string[], string]>([
     ['a formula with a mistake', 1, ['define', 'honey', 'takes', 'x = kgg * 2'], '  kgg * 2\n  ^^^\n'],
     ['a calculated cell', 1, ['set', 'honey', 'takes', '1', 'jars=1'], 'calculated-cell'],
-    ['a column in use', 1, ['remove', 'honey', 'takes.kg'], 'column-in-use'],
+    ['a column in use', 1, ['remove', 'honey', 'takes.kg'], 'mellow remove honey takes.kg --detach-dependants\n'],
+    ['a workbook that is there', 1, ['new', 'honey'], 'exists already'],
+    ['a finding that is not there', 1, ['fix', 'honey', '99'], 'there is no finding 99'],
     ['a table that is not there', 1, ['define', 'honey', 'take', 'x = 1'], 'Nearest name: takes'],
     ['a warning with --strict', 1, ['define', 'honey', 'takes', 'x = kg / (kg - 3)', '--strict'], '--strict'],
     ['a column that has values', 2, ['fill', 'honey', 'takes', 'kg = 1'], '--replace'],
@@ -219,12 +221,41 @@ test('a source is read again: rows by key, columns settled one by one', async ()
   await all(['define', 'honey', 'hives', 'double = frames * 2', 'where_it_is = yard'])
   writeFileSync(join(folder, 'hives.csv'), 'tag,frames,place\nC,7,west\nA,10,north\n')
   expect(await run('reread', 'honey', 'hives', 'hives.csv')).toMatchObject({
-    code: 2,
-    err: expect.stringContaining('--map yard=place'),
+    code: 1,
+    err: expect.stringMatching(/^hives: yard looks like place now \(--map yard=place\)\n[\s\S]*--keep yard/),
   })
   const change = await all(['reread', 'honey', 'hives', 'hives.csv', '--map', 'yard=place'])
   expect(change).toContain('rows gone     hives 1 row')
   expect(await rows('hives')).toBe('tag,place,frames,double,where_it_is\nA,north,10,20,north\nC,west,7,14,west\n')
+}, 40_000)
+
+test('what was said when a file was read holds when it is read again, under whatever name', async () => {
+  writeFileSync(join(folder, 'scales.csv'), 'tag;kg;seen\nA;1,5;01.02.2026\nB;2;-\n')
+  const reading = ['--delimiter', ';', '--decimal', ',', '--blank', '-', '--type', 'seen=date:dd.MM.yyyy', '--key', 'tag']
+  await all(['import', 'honey', 'scales.csv', ...reading], ['define', 'honey', 'scales', 'later = seen + 1'])
+  writeFileSync(join(folder, 'march.csv'), 'tag;kg;day;note\nA;2,5;03.02.2026;x\nC;1;-;y\n')
+  const gone = await run('reread', 'honey', 'scales', 'march.csv')
+  expect(gone).toMatchObject({ code: 1, err: expect.stringContaining('scales: seen is gone; day is new; note is new') })
+  await all(['reread', 'honey', 'scales', 'march.csv', '--map', 'seen=day'])
+  expect(await rows('scales')).toBe('tag,kg,day,later,note\nA,2.5,2026-02-03,2026-02-04,x\nC,1,,,y\n')
+  writeFileSync(join(folder, 'march.csv'), 'tag;kg;day;note\nA;2,5;04.02.2026;x\n')
+  await all(['reread', 'honey', 'scales'])
+  expect(await rows('scales')).toBe('tag,kg,day,later,note\nA,2.5,2026-02-04,2026-02-05,x\n')
+  expect(await run('reread', 'honey', 'scales', '--keep', 'kg')).toMatchObject({ code: 1, out: '' })
+}, 40_000)
+
+test('a table says what state its columns are in', async () => {
+  await all(
+    ['define', 'honey', 'takes', 'jars = kg * 2', 'boxes = jars / 2', 'half = kg / 2'],
+    ['stamp', 'honey', 'takes.filled', '--when', 'kg'],
+    ['pause', 'honey', 'takes.jars'],
+    ['mode', 'honey', 'on-demand'],
+    ['set', 'honey', 'takes', '1', 'kg=4'],
+  )
+  const shown = await all(['show', 'honey', 'takes', '--to', 'table', '--columns', 'hive,jars,boxes,half,filled'])
+  expect(shown.split('\n')[0]).toMatch(/^○ hive +◌ jars +● boxes +◐ half +◇ filled$/)
+  expect(await all(['list', 'honey', 'columns'])).toContain('column,takes.half,number,,kg / 2,stale')
+  expect(await all(['remove', 'honey', 'takes.half', '--preview'])).toBe('preview  takes.half removed; nothing is changed\n')
 }, 40_000)
 
 test('a table from nothing, filled', async () => {
@@ -301,7 +332,7 @@ test('undo is previewed, and a resumed column says what it loses', async () => {
   const preview = await run('undo', 'honey', '--preview')
   expect([preview.code, preview.out, preview.err]).toEqual([
     0,
-    expect.stringContaining('undo: hives.frames of row id:3 set to null'),
+    expect.stringContaining('undo: hives.frames of row id:3 set to blank'),
     expect.stringContaining('Nothing was changed'),
   ])
   expect(await rows('hives')).toContain('C,south,4')

@@ -1,17 +1,17 @@
 import { nearestName, parseNumberText, printName, type TableView, type ValueType, type Workbook } from 'mellow-abacus'
-import { UsageFault } from '../terminal/usage.js'
+import { CommandRefusal, UsageFault } from '../terminal/usage.js'
 
-/** The row that a text names: its number now, `id:12`, or `label=Hive 7`. Errors: UsageFault when there is none, or several. */
+/** The row that a text names: its number now, `id:12`, or `label=Hive 7`. Errors: CommandRefusal when there is none, or several. */
 export function rowOf(table: TableView, text: string): number {
   if (/^\d+$/.test(text)) {
     const id = table.idAt(Number(text))
     if (id !== undefined) return id
-    throw new UsageFault(`${table.name} has ${table.rowCount} rows, so there is no row ${text}.`)
+    throw new CommandRefusal(`${table.name} has ${table.rowCount} rows, so there is no row ${text}.`)
   }
   if (/^id:\d+$/.test(text)) {
     const id = Number(text.slice(3))
     if (table.hasRow(id)) return id
-    throw new UsageFault(`${table.name} has no row with id ${id}.`)
+    throw new CommandRefusal(`${table.name} has no row with id ${id}.`)
   }
   const label = text.startsWith('label=') ? text.slice(6) : undefined
   if (label === undefined) throw new UsageFault(`a row is its number, id:12 or label=text, not ${JSON.stringify(text)}.`)
@@ -21,16 +21,18 @@ export function rowOf(table: TableView, text: string): number {
 function rowOfLabel(table: TableView, ids: readonly number[], label: string): number {
   const column = table.properties.label
   if (column === null)
-    throw new UsageFault(`${table.name} has no label column. Give it one: mellow describe <book> ${table.name} --label <column>`)
+    throw new CommandRefusal(
+      `${table.name} has no label column. Give it one: mellow describe <book> ${table.name} --label <column>`,
+    )
   const labels = table.column(column).values().map(String)
   const found = ids.filter((_, index) => labels[index] === label)
   const [first, second] = found
   if (first !== undefined && second === undefined) return first
   if (first !== undefined)
-    throw new UsageFault(`${found.length} rows of ${table.name} are labelled ${JSON.stringify(label)}; use id:${first}.`)
+    throw new CommandRefusal(`${found.length} rows of ${table.name} are labelled ${JSON.stringify(label)}; use id:${first}.`)
   const near = nearestName(label, labels)
   const hint = near === undefined ? '' : ` Nearest: ${near}.`
-  throw new UsageFault(`no row of ${table.name} is labelled ${JSON.stringify(label)}.${hint}`)
+  throw new CommandRefusal(`no row of ${table.name} is labelled ${JSON.stringify(label)}.${hint}`)
 }
 
 /** A table that exists, or the only one where none is named. Errors: UsageFault. */

@@ -3,6 +3,7 @@ import { counted } from './counted.js'
 
 /** What a step did, for the reader of a history. */
 export function operationsPhrase(operations: readonly Operation[]): string {
+  if (operations.length === 0) return 'nothing'
   const phrases = operations.map(operationPhrase)
   const shown = phrases.slice(0, MOST_PHRASES).join('; ')
   return phrases.length > MOST_PHRASES ? `${shown}; and ${phrases.length - MOST_PHRASES} more` : shown
@@ -25,9 +26,7 @@ function operationPhrase(operation: Operation): string {
     case 'add-column':
       return `${name(operation.table)}.${name(operation.column.name)}${operation.column.formula === undefined ? ' added' : ` = ${operation.column.formula}`}`
     case 'change-column':
-      return operation.set.formula === undefined
-        ? `${at}: ${Object.keys(operation.set).join(', ')} set`
-        : `${at} = ${operation.set.formula}`
+      return changePhrase(at, operation.set)
     case 'insert-rows':
       return `${counted(operation.rows?.length ?? idCount(operation.ids), 'row')} added to ${name(operation.table)}`
     case 'remove-rows':
@@ -53,13 +52,55 @@ function operationPhrase(operation: Operation): string {
     case 'rename-column':
     case 'rename-table':
       return `${operation.op === 'rename-column' ? at : name(operation.table)} renamed to ${name(operation.to)}`
-    default: {
-      const what = operation.op.replaceAll('-', ' ')
-      const named = [of.table, of.column ?? of.name].filter((one) => one !== undefined).map(name)
-      const where = named.length === 0 ? '' : ` ${named.join('.')}`
-      return what + where
-    }
+    case 'remove-column':
+      return `${at} removed${operation.dependants === undefined ? '' : operation.dependants === 'detach' ? ', what read it detached' : ' with all that is calculated from it'}`
+    case 'remove-table':
+      return `table ${name(operation.table)} removed`
+    case 'remove-link':
+      return `link ${name(operation.table)}.${name(operation.name)} removed`
+    case 'remove-value':
+      return `value ${name(operation.name)} removed`
+    case 'remove-tally':
+      return `tally ${name(operation.table)}.${name(operation.name)} removed`
+    case 'remove-rule':
+      return `rule ${name(operation.name)} removed`
+    case 'withdraw-acceptance':
+      return `finding ${operation.code} no longer accepted`
+    case 'stamp-cells':
+      return `${at} stamped on ${counted(idCount(operation.rows), 'row')}`
+    case 'detach-column':
+      return `${at} detached: its values stay, its formula is gone`
+    case 'pause-column':
+      return `${at} paused: its cells can be typed over`
+    case 'resume-column':
+      return `${at} calculates again`
+    case 'move-column':
+      return `${at} moved ${operation.before === undefined ? 'to the end' : `before ${name(operation.before)}`}`
+    case 'move-rows':
+      return `${counted(idCount(operation.rows), 'row')} of ${name(operation.table)} moved`
+    case 'reread-rows':
+      return `${name(operation.table)} read again`
+    case 'recalculate':
+      return operation.columns === undefined ? 'all that was stale calculated' : `${operation.columns.join(', ')} calculated`
+    case 'set-mode':
+      return operation.mode === 'live' ? 'calculation live' : 'calculation on demand'
+    case 'tick':
+      return `clock moved to ${String(operation.now)}, seed ${String(operation.seed)}`
+    default:
+      return assertNever(operation)
   }
+}
+
+function assertNever(operation: never): never {
+  throw new TypeError(`no phrase for ${JSON.stringify(operation)}`)
+}
+
+function changePhrase(at: string, set: Readonly<Record<string, unknown>>): string {
+  if (typeof set.formula === 'string') return `${at} = ${set.formula}`
+  const { hidden, ...others } = set
+  const rest = Object.keys(others).map((one) => one.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`))
+  const shown = hidden === undefined ? [] : [hidden === true ? `${at} hidden` : `${at} shown again`]
+  return [...shown, ...(rest.length === 0 ? [] : [`${at}: ${rest.join(', ')} set`])].join('; ')
 }
 
 function setPhrase(
@@ -68,7 +109,7 @@ function setPhrase(
 ): string {
   const [first] = cells
   if (first !== undefined && cells.length === 1)
-    return `${name(table)}.${name(first.column)} of row id:${String(first.row)} set to ${JSON.stringify(first.value)}`
+    return `${name(table)}.${name(first.column)} of row id:${String(first.row)} set to ${first.value === null ? 'blank' : JSON.stringify(first.value)}`
   const columns = [...new Set(cells.map((cell) => name(cell.column)))]
   return `${counted(cells.length, 'cell')} of ${name(table)} set (${columns.slice(0, MOST_PHRASES).join(', ')})`
 }

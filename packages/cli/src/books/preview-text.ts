@@ -12,9 +12,9 @@ export function shownText(value: ShownValue | undefined): string {
   return value === '' ? '""' : String(value)
 }
 
-/** What operations would do: what would follow, and of each column rows that tell most. */
-export function previewText({ change, columns }: OperationsPreview, paint: Paint): string {
-  const head = `${paint.strong('preview')}: nothing is changed\n${followedLines(change, paint).join('')}`
+/** What operations would do, in a phrase; what would follow, and of each column rows that tell most. */
+export function previewText({ change, columns }: OperationsPreview, phrase: string, paint: Paint): string {
+  const head = `${paint.strong('preview')}  ${phrase}; nothing is changed\n${followedLines(change, paint).join('')}`
   return `${head}${columns.map((one) => effectText(one, paint)).join('')}`
 }
 

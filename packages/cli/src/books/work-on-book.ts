@@ -17,7 +17,9 @@ import { ExitCode, UsageFault } from '../terminal/usage.js'
 import { bookPath } from './book-path.js'
 import type { ChangeArguments } from './change-options.js'
 import { followedText } from './followed.js'
+import { operationsPhrase } from './phrases.js'
 import { previewText } from './preview-text.js'
+import { waysOn } from './ways-on.js'
 
 /** What is asked of every verb that works with a workbook. */
 type LookArguments = Pick<ChangeArguments, 'findings' | 'color'>
@@ -48,8 +50,8 @@ export async function change(
       io.out('Nothing to change.\n')
       return
     }
-    if (args.preview !== true && args.strict !== true) return apply(file, operations, args, io)
-    const isRefused = orRefused(file.book, operations, args, io, () => {
+    if (args.preview !== true && args.strict !== true) return apply(name, file, operations, args, io)
+    const isRefused = orRefused(name, file.book, operations, args, io, () => {
       const preview = file.book.preview(operations)
       const warnings = preview.change.findings.added.filter((one) => one.severity === 'warning')
       if (args.strict === true && warnings.length > 0) {
@@ -58,19 +60,25 @@ export async function change(
         return ExitCode.refused
       }
       if (args.preview === true) {
-        io.out(previewText(preview, makePaint(io.colours)))
+        io.out(previewText(preview, operationsPhrase(preview.change.operations), makePaint(io.colours)))
         tell(preview.change.findings.added, file.book, args, io)
       }
       return ExitCode.done
     })
     if (isRefused !== ExitCode.done || args.preview === true) return isRefused
-    return apply(file, operations, args, io)
+    return apply(name, file, operations, args, io)
   })
 }
 
 /** Applies operations as one step and says what followed. Gives the exit code. */
-export function apply(file: BookFile, operations: readonly OperationInput[], args: ChangeArguments, io: Io): number {
-  return orRefused(file.book, operations, args, io, () => {
+export function apply(
+  name: string,
+  file: BookFile,
+  operations: readonly OperationInput[],
+  args: ChangeArguments,
+  io: Io,
+): number {
+  return orRefused(name, file.book, operations, args, io, () => {
     report(file.book, file.apply(operations, stamp(file.book, args)), args, io)
     return ExitCode.done
   })
@@ -78,6 +86,7 @@ export function apply(file: BookFile, operations: readonly OperationInput[], arg
 
 /** Does something with operations; where they are refused, says so with the formulas they give. */
 function orRefused(
+  name: string,
   book: Workbook,
   operations: readonly OperationInput[],
   args: LookArguments,
@@ -88,7 +97,7 @@ function orRefused(
     return work()
   } catch (error) {
     if (!(error instanceof Refusal)) throw error
-    refuse(error, book, givenFormulas(operations), args, io)
+    refuse(error, book, name, givenFormulas(operations), args, io)
     return ExitCode.refused
   }
 }
@@ -138,7 +147,7 @@ export async function withBook(
     return (await work(file)) ?? ExitCode.done
   } catch (error) {
     if (error instanceof Refusal) {
-      refuse(error, file?.book, new Map(), args, io)
+      refuse(error, file?.book, name, new Map(), args, io)
       return ExitCode.refused
     }
     if (error instanceof BookFileFault) return refuseFile(error, io)
@@ -148,9 +157,9 @@ export async function withBook(
   }
 }
 
-/** What is wrong with a file; a workbook that somebody else writes is no mistake of the command. */
+/** What is wrong with a file; one that somebody else writes, or that is there already, is no mistake of the command. */
 export function refuseFile(error: BookFileFault, io: Io): number {
-  if (error.code === 'in-use') {
+  if (error.code === 'in-use' || error.code === 'exists') {
     io.err(`mellow: ${error.message}\n`)
     return ExitCode.refused
   }
@@ -161,6 +170,7 @@ export function refuseFile(error: BookFileFault, io: Io): number {
 function refuse(
   error: Refusal,
   book: Workbook | undefined,
+  name: string,
   given: ReadonlyMap<string, string>,
   args: LookArguments,
   io: Io,
@@ -171,6 +181,7 @@ function refuse(
   for (const one of error.findings) {
     const formula = given.get(one.column ?? '') ?? (book === undefined ? undefined : formulaOf(book, one))
     io.err(findingText(one, placeOf(one, 'book'), formula, paint))
+    for (const way of waysOn(name, one)) io.err(`  ${paint.quiet(way)}\n`)
   }
   io.err('Nothing was changed.\n')
 }

@@ -32,8 +32,8 @@ export function readingOptions(args: ReadingArguments, zone: string): ReadingOpt
   }
 }
 
-/** `column=type` or `column=type:pattern`. The last `=` before a type is the divider, so names may have one. */
-function columnType(text: string): [string, DeclaredType] {
+/** `column=type` or `column=type:pattern`. The last `=` before a type is the divider, so names may have one. Errors: UsageFault. */
+export function columnType(text: string): [string, DeclaredType] {
   const match = /^(.+)=([a-z]+)(?::(.+))?$/i.exec(text)
   const form = "--type takes 'column=type', such as 'code=text' or 'seen=date:dd/MM/yyyy'"
   if (match === null) throw new UsageFault(`${form}, received ${JSON.stringify(text)}.`)

@@ -20,8 +20,8 @@ const bare = {
 const inner = { left: '', 'left-mid': '', mid: '', 'mid-mid': '', right: '', 'right-mid': '', middle: '  ' }
 
 /**
- * Rows as a table for the eye: ○ stands before source columns, ● before calculated ones; blank is empty, an empty text `""`,
- * an error `!code`. Columns that do not fit the width are left out and counted.
+ * Rows as a table for the eye: ○ stands before source columns, ● before calculated ones, ◐ before those of which something is
+ * stale, ◌ before paused ones, ◇ before stamps; blank is empty, an empty text `""`, an error `!code`. Columns that do not fit the width are left out and counted.
  */
 export function tableText(result: QueryResult, paint: Paint, width: number, locale = 'en'): string {
   const rows = shownRows(result, locale)
@@ -80,8 +80,14 @@ function headingOf(column: QueryColumn): string {
 }
 
 function heading(column: QueryColumn, paint: Paint): string {
-  const text = headingOf(column).slice(2)
-  return column.calculated ? paint.calculated(`● ${text}`) : paint.strong(`○ ${text}`)
+  const text = `${markOf(column)}${headingOf(column).slice(1)}`
+  return column.calculated ? paint.calculated(text) : paint.strong(text)
+}
+
+const STATE_MARKS = { stale: '◐', paused: '◌', stamp: '◇' } as const
+
+function markOf({ calculated, state }: QueryColumn): string {
+  return state !== null ? STATE_MARKS[state] : calculated ? '●' : '○'
 }
 
 function isNumeric(type: ValueType | null): boolean {

@@ -6,7 +6,7 @@ import { CellFault, faultOfStatus, foldName, printName, type Scalar, Status, typ
 import { showCell } from './cell-values.js'
 import type { ColumnModel, ColumnProperties, Model, TableModel } from './model.js'
 import { orderKeyOf, sortable } from './order-keys.js'
-import { conditionOf, type OrderKey, parseOrder, type QueryColumn, type QueryResult, sortSlots } from './query.js'
+import { conditionOf, type OrderKey, parseOrder, type QueryColumn, type QueryResult, sortSlots, stateOf } from './query.js'
 
 /** Groups of rows with tallies of each. */
 export interface GroupQuery {
@@ -29,6 +29,7 @@ interface ResultColumn {
   readonly unit: string | null
   readonly properties: ColumnProperties
   readonly calculated: boolean
+  readonly state: QueryColumn['state']
   readonly storage: Column
   /** What it is sorted by, where that is something else. */
   readonly sortBy?: Column
@@ -48,6 +49,7 @@ export function runGroupQuery(model: Model, engine: Engine, query: GroupQuery): 
       unit: column.properties.unit ?? null,
       properties: column.properties,
       calculated: column.formula !== null,
+      state: stateOf(engine, column),
       ...sortedBy(engine, table, column, first),
       storage: columnOf(
         column.type ?? 'text',
@@ -111,7 +113,7 @@ function tallyColumn(
     { rows: isWhole ? rowsByBlock([0]) : rowsByBlock(first) },
   )
   const storage = columnOf(plan.type, first, (slot) => cells.get(slot) ?? null)
-  return { name: tally.name, type: plan.type, unit: null, properties: {}, calculated: true, storage }
+  return { name: tally.name, type: plan.type, unit: null, properties: {}, calculated: true, state: null, storage }
 }
 
 /** A tally for the group of a row: its aggregates keep the rows with equal keys, and those of the filter. */

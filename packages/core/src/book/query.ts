@@ -4,7 +4,7 @@ import { type Finding, finding, Refusal, refusal } from '../findings/index.js'
 import { type CheckedFormula, checkFormula, parseFormula, tokenize, typeWords } from '../formula/index.js'
 import { compareText, isFaultStatus, Status, type ValueType } from '../values/index.js'
 import { type ShownValue, showCell } from './cell-values.js'
-import type { ColumnProperties, Model, TableModel } from './model.js'
+import type { ColumnModel, ColumnProperties, Model, TableModel } from './model.js'
 import { sortable } from './order-keys.js'
 
 /** A key of an order. */
@@ -30,6 +30,8 @@ export interface QueryColumn {
   readonly name: string
   readonly type: ValueType | null
   readonly calculated: boolean
+  /** What else is to be known of its cells: some are out of step, they may be typed over for a while, or write themselves. */
+  readonly state: 'stale' | 'paused' | 'stamp' | null
   readonly unit: string | null
   /** How its values are shown, and the rest that is said about it. */
   readonly properties: ColumnProperties
@@ -70,6 +72,7 @@ export function runQuery(model: Model, engine: Engine, query: Query): QueryResul
     name: column.name,
     type: column.type,
     calculated: column.formula !== null,
+    state: stateOf(engine, column),
     unit: column.properties.unit ?? null,
     properties: column.properties,
     storage: engine.recalculation.storage(table.store, column.id, shown),
@@ -84,6 +87,14 @@ export function runQuery(model: Model, engine: Engine, query: Query): QueryResul
         result.map(({ storage }) => (storage === undefined ? null : showCell(storage.read(slot), storage.type))),
       ),
   }
+}
+
+/** What a reader has to know of the cells of a column besides their values. */
+export function stateOf(engine: Engine, column: ColumnModel): QueryColumn['state'] {
+  if (column.paused !== null) return 'paused'
+  if (column.properties.stamp !== undefined) return 'stamp'
+  const { recalculation } = engine
+  return recalculation.mode === 'on-demand' && recalculation.rowsBehind(column.id).size > 0 ? 'stale' : null
 }
 
 function selectWhere(model: Model, engine: Engine, table: TableModel, where: string): Int32Array {

@@ -1,9 +1,24 @@
 /**
  * The candidate nearest to a mistyped name, or undefined when none is near.
- * Distance: optimal string alignment (insert, delete, replace, swap of neighbours), at most a third of the name's length.
+ * Distance: optimal string alignment (insert, delete, replace, swap of neighbours), at most a third of the name's length; else one
+ * that begins with it.
  */
 export function nearestName(name: string, candidates: Iterable<string>): string | undefined {
-  const sought = name.toLowerCase()
+  const names = [...candidates]
+  return nearBySpelling(name.toLowerCase(), names) ?? beginningAlike(name.toLowerCase(), names)
+}
+
+/** The shortest name that begins with what was written, as `honey_kg` with `honey`. */
+function beginningAlike(sought: string, names: readonly string[]): string | undefined {
+  if (sought.length < SHORTEST_BEGINNING) return undefined
+  const found = names.filter((one) => one.toLowerCase().startsWith(sought))
+  return found.sort((a, b) => a.length - b.length)[0]
+}
+
+/** Fewer letters begin too many names. */
+const SHORTEST_BEGINNING = 3
+
+function nearBySpelling(sought: string, candidates: readonly string[]): string | undefined {
   if (sought.length > LONGEST) return undefined
   let best: string | undefined
   // One letter is near to everything, so it is near to nothing.

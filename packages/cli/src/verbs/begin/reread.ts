@@ -2,10 +2,12 @@ import type { DeclaredType, FileTable } from '@mellow-abacus/files'
 import { type ColumnView, isSameName, type OperationInput, printName, type TableView, type Workbook } from 'mellow-abacus'
 import { change } from '../../books/index.js'
 import { loadFile } from '../../input/load.js'
+import { columnType } from '../../options/reading-options.js'
 import type { Io } from '../../terminal/io.js'
-import { UsageFault } from '../../terminal/usage.js'
+import { CommandRefusal, UsageFault } from '../../terminal/usage.js'
+import { type ColumnDrift, columnDrift, driftText, mapOption } from './column-drift.js'
 import type { RereadArguments } from './commands.js'
-import { mergedReading } from './reading-source.js'
+import { mergedReading, readingSource } from './reading-source.js'
 
 /** Runs `mellow reread`. */
 export function runReread(book: string, name: string, file: string | undefined, args: RereadArguments, io: Io): Promise<number> {
@@ -15,20 +17,56 @@ export function runReread(book: string, name: string, file: string | undefined, 
     const path = file ?? source?.file
     if (path === undefined)
       throw new UsageFault(`${name} was not read from a file; name one: mellow reread ${book} ${name} <file>`)
-    const merged = mergedReading(args, source?.options ?? {})
-    const read = await loadFile(path, merged, workbook.surroundings.zone, io, typesNow(table, args))
-    return rereadOperations(workbook, table, read, args)
+    const kept = source?.options ?? {}
+    const merged = { ...mergedReading(args, kept), type: args.type }
+    const read = await loadFile(path, merged, workbook.surroundings.zone, io, typesNow(table, args, typesKept(kept)))
+    const drift = columnDrift(table, read, nameIn(args))
+    if (args.findings !== 'json') io.err(driftText(table.name, drift))
+    return [...rereadOperations(workbook, table, read, drift, args), ...sourceOperations(table, path, kept, args)]
   })
+}
+
+/** What a column is called in the file, as far as that was said. */
+function nameIn(args: RereadArguments): (column: ColumnView) => string {
+  const renames = new Map(args.map.map(pair))
+  return ({ name }) => renames.get(name) ?? name
 }
 
 const sources = (table: TableView): ColumnView[] => table.columns.filter((column) => column.formula === null)
 
+/** The types that were said when the table was read before, with their patterns. */
+function typesKept({ type = [] }: Readonly<Record<string, unknown>>): Map<string, DeclaredType> {
+  return new Map((type as readonly string[]).map(columnType))
+}
+
 /** The types of the columns, by the names the file has for them now: a column keeps its type, so that codes stay codes. */
-function typesNow(table: TableView, args: RereadArguments): Map<string, DeclaredType> {
-  const renamed = new Map(args.map.map(pair))
+function typesNow(table: TableView, args: RereadArguments, kept: ReadonlyMap<string, DeclaredType>): Map<string, DeclaredType> {
+  const nameOf = nameIn(args)
   return new Map(
-    sources(table).flatMap(({ name, type }) => (type === null ? [] : [[renamed.get(name) ?? name, { type }] as const])),
+    sources(table).flatMap((column) => {
+      const { name, type } = column
+      const said = kept.get(name)
+      return type === null ? [] : [[nameOf(column), said?.type === type ? said : { type }] as const]
+    }),
   )
+}
+
+/** Has the table remember where it was read from, and how, when that is something else now. */
+function sourceOperations(
+  table: TableView,
+  file: string,
+  kept: Readonly<Record<string, unknown>>,
+  args: RereadArguments,
+): OperationInput[] {
+  const renames = new Map(args.map.map(pair))
+  const types = ((kept.type ?? []) as readonly string[]).map((text) => {
+    const [name] = columnType(text)
+    return renames.has(name) ? `${renames.get(name)}${text.slice(name.length)}` : text
+  })
+  const options = { ...kept, ...(types.length > 0 && { type: types }), ...readingSource(args) }
+  const { source } = table.properties
+  if (source?.file === file && JSON.stringify(source.options) === JSON.stringify(options)) return []
+  return [{ op: 'change-table', table: table.name, set: { source: { file, options } } }]
 }
 
 /** `old=new`. Errors: UsageFault. */
@@ -39,32 +77,31 @@ function pair(text: string): [string, string] {
 }
 
 /** The operations that take a file in anew: columns renamed, gone and new, then the rows. */
-export function rereadOperations(book: Workbook, table: TableView, read: FileTable, args: RereadArguments): OperationInput[] {
+function rereadOperations(
+  book: Workbook,
+  table: TableView,
+  read: FileTable,
+  { gone, fresh, renamed }: ColumnDrift,
+  args: RereadArguments,
+): OperationInput[] {
   const renames = new Map(args.map.map(pair))
   const find = (name: string): ColumnView | undefined => table.columns.find((one) => isSameName(one.name, name))
-  const nameOf = (column: ColumnView): string => renames.get(column.name) ?? column.name
-  const inFile = (name: string): boolean => read.columns.some((one) => isSameName(one.name, name))
-  const own = sources(table)
-  const gone = own.filter((column) => !inFile(nameOf(column)))
-  const fresh = read.columns.filter(({ name }) => !own.some((column) => isSameName(nameOf(column), name)))
   const kept = new Set(args.keep)
   const operations: OperationInput[] = []
+  for (const name of [...args.keep, ...args.detach])
+    if (!gone.some((column) => column.name === name))
+      throw new CommandRefusal(`${printName(name)} is not among the columns of ${table.name} that the file has no more.`)
   for (const [from, to] of renames) {
-    if (find(from) === undefined) throw new UsageFault(`${table.name} has no column ${from} to be called ${to}.`)
+    if (find(from) === undefined) throw new CommandRefusal(`${table.name} has no column ${from} to be called ${to}.`)
+    if (!read.columns.some(({ name }) => isSameName(name, to)))
+      throw new CommandRefusal(`the file has no column ${printName(to)} that ${printName(from)} could be.`)
     operations.push({ op: 'rename-column', table: table.name, column: from, to })
   }
   for (const column of gone) {
     if (kept.has(column.name)) continue
     const users = readersOf(book, table, column)
     if (users.length > 0 && !args.detach.includes(column.name))
-      throw new UsageFault(
-        goneMessage(
-          table,
-          column,
-          users,
-          fresh.map(({ name }) => name),
-        ),
-      )
+      throw new CommandRefusal(goneMessage(table, column, users, renamed.get(column.name)))
     operations.push({
       op: 'remove-column',
       table: table.name,
@@ -75,7 +112,7 @@ export function rereadOperations(book: Workbook, table: TableView, read: FileTab
   for (const { name, column } of fresh) {
     const known = find(name)
     if (known !== undefined)
-      throw new UsageFault(
+      throw new CommandRefusal(
         `the file has a column ${printName(name)} now, and ${table.name} calculates one of that name; rename one of them.`,
       )
     operations.push({ op: 'add-column', table: table.name, column: { name, ...(column !== null && { type: column.type }) } })
@@ -95,7 +132,7 @@ function readersOf(book: Workbook, table: TableView, column: ColumnView): string
   return book.trace(`${printName(table.name)}.${printName(column.name)}`).downstream.map((edge) => edge.to)
 }
 
-function goneMessage(table: TableView, column: ColumnView, users: readonly string[], fresh: readonly string[]): string {
-  const similar = fresh.length === 0 ? '' : ` If it has another name now: --map ${column.name}=${fresh[0]}.`
+function goneMessage(table: TableView, column: ColumnView, users: readonly string[], renamed: string | undefined): string {
+  const similar = renamed === undefined ? '' : ` It looks like ${renamed} now: ${mapOption(column.name, renamed)}.`
   return `the file has no column ${column.name} any more, and ${users.join(', ')} ${users.length === 1 ? 'reads' : 'read'} it.${similar} To keep its values of now: --keep ${column.name}. To keep what follows as it is: --detach ${column.name}. ${table.name} is as it was.`
 }

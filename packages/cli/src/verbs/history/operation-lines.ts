@@ -3,7 +3,7 @@ import { createInterface } from 'node:readline'
 import { Readable } from 'node:stream'
 import { type JournalEntry, salvagedSteps } from '@mellow-abacus/files'
 import type { OperationInput } from 'mellow-abacus'
-import { bookPath, type ChangeArguments, counted, lookAt, stamp, tell, withBook } from '../../books/index.js'
+import { bookPath, type ChangeArguments, counted, lookAt, operationsPhrase, stamp, tell, withBook } from '../../books/index.js'
 import { readReason } from '../../input/read-reason.js'
 import type { Io } from '../../terminal/io.js'
 import { refuseBadPath, replaceFile } from '../../terminal/output-file.js'
@@ -72,7 +72,8 @@ export function runApply(book: string, path: string, args: ChangeArguments, io: 
       if (args.preview === true) {
         const { previewText } = await import('../../books/preview-text.js')
         const { makePaint } = await import('../../terminal/paint.js')
-        io.out(previewText(file.book.preview(operations), makePaint(io.colours)))
+        const preview = file.book.preview(operations)
+        io.out(previewText(preview, operationsPhrase(preview.change.operations), makePaint(io.colours)))
         continue
       }
       const given = {

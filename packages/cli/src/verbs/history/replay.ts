@@ -1,4 +1,6 @@
 import { existsSync } from 'node:fs'
+import { createInterface } from 'node:readline'
+import { Readable } from 'node:stream'
 import { setTimeout as wait } from 'node:timers/promises'
 import { BookFile, type FileTable } from '@mellow-abacus/files'
 import type { OperationInput } from 'mellow-abacus'
@@ -23,11 +25,16 @@ export async function runReplay(path: string, book: string, args: ReplayArgument
   const target = bookPath(book)
   if (!existsSync(target)) BookFile.create(target).close()
   return withBook(book, true, args, io, async (file) => {
-    const keys = io.input[Symbol.asyncIterator]()
+    const keys = args.step === true ? createInterface({ input: Readable.from(io.input) }) : null
+    const presses = keys?.[Symbol.asyncIterator]()
+    let done = 0
     for (const { kind, operations, author, at } of lines) {
-      if (args.step === true) {
+      if (presses !== undefined) {
         io.err(`next: ${kind === 'apply' ? operationsPhrase(operations as never) : kind} (Enter)`)
-        if ((await keys.next()).done === true) break
+        if ((await presses.next()).done === true) {
+          io.err('\n')
+          break
+        }
       }
       const given = { ...(author !== undefined && { author }), ...(at !== undefined && { at }) }
       const options = { ...stamp(file.book, args), ...given }
@@ -40,12 +47,16 @@ export async function runReplay(path: string, book: string, args: ReplayArgument
                 operations.flatMap((one) => withSource(one, sources)),
                 options,
               )
+      done++
       await io.out(`${change?.revision ?? file.book.revision}\n`)
       if (pace > 0) await wait(pace * 1000)
     }
+    keys?.close()
     const unused = [...sources.keys()]
-    if (unused.length > 0) throw new UsageFault(`the journal reads no rows into ${unused.join(', ')}.`)
-    io.err(`${counted(lines.length, 'step')} replayed\n`)
+    if (done === lines.length && unused.length > 0) throw new UsageFault(`the journal reads no rows into ${unused.join(', ')}.`)
+    io.err(
+      done === lines.length ? `${counted(done, 'step')} replayed\n` : `${done} of ${counted(lines.length, 'step')} replayed\n`,
+    )
     return undefined
   })
 }

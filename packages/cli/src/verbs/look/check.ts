@@ -4,7 +4,7 @@ import { wholeNumber } from '../../options/reading-options.js'
 import { findingsJson, findingText, placeOf } from '../../terminal/findings.js'
 import type { Io } from '../../terminal/io.js'
 import { makePaint } from '../../terminal/paint.js'
-import { ExitCode, UsageFault } from '../../terminal/usage.js'
+import { CommandRefusal, ExitCode, UsageFault } from '../../terminal/usage.js'
 
 /** Runs `mellow check`: what there is to say of a workbook goes to standard output, since that is the result. */
 export function runCheck(book: string, args: ChangeArguments, io: Io): Promise<number> {
@@ -55,12 +55,12 @@ function findingAt(workbook: Workbook, book: string, number: number): Finding {
   const findings = workbook.check()
   const found = findings[number - 1]
   if (found !== undefined) return found
-  throw new UsageFault(`there is no finding ${number}, of ${findings.length} in all: mellow check ${book}`)
+  throw new CommandRefusal(`there is no finding ${number}, of ${findings.length} in all: mellow check ${book}`)
 }
 
 function fixing(book: Workbook, found: Finding, number: number): OperationInput[] {
   const [fix] = found.fixes
-  if (fix === undefined) throw new UsageFault(`finding ${number} has no fix of one step: ${found.message}`)
+  if (fix === undefined) throw new CommandRefusal(`finding ${number} has no fix of one step: ${found.message}`)
   const { table, column } = found
   const formula = formulaOf(book, found)
   const edited =

@@ -1,5 +1,5 @@
 import { WRITABLE_FORMATS, type WritableFormat } from '@mellow-abacus/files'
-import { Argument, Command, Option } from 'commander'
+import { Argument, Command, InvalidArgumentError, Option } from 'commander'
 import { addChangeOptions, addLookOptions, type ChangeArguments } from '../../books/change-options.js'
 import type { Verb, VerbTools } from '../list.js'
 
@@ -62,13 +62,22 @@ function exportRows({ io, finish }: VerbTools): Command {
   })
 }
 
+const KINDS = ['table', 'column', 'link', 'tally', 'rule', 'value']
+
+/** A kind, also where several are said: `columns`, `tallies`. */
+function kindOf(text: string): string {
+  const kind = text.replace(/ies$/, 'y').replace(/s$/, '')
+  if (KINDS.includes(kind)) return kind
+  throw new InvalidArgumentError(`There are ${KINDS.join(', ')}.`)
+}
+
 function list({ io, finish }: VerbTools): Command {
   const command = new Command('list')
     .description(
       'Lists what is defined: tables, columns, links, tallies, rules and values, with type, unit, formula, bytes and findings.',
     )
     .argument('<book>')
-    .addArgument(new Argument('[kind]', 'only these').choices(['table', 'column', 'link', 'tally', 'rule', 'value']))
+    .addArgument(new Argument('[kind]', 'only these').choices(KINDS).argParser(kindOf))
     .addOption(toOption(['table', ...WRITABLE_FORMATS]))
   addLookOptions(command)
   command.addHelpText('after', '\nExample:\n  mellow list honey column\n')

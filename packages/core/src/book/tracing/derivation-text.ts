@@ -1,4 +1,4 @@
-import { CellFault } from '../../values/index.js'
+import { CellFault, displayNumber } from '../../values/index.js'
 import type { ShownValue } from '../cell-values.js'
 import type { Derivation } from './why.js'
 
@@ -7,7 +7,13 @@ export function derivationText(derivation: Derivation): string {
   const told = new Set<string>()
   const lines: string[] = []
   const shown = (value: ShownValue): string =>
-    value === null ? '(blank)' : value instanceof CellFault ? `!${value.code}` : String(value)
+    value === null
+      ? '(blank)'
+      : value instanceof CellFault
+        ? `!${value.code}`
+        : typeof value === 'number'
+          ? displayNumber(value)
+          : String(value)
   const visit = (one: Derivation, depth: number): void => {
     const pad = '  '.repeat(depth)
     const row = one.rowNumber === null ? '' : `, row ${one.rowNumber}`

@@ -1,0 +1,28 @@
+import { type Finding, printName } from 'mellow-abacus'
+
+/** The commands that lead on from something that is in use, as they are typed. */
+export function waysOn(book: string, { code, fixes }: Finding): string[] {
+  if (code !== 'column-in-use') return []
+  return fixes.flatMap(({ title, operations = [] }) => {
+    const command = commandOf(book, operations[0] as Readonly<Record<string, unknown>> | undefined)
+    return command === null ? [] : [`${title}: ${command}`]
+  })
+}
+
+function commandOf(book: string, operation: Readonly<Record<string, unknown>> | undefined): string | null {
+  if (operation === undefined) return null
+  const { op, table, column, name, dependants } = operation
+  const address = `${printName(String(table))}.${printName(String(column ?? name))}`
+  switch (op) {
+    case 'change-column':
+      return `mellow hide ${book} ${address}`
+    case 'remove-column':
+      return `mellow remove ${book} ${address} --${dependants === 'detach' ? 'detach' : 'with'}-dependants`
+    case 'remove-link':
+      return `mellow remove ${book} link:${address}`
+    case 'detach-column':
+      return `mellow detach ${book} ${address}`
+    default:
+      return null
+  }
+}
