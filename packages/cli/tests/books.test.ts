@@ -282,6 +282,14 @@ test('findings are listed with their fixes', async () => {
   expect(await all(['describe', 'honey', 'codes.n'])).toContain('type      number')
 }, 40_000)
 
+test('a tally is mended like a column', async () => {
+  await all(['define', 'honey', 'hives', 'rate = frames per (frames + 1)'], ['tally', 'honey', 'hives', 'rates = sum(rate)'])
+  const checked = (await run('check', 'honey')).out
+  const number = /^(\d+)\. hives\.rates: hint total-of-ratio/m.exec(checked)?.[1] as string
+  await all(['fix', 'honey', number])
+  expect(await all(['list', 'honey', 'tallies'])).toContain('tally,tally:hives.rates,,,sum(frames) per sum(frames + 1)')
+}, 20_000)
+
 test('a stamp records who filled what, and is not typed over', async () => {
   await all(
     ['stamp', 'honey', 'takes.seen_by', '--when', 'kg', '--on', 'each-change', '--content', 'author'],

@@ -125,11 +125,30 @@ export function tell(findings: readonly Finding[], book: Workbook, args: LookArg
   for (const one of findings) io.err(findingText(one, placeOf(one, 'book'), formulaOf(book, one), paint))
 }
 
-/** The formula that a finding points into, where its column has one. */
-export function formulaOf(book: Workbook, { table, column }: Finding): string | undefined {
-  if (table === undefined || column === undefined || !book.tables.includes(table)) return undefined
-  const found = book.table(table).columns.find((one) => one.name === column)
-  return found?.formula ?? undefined
+/** The formula that a finding points into, of a column, a tally or a named value. */
+export function formulaOf(book: Workbook, finding: Finding): string | undefined {
+  return formulaAt(book, finding)?.formula
+}
+
+/** A formula with the operation that writes another one in its place. */
+export interface PlacedFormula {
+  readonly formula: string
+  readonly rewritten: (formula: string) => OperationInput
+}
+
+/** The formula that a finding points into, and how it is written anew; undefined where there is none. */
+export function formulaAt(book: Workbook, { table, column: name }: Finding): PlacedFormula | undefined {
+  if (table === undefined || name === undefined) return undefined
+  if (!book.tables.includes(table)) {
+    const formula = book.values.includes(name) ? book.valueFormula(name) : null
+    return formula === null ? undefined : { formula, rewritten: (text) => ({ op: 'set-value', name, formula: text }) }
+  }
+  const of = book.table(table)
+  const own = of.columns.find((one) => one.name === name)?.formula ?? null
+  if (own !== null)
+    return { formula: own, rewritten: (text) => ({ op: 'change-column', table, column: name, set: { formula: text } }) }
+  const formula = of.tallies.includes(name) ? of.tallyFormula(name) : null
+  return formula === null ? undefined : { formula, rewritten: (text) => ({ op: 'set-tally', table, name, formula: text }) }
 }
 
 /** Opens a workbook for as long as something is done with it. */

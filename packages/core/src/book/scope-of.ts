@@ -119,7 +119,8 @@ function ratioOf(formula: string): { top: string; bottom: string } | null {
   const { tree } = parseFormula(formula)
   const last = tree.kind === 'chain' && tree.level === 'product' ? tree.rest.at(-1) : undefined
   if (last === undefined || last.operator === '*') return null
-  return { top: formula.slice(tree.from, last.from).trim(), bottom: formula.slice(last.operand.from, last.operand.to) }
+  const { from, to } = last.operand.kind === 'group' ? last.operand.inner : last.operand
+  return { top: formula.slice(tree.from, last.from).trim(), bottom: formula.slice(from, to) }
 }
 
 /** The first value of a column as text, for editors; empty where it has none among its first rows. */

@@ -1,3 +1,4 @@
+import { isNumberText } from './number-text.js'
 import { BLOCK_ROWS, type TextVector } from './vectors.js'
 
 /** A block of texts as places in the list of a column's different texts: one, two or four bytes a row. */
@@ -23,6 +24,8 @@ const MOST_TRIES = 4
 export class TextList {
   readonly #texts: string[] = ['']
   readonly #places: Map<string, number> = new Map([['', 0]])
+  /** Whether the text at a place stands for a number, as far as that was asked. */
+  readonly #isNumber: boolean[] = []
   #failures = 0
 
   /** How many different texts were listed. */
@@ -50,6 +53,23 @@ export class TextList {
     return this.#texts[place] as string
   }
 
+  /** How many texts of a block stand for a number. */
+  countNumbers({ codes }: CodedText, rowCount: number): number {
+    let count = 0
+    for (let row = 0; row < rowCount; row++) {
+      const place = codes[row] as number
+      const isNumber = this.#isNumber[place] ?? this.#lookAt(place)
+      if (isNumber) count++
+    }
+    return count
+  }
+
+  #lookAt(place: number): boolean {
+    const isNumber = isNumberText(this.#texts[place] as string)
+    this.#isNumber[place] = isNumber
+    return isNumber
+  }
+
   /** The place of a text, which is listed if it is new. */
   placeOf(text: string): number {
     let place = this.#places.get(text)
@@ -75,13 +95,14 @@ export class TextList {
     const highest = this.#texts.length - 1
     return {
       kind: 'codes',
-      codes: highest < 256 ? Uint8Array.from(codes) : highest < 65_536 ? Uint16Array.from(codes) : codes,
+      codes: highest < 256 ? new Uint8Array(codes) : highest < 65_536 ? new Uint16Array(codes) : codes,
       status,
     }
   }
 
   #forgetFrom(size: number): void {
     for (const text of this.#texts.splice(size)) this.#places.delete(text)
+    this.#isNumber.length = Math.min(this.#isNumber.length, size)
   }
 
   /** A block as texts. */

@@ -220,10 +220,10 @@ export class Column {
     this.#shape?.forget(this.#blocks.length)
     const coded = block.kind === 'text' && this.#texts?.isWorthwhile === true ? this.#texts.encode(block) : null
     this.#blocks.push(coded ?? (block.kind === 'number' ? narrowed(block) : block))
-    for (let row = 0; row < rowCount; row++) {
-      this.#count(block.status[row] as number, 1)
-      if (block.kind === 'text' && isNumberText(block.values[row] as string)) this.#numberTexts++
-    }
+    for (let row = 0; row < rowCount; row++) this.#count(block.status[row] as number, 1)
+    if (coded !== null) this.#numberTexts += this.#texts?.countNumbers(coded, rowCount) ?? 0
+    else if (block.kind === 'text')
+      for (let row = 0; row < rowCount; row++) if (isNumberText(block.values[row] as string)) this.#numberTexts++
     for (const [slot, text] of misfitTexts ?? []) this.#misfitTexts.set(slot, text)
   }
 

@@ -24,7 +24,7 @@ export function runDescribe(book: string, address: string, args: DescribeArgumen
       throw new UsageFault(
         `--${wrong} is for ${isTable ? 'a column, and' : 'a table, and'} ${address} is ${isTable ? 'a table' : 'a column'}.`,
       )
-    if (isTable) return [...outlineLink(workbook, address, args.parent), { op: 'change-table', table: address, set: ofTable }]
+    if (isTable) return [...outlineLink(workbook, address, args), { op: 'change-table', table: address, set: ofTable }]
     const { kind, table, name } = workbook.addressed(address)
     if (kind !== 'column') throw new UsageFault(`only columns and tables have properties, and ${address} is a ${kind}.`)
     return [{ op: 'change-column', table, column: name, set: ofColumn }]
@@ -32,12 +32,14 @@ export function runDescribe(book: string, address: string, args: DescribeArgumen
 }
 
 /** The link from a row to its parent, where there is none yet: it leads to the key of the table, or to its label. */
-function outlineLink(book: Workbook, name: string, parent: string | undefined): OperationInput[] {
+function outlineLink(book: Workbook, name: string, args: DescribeArguments): OperationInput[] {
+  const { parent } = args
   if (parent === undefined || parent === '') return []
   const table = book.table(name)
   const column = table.column(parent).name
   if (table.links.some((link) => table.link(link)?.startsWith(`${printName(column)} -> ${printName(table.name)}.`))) return []
-  const { key, label } = table.properties
+  const key = args.key === undefined ? table.properties.key : splitNames(args.key)
+  const label = args.label ?? table.properties.label
   const own = key?.length === 1 ? key[0] : label
   if (own == null)
     throw new UsageFault(

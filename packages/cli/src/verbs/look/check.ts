@@ -1,5 +1,5 @@
 import { applyEdits, type Finding, type OperationInput, type Workbook } from 'mellow-abacus'
-import { type ChangeArguments, change, counted, formulaOf, lookAt, stamp } from '../../books/index.js'
+import { type ChangeArguments, change, counted, formulaAt, formulaOf, lookAt, stamp } from '../../books/index.js'
 import { wholeNumber } from '../../options/reading-options.js'
 import { findingsJson, findingText, placeOf } from '../../terminal/findings.js'
 import type { Io } from '../../terminal/io.js'
@@ -61,11 +61,7 @@ function findingAt(workbook: Workbook, book: string, number: number): Finding {
 function fixing(book: Workbook, found: Finding, number: number): OperationInput[] {
   const [fix] = found.fixes
   if (fix === undefined) throw new CommandRefusal(`finding ${number} has no fix of one step: ${found.message}`)
-  const { table, column } = found
-  const formula = formulaOf(book, found)
-  const edited =
-    fix.edits === undefined || formula === undefined || table === undefined || column === undefined
-      ? []
-      : [{ op: 'change-column', table, column, set: { formula: applyEdits(formula, fix.edits) } }]
+  const at = formulaAt(book, found)
+  const edited = fix.edits === undefined || at === undefined ? [] : [at.rewritten(applyEdits(at.formula, fix.edits))]
   return [...((fix.operations ?? []) as OperationInput[]), ...edited]
 }
