@@ -8,6 +8,7 @@ import {
   compileDatePrinter,
   compileNumberPattern,
   dayOfCivil,
+  divideSum,
   ExactSum,
   endOfPeriod,
   exactDecimal,
@@ -70,6 +71,30 @@ describe('exact arithmetic', () => {
       }),
       { numRuns },
     )
+  })
+
+  test('a sum of two numbers is divided with one rounding, or not at all', () => {
+    const size = fc.oneof(
+      fc.double({ min: -1e6, max: 1e6, noNaN: true }),
+      fc.double({ min: -1e-9, max: 1e-9, noNaN: true }),
+      finite,
+    )
+    const count = fc.oneof(fc.integer({ min: 1, max: 100 }), fc.constantFrom(2 ** 31, 2 ** 53 - 1, 3 * 2 ** 20))
+    let told = 0
+    fc.assert(
+      fc.property(size, size, count, (high, low, divisor) => {
+        const divided = divideSum(high, low, divisor)
+        if (Number.isNaN(divided)) return
+        told++
+        const sum = exactly(high).plus(exactly(low))
+        expect(divided + 0).toBe(nearest(sum.div(divisor)))
+      }),
+      { numRuns: numRuns * 4 },
+    )
+    expect(told).toBeGreaterThan(numRuns)
+    // Half way between two numbers: which is even is for whole numbers to tell.
+    expect(divideSum(2 ** 53, 1, 1)).toBeNaN()
+    expect(divideSum(1, 0, 3)).toBe(1 / 3)
   })
 
   test.each([

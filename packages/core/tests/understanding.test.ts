@@ -145,7 +145,7 @@ describe('why', () => {
   test('goes back over calculated columns, tallies and values to what was typed', () => {
     const text = derivationText(book().why('harvests.of_all', 2)).split('\n')
     expect(text).toEqual([
-      'harvests.of_all, row 2: 0.3333333333333333 = kg per harvests.total',
+      'harvests.of_all, row 2: 0.333333333333333 = kg per harvests.total',
       '  = 5 per 15',
       '  harvests.kg, row 2: 5',
       '  tally:harvests.total: 15 = sum(kg)',

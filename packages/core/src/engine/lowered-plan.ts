@@ -4,7 +4,7 @@ import type { Surroundings } from '../values/index.js'
 import type { Frames } from './frames.js'
 import type { NodeId } from './node.js'
 import type { HolidayList, OuterReading, Reading } from './readings/index.js'
-import type { Round } from './round.js'
+import type { Round, RowsByBlock } from './round.js'
 import { BlockSource, type TableStore } from './table-store.js'
 
 /** What a plan is given by the engine: where its reads and lists come from. */
@@ -59,13 +59,23 @@ export class LoweredPlan {
     })
   }
 
-  /** The rows that may have another result after this round because of other rows; null when all may. */
-  touched(round: Round): ReadonlySet<number> | null {
+  /** Rows that may have another result after this round because of hidden columns of their own table. */
+  rowsTouched(round: Round): RowsByBlock[] {
+    return this.readings.flatMap((reading) => reading.rowsTouched?.(round) ?? [])
+  }
+
+  /**
+   * The rows that may have another result after this round because of other rows; null when all may.
+   *
+   * @param withHidden - whether those that `rowsTouched` gives are among them
+   */
+  touched(round: Round, withHidden = true): ReadonlySet<number> | null {
     if (this.plan.movesWithClock && round.clockMoved) return null
     if (this.readings.length === 0 && this.#supply.lists.length === 0) return NO_ROWS
     const rows = new Set<number>()
     for (const list of this.#supply.lists) if (list.hasChangedIn(round)) return null
     for (const reading of this.readings) {
+      if (!withHidden && reading.rowsTouched !== undefined) continue
       const touched = reading.touched(round)
       if (touched === null) return null
       for (const slot of touched) rows.add(slot)

@@ -2,12 +2,13 @@ import type { Cell, Column } from '../columns/index.js'
 import type { FunctionRecord } from '../functions/index.js'
 import { CellFault, faultOfStatus, type ValueType } from '../values/index.js'
 import { countRows, everyRowOf } from './backlog.js'
-import { cellOf, compareKeys } from './cells.js'
-import { writeChanged } from './changed-cells.js'
+import { cellOf } from './cells.js'
+import { ComputedCells } from './computed-cells.js'
 import { rowsByBlock, TABLE_END } from './dirty-rows.js'
 import { BLANK_KEY, type Groups } from './groups/index.js'
 import type { NodeId } from './node.js'
 import { type Round, type RowsByBlock, slotsOf } from './round.js'
+import { type SortKey, sortRows } from './sort-rows.js'
 import type { TableStore } from './table-store.js'
 import { WaitingRows } from './waiting-rows.js'
 
@@ -86,62 +87,68 @@ export class OrderedNode extends WaitingRows {
     const { store, groups, reach, keys } = this.#parts
     const count = countRows(wanted)
     if (count === 0) return
-    const results = new Map<number, Cell>()
+    const results = new ComputedCells(store, this.id)
     if (groups === null) {
-      if (reach === null || keys.length > 0 || count > MOST_NEAR) this.#computeGroup([...store.rows.inOrder()], results)
+      if (reach === null || keys.length > 0 || count > MOST_NEAR) this.#computeGroup(store.rows.inOrder(), results)
       else this.#computeRuns([...slotsOf(wanted)], reach, results)
     } else {
       const dirty = new Set<number>()
       for (const slot of slotsOf(wanted)) {
         const group = groups.groupOf(slot)
         if (group >= 0) dirty.add(group)
-        else if (group < BLANK_KEY) results.set(slot, new CellFault(faultOfStatus(-group)))
+        else if (group < BLANK_KEY) results.put(slot, new CellFault(faultOfStatus(-group)))
       }
-      for (const group of dirty) this.#computeGroup([...groups.members.of(group)], results)
+      for (const group of dirty) this.#computeGroup(Int32Array.from(groups.members.of(group)), results)
     }
-    writeChanged(store, this.id, results.keys(), (slot) => results.get(slot) ?? null, round)
+    results.write(round)
   }
 
   /** Computes rows in row order, neighbours together, with all that they see. */
-  #computeRuns(slots: readonly number[], reach: number, results: Map<number, Cell>): void {
+  #computeRuns(slots: readonly number[], reach: number, results: Results): void {
     const { rows } = this.#parts.store
     const places = Int32Array.from(slots, (slot) => rows.placeOf(slot)).sort()
     for (let from = 0; from < places.length; ) {
       let to = from
       while (to + 1 < places.length && (places[to + 1] as number) - (places[to] as number) <= 2 * reach) to++
       const seen = new Map<number, Cell>()
-      this.#computeGroup(this.#rowsBetween((places[from] as number) - reach, (places[to] as number) + reach), seen)
+      const around = this.#rowsBetween((places[from] as number) - reach, (places[to] as number) + reach)
+      this.#computeGroup(Int32Array.from(around), { put: (slot, cell) => seen.set(slot, cell) })
       for (; from <= to; from++) {
         const slot = rows.slotAt(places[from] as number) as number
-        results.set(slot, seen.get(slot) ?? null)
+        results.put(slot, seen.get(slot) ?? null)
       }
     }
   }
 
-  /** Computes the rows of one group. */
-  #computeGroup(slots: number[], results: Map<number, Cell>): void {
+  /** Computes the rows of one group; those of the whole table come in row order. */
+  #computeGroup(slots: Int32Array, results: Results): void {
     const { store, record, args, keys, descending, types, groups } = this.#parts
-    const { rows } = store
-    const keyColumns = keys.map((id) => store.column(id))
-    const keysOf = new Map<number, Cell[]>()
-    const inOrder =
-      keys.length === 0
-        ? slots
-        : slots.filter((slot) => {
-            const of = keyColumns.map((column) => cellOf(column, slot))
-            const fault = of.find((cell) => cell instanceof CellFault)
-            if (fault !== undefined) results.set(slot, fault)
-            keysOf.set(slot, of)
-            return fault === undefined
-          })
-    // All rows come in row order already.
-    if (keys.length > 0 || groups !== null)
-      inOrder.sort(
-        (a, b) => compareKeys(keysOf.get(a) ?? [], keysOf.get(b) ?? [], descending) || rows.placeOf(a) - rows.placeOf(b),
-      )
-    const columns = args.map((id): Column | undefined => store.column(id))
-    const cells = columns.map((column) => inOrder.map((slot) => cellOf(column, slot)))
+    const sortKeys = keys.map((id, index) => ({ column: store.column(id), descending: descending[index] === true }))
+    const sound = sortKeys.some(({ column }) => (column?.faultCount() ?? 0) > 0) ? withoutFaults(slots, sortKeys, results) : slots
+    const isInOrder = keys.length === 0 && groups === null
+    const inOrder = isInOrder ? sound : sortRows(sound, sortKeys, groups === null ? null : store.rows)
+    const cells = args.map((id) => cellsOf(store.column(id), inOrder))
     const computed = record.inOrder({ args: cells, types, count: inOrder.length })
-    for (const [index, slot] of inOrder.entries()) results.set(slot, computed[index] ?? null)
+    for (let index = 0; index < inOrder.length; index++) results.put(inOrder[index] as number, computed[index] ?? null)
   }
+}
+
+/** Where results go. */
+interface Results {
+  put(slot: number, cell: Cell): void
+}
+
+/** The rows whose keys are no errors; the others get the error of their first. */
+function withoutFaults(slots: Int32Array, keys: readonly SortKey[], results: Results): Int32Array {
+  return slots.filter((slot) => {
+    const fault = keys.map(({ column }) => cellOf(column, slot)).find((cell) => cell instanceof CellFault)
+    if (fault !== undefined) results.put(slot, fault)
+    return fault === undefined
+  })
+}
+
+function cellsOf(column: Column | undefined, slots: Int32Array): Cell[] {
+  const cells: Cell[] = []
+  for (let index = 0; index < slots.length; index++) cells.push(cellOf(column, slots[index] as number))
+  return cells
 }

@@ -73,9 +73,9 @@ export class RowColumn extends WaitingRows {
 
   protected rowsToCompute(round: Round): RowsByBlock {
     const touched = round.rowsOf(this.store)
-    const others = round.fresh.has(this.id) || touched.everyRow ? null : this.lowered.touched(round)
+    const others = round.fresh.has(this.id) || touched.everyRow ? null : this.lowered.touched(round, false)
     if (others === null) return everyRowOf(this.store)
-    const parts: RowsByBlock[] = [touched.inserted]
+    const parts: RowsByBlock[] = [touched.inserted, ...this.lowered.rowsTouched(round)]
     for (const source of this.lowered.plan.sources) {
       const changed = round.changedIn(source)
       if (changed !== undefined) parts.push(changed)

@@ -1,3 +1,4 @@
+import { divideSum } from './divide-sum.js'
 import { type ExactParts, exactParts, roundRatio } from './exact-ratio.js'
 
 /**
@@ -24,7 +25,8 @@ export class ExactSum {
 
   /**
    * The sum × `numerator` / `denominator`, rounded once. Most sums are a single number, and one division by a whole number
-   * rounds once by itself; the others go through whole-number arithmetic.
+   * rounds once by itself; most of the others are two,
+   * which divide by error-free steps; the rest go through whole-number arithmetic.
    *
    * @param denominator - a whole number, not zero
    */
@@ -33,6 +35,10 @@ export class ExactSum {
       const single = this.#partials[0] ?? 0
       const isExact = numerator === 1 || (Number.isInteger(single) && Math.abs(single * numerator) <= 2 ** 53)
       if (isExact) return (single * numerator) / denominator + 0
+    }
+    if (numerator === 1 && this.#large.length === 0 && this.#partials.length === 2) {
+      const divided = divideSum(this.#partials[1] as number, this.#partials[0] as number, denominator)
+      if (!Number.isNaN(divided)) return divided
     }
     const { mantissa, exponent } = this.exact()
     return roundRatio(mantissa * BigInt(numerator), BigInt(denominator), exponent)

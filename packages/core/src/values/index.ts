@@ -8,6 +8,7 @@ export { addMonths, civilOf, dayOfCivil, daysInMonth, FIRST_DAY, isLeapYear, LAS
 export { compileDatePattern, type DatePattern } from './date-pattern.js'
 export { compileDatePrinter } from './date-printer.js'
 export { parseDateText, parseDateTimeText, printDate, printDateTime } from './date-text.js'
+export { divideSum } from './divide-sum.js'
 export { factorial, greatestCommonDivisor, leastCommonMultiple } from './divisors.js'
 export {
   type ExactDecimal,

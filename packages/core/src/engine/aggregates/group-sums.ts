@@ -1,4 +1,4 @@
-import { type ExactParts, ExactSum, exactParts } from '../../values/index.js'
+import { divideSum, type ExactParts, ExactSum, exactParts } from '../../values/index.js'
 
 /**
  * Exact sums and counts by group, in typed arrays: a high and a low number a group whose sum is the exact total (error-free
@@ -83,7 +83,11 @@ export class GroupSums {
   meanOf(group: number): number {
     const low = this.#low[group] ?? 0
     const spilled = this.#spilled.get(group)
-    if (spilled === undefined && low === 0) return (this.#high[group] as number) / this.countOf(group) + 0
+    if (spilled === undefined) {
+      if (low === 0) return (this.#high[group] as number) / this.countOf(group) + 0
+      const divided = divideSum(this.#high[group] as number, low, this.countOf(group))
+      if (!Number.isNaN(divided)) return divided
+    }
     const exact = spilled ?? new ExactSum()
     if (spilled === undefined) for (const part of [this.#high[group] as number, low]) exact.add(part)
     return exact.times(1, this.countOf(group))

@@ -1,6 +1,7 @@
 import { isFaultStatus, Status } from '../../values/index.js'
 import type { EngineNode, IndexMemory, NodeId } from '../node.js'
 import { type Round, slotsOf } from '../round.js'
+import { firstFrom } from '../sort-rows.js'
 import type { TableStore } from '../table-store.js'
 import type { RangeTest } from './range-index.js'
 
@@ -175,17 +176,6 @@ function placesIn(sorted: Float64Array, numbers: Float64Array): Uint32Array {
     taken[first] = (taken[first] as number) + 1
   }
   return places
-}
-
-/** The first place of sorted numbers that is not below one. */
-function firstFrom(sorted: Float64Array, number: number): number {
-  let [low, high] = [0, sorted.length]
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if ((sorted[middle] as number) < number) low = middle + 1
-    else high = middle
-  }
-  return low
 }
 
 /** The first place of sorted numbers that is above one. */

@@ -2,7 +2,7 @@ import type { Cell } from '../../columns/index.js'
 import { CellFault } from '../../values/index.js'
 import { countRows, everyRowOf } from '../backlog.js'
 import { cellOf } from '../cells.js'
-import { writeChanged } from '../changed-cells.js'
+import { ComputedCells } from '../computed-cells.js'
 import { rowsByBlock } from '../dirty-rows.js'
 import { BLANK_KEY, type Groups, NO_ROW } from '../groups/index.js'
 import type { EngineNode, NodeId } from '../node.js'
@@ -118,7 +118,9 @@ export class ScanNode extends WaitingRows {
   }
 
   protected compute(round: Round, rows: RowsByBlock): void {
-    writeChanged(this.store, this.id, slotsOf(rows), (slot) => this.#resultFor(slot), round)
+    const results = new ComputedCells(this.store, this.id)
+    for (const slot of slotsOf(rows)) if (this.store.rows.isLive(slot)) results.put(slot, this.#resultFor(slot))
+    results.write(round)
   }
 
   /** The rows for which a row looked at has come, gone or changed; null when that can be any. */

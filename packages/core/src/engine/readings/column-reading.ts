@@ -1,10 +1,12 @@
 import { BLOCK_SHIFT, type Selection, type Vector } from '../../columns/index.js'
 import { copyCell } from '../cells.js'
 import type { NodeId } from '../node.js'
-import { type Round, slotsOf } from '../round.js'
+import { type Round, type RowsByBlock, slotsOf } from '../round.js'
 import type { TableStore } from '../table-store.js'
 import type { Way } from '../way.js'
 import type { Reading } from './reading.js'
+
+const NO_ROWS: RowsByBlock = new Map()
 
 /** A column that only the engine knows, of the same row: what an ordered function or a scan gives. */
 export class ColumnReading implements Reading {
@@ -40,5 +42,9 @@ export class ColumnReading implements Reading {
 
   touched(round: Round): Iterable<number> {
     return slotsOf(round.changedIn(this.#column))
+  }
+
+  rowsTouched(round: Round): RowsByBlock {
+    return round.changedIn(this.#column) ?? NO_ROWS
   }
 }

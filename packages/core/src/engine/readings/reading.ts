@@ -1,6 +1,6 @@
 import type { Selection, Vector } from '../../columns/index.js'
 import type { NodeId } from '../node.js'
-import type { Round } from '../round.js'
+import type { Round, RowsByBlock } from '../round.js'
 import type { Way } from '../way.js'
 
 /** What a formula reads from other rows than its own. */
@@ -15,6 +15,8 @@ export interface Reading {
   fill(block: number, out: Vector, selection: Selection): void
   /** The rows that may get something else after this round; null when all may. */
   touched(round: Round): Iterable<number> | null
+  /** What `touched` gives, where it is rows of the same table that are known by block already. */
+  rowsTouched?(round: Round): RowsByBlock
   /** Notes what has to be known of what it reads before that changes, in a workbook opened from a file. */
   prime?(): void
 }
