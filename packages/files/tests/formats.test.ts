@@ -340,6 +340,19 @@ describe('hostile files are refused', () => {
     )
   })
 
+  test('a Parquet file whose lengths have the package count without end is refused', async () => {
+    const rows = Array.from({ length: 12 }, (_, at) => [at, `text ${at}`, at % 2 === 0])
+    const columns = [
+      { name: 'n', type: 'integer' },
+      { name: 'text', type: 'text' },
+      { name: 'ok', type: 'boolean' },
+    ]
+    const { bytes } = await written(bookOf(rows, columns), 'parquet')
+    const altered = Uint8Array.from(bytes)
+    altered[14] = 225
+    await expect(readTable([altered], 'parquet')).rejects.toThrow('its lengths make no sense')
+  }, 60_000)
+
   // Lengths that make no sense are found out by the clock.
   test('arrow with altered bytes is read or refused, never worse', async () => {
     const bytes = await whole('arrow')
