@@ -301,6 +301,28 @@ describe('a file is refused', () => {
     expect(() => BookFile.open(path, { writes: false })).toThrow(/2 steps of its journal can still be read/)
     expect(salvagedSteps(path).map(({ author }) => author)).toEqual(['Ada', ''])
   })
+  test.each([
+    ['a step that says something else', "UPDATE journal SET operations = replace(operations, '9', '8') WHERE revision = 2"],
+    ['a step with bytes that are no text', "UPDATE journal SET author = CAST(x'ff41' AS TEXT) WHERE revision = 2"],
+    ['definitions that are no text', "UPDATE snapshot SET image = CAST(x'fe' AS TEXT)"],
+    [
+      'a step of no kind',
+      "PRAGMA ignore_check_constraints = ON; UPDATE journal SET kind = CAST(x'6170ff' AS TEXT) WHERE revision = 1",
+    ],
+  ])('with %s', (_, damage) => {
+    const file = made()
+    file.apply({ op: 'set-value', name: 'price', value: 9 })
+    file.close()
+    run(damage)
+    expect(
+      codeOf(() => {
+        const opened = BookFile.open(path, { writes: false })
+        return [...opened.journal()].length > 0 ? opened : opened
+      }),
+    ).toBe('damaged')
+    expect(salvagedSteps(path).length).toBeLessThanOrEqual(2)
+  })
+
   const looked = (): BookFile => {
     const file = BookFile.open(path, { writes: false })
     for (const name of file.book.tables) for (const column of file.book.table(name).columns) column.values()
@@ -316,7 +338,7 @@ describe('a file of an earlier format', () => {
     const { acceptances: _, tables, ...rest } = JSON.parse(image) as { acceptances: unknown; tables: { rules: unknown }[] }
     const aged = JSON.stringify({ ...rest, tables: tables.map(({ rules: __, ...table }) => table) })
     database.prepare('UPDATE snapshot SET image = ?, seal = ?').run(aged, sealOf(aged))
-    database.exec('PRAGMA user_version = 1')
+    database.exec('ALTER TABLE journal DROP COLUMN seal; ALTER TABLE payloads DROP COLUMN seal; PRAGMA user_version = 1')
     database.close()
   }
   const version = (): number => {
@@ -339,7 +361,7 @@ describe('a file of an earlier format', () => {
     const written = BookFile.open(path, { writes: true })
     written.apply([{ op: 'set-rule', table: 'hives', name: 'framed', condition: 'frames > 5' }])
     written.close()
-    expect(version()).toBe(2)
+    expect(version()).toBe(3)
     const again = BookFile.open(path, { writes: true })
     expect(again.book.table('hives').rules.map(({ name }) => name)).toEqual(['framed'])
     again.undo()

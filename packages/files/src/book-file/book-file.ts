@@ -4,19 +4,20 @@ import {
   type ApplyOptions,
   type BookImage,
   type ChangeSet,
-  Column,
   type Operation,
   type OperationInput,
   type Step,
   type Surroundings,
-  type ValueType,
   Workbook,
 } from 'mellow-abacus'
 import { BookFileFault, faultOfDatabase } from './book-file-fault.js'
-import { operationsOfText, textOfOperations } from './carried-operations.js'
+import { textOfOperations } from './carried-operations.js'
 import { numberBytes } from './chunk-bytes.js'
-import { columnOwner, marksOwner, orderOwner, Parts, payloadOwner, sealOf } from './parts.js'
-import { createSchema, upgradedImage, upgradeSchema } from './schema.js'
+import { type JournalRow, JournalRows } from './journal-rows.js'
+import { columnOwner, marksOwner, orderOwner, Parts, sealOf } from './parts.js'
+import { Payloads } from './payloads.js'
+import { createSchema, isSealed, upgradedImage, upgradeSchema } from './schema.js'
+import { textOfBytes } from './text-of-bytes.js'
 import { WriterLock } from './writer-lock.js'
 
 /** One step of the history of a workbook. */
@@ -29,22 +30,6 @@ export interface JournalEntry {
   readonly operations: readonly Operation[]
   /** Calculated cells that followed, by column. */
   readonly recalculated: readonly { readonly table: string; readonly column: string; readonly rows: number }[]
-}
-
-interface JournalRow {
-  readonly revision: number
-  readonly kind: JournalEntry['kind']
-  readonly at: string
-  readonly author: string
-  readonly operations: string
-  readonly inverse: string
-  readonly summary: string
-}
-
-/** What a payload is besides its cells. */
-interface PayloadHead {
-  readonly type: ValueType
-  readonly head: ReturnType<Column['head']>
 }
 
 /** Entries of the journal after which cells are written anew, so that opening never has much to repeat. */
@@ -61,16 +46,20 @@ export class BookFile {
   readonly book: Workbook
   readonly #database: Database.Database
   readonly #parts: Parts
+  readonly #journal: JournalRows
+  readonly #payloads: Payloads
   readonly #lock: WriterLock | null
   #repeated = 0
   #repeatedText = 0
   /** Set when the file could not be written: what is in memory is then ahead of it. */
   #failure: unknown = null
 
-  private constructor(path: string, database: Database.Database, parts: Parts, book: Workbook, lock: WriterLock | null) {
+  private constructor(path: string, { database, parts, journal, payloads }: OpenedFile, book: Workbook, lock: WriterLock | null) {
     this.path = path
     this.#database = database
     this.#parts = parts
+    this.#journal = journal
+    this.#payloads = payloads
     this.book = book
     this.#lock = lock
   }
@@ -86,7 +75,7 @@ export class BookFile {
     try {
       const database = openDatabase(path)
       createSchema(database)
-      const file = new BookFile(path, database, new Parts(database, path), new Workbook(surroundings), lock)
+      const file = new BookFile(path, openedFile(database, path), new Workbook(surroundings), lock)
       file.#writeImage()
       return file
     } catch (error) {
@@ -109,13 +98,12 @@ export class BookFile {
       refuseCutShort(path)
       database = openDatabase(path)
       upgradeSchema(database, path, writes)
-      const parts = new Parts(database, path)
+      const opened = openedFile(database, path)
       // One state of the file is read throughout, whoever writes meanwhile.
       if (!writes) database.exec('BEGIN')
       const { image, revision } = readImage(database, path)
-      const steps = stepsUpTo(database, parts, revision)
-      const book = Workbook.open(image, parts.imageCells(), steps)
-      const file = new BookFile(path, database, parts, book, lock)
+      const book = Workbook.open(image, opened.parts.imageCells(), stepsUpTo(opened, revision))
+      const file = new BookFile(path, opened, book, lock)
       file.#repeatSince(revision)
       return file
     } catch (error) {
@@ -127,14 +115,14 @@ export class BookFile {
 
   /** Repeats what was done since the cells were written. */
   #repeatSince(revision: number): void {
-    for (const row of this.#rowsSince(revision)) {
+    for (const row of this.#journal.since(revision)) {
       const options = { author: row.author, at: row.at }
       const change =
         row.kind === 'undo'
           ? this.book.undo(options)
           : row.kind === 'redo'
             ? this.book.redo(options)
-            : this.book.apply(this.#operationsIn(row, 'operations'), options)
+            : this.book.apply(this.#payloads.operationsIn(row, 'operations'), options)
       if (change?.revision !== row.revision)
         throw new BookFileFault('damaged', `${this.path} is damaged: step ${row.revision} of its journal cannot be repeated.`)
       this.#count(row.operations.length)
@@ -144,14 +132,6 @@ export class BookFile {
   #count(characters: number): void {
     this.#repeated++
     this.#repeatedText += characters
-  }
-
-  #rowsSince(revision: number): JournalRow[] {
-    return this.#database.prepare('SELECT * FROM journal WHERE revision > ? ORDER BY revision').all(revision) as JournalRow[]
-  }
-
-  #operationsIn(row: JournalRow, field: 'operations' | 'inverse'): Operation[] {
-    return operationsIn(this.#database, this.#parts, row.revision, row[field], field)
   }
 
   /** Applies operations as `Workbook.apply` does; when it returns, they are in the file for good. */
@@ -184,11 +164,11 @@ export class BookFile {
     const summary = JSON.stringify(change.recalculated.map(({ table, column, rows }) => [table, column, rows]))
     try {
       this.#inTransaction(() => {
-        this.#database
-          .prepare('INSERT INTO journal (revision, kind, at, author, operations, inverse, summary) VALUES (?, ?, ?, ?, ?, ?, ?)')
-          .run(change.revision, kind, change.at ?? '', change.author ?? '', forth.text, back.text, summary)
-        for (const [place, column] of forth.payloads.entries()) this.#writePayload(change.revision, place, column)
-        for (const [place, column] of back.payloads.entries()) this.#writePayload(change.revision, -1 - place, column)
+        const { revision, at, author } = change
+        const row = { revision, kind, at: at ?? '', author: author ?? '', operations: forth.text, inverse: back.text, summary }
+        this.#journal.add(row)
+        this.#payloads.add(revision, 'operations', forth.payloads)
+        this.#payloads.add(revision, 'inverse', back.payloads)
       })
       this.#count(forth.text.length)
       const isBulk = forth.payloads.length > 0 || this.#repeatedText > MOST_REPEATED_TEXT
@@ -198,15 +178,6 @@ export class BookFile {
       throw new BookFileFault('unwritable', `${this.path} cannot be written: ${(error as Error).message}.`, error)
     }
     return change
-  }
-
-  #writePayload(revision: number, place: number, column: Column): void {
-    const slots = column.valueCount + column.blankCount + column.faultCount()
-    const head: PayloadHead = { type: column.type, head: column.head(slots) }
-    this.#database
-      .prepare('INSERT INTO payloads (revision, place, head) VALUES (?, ?, ?)')
-      .run(revision, place, JSON.stringify(head))
-    this.#parts.writeCells(payloadOwner(revision, place), column.written.all(), column.written.side())
   }
 
   /** Writes the cells that have changed since they were last written, so that opening has nothing to repeat. */
@@ -247,9 +218,8 @@ export class BookFile {
 
   /** Bytes that the cells of each column take in the file, by id. */
   storedBytes(): ReadonlyMap<number, number> {
-    const rows = this.#database.prepare('SELECT owner, SUM(LENGTH(bytes)) AS size FROM chunks GROUP BY owner').all()
     const sizes = new Map<number, number>()
-    for (const { owner, size } of rows as { owner: string; size: number }[]) {
+    for (const { owner, size } of this.#parts.sizes()) {
       const column = Number(/^column:(\d+)/.exec(owner)?.[1] ?? Number.NaN)
       if (!Number.isNaN(column)) sizes.set(column, (sizes.get(column) ?? 0) + size)
     }
@@ -258,14 +228,14 @@ export class BookFile {
 
   /** The steps of the history, oldest first. */
   *journal(): Generator<JournalEntry> {
-    for (const row of this.#rowsSince(-1)) {
+    for (const row of this.#journal.since(-1)) {
       const summary = JSON.parse(row.summary) as [string, string, number][]
       yield {
         revision: row.revision,
         kind: row.kind,
         at: row.at,
         author: row.author,
-        operations: this.#operationsIn(row, 'operations'),
+        operations: this.#payloads.operationsIn(row, 'operations'),
         recalculated: summary.map(([table, column, rows]) => ({ table, column, rows })),
       }
     }
@@ -318,12 +288,11 @@ export function salvagedSteps(path: string): JournalEntry[] {
   let database: Database.Database | undefined
   try {
     database = openDatabase(path)
-    const parts = new Parts(database, path)
-    const read = database.prepare('SELECT * FROM journal WHERE revision = ?')
+    const { journal, payloads } = openedFile(database, path)
     for (let revision = 1; ; revision++) {
-      const row = read.get(revision) as JournalRow | undefined
+      const row = journal.at(revision)
       if (row === undefined) break
-      const operations = operationsIn(database, parts, revision, row.operations, 'operations')
+      const operations = payloads.operationsIn(row, 'operations')
       // Cells of it are read here, so that a step is whole or left out.
       steps.push({ ...row, operations: JSON.parse(JSON.stringify(operations)) as Operation[], recalculated: [] })
     }
@@ -348,44 +317,46 @@ function openDatabase(path: string): Database.Database {
 }
 
 function readImage(database: Database.Database, path: string): { image: BookImage; revision: number } {
-  const row = database.prepare('SELECT revision, image, seal FROM snapshot').get() as
-    | { revision: number; image: string; seal: number }
+  const row = database.prepare('SELECT revision, CAST(image AS BLOB) AS image, seal FROM snapshot').get() as
+    | { revision: number; image: Uint8Array; seal: number }
     | undefined
   if (row === undefined || sealOf(row.image) !== row.seal)
     throw new BookFileFault('damaged', `${path} is damaged: its definitions are not what was written.`)
-  return { image: upgradedImage(JSON.parse(row.image) as BookImage), revision: row.revision }
+  return { image: upgradedImage(JSON.parse(textOfBytes(row.image, path)) as BookImage), revision: row.revision }
+}
+
+/** A database with what reads and writes its tables. */
+interface OpenedFile {
+  readonly database: Database.Database
+  readonly parts: Parts
+  readonly journal: JournalRows
+  readonly payloads: Payloads
+}
+
+function openedFile(database: Database.Database, path: string): OpenedFile {
+  const parts = new Parts(database, path)
+  const sealed = isSealed(database)
+  return {
+    database,
+    parts,
+    journal: new JournalRows(database, path, sealed),
+    payloads: new Payloads(database, path, parts, sealed),
+  }
 }
 
 /** What undo and redo do in a workbook of some revision; each step is read when it is taken. */
-function stepsUpTo(database: Database.Database, parts: Parts, revision: number): { undo: Step[]; redo: Step[] } {
-  const rows = database.prepare('SELECT revision, kind FROM journal WHERE revision <= ? ORDER BY revision').all(revision)
+function stepsUpTo({ journal, payloads }: OpenedFile, revision: number): { undo: Step[]; redo: Step[] } {
   const undo: number[] = []
   const redo: number[] = []
-  for (const row of rows as Pick<JournalRow, 'revision' | 'kind'>[]) {
+  for (const row of journal.kindsUpTo(revision)) {
     if (row.kind === 'apply') redo.length = 0
     if (row.kind === 'undo') undo.pop()
     else undo.push(row.revision)
     if (row.kind === 'redo') redo.pop()
     if (row.kind === 'undo') redo.push(row.revision)
   }
-  const read = database.prepare('SELECT inverse FROM journal WHERE revision = ?')
   const step = (of: number): Step => {
-    return () => operationsIn(database, parts, of, (read.get(of) as { inverse: string }).inverse, 'inverse')
+    return () => payloads.operationsIn(journal.at(of) as JournalRow, 'inverse')
   }
   return { undo: undo.map(step), redo: redo.map(step) }
-}
-
-function operationsIn(
-  database: Database.Database,
-  parts: Parts,
-  revision: number,
-  text: string,
-  field: 'operations' | 'inverse',
-): Operation[] {
-  return operationsOfText(text, (index) => {
-    const place = field === 'operations' ? index : -1 - index
-    const row = database.prepare('SELECT head FROM payloads WHERE revision = ? AND place = ?').get(revision, place)
-    const { type, head } = JSON.parse((row as { head: string }).head) as PayloadHead
-    return Column.stored(type, head, parts.cells(payloadOwner(revision, place)))
-  })
 }

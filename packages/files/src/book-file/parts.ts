@@ -3,6 +3,7 @@ import type Database from 'libsql'
 import type { ImageCells, StoredCells } from 'mellow-abacus'
 import { BookFileFault, faultOfDatabase } from './book-file-fault.js'
 import { chunkBytes, chunkOfBytes, numberBytes, numbersOfBytes, textBytes, textsOfBytes } from './chunk-bytes.js'
+import { textOfBytes } from './text-of-bytes.js'
 
 /** Adds up what a part holds, so that damage is noticed where it is read. */
 export const sealOf = (bytes: Uint8Array | string): number => crc32(bytes)
@@ -14,13 +15,15 @@ export class Parts {
   readonly #write: Database.Statement
   readonly #drop: Database.Statement
   readonly #owners: Database.Statement
+  readonly #sizes: Database.Statement
 
   constructor(database: Database.Database, path: string) {
     this.#path = path
     this.#read = database.prepare('SELECT bytes, seal FROM chunks WHERE owner = ? AND place = ?')
     this.#write = database.prepare('INSERT OR REPLACE INTO chunks (owner, place, bytes, seal) VALUES (?, ?, ?, ?)')
     this.#drop = database.prepare('DELETE FROM chunks WHERE owner = ?')
-    this.#owners = database.prepare('SELECT DISTINCT owner FROM chunks')
+    this.#sizes = database.prepare('SELECT CAST(owner AS BLOB) AS owner, SUM(LENGTH(bytes)) AS size FROM chunks GROUP BY 1')
+    this.#owners = database.prepare('SELECT DISTINCT CAST(owner AS BLOB) AS owner FROM chunks')
   }
 
   /** The bytes of a part; undefined where there is none. Errors: BookFileFault when they are damaged. */
@@ -49,7 +52,13 @@ export class Parts {
   }
 
   owners(): string[] {
-    return (this.#owners.all() as { owner: string }[]).map(({ owner }) => owner)
+    return (this.#owners.all() as { owner: Uint8Array }[]).map(({ owner }) => textOfBytes(owner, this.#path))
+  }
+
+  /** Bytes of all parts of each owner. */
+  sizes(): { owner: string; size: number }[] {
+    const rows = this.#sizes.all() as { owner: Uint8Array; size: number }[]
+    return rows.map(({ owner, size }) => ({ owner: textOfBytes(owner, this.#path), size }))
   }
 
   /** Writes cells of a column: chunks by their places, and what goes with them. */

@@ -23,7 +23,11 @@ const UPGRADES: readonly string[] = [
   `,
   // Rules and accepted findings came into the image, where older tools would lose them; see upgradedImage.
   '',
+  // Steps and payloads have seals; those of before have none, and are taken as they are.
+  'ALTER TABLE journal ADD COLUMN seal INTEGER; ALTER TABLE payloads ADD COLUMN seal INTEGER;',
 ]
+/** The first format whose steps and payloads have seals. */
+const SEALED_VERSION = 3
 
 /** The newest format version that is understood. */
 export const FORMAT_VERSION: number = UPGRADES.length
@@ -32,6 +36,11 @@ export const FORMAT_VERSION: number = UPGRADES.length
 export function createSchema(database: Database.Database): void {
   database.exec(`PRAGMA application_id = ${APPLICATION_ID}`)
   upgradeFrom(database, 0)
+}
+
+/** Whether steps and payloads of a file have seals. */
+export function isSealed(database: Database.Database): boolean {
+  return numberOf(database, 'user_version') >= SEALED_VERSION
 }
 
 /**

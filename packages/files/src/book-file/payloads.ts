@@ -1,0 +1,60 @@
+import type Database from 'libsql'
+import { Column, type Operation, type ValueType } from 'mellow-abacus'
+import { BookFileFault } from './book-file-fault.js'
+import { operationsOfText } from './carried-operations.js'
+import type { JournalRow } from './journal-rows.js'
+import { type Parts, payloadOwner, sealOf } from './parts.js'
+import { textOfBytes } from './text-of-bytes.js'
+
+/** What a payload is besides its cells. */
+interface PayloadHead {
+  readonly type: ValueType
+  readonly head: ReturnType<Column['head']>
+}
+
+/** Columns that came with a step as finished storage. Those of its inverse have negative places, from -1 down. */
+export class Payloads {
+  readonly #path: string
+  readonly #parts: Parts
+  readonly #read: Database.Statement
+  readonly #add: Database.Statement | null
+
+  /** @param isSealed - whether the file is of a format that has seals */
+  constructor(database: Database.Database, path: string, parts: Parts, isSealed: boolean) {
+    this.#path = path
+    this.#parts = parts
+    const seal = isSealed ? 'seal' : 'NULL AS seal'
+    this.#read = database.prepare(`SELECT CAST(head AS BLOB) AS head, ${seal} FROM payloads WHERE revision = ? AND place = ?`)
+    this.#add = isSealed ? database.prepare('INSERT INTO payloads (revision, place, head, seal) VALUES (?, ?, ?, ?)') : null
+  }
+
+  /** Keeps the columns of a step. */
+  add(revision: number, field: 'operations' | 'inverse', columns: readonly Column[]): void {
+    for (const [index, column] of columns.entries()) {
+      const place = placeOf(field, index)
+      const slots = column.valueCount + column.blankCount + column.faultCount()
+      const head: PayloadHead = { type: column.type, head: column.head(slots) }
+      const text = JSON.stringify(head)
+      this.#add?.run(revision, place, text, sealOf(text))
+      this.#parts.writeCells(payloadOwner(revision, place), column.written.all(), column.written.side())
+    }
+  }
+
+  /** The operations of a step, or its inverse, with their columns. Errors: BookFileFault for what is not what was written. */
+  operationsIn(row: JournalRow, field: 'operations' | 'inverse'): Operation[] {
+    return operationsOfText(row[field], (index) => {
+      const place = placeOf(field, index)
+      const { type, head } = this.#headOf(row.revision, place)
+      return Column.stored(type, head, this.#parts.cells(payloadOwner(row.revision, place)))
+    })
+  }
+
+  #headOf(revision: number, place: number): PayloadHead {
+    const row = this.#read.get(revision, place) as { head: Uint8Array; seal: number | null } | undefined
+    if (row === undefined || (row.seal !== null && sealOf(row.head) !== row.seal))
+      throw new BookFileFault('damaged', `${this.#path} is damaged: cells of step ${revision} are not what was written.`)
+    return JSON.parse(textOfBytes(row.head, this.#path)) as PayloadHead
+  }
+}
+
+const placeOf = (field: 'operations' | 'inverse', index: number): number => (field === 'operations' ? index : -1 - index)
