@@ -136,7 +136,7 @@ describe('what is refused changes nothing', () => {
     ['a finding that is not there', 1, ['fix', 'honey', '99'], 'there is no finding 99'],
     ['a table that is not there', 1, ['define', 'honey', 'take', 'x = 1'], 'Nearest name: takes'],
     ['a warning with --strict', 1, ['define', 'honey', 'takes', 'x = kg / (kg - 3)', '--strict'], '--strict'],
-    ['a column that has values', 2, ['fill', 'honey', 'takes', 'kg = 1'], '--replace'],
+    ['a column that has values', 1, ['fill', 'honey', 'takes', 'kg = 1'], '--replace'],
     ['no workbook', 2, ['show', 'hony'], 'there is no workbook'],
     ['a verb without its words', 2, ['set', 'honey'], 'missing'],
   ])(
@@ -257,6 +257,33 @@ test('a table says what state its columns are in', async () => {
   expect(await all(['list', 'honey', 'columns'])).toContain('column,takes.half,number,,kg / 2,stale')
   expect(await all(['remove', 'honey', 'takes.half', '--preview'])).toBe('preview  takes.half removed; nothing is changed\n')
 }, 40_000)
+
+test('operations of a file and a journal are previewed as a whole, and keep nothing', async () => {
+  writeFileSync(
+    join(folder, 'ops.ndjson'),
+    '{"op":"set-value","name":"x","value":3}\n{"op":"set-value","name":"y","formula":"x * 2"}\n',
+  )
+  const apply = await all(['apply', 'honey', 'ops.ndjson', '--preview'])
+  expect(apply).toMatch(/^preview {2}value x = 3; nothing is changed\n[\s\S]*preview {2}value y = x \* 2; nothing is changed\n/)
+  expect(await all(['list', 'honey', 'values', '--to', 'csv'])).toBe('kind,address,type,unit,formula,state,rows,bytes,findings\n')
+  await all(['journal', 'honey', '-o', 'steps.ndjson'])
+  const replay = await run('replay', 'steps.ndjson', 'fresh', '--preview')
+  expect(replay).toMatchObject({
+    code: 0,
+    out: expect.stringContaining('rows added    takes 3 rows'),
+    err: 'Nothing was changed: this is a preview.\n',
+  })
+  expect(existsSync(join(folder, 'fresh.mellow'))).toBe(false)
+  expect(await run('replay', 'ops.ndjson', 'honey', '--preview')).toMatchObject({
+    code: 0,
+    out: expect.stringContaining('value y = x * 2'),
+  })
+  expect(await all(['history', 'honey'])).not.toContain('   3  ')
+  const steps = await mellow(['replay', 'steps.ndjson', 'stepped', '--step'], { folder, input: '\n' })
+  expect(steps).toMatchObject({ code: 0, out: '1\n', err: expect.stringContaining('1 of 2 steps replayed') })
+  expect(await run('replay', 'steps.ndjson', 'other', '--source', 'nowhere=takes.csv')).toMatchObject({ code: 2, out: '' })
+  expect(existsSync(join(folder, 'other.mellow'))).toBe(false)
+}, 60_000)
 
 test('a table from nothing, filled', async () => {
   await all(

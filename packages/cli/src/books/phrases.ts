@@ -11,6 +11,8 @@ export function operationsPhrase(operations: readonly Operation[]): string {
 
 const MOST_PHRASES = 3
 
+/** A formula of several lines as one. */
+const oneLine = (formula: string): string => formula.replace(/\s*\n\s*/g, ' ').trim()
 const name = (text: unknown): string => printName(String(text))
 const idCount = (ids: unknown): number =>
   Array.isArray(ids)
@@ -24,7 +26,7 @@ function operationPhrase(operation: Operation): string {
     case 'add-table':
       return `table ${name(operation.table)} added with ${counted(operation.columns?.length ?? 0, 'column')}`
     case 'add-column':
-      return `${name(operation.table)}.${name(operation.column.name)}${operation.column.formula === undefined ? ' added' : ` = ${operation.column.formula}`}`
+      return `${name(operation.table)}.${name(operation.column.name)}${operation.column.formula === undefined ? ' added' : ` = ${oneLine(operation.column.formula)}`}`
     case 'change-column':
       return changePhrase(at, operation.set)
     case 'insert-rows':
@@ -36,11 +38,11 @@ function operationPhrase(operation: Operation): string {
     case 'add-link':
       return `link ${name(operation.table)}.${operation.columns.map(name).join(', ')} -> ${name(operation.to)}.${operation.keys.map(name).join(', ')}`
     case 'set-value':
-      return `value ${name(operation.name)} = ${operation.formula ?? JSON.stringify(operation.value)}`
+      return `value ${name(operation.name)} = ${operation.formula === undefined ? JSON.stringify(operation.value) : oneLine(operation.formula)}`
     case 'set-tally':
-      return `tally ${name(operation.table)}.${name(operation.name)} = ${operation.formula}`
+      return `tally ${name(operation.table)}.${name(operation.name)} = ${oneLine(operation.formula)}`
     case 'set-rule':
-      return `rule ${name(operation.name)} of ${name(operation.table)}: ${operation.condition}`
+      return `rule ${name(operation.name)} of ${name(operation.table)}: ${oneLine(operation.condition)}`
     case 'set-stamp':
       return operation.stamp === null
         ? `${at} is no stamp any more`
@@ -96,7 +98,7 @@ function assertNever(operation: never): never {
 }
 
 function changePhrase(at: string, set: Readonly<Record<string, unknown>>): string {
-  if (typeof set.formula === 'string') return `${at} = ${set.formula}`
+  if (typeof set.formula === 'string') return `${at} = ${oneLine(set.formula)}`
   const { hidden, ...others } = set
   const rest = Object.keys(others).map((one) => one.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`))
   const shown = hidden === undefined ? [] : [hidden === true ? `${at} hidden` : `${at} shown again`]

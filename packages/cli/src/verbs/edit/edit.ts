@@ -3,7 +3,7 @@ import { assignment, type ChangeArguments, change, counted, rowOf, typedValue } 
 import { findingText } from '../../terminal/findings.js'
 import type { Io } from '../../terminal/io.js'
 import { makePaint } from '../../terminal/paint.js'
-import { ExitCode, UsageFault } from '../../terminal/usage.js'
+import { CommandRefusal, ExitCode, UsageFault } from '../../terminal/usage.js'
 import { optionDefinitions } from '../calc/definitions.js'
 import type { WhereArguments } from './commands.js'
 
@@ -77,12 +77,12 @@ export async function runFill(
     const table = workbook.table(name)
     const known = table.columns.find((column) => isSameName(column.name, given.name))
     if (known?.formula != null && !known.isPaused)
-      throw new UsageFault(
+      throw new CommandRefusal(
         `${name}.${known.name} is calculated, so it is not written over. Drop its formula first: mellow detach ${book} ${name}.${known.name}`,
       )
     const filled = known?.summary().values ?? 0
     if (filled > 0 && args.replace !== true && !reads(given.formula, given.name))
-      throw new UsageFault(
+      throw new CommandRefusal(
         `${name}.${given.name} has ${counted(filled, 'value')}, which would be lost. To write over them: --replace.`,
       )
     const { type, rows, values } = workbook.evaluate(table.name, given.formula)

@@ -74,6 +74,9 @@ export function runApply(book: string, path: string, args: ChangeArguments, io: 
         const { makePaint } = await import('../../terminal/paint.js')
         const preview = file.book.preview(operations)
         io.out(previewText(preview, operationsPhrase(preview.change.operations), makePaint(io.colours)))
+        tell(preview.change.findings.added, file.book, args, io)
+        // The next line is about what this one leaves, which is nowhere but in memory.
+        file.book.apply(operations)
         continue
       }
       const given = {

@@ -1,64 +1,100 @@
-import { existsSync } from 'node:fs'
+import { existsSync, mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { basename, join } from 'node:path'
 import { createInterface } from 'node:readline'
 import { Readable } from 'node:stream'
 import { setTimeout as wait } from 'node:timers/promises'
 import { BookFile, type FileTable } from '@mellow-abacus/files'
-import type { OperationInput } from 'mellow-abacus'
-import { bookPath, counted, operationsPhrase, stamp, withBook } from '../../books/index.js'
+import { type OperationInput, Workbook } from 'mellow-abacus'
+import { bookPath, counted, followedText, operationsPhrase, stamp, withBook } from '../../books/index.js'
 import { furtherTable, loadFile } from '../../input/load.js'
 import type { Io } from '../../terminal/io.js'
-import { UsageFault } from '../../terminal/usage.js'
+import { makePaint } from '../../terminal/paint.js'
+import { ExitCode, UsageFault } from '../../terminal/usage.js'
 import type { ReplayArguments } from './commands.js'
 import { type OperationLine, operationLines } from './operation-lines.js'
 
-/** Runs `mellow replay`: the whole journal is read before the first step is taken. */
-export async function runReplay(path: string, book: string, args: ReplayArguments, io: Io): Promise<number> {
+/** Runs `mellow replay`: the whole journal is read, and what is to be read in place of files, before the first step is taken. */
+export async function runReplay(file: string, book: string, args: ReplayArguments, io: Io): Promise<number> {
   const pace = args.pace === undefined ? 0 : Number(args.pace)
   if (!(pace >= 0)) throw new UsageFault(`--pace takes seconds, not ${JSON.stringify(args.pace)}.`)
   const sources = new Map<string, FileTable>()
   for (const text of args.source) {
-    const { table, path: file } = furtherTable(text)
-    sources.set(table, await loadFile(file, args, 'UTC', io))
+    const { table, path } = furtherTable(text)
+    sources.set(table, await loadFile(path, args, 'UTC', io))
   }
   const lines: OperationLine[] = []
-  for await (const line of operationLines(path, io)) lines.push(line)
-  const target = bookPath(book)
-  if (!existsSync(target)) BookFile.create(target).close()
-  return withBook(book, true, args, io, async (file) => {
-    const keys = args.step === true ? createInterface({ input: Readable.from(io.input) }) : null
-    const presses = keys?.[Symbol.asyncIterator]()
-    let done = 0
-    for (const { kind, operations, author, at } of lines) {
-      if (presses !== undefined) {
-        io.err(`next: ${kind === 'apply' ? operationsPhrase(operations as never) : kind} (Enter)`)
-        if ((await presses.next()).done === true) {
-          io.err('\n')
-          break
-        }
+  for await (const line of operationLines(file, io)) lines.push(line)
+  refuseUnread(sources, lines)
+  const replay: Replay = { lines, sources, pace }
+  const path = bookPath(book)
+  if (args.preview === true && !existsSync(path)) return previewInNew(basename(path), replay, args, io)
+  if (!existsSync(path)) BookFile.create(path).close()
+  // What is done in a workbook that was opened to be read stays in memory.
+  return withBook(book, args.preview !== true, args, io, (opened) =>
+    takeSteps(args.preview === true ? opened.book : opened, replay, args, io),
+  )
+}
+
+/** A preview of a workbook that is not there begins with an empty one, which goes again. */
+async function previewInNew(name: string, replay: Replay, args: ReplayArguments, io: Io): Promise<number> {
+  const folder = mkdtempSync(join(tmpdir(), 'mellow-'))
+  try {
+    const path = join(folder, name)
+    BookFile.create(path).close()
+    return await withBook(path, true, args, io, (opened) => takeSteps(opened, replay, args, io))
+  } finally {
+    rmSync(folder, { recursive: true, force: true })
+  }
+}
+
+interface Replay {
+  readonly lines: readonly OperationLine[]
+  /** Files that are read in place of those of the journal, by table. */
+  readonly sources: Map<string, FileTable>
+  /** Seconds after each step. */
+  readonly pace: number
+}
+
+/** A file for a table into which the journal reads no rows is a mistake. */
+function refuseUnread(sources: ReadonlyMap<string, FileTable>, lines: readonly OperationLine[]): void {
+  const read = new Set(
+    lines.flatMap(({ operations }) =>
+      operations.flatMap((one) => (one.op === 'insert-rows' ? [(one as { readonly table?: string }).table] : [])),
+    ),
+  )
+  const unread = [...sources.keys()].filter((table) => !read.has(table))
+  if (unread.length > 0) throw new UsageFault(`the journal reads no rows into ${unread.join(', ')}.`)
+}
+
+/** Takes the steps, in a workbook in a file or in memory alone. Gives the exit code. */
+async function takeSteps(target: BookFile | Workbook, replay: Replay, args: ReplayArguments, io: Io): Promise<number> {
+  const book = target instanceof Workbook ? target : target.book
+  const paint = makePaint(io.colours)
+  const keys = args.step === true ? createInterface({ input: Readable.from(io.input) }) : null
+  const presses = keys?.[Symbol.asyncIterator]()
+  let done = 0
+  for (const { kind, operations, author, at } of replay.lines) {
+    if (presses !== undefined) {
+      io.err(`next: ${kind === 'apply' ? operationsPhrase(operations as never) : kind} (Enter)`)
+      if ((await presses.next()).done === true) {
+        io.err('\n')
+        break
       }
-      const given = { ...(author !== undefined && { author }), ...(at !== undefined && { at }) }
-      const options = { ...stamp(file.book, args), ...given }
-      const change =
-        kind === 'undo'
-          ? file.undo(options)
-          : kind === 'redo'
-            ? file.redo(options)
-            : file.apply(
-                operations.flatMap((one) => withSource(one, sources)),
-                options,
-              )
-      done++
-      await io.out(`${change?.revision ?? file.book.revision}\n`)
-      if (pace > 0) await wait(pace * 1000)
     }
-    keys?.close()
-    const unused = [...sources.keys()]
-    if (done === lines.length && unused.length > 0) throw new UsageFault(`the journal reads no rows into ${unused.join(', ')}.`)
-    io.err(
-      done === lines.length ? `${counted(done, 'step')} replayed\n` : `${done} of ${counted(lines.length, 'step')} replayed\n`,
-    )
-    return undefined
-  })
+    const options = { ...stamp(book, args), ...(author !== undefined && { author }), ...(at !== undefined && { at }) }
+    const withSources = (): OperationInput[] => operations.flatMap((one) => withSource(one, replay.sources))
+    const change = kind === 'apply' ? target.apply(withSources(), options) : target[kind](options)
+    done++
+    if (args.preview !== true) await io.out(`${change?.revision ?? book.revision}\n`)
+    else if (change !== null) await io.out(followedText(change, paint, kind === 'apply' ? undefined : kind))
+    if (replay.pace > 0) await wait(replay.pace * 1000)
+  }
+  keys?.close()
+  const all = counted(replay.lines.length, 'step')
+  if (args.preview === true) io.err('Nothing was changed: this is a preview.\n')
+  else io.err(done === replay.lines.length ? `${all} replayed\n` : `${done} of ${all} replayed\n`)
+  return ExitCode.done
 }
 
 /** The first rows of a table from another file; columns that the file has not stay blank, those that are new come along. */
