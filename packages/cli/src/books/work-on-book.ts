@@ -163,7 +163,11 @@ export async function withBook(
   let file: BookFile | undefined
   try {
     file = BookFile.open(bookPath(name), { writes })
-    return (await work(file)) ?? ExitCode.done
+    const exitCode = (await work(file)) ?? ExitCode.done
+    const opened = file
+    file = undefined
+    opened.close()
+    return exitCode
   } catch (error) {
     if (error instanceof Refusal) {
       refuse(error, file?.book, name, new Map(), args, io)
@@ -172,7 +176,16 @@ export async function withBook(
     if (error instanceof BookFileFault) return refuseFile(error, io)
     throw error
   } finally {
+    closeAfterFault(file)
+  }
+}
+
+/** Closes a file of which something went wrong already: what else does says no more. */
+function closeAfterFault(file: BookFile | undefined): void {
+  try {
     file?.close()
+  } catch (error) {
+    if (!(error instanceof BookFileFault)) throw error
   }
 }
 

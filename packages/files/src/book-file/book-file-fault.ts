@@ -12,6 +12,15 @@ export class BookFileFault extends Error {
   }
 }
 
+/** Asks something of a database; what goes wrong is told in terms of the workbook in it. */
+export function asking<Answer>(path: string, ask: () => Answer): Answer {
+  try {
+    return ask()
+  } catch (error) {
+    throw faultOfDatabase(error, path)
+  }
+}
+
 /** What went wrong with a database, in terms of the workbook in it; any other error as it is. */
 export function faultOfDatabase(error: unknown, path: string): unknown {
   const code = (error as { code?: unknown }).code

@@ -10,7 +10,7 @@ import {
   type Surroundings,
   Workbook,
 } from 'mellow-abacus'
-import { BookFileFault, faultOfDatabase } from './book-file-fault.js'
+import { asking, BookFileFault, faultOfDatabase } from './book-file-fault.js'
 import { textOfOperations } from './carried-operations.js'
 import { numberBytes } from './chunk-bytes.js'
 import { type JournalRow, JournalRows } from './journal-rows.js'
@@ -241,15 +241,20 @@ export class BookFile {
     }
   }
 
-  /** Closes the file; what was answered is in it already. */
+  /** Closes the file; what was answered is in it already. Errors: BookFileFault where it turns out to be damaged. */
   close(): void {
-    // So that whoever opens it next has nothing to repeat.
-    if (this.#lock !== null && this.#failure === null && this.#repeated > 0) this.#writeImage()
-    if (this.#database.inTransaction) this.#database.exec('ROLLBACK')
-    // Whoever copies the file has all of it: nothing stays in a log beside it.
-    if (this.#lock !== null) this.#database.exec('PRAGMA wal_checkpoint(TRUNCATE)')
-    this.#database.close()
-    this.#lock?.release()
+    try {
+      asking(this.path, () => {
+        // So that whoever opens it next has nothing to repeat.
+        if (this.#lock !== null && this.#failure === null && this.#repeated > 0) this.#writeImage()
+        if (this.#database.inTransaction) this.#database.exec('ROLLBACK')
+        // Whoever copies the file has all of it: nothing stays in a log beside it.
+        if (this.#lock !== null) this.#database.exec('PRAGMA wal_checkpoint(TRUNCATE)')
+      })
+    } finally {
+      this.#database.close()
+      this.#lock?.release()
+    }
   }
 }
 

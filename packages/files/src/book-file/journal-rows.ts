@@ -1,5 +1,5 @@
 import type Database from 'libsql'
-import { BookFileFault } from './book-file-fault.js'
+import { asking, BookFileFault } from './book-file-fault.js'
 import { sealOf } from './parts.js'
 import { textOfBytes } from './text-of-bytes.js'
 
@@ -47,18 +47,19 @@ export class JournalRows {
 
   /** The rows after a revision. Errors: BookFileFault for one that is not what was written. */
   since(revision: number): JournalRow[] {
-    return this.#since.all(revision).map((row) => this.#rowOf(row))
+    return asking(this.#path, () => this.#since.all(revision)).map((row) => this.#rowOf(row))
   }
 
   /** The row of a revision; undefined where there is none. Errors: as `since`. */
   at(revision: number): JournalRow | undefined {
-    const row = this.#at.get(revision)
+    const row = asking(this.#path, () => this.#at.get(revision))
     return row === undefined ? undefined : this.#rowOf(row)
   }
 
   /** What kind each step was, up to a revision. Errors: as `since`. */
   kindsUpTo(revision: number): Pick<JournalRow, 'revision' | 'kind'>[] {
-    return (this.#kinds.all(revision) as { revision: number; kind: Uint8Array }[]).map((row) => {
+    const rows = asking(this.#path, () => this.#kinds.all(revision)) as { revision: number; kind: Uint8Array }[]
+    return rows.map((row) => {
       return { revision: row.revision, kind: this.#kindOf(textOfBytes(row.kind, this.#path), row.revision) }
     })
   }

@@ -1,7 +1,7 @@
 import { crc32 } from 'node:zlib'
 import type Database from 'libsql'
 import type { ImageCells, StoredCells } from 'mellow-abacus'
-import { BookFileFault, faultOfDatabase } from './book-file-fault.js'
+import { asking, BookFileFault } from './book-file-fault.js'
 import { chunkBytes, chunkOfBytes, numberBytes, numbersOfBytes, textBytes, textsOfBytes } from './chunk-bytes.js'
 import { textOfBytes } from './text-of-bytes.js'
 
@@ -36,11 +36,7 @@ export class Parts {
   }
 
   #row(owner: string, place: number): { bytes: Buffer; seal: number } | undefined {
-    try {
-      return this.#read.get(owner, place) as { bytes: Buffer; seal: number } | undefined
-    } catch (error) {
-      throw faultOfDatabase(error, this.#path)
-    }
+    return asking(this.#path, () => this.#read.get(owner, place)) as { bytes: Buffer; seal: number } | undefined
   }
 
   write(owner: string, place: number, bytes: Uint8Array): void {
@@ -57,7 +53,7 @@ export class Parts {
 
   /** Bytes of all parts of each owner. */
   sizes(): { owner: string; size: number }[] {
-    const rows = this.#sizes.all() as { owner: Uint8Array; size: number }[]
+    const rows = asking(this.#path, () => this.#sizes.all()) as { owner: Uint8Array; size: number }[]
     return rows.map(({ owner, size }) => ({ owner: textOfBytes(owner, this.#path), size }))
   }
 

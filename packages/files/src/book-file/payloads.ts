@@ -1,6 +1,6 @@
 import type Database from 'libsql'
 import { Column, type Operation, type ValueType } from 'mellow-abacus'
-import { BookFileFault } from './book-file-fault.js'
+import { asking, BookFileFault } from './book-file-fault.js'
 import { operationsOfText } from './carried-operations.js'
 import type { JournalRow } from './journal-rows.js'
 import { type Parts, payloadOwner, sealOf } from './parts.js'
@@ -50,7 +50,7 @@ export class Payloads {
   }
 
   #headOf(revision: number, place: number): PayloadHead {
-    const row = this.#read.get(revision, place) as { head: Uint8Array; seal: number | null } | undefined
+    const row = asking(this.#path, () => this.#read.get(revision, place)) as { head: Uint8Array; seal: number | null } | undefined
     if (row === undefined || (row.seal !== null && sealOf(row.head) !== row.seal))
       throw new BookFileFault('damaged', `${this.#path} is damaged: cells of step ${revision} are not what was written.`)
     return JSON.parse(textOfBytes(row.head, this.#path)) as PayloadHead
