@@ -244,6 +244,24 @@ test('what was said when a file was read holds when it is read again, under what
   expect(await run('reread', 'honey', 'scales', '--keep', 'kg')).toMatchObject({ code: 1, out: '' })
 }, 40_000)
 
+test('what a table has besides its file stays when the file is read again', async () => {
+  await all(
+    ['column', 'honey', 'add', 'hives.note:text'],
+    ['stamp', 'honey', 'hives.entered', '--when', 'note', '--content', 'author'],
+    ['set', 'honey', 'hives', '1', 'frames=12', 'note=by hand', '--author', 'ada'],
+    ['rename', 'honey', 'hives.yard', 'to', 'place'],
+  )
+  writeFileSync(join(folder, 'hives.csv'), 'tag,place\nA,west\nD,east\n')
+  const read = await run('reread', 'honey', 'hives', 'hives.csv', '--author', 'bea')
+  expect(read).toMatchObject({ code: 0, err: expect.stringContaining('hives: frames is gone\n') })
+  expect(await rows('hives')).toBe('tag,place,note,entered\nA,west,by hand,ada\nD,east,,\n')
+  await all(['undo', 'honey'])
+  expect(await rows('hives')).toBe('tag,place,frames,note,entered\nA,north,12,by hand,ada\nB,north,0,,\nC,south,,,\n')
+  writeFileSync(join(folder, 'hives.csv'), 'tag,place,frames\nA,west,12\n')
+  expect((await run('reread', 'honey', 'hives', 'hives.csv')).err).toBe('')
+  expect(await rows('hives')).toBe('tag,place,frames,note,entered\nA,west,12,by hand,ada\n')
+}, 40_000)
+
 test('a table says what state its columns are in', async () => {
   await all(
     ['define', 'honey', 'takes', 'jars = kg * 2', 'boxes = jars / 2', 'half = kg / 2'],

@@ -45,7 +45,12 @@ export interface TableProperties {
   /** The column that holds the key of a row's parent, for an outline. */
   parent: ColumnId | null
   /** Where the rows were read from. */
-  source: { readonly file: string; readonly options: Readonly<Record<string, unknown>> } | null
+  source: {
+    readonly file: string
+    readonly options: Readonly<Record<string, unknown>>
+    /** The columns that the file had; all source columns where that is not known. */
+    readonly columns?: readonly ColumnId[]
+  } | null
 }
 
 /** A formula of a column: its text, and what checking made of it once it is bound. */

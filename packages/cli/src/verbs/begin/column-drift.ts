@@ -20,9 +20,9 @@ const MOSTLY = 0.5
  * @param nameOf - what a column is called in the file, as far as that was said
  */
 export function columnDrift(table: TableView, read: FileTable, nameOf: (column: ColumnView) => string): ColumnDrift {
-  const own = table.columns.filter((column) => column.formula === null)
-  const gone = own.filter((column) => !read.columns.some(({ name }) => isSameName(name, nameOf(column))))
-  const fresh = read.columns.filter(({ name }) => !own.some((column) => isSameName(nameOf(column), name)))
+  const sources = table.columns.filter((column) => column.formula === null)
+  const gone = fileColumns(table).filter((column) => !read.columns.some(({ name }) => isSameName(name, nameOf(column))))
+  const fresh = read.columns.filter(({ name }) => !sources.some((column) => isSameName(nameOf(column), name)))
   const renamed = new Map<string, string>()
   const pairs = gone.length === 0 || fresh.length === 0 ? [] : matchedRows(table, read, nameOf)
   for (const column of gone) {
@@ -33,6 +33,14 @@ export function columnDrift(table: TableView, read: FileTable, nameOf: (column: 
     if (best.share >= MOSTLY) renamed.set(column.name, best.name)
   }
   return { gone, fresh, renamed }
+}
+
+/** The columns of a table that its file had; what the table has besides, stamps and notes of its own, stays whatever is read. */
+export function fileColumns(table: TableView): ColumnView[] {
+  const known = table.properties.source?.columns
+  return table.columns.filter(({ name, formula, properties }) =>
+    known === undefined ? formula === null && properties.stamp === undefined : known.includes(name),
+  )
 }
 
 /** Rows of the table and of the file that belong together: those of one key where the table has one, else those of one place. */

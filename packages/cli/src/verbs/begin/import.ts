@@ -38,7 +38,8 @@ export async function runImport(book: string, file: string, args: ImportArgument
     return ExitCode.done
   }
   if (isNew) BookFile.create(path, around).close()
-  const source = file === '-' ? null : { file: resolve(file), options: readingSource(args) }
+  const columns = read.columns.map(({ name }) => name)
+  const source = file === '-' ? null : { file: resolve(file), options: readingSource(args), columns }
   let isDone = false
   try {
     const exitCode = await change(book, args, io, () => [

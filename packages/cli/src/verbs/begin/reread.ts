@@ -1,3 +1,4 @@
+import { resolve } from 'node:path'
 import type { DeclaredType, FileTable } from '@mellow-abacus/files'
 import { type ColumnView, isSameName, type OperationInput, printName, type TableView, type Workbook } from 'mellow-abacus'
 import { change } from '../../books/index.js'
@@ -5,7 +6,7 @@ import { loadFile } from '../../input/load.js'
 import { columnType } from '../../options/reading-options.js'
 import type { Io } from '../../terminal/io.js'
 import { CommandRefusal, UsageFault } from '../../terminal/usage.js'
-import { type ColumnDrift, columnDrift, driftText, mapOption } from './column-drift.js'
+import { type ColumnDrift, columnDrift, driftText, fileColumns, mapOption } from './column-drift.js'
 import type { RereadArguments } from './commands.js'
 import { mergedReading, readingSource } from './reading-source.js'
 
@@ -22,7 +23,11 @@ export function runReread(book: string, name: string, file: string | undefined, 
     const read = await loadFile(path, merged, workbook.surroundings.zone, io, typesNow(table, args, typesKept(kept)))
     const drift = columnDrift(table, read, nameIn(args))
     if (args.findings !== 'json') io.err(driftText(table.name, drift))
-    return [...rereadOperations(workbook, table, read, drift, args), ...sourceOperations(table, path, kept, args)]
+    return [
+      ...leavingOperations(table, drift, args),
+      ...rereadOperations(workbook, table, read, drift, args),
+      ...sourceOperations(table, resolve(path), kept, read, args),
+    ]
   })
 }
 
@@ -51,11 +56,21 @@ function typesNow(table: TableView, args: RereadArguments, kept: ReadonlyMap<str
   )
 }
 
-/** Has the table remember where it was read from, and how, when that is something else now. */
+/** Columns that go are no longer of the file before they go, so that undoing finds each step's columns there. */
+function leavingOperations(table: TableView, { gone }: ColumnDrift, args: RereadArguments): OperationInput[] {
+  const { source } = table.properties
+  const stays = ({ name }: ColumnView): boolean => !gone.some((one) => one.name === name) || args.keep.includes(name)
+  const columns = fileColumns(table).filter(stays)
+  if (source?.columns === undefined || columns.length === source.columns.length) return []
+  return [{ op: 'change-table', table: table.name, set: { source: { ...source, columns: columns.map(({ name }) => name) } } }]
+}
+
+/** Has the table remember where it was read from, how, and which columns there were, when that is something else now. */
 function sourceOperations(
   table: TableView,
   file: string,
   kept: Readonly<Record<string, unknown>>,
+  read: FileTable,
   args: RereadArguments,
 ): OperationInput[] {
   const renames = new Map(args.map.map(pair))
@@ -64,9 +79,10 @@ function sourceOperations(
     return renames.has(name) ? `${renames.get(name)}${text.slice(name.length)}` : text
   })
   const options = { ...kept, ...(types.length > 0 && { type: types }), ...readingSource(args) }
-  const { source } = table.properties
-  if (source?.file === file && JSON.stringify(source.options) === JSON.stringify(options)) return []
-  return [{ op: 'change-table', table: table.name, set: { source: { file, options } } }]
+  const columns = read.columns.map(({ name }) => name)
+  const next = { file, options, columns }
+  if (JSON.stringify(table.properties.source) === JSON.stringify(next)) return []
+  return [{ op: 'change-table', table: table.name, set: { source: next } }]
 }
 
 /** `old=new`. Errors: UsageFault. */

@@ -1,4 +1,5 @@
 import * as v from 'valibot'
+import type { ColumnId } from '../../formula/index.js'
 import type { TableModel, TableProperties } from '../model.js'
 import { defineOperation, Name } from './define.js'
 
@@ -9,8 +10,16 @@ const propertyShapes = {
   key: v.optional(v.nullable(v.pipe(v.array(Name), v.minLength(1, 'a key needs a column')))),
   /** The column that holds the key of a row's parent. */
   parent: v.optional(v.nullable(Name)),
-  /** Where the rows were read from: a file, with the reading options. */
-  source: v.optional(v.nullable(v.strictObject({ file: v.string(), options: v.record(v.string(), v.unknown()) }))),
+  /** Where the rows were read from: a file, with the reading options, and the columns that it had; others are the table's own. */
+  source: v.optional(
+    v.nullable(
+      v.strictObject({
+        file: v.string(),
+        options: v.record(v.string(), v.unknown()),
+        columns: v.optional(v.array(Name)),
+      }),
+    ),
+  ),
 }
 
 const shape = v.strictObject({ op: v.literal('change-table'), table: Name, set: v.strictObject(propertyShapes) })
@@ -29,7 +38,7 @@ export const changeTable = defineOperation<ChangeTable>({
     if (label !== undefined) own.label = label === null ? null : table.column(label).id
     if (key !== undefined) own.key = key === null ? null : key.map((name) => table.column(name).id)
     if (parent !== undefined) own.parent = parent === null ? null : table.column(parent).id
-    if (source !== undefined) own.source = source
+    if (source !== undefined) own.source = source === null ? null : sourceOf(table, source)
     // What is said of a label is said of its column.
     for (const id of [table.properties.label, own.label])
       if (id !== null && transaction.model.hasColumn(id)) transaction.settled.add(transaction.model.columnOf(id).column)
@@ -40,17 +49,28 @@ export const changeTable = defineOperation<ChangeTable>({
   },
 })
 
+function sourceOf(table: TableModel, { columns, ...source }: TableSource): TableProperties['source'] {
+  return { ...source, ...(columns !== undefined && { columns: columns.map((name) => table.column(name).id) }) }
+}
+
+/** Where rows were read from, as operations carry it. */
+export interface TableSource {
+  readonly file: string
+  readonly options: Readonly<Record<string, unknown>>
+  readonly columns?: readonly string[] | undefined
+}
+
 /** The properties of a table as operations carry them; null for what it has not. */
 export interface TableSpec {
   readonly label: string | null
   readonly key: string[] | null
   readonly parent: string | null
-  readonly source: { file: string; options: Record<string, unknown> } | null
+  readonly source: { file: string; options: Record<string, unknown>; columns?: string[] } | null
 }
 
 /** The properties of a table as operations carry them. */
 export function tableSpec(table: TableModel): TableSpec {
-  const nameOf = (id: number): string | undefined => table.columns.find((column) => column.id === id)?.name
+  const nameOf = (id: ColumnId): string | undefined => table.withId(id)?.name
   const { label, key, parent, source } = table.properties
   const names = (key ?? []).flatMap((id) => nameOf(id) ?? [])
   return {
@@ -58,6 +78,13 @@ export function tableSpec(table: TableModel): TableSpec {
     parent: (parent === null ? undefined : nameOf(parent)) ?? null,
     // A key that has lost a column finds nothing for certain.
     key: key === null || names.length < key.length ? null : names,
-    source: source === null ? null : { file: source.file, options: { ...source.options } },
+    source:
+      source === null
+        ? null
+        : {
+            file: source.file,
+            options: { ...source.options },
+            ...(source.columns !== undefined && { columns: source.columns.flatMap((id) => nameOf(id) ?? []) }),
+          },
   }
 }
