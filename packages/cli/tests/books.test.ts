@@ -1,40 +1,14 @@
 import { execFileSync } from 'node:child_process'
 import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { beforeAll, beforeEach, describe, expect, test } from 'vitest'
-import { bin, folderWith, mellow, type Run } from './run-mellow.js'
+import { describe, expect, test } from 'vitest'
+import { FILES, HoneyBook } from './honey-book.js'
+import { bin, mellow } from './run-mellow.js'
 
 /** Workbooks in files, as somebody at the terminal meets them. */
 
-const HIVES = 'tag,yard,frames\nA,north,10\nB,north,0\nC,south,\n'
-const TAKES = 'hive,kg,day\nA,3,2026-03-01\nA,4?,2026-03-04\nB,5.5,2026-03-09\n'
-let folder = ''
-const run = (...args: string[]): Promise<Run> => mellow(args, { folder })
-/** Runs commands that must go well, one after the other; gives what the last one printed. */
-async function all(...lines: string[][]): Promise<string> {
-  let out = ''
-  for (const line of lines) {
-    const { code, out: printed, err } = await run(...line)
-    expect([line.join(' '), code, code === 0 ? '' : err]).toEqual([line.join(' '), 0, ''])
-    out = printed
-  }
-  return out
-}
-const rows = async (table: string): Promise<string> => (await run('show', 'honey', table)).out
-
-/** The workbook that each test begins with. */
-let begun: Uint8Array
-beforeAll(async () => {
-  folder = folderWith({ 'hives.csv': HIVES, 'takes.csv': TAKES })
-  await all(
-    ['import', 'honey', 'hives.csv', '--key', 'tag', '--label', 'tag'],
-    ['import', 'honey', 'takes.csv', '--type', 'kg=number'],
-  )
-  begun = readFileSync(join(folder, 'honey.mellow'))
-}, 20_000)
-beforeEach(() => {
-  folder = folderWith({ 'hives.csv': HIVES, 'takes.csv': TAKES, 'honey.mellow': begun })
-})
+const book = new HoneyBook()
+const { all, run, rows } = book
 
 test('a workbook is begun, defined, edited and looked at', async () => {
   await all(
@@ -91,7 +65,7 @@ test('undo, redo, history and replay', async () => {
   await all(['define', 'honey', 'takes', 'jars = kg * 2'], ['set', 'honey', 'takes', '1', 'kg=30'])
   const edited = await rows('takes')
   await all(['undo', 'honey', '2'])
-  expect(await rows('takes')).toBe(TAKES)
+  expect(await rows('takes')).toBe(FILES['takes.csv'])
   await all(['redo', 'honey', '2'])
   expect(await rows('takes')).toBe(edited)
   expect(await all(['why', 'honey', 'takes.jars', '1', '--since', '3'])).toContain('6 → 60')
@@ -99,12 +73,12 @@ test('undo, redo, history and replay', async () => {
   expect(history).toMatch(/ {3}4 {2}\S+ {2}\S+ {2}takes\.kg of row id:1 set to 30, 1 cell recalculated\n/)
   expect(history.split('\n')).toHaveLength(9)
   await all(['journal', 'honey', '--trim', '-o', 'steps.ndjson'], ['replay', 'steps.ndjson', 'copy'])
-  expect(readFileSync(join(folder, 'steps.ndjson'), 'utf8').trim().split('\n')).toHaveLength(4)
+  expect(readFileSync(join(book.folder, 'steps.ndjson'), 'utf8').trim().split('\n')).toHaveLength(4)
   expect((await run('show', 'copy', 'takes')).out).toBe(edited)
-  writeFileSync(join(folder, 'april.csv'), 'hive,kg\nB,1\n')
+  writeFileSync(join(book.folder, 'april.csv'), 'hive,kg\nB,1\n')
   writeFileSync(
-    join(folder, 'short.ndjson'),
-    readFileSync(join(folder, 'steps.ndjson'), 'utf8').split('\n').slice(0, 3).join('\n'),
+    join(book.folder, 'short.ndjson'),
+    readFileSync(join(book.folder, 'steps.ndjson'), 'utf8').split('\n').slice(0, 3).join('\n'),
   )
   await all(['replay', 'short.ndjson', 'april', '--source', 'takes=april.csv'])
   expect((await run('show', 'april', 'takes')).out).toBe('hive,kg,day,jars\nB,1,,2\n')
@@ -119,12 +93,12 @@ test('apply acknowledges each set once the file holds it, and stops at the first
     { op: 'insert-rows', table: 'hives', rows: [{ tag: 'E' }] },
   ]
   const input = lines.map((line) => JSON.stringify(line)).join('\n')
-  const { code, out, err } = await mellow(['apply', 'honey', '-'], { folder, input })
+  const { code, out, err } = await mellow(['apply', 'honey', '-'], { folder: book.folder, input })
   expect([code, out]).toEqual([1, '3\n4\n'])
   expect(err).toContain('no row with id 99')
   expect(await rows('hives')).toBe('tag,yard,frames\nA,north,9\nB,north,0\nC,south,\nD,,\n')
   for (const bad of ['{', '7', '{"op":3}', '{"kind":"jump","operations":[]}'])
-    expect(await mellow(['apply', 'honey', '-'], { folder, input: bad })).toMatchObject({ code: 2, out: '' })
+    expect(await mellow(['apply', 'honey', '-'], { folder: book.folder, input: bad })).toMatchObject({ code: 2, out: '' })
 }, 40_000)
 
 describe('what is refused changes nothing', () => {
@@ -155,16 +129,16 @@ describe('what is refused changes nothing', () => {
 
   test('an import that cannot be made leaves no workbook', async () => {
     expect(await run('import', 'other', 'none.csv')).toMatchObject({ code: 2 })
-    expect(existsSync(join(folder, 'other.mellow'))).toBe(false)
+    expect(existsSync(join(book.folder, 'other.mellow'))).toBe(false)
   })
 })
 
 test('an import says which types it found and why, and which keys are there twice', async () => {
   const lines = ['code,n,k', ...Array.from({ length: 30 }, (_, row) => `0${row},${row === 3 ? 'many' : row},${row % 29}`)]
-  writeFileSync(join(folder, 'odd.csv'), `${lines.join('\n')}\n`)
+  writeFileSync(join(book.folder, 'odd.csv'), `${lines.join('\n')}\n`)
   const preview = await run('import', 'fresh', 'odd.csv', '--key', 'k', '--preview')
   expect([preview.code, preview.out]).toEqual([0, expect.stringContaining('fresh.mellow would be made, with the table odd.')])
-  expect(existsSync(join(folder, 'fresh.mellow'))).toBe(false)
+  expect(existsSync(join(book.folder, 'fresh.mellow'))).toBe(false)
   const made = await run('import', 'fresh', 'odd.csv', '--key', 'k')
   for (const text of [
     'code: text (whole numbers with leading zeros are codes)',
@@ -201,7 +175,7 @@ test('the life of a column', async () => {
   await all(['detach', 'honey', 'takes.boxes'], ['hide', 'honey', 'takes.day'], ['rename', 'honey', 'takes', 'to', 'harvests'])
   expect(await rows('harvests')).toBe('hive,glasses,kg,boxes\nA,6,3,3\nA,!misfit,4?,!misfit\nB,12,6,6\n')
   await all(['export', 'honey', 'harvests', '-o', 'out.csv', '--columns', 'day,kg'])
-  expect(readFileSync(join(folder, 'out.csv'), 'utf8')).toBe('day,kg\n2026-03-01,3\n2026-03-04,4?\n2026-03-09,6\n')
+  expect(readFileSync(join(book.folder, 'out.csv'), 'utf8')).toBe('day,kg\n2026-03-01,3\n2026-03-04,4?\n2026-03-09,6\n')
   await all(['unhide', 'honey', 'harvests.day'], ['remove', 'honey', 'harvests.kg', '--detach-dependants'])
   expect(await rows('harvests')).toContain('hive,glasses,day,boxes\nA,6,2026-03-01,3\n')
 }, 60_000)
@@ -215,51 +189,6 @@ test('on demand, stale cells are told, and calculated when asked for', async () 
   expect((await run('show', 'honey', 'takes', '--columns', 'jars,today_is', '--limit', '1')).out).toBe(
     'jars,today_is\n20,2026-06-01\n',
   )
-}, 40_000)
-
-test('a source is read again: rows by key, columns settled one by one', async () => {
-  await all(['define', 'honey', 'hives', 'double = frames * 2', 'where_it_is = yard'])
-  writeFileSync(join(folder, 'hives.csv'), 'tag,frames,place\nC,7,west\nA,10,north\n')
-  expect(await run('reread', 'honey', 'hives', 'hives.csv')).toMatchObject({
-    code: 1,
-    err: expect.stringMatching(/^hives: yard looks like place now \(--map yard=place\)\n[\s\S]*--keep yard/),
-  })
-  const change = await all(['reread', 'honey', 'hives', 'hives.csv', '--map', 'yard=place'])
-  expect(change).toContain('rows gone     hives 1 row')
-  expect(await rows('hives')).toBe('tag,place,frames,double,where_it_is\nA,north,10,20,north\nC,west,7,14,west\n')
-}, 40_000)
-
-test('what was said when a file was read holds when it is read again, under whatever name', async () => {
-  writeFileSync(join(folder, 'scales.csv'), 'tag;kg;seen\nA;1,5;01.02.2026\nB;2;-\n')
-  const reading = ['--delimiter', ';', '--decimal', ',', '--blank', '-', '--type', 'seen=date:dd.MM.yyyy', '--key', 'tag']
-  await all(['import', 'honey', 'scales.csv', ...reading], ['define', 'honey', 'scales', 'later = seen + 1'])
-  writeFileSync(join(folder, 'march.csv'), 'tag;kg;day;note\nA;2,5;03.02.2026;x\nC;1;-;y\n')
-  const gone = await run('reread', 'honey', 'scales', 'march.csv')
-  expect(gone).toMatchObject({ code: 1, err: expect.stringContaining('scales: seen is gone; day is new; note is new') })
-  await all(['reread', 'honey', 'scales', 'march.csv', '--map', 'seen=day'])
-  expect(await rows('scales')).toBe('tag,kg,day,later,note\nA,2.5,2026-02-03,2026-02-04,x\nC,1,,,y\n')
-  writeFileSync(join(folder, 'march.csv'), 'tag;kg;day;note\nA;2,5;04.02.2026;x\n')
-  await all(['reread', 'honey', 'scales'])
-  expect(await rows('scales')).toBe('tag,kg,day,later,note\nA,2.5,2026-02-04,2026-02-05,x\n')
-  expect(await run('reread', 'honey', 'scales', '--keep', 'kg')).toMatchObject({ code: 1, out: '' })
-}, 40_000)
-
-test('what a table has besides its file stays when the file is read again', async () => {
-  await all(
-    ['column', 'honey', 'add', 'hives.note:text'],
-    ['stamp', 'honey', 'hives.entered', '--when', 'note', '--content', 'author'],
-    ['set', 'honey', 'hives', '1', 'frames=12', 'note=by hand', '--author', 'ada'],
-    ['rename', 'honey', 'hives.yard', 'to', 'place'],
-  )
-  writeFileSync(join(folder, 'hives.csv'), 'tag,place\nA,west\nD,east\n')
-  const read = await run('reread', 'honey', 'hives', 'hives.csv', '--author', 'bea')
-  expect(read).toMatchObject({ code: 0, err: expect.stringContaining('hives: frames is gone\n') })
-  expect(await rows('hives')).toBe('tag,place,note,entered\nA,west,by hand,ada\nD,east,,\n')
-  await all(['undo', 'honey'])
-  expect(await rows('hives')).toBe('tag,place,frames,note,entered\nA,north,12,by hand,ada\nB,north,0,,\nC,south,,,\n')
-  writeFileSync(join(folder, 'hives.csv'), 'tag,place,frames\nA,west,12\n')
-  expect((await run('reread', 'honey', 'hives', 'hives.csv')).err).toBe('')
-  expect(await rows('hives')).toBe('tag,place,frames,note,entered\nA,west,12,by hand,ada\n')
 }, 40_000)
 
 test('a table says what state its columns are in', async () => {
@@ -278,7 +207,7 @@ test('a table says what state its columns are in', async () => {
 
 test('operations of a file and a journal are previewed as a whole, and keep nothing', async () => {
   writeFileSync(
-    join(folder, 'ops.ndjson'),
+    join(book.folder, 'ops.ndjson'),
     '{"op":"set-value","name":"x","value":3}\n{"op":"set-value","name":"y","formula":"x * 2"}\n',
   )
   const apply = await all(['apply', 'honey', 'ops.ndjson', '--preview'])
@@ -291,16 +220,16 @@ test('operations of a file and a journal are previewed as a whole, and keep noth
     out: expect.stringContaining('rows added    takes 3 rows'),
     err: 'Nothing was changed: this is a preview.\n',
   })
-  expect(existsSync(join(folder, 'fresh.mellow'))).toBe(false)
+  expect(existsSync(join(book.folder, 'fresh.mellow'))).toBe(false)
   expect(await run('replay', 'ops.ndjson', 'honey', '--preview')).toMatchObject({
     code: 0,
     out: expect.stringContaining('value y = x * 2'),
   })
   expect(await all(['history', 'honey'])).not.toContain('   3  ')
-  const steps = await mellow(['replay', 'steps.ndjson', 'stepped', '--step'], { folder, input: '\n' })
+  const steps = await mellow(['replay', 'steps.ndjson', 'stepped', '--step'], { folder: book.folder, input: '\n' })
   expect(steps).toMatchObject({ code: 0, out: '1\n', err: expect.stringContaining('1 of 2 steps replayed') })
   expect(await run('replay', 'steps.ndjson', 'other', '--source', 'nowhere=takes.csv')).toMatchObject({ code: 2, out: '' })
-  expect(existsSync(join(folder, 'other.mellow'))).toBe(false)
+  expect(existsSync(join(book.folder, 'other.mellow'))).toBe(false)
 }, 60_000)
 
 test('a table from nothing, filled', async () => {
@@ -317,7 +246,7 @@ test('a table from nothing, filled', async () => {
 }, 40_000)
 
 test('findings are listed with their fixes', async () => {
-  writeFileSync(join(folder, 'codes.csv'), 'code,n\na,1\nb,2\n')
+  writeFileSync(join(book.folder, 'codes.csv'), 'code,n\na,1\nb,2\n')
   await all(['import', 'honey', 'codes.csv', '--type', 'n=text'], ['set', 'honey', 'codes', '1', 'n=x'])
   const { code, out } = await run('check', 'honey')
   expect(code).toBe(0)
@@ -348,7 +277,7 @@ test('a stamp records who filled what, and is not typed over', async () => {
 })
 
 test('a calendar is made from a span, a weekend and holidays', async () => {
-  writeFileSync(join(folder, 'days.csv'), 'day,name\n2026-01-01,New Year\n2027-01-01,New Year\n')
+  writeFileSync(join(book.folder, 'days.csv'), 'day,name\n2026-01-01,New Year\n2027-01-01,New Year\n')
   const made = await run('table', 'honey', 'add', 'days', '--calendar', '2026-01-01..2026-01-04', '--holidays', 'days.csv')
   expect([made.code, made.err]).toEqual([0, expect.stringContaining('1 of the 2 holidays are outside the calendar')])
   expect(await rows('days')).toBe(
@@ -424,16 +353,16 @@ test('rules are watched, and findings accepted until their rows change', async (
 
 test('tables go out as Arrow, Parquet and sheets, and come back', async () => {
   await all(['export', 'honey', 'hives', '-o', 'hives.parquet'], ['export', 'honey', 'hives', '-o', 'hives.arrow'])
-  for (const file of ['hives.parquet', 'hives.arrow']) expect((await run('calc', file)).out).toBe(HIVES)
+  for (const file of ['hives.parquet', 'hives.arrow']) expect((await run('calc', file)).out).toBe(FILES['hives.csv'])
   const sheets = await run('export', 'honey', '-o', 'honey.xlsx')
   expect([sheets.code, sheets.err]).toEqual([0, '2 sheets, 6 rows in all, written to honey.xlsx\n'])
-  expect((await run('calc', 'honey.xlsx', '--sheet', 'takes')).out).toBe(TAKES)
+  expect((await run('calc', 'honey.xlsx', '--sheet', 'takes')).out).toBe(FILES['takes.csv'])
   const lossy = await run('export', 'honey', 'takes', '-o', 'takes.parquet')
   expect(lossy.err).toContain('kg: warning not-held: 1 cell of kg cannot be kept in parquet as they are')
   const strict = await run('export', 'honey', 'takes', '-o', 'strict.parquet', '--strict')
-  expect([strict.code, existsSync(join(folder, 'strict.parquet'))]).toEqual([1, false])
-  const cut = readFileSync(join(folder, 'hives.parquet'))
-  writeFileSync(join(folder, 'cut.parquet'), cut.subarray(0, cut.length / 2))
+  expect([strict.code, existsSync(join(book.folder, 'strict.parquet'))]).toEqual([1, false])
+  const cut = readFileSync(join(book.folder, 'hives.parquet'))
+  writeFileSync(join(book.folder, 'cut.parquet'), cut.subarray(0, cut.length / 2))
   const refused = await run('import', 'honey', 'cut.parquet')
   expect([refused.code, refused.err]).toEqual([2, expect.stringContaining('cut.parquet: this is not a whole Parquet file')])
   expect((await run('calc', 'honey.xlsx', '--sheet', 'hive')).err).toContain('Nearest: hives.')
@@ -448,18 +377,18 @@ test('a workbook goes into a bundle and comes out of it', async () => {
     expect((await run('show', 'again', table)).out).toBe((await run('show', 'honey', table)).out)
   const there = await run('import', 'again', 'honey.zip')
   expect([there.code, there.err]).toEqual([2, expect.stringContaining('again.mellow is there already')])
-  writeFileSync(join(folder, 'bad.zip'), 'no zip')
+  writeFileSync(join(book.folder, 'bad.zip'), 'no zip')
   expect((await run('import', 'other', 'bad.zip')).err).toContain('bad.zip: this is not a bundle')
-  expect(existsSync(join(folder, 'other.mellow'))).toBe(false)
+  expect(existsSync(join(book.folder, 'other.mellow'))).toBe(false)
 }, 30_000)
 
 test('texts that look like formulas can be neutralised; hidden columns stay unless named', async () => {
   await all(['set', 'honey', 'hives', '1', 'yard==1+1'], ['hide', 'honey', 'hives.frames'])
   await all(['export', 'honey', 'hives', '-o', 'safe.csv', '--neutralize'], ['export', 'honey', 'hives', '-o', 'plain.csv'])
-  expect(readFileSync(join(folder, 'safe.csv'), 'utf8')).toBe("tag,yard\nA,'=1+1\nB,north\nC,south\n")
-  expect(readFileSync(join(folder, 'plain.csv'), 'utf8')).toContain('A,=1+1\n')
+  expect(readFileSync(join(book.folder, 'safe.csv'), 'utf8')).toBe("tag,yard\nA,'=1+1\nB,north\nC,south\n")
+  expect(readFileSync(join(book.folder, 'plain.csv'), 'utf8')).toContain('A,=1+1\n')
   await all(['export', 'honey', 'hives', '-o', 'named.csv', '--columns', 'tag,frames'])
-  expect(readFileSync(join(folder, 'named.csv'), 'utf8')).toBe('tag,frames\nA,10\nB,0\nC,\n')
+  expect(readFileSync(join(book.folder, 'named.csv'), 'utf8')).toBe('tag,frames\nA,10\nB,0\nC,\n')
 })
 
 test('a shell completes verbs, tables and columns', async () => {
@@ -476,5 +405,5 @@ test('a shell completes verbs, tables and columns', async () => {
     `COMP_WORDS=(mellow set honey takes.j); COMP_CWORD=3; _mellow; echo $COMPREPLY`,
     `COMP_WORDS=(mellow desc); COMP_CWORD=1; _mellow; echo $COMPREPLY`,
   ].join('\n')
-  expect(execFileSync('bash', ['-c', script], { cwd: folder, encoding: 'utf8' })).toBe('takes.jars\ndescribe\n')
+  expect(execFileSync('bash', ['-c', script], { cwd: book.folder, encoding: 'utf8' })).toBe('takes.jars\ndescribe\n')
 }, 40_000)

@@ -241,6 +241,26 @@ describe('a scan that nobody would wait for', () => {
   })
 })
 
+test('what ranges leave to look at is estimated from some of them', () => {
+  const book = new Workbook()
+  const rows = 40_000
+  const define = (name: string, formula: string): ChangeSet =>
+    book.apply({ op: 'add-column', table: 'a', column: { name, formula } })
+  book.apply([
+    { op: 'add-table', table: 'a', columns: [{ name: 'x', type: 'number' }] },
+    { op: 'insert-rows', table: 'a', block: { x: Array.from({ length: rows }, (_, at) => at) } },
+  ])
+  const narrow = define('near', 'median(every a.x where x between this.x - 2 and this.x + 2)')
+  expect([narrow.stale, narrow.findings.added]).toEqual([[], []])
+  const wide = define('below', 'median(every a.x where x <= this.x)')
+  expect(wide.stale).toMatchObject([{ column: 'below', rows }])
+  expect(wide.findings.added).toMatchObject([
+    { code: 'costly-scan', message: expect.stringMatching(/looks at 7\d{8}(\.\d)? pairs/) },
+  ])
+  // A total of the same rows comes from a tree, whatever their number.
+  expect(define('sum', 'sum(every a.x where x <= this.x)').stale).toEqual([])
+})
+
 test('an error of a filter that is computed late reaches rows of other groups', () => {
   const book = harvests(0)
   const formula = 'sum(every harvests.kg where hive = this.hive and 1 / kg > 0)'

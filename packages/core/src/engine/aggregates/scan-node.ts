@@ -20,6 +20,8 @@ import { type AggregateCall, mindsOrder } from './taken-rows.js'
 export const MOST_PAIRS = 500_000_000
 /** Pairs that are tried in about a second, for what messages say. */
 export const PAIRS_A_SECOND = 50_000_000
+/** Rows whose ranges stand for those of all, where it is estimated how many pairs there are. */
+const SAMPLED_RANGES = 16
 /** Pairs that are tried in one step of settling. */
 const PAIRS_A_STEP = 1_000_000
 
@@ -34,6 +36,8 @@ export class ScanNode extends WaitingRows {
   readonly #rows: CandidateRows
   readonly #outer: readonly NodeId[]
   readonly #end: () => void
+  /** Pairs of rows within ranges, when they were last estimated. */
+  #rangePairs = 0
   /** Whether errors reached rows outside of their range since all rows were last computed. */
   #hadFaults = false
 
@@ -74,13 +78,15 @@ export class ScanNode extends WaitingRows {
 
   /**
    * Pairs of rows that computing all rows tries: with all rows where every one is looked at, with the rows of its group, all
-   * groups taken as equal, otherwise. What a range or a hierarchy leaves is not known beforehand and not counted.
+   * groups taken as equal, otherwise. What a range leaves is estimated from some rows when many are about to be computed; what a
+   * hierarchy leaves is not known beforehand and not counted.
    */
   get pairs(): number {
     const candidates = this.#candidates
     const [readers, read] = [this.store.rows.rowCount, this.#read.rows.rowCount]
     if (candidates.kind === 'all') return readers * read
-    if (candidates.kind === 'range' || candidates.kind === 'below') return 0
+    if (candidates.kind === 'range') return this.#rangePairs
+    if (candidates.kind === 'below') return 0
     const { members } = candidates.kind === 'keys' ? candidates.members : candidates.groups
     return (readers * read) / Math.max(1, members.groupCount)
   }
@@ -93,7 +99,23 @@ export class ScanNode extends WaitingRows {
   }
 
   protected override isCostly(count: number): boolean {
+    const candidates = this.#candidates
+    if (candidates.kind === 'range' && candidates.totals === null && count * this.#read.rows.rowCount > MOST_PAIRS)
+      this.#rangePairs = this.#estimatedPairs()
     return this.pairs * (count / Math.max(1, this.store.rows.rowCount)) > MOST_PAIRS
+  }
+
+  /** What the ranges of some rows, spread over the table, would come to for all. */
+  #estimatedPairs(): number {
+    const { rows } = this.store
+    const step = Math.max(1, Math.floor(rows.rowCount / SAMPLED_RANGES))
+    let [sampled, looked] = [0, 0]
+    for (let place = 0; place < rows.rowCount; place += step, sampled++) {
+      const found = this.#rows.rowsFor(rows.slotAt(place) as number)
+      if (found instanceof CellFault) continue
+      looked += found.rows === null ? this.#read.rows.rowCount : [...found.rows].length
+    }
+    return (looked / Math.max(1, sampled)) * rows.rowCount
   }
 
   get stepsLeft(): number {
