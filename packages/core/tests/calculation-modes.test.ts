@@ -261,6 +261,40 @@ test('what ranges leave to look at is estimated from some of them', () => {
   expect(define('sum', 'sum(every a.x where x <= this.x)').stale).toEqual([])
 })
 
+test('what hierarchies leave to look at is counted, and loops are found in one walk', () => {
+  const rows = 40_000
+  const hierarchy = (parentOf: (row: number) => number | null): ChangeSet => {
+    const book = new Workbook()
+    book.apply([
+      { op: 'add-table', table: 'a', columns: ['id', 'up', 'x'].map((name) => ({ name, type: 'number' })) },
+      {
+        op: 'insert-rows',
+        table: 'a',
+        block: Object.fromEntries(
+          [['id', (row: number) => row] as const, ['up', parentOf] as const, ['x', () => 1] as const].map(([name, of]) => [
+            name,
+            Array.from({ length: rows }, (_, row) => of(row)),
+          ]),
+        ),
+      },
+      { op: 'add-link', table: 'a', columns: ['up'], to: 'a', keys: ['id'] },
+    ])
+    const change = book.apply({ op: 'add-column', table: 'a', column: { name: 's', formula: 'sum(x below up)' } })
+    if (change.stale.length === 0) return Object.assign(change, { values: book.table('a').column('s').values() })
+    return change
+  }
+  const codes = ({ findings }: ChangeSet): string[] => findings.added.map(({ code }) => code)
+  // Each below the one before: half of all pairs.
+  const chain = hierarchy((row) => (row === 0 ? null : row - 1))
+  expect([codes(chain), chain.stale[0]?.rows]).toEqual([['costly-scan'], rows])
+  const loops = hierarchy((row) => (((row % 2000) + 1) % 2000) + Math.floor(row / 2000) * 2000) as ChangeSet & {
+    values: unknown[]
+  }
+  expect(new Set(loops.values.map(String))).toEqual(new Set(['!loop']))
+  const tree = hierarchy((row) => (row === 0 ? null : Math.floor((row - 1) / 2))) as ChangeSet & { values: unknown[] }
+  expect(tree.values.slice(0, 3)).toEqual([rows - 1, 23_615, 16_382])
+})
+
 test('an error of a filter that is computed late reaches rows of other groups', () => {
   const book = harvests(0)
   const formula = 'sum(every harvests.kg where hive = this.hive and 1 / kg > 0)'

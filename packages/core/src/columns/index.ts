@@ -10,7 +10,7 @@ export { columnOfCells } from './column-of-cells.js'
 export { FormerCells } from './former-cells.js'
 export { NO_NUMBERS, type NumberShape } from './number-shape.js'
 export { RowSet, type RowsImage } from './row-set.js'
-export { isFullBlock, type Selection, selectRows, wholeBlock } from './selection.js'
+export { isFullBlock, rowsMarked, type Selection, selectRows, wholeBlock } from './selection.js'
 export { type BlockLoops, scratch } from './simd/index.js'
 export { type Summary, summarise } from './summary.js'
 export {

@@ -18,6 +18,18 @@ export function isFullBlock({ rows, count }: Selection): boolean {
   return rows === null && count === BLOCK_ROWS
 }
 
+/** The rows of a block whose flag is 1. */
+export function rowsMarked(flags: Uint8Array): Selection {
+  const rows = new Uint16Array(flags.length)
+  let count = 0
+  for (let row = 0; row < flags.length; row++) {
+    // Listed always and counted only where marked, so the loop does not branch.
+    rows[count] = row
+    count += flags[row] as number
+  }
+  return { rows: rows.slice(0, count), count }
+}
+
 /** The rows given, which must be ascending. */
 export function selectRows(rows: Uint16Array): Selection {
   return { rows, count: rows.length }

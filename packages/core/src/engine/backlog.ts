@@ -1,4 +1,4 @@
-import { type Selection, selectRows } from '../columns/index.js'
+import { BLOCK_SHIFT, type Selection, selectRows } from '../columns/index.js'
 import { uniteSelections } from './dirty-rows.js'
 import type { RowsByBlock } from './round.js'
 import type { TableStore } from './table-store.js'
@@ -62,17 +62,30 @@ export class Backlog {
 }
 
 /** Those of some rows that are there. */
-function liveOf(store: TableStore, block: number, { rows, count }: Selection): Selection {
-  const live = store.liveRows(block)
-  if (live.rows === null && count <= live.count && (rows === null || (rows[count - 1] ?? 0) < live.count)) return { rows, count }
-  const isLive = new Set(live.rows ?? Array.from({ length: live.count }, (_, row) => row))
+export function liveIn(store: TableStore, rows: RowsByBlock): RowsByBlock {
+  if (store.rows.isDense) return rows
+  const live = new Map<number, Selection>()
+  for (const [block, selection] of rows) {
+    const kept = liveOf(store, block, selection)
+    if (kept.count > 0) live.set(block, kept)
+  }
+  return live
+}
+
+function liveOf(store: TableStore, block: number, selection: Selection): Selection {
+  const { rows, count } = selection
+  if (store.rows.isDenseIn(block) && (rows === null || count > 0)) {
+    const { slotCount } = store.rows
+    const last = (block << BLOCK_SHIFT) + (rows === null ? count : (rows[count - 1] as number) + 1)
+    if (last <= slotCount) return selection
+  }
   const kept = new Uint16Array(count)
   let found = 0
   for (let k = 0; k < count; k++) {
     const row = rows === null ? k : (rows[k] as number)
-    if (isLive.has(row)) kept[found++] = row
+    if (store.rows.isLive((block << BLOCK_SHIFT) + row)) kept[found++] = row
   }
-  return { rows: kept.subarray(0, found), count: found }
+  return selectRows(kept.subarray(0, found))
 }
 
 /** How many rows are selected. */

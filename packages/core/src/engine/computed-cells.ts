@@ -4,6 +4,7 @@ import {
   BLOCK_SHIFT,
   type Cell,
   makeVector,
+  rowsMarked,
   type Selection,
   selectRows,
   type Vector,
@@ -76,7 +77,7 @@ export class ComputedCells {
     const storage = this.#store.column(this.#column)
     const changed = new Map<number, Selection>()
     for (const [index, block] of this.#blocks) {
-      const rows = block.vector === null ? this.#writeFew(block) : storage?.absorb(index, block.vector, rowsWith(block.has))
+      const rows = block.vector === null ? this.#writeFew(block) : storage?.absorb(index, block.vector, rowsMarked(block.has))
       if (rows !== undefined && rows.count > 0) changed.set(index, rows)
     }
     round.noteChanged(this.#column, changed)
@@ -93,11 +94,4 @@ export class ComputedCells {
     }
     return selectRows(Uint16Array.from(changed).sort())
   }
-}
-
-function rowsWith(has: Uint8Array): Selection {
-  const rows = new Uint16Array(BLOCK_ROWS)
-  let count = 0
-  for (let row = 0; row < BLOCK_ROWS; row++) if (has[row] === 1) rows[count++] = row
-  return selectRows(rows.subarray(0, count))
 }

@@ -1,4 +1,4 @@
-import { BLOCK_MASK, BLOCK_ROWS, BLOCK_SHIFT, type RowSet, type Selection, selectRows } from '../columns/index.js'
+import { BLOCK_MASK, BLOCK_ROWS, BLOCK_SHIFT, type RowSet, rowsMarked, type Selection, selectRows } from '../columns/index.js'
 import type { ColumnId } from '../formula/index.js'
 
 /** What an operation set has touched in one table, before anything is recalculated. */
@@ -109,10 +109,7 @@ export function uniteSelections(selections: readonly Selection[]): Selection {
     if (rows === null) flags.fill(1, 0, count)
     else for (let k = 0; k < count; k++) flags[rows[k] as number] = 1
   }
-  const united = new Uint16Array(BLOCK_ROWS)
-  let count = 0
-  for (let row = 0; row < BLOCK_ROWS; row++) if (flags[row] === 1) united[count++] = row
-  return selectRows(united.slice(0, count))
+  return rowsMarked(flags)
 }
 
 /** Few rows are merged as they are: looking at every row of the block would cost more than all the rest of a small edit. */

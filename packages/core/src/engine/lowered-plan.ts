@@ -1,6 +1,7 @@
 import type { Selection, Vector } from '../columns/index.js'
 import type { Frame, Plan } from '../formula/index.js'
 import type { Surroundings } from '../values/index.js'
+import { rowsByBlock } from './dirty-rows.js'
 import type { Frames } from './frames.js'
 import type { NodeId } from './node.js'
 import type { HolidayList, OuterReading, Reading } from './readings/index.js'
@@ -18,7 +19,7 @@ export interface PlanSupply {
 /** Stands for the clock and the seed in the graph. */
 export const CLOCK_NODE = -2e12 as NodeId
 
-const NO_ROWS: ReadonlySet<number> = new Set()
+const NONE: readonly RowsByBlock[] = []
 
 /** A plan with all it reads: it can be run over the rows of its table. */
 export class LoweredPlan {
@@ -59,27 +60,17 @@ export class LoweredPlan {
     })
   }
 
-  /** Rows that may have another result after this round because of hidden columns of their own table. */
-  rowsTouched(round: Round): RowsByBlock[] {
-    return this.readings.flatMap((reading) => reading.rowsTouched?.(round) ?? [])
-  }
-
-  /**
-   * The rows that may have another result after this round because of other rows; null when all may.
-   *
-   * @param withHidden - whether those that `rowsTouched` gives are among them
-   */
-  touched(round: Round, withHidden = true): ReadonlySet<number> | null {
+  /** The rows that may have another result after this round because of other rows, in parts; null when all may. */
+  touched(round: Round): readonly RowsByBlock[] | null {
     if (this.plan.movesWithClock && round.clockMoved) return null
-    if (this.readings.length === 0 && this.#supply.lists.length === 0) return NO_ROWS
-    const rows = new Set<number>()
+    if (this.readings.length === 0 && this.#supply.lists.length === 0) return NONE
+    const parts: RowsByBlock[] = []
     for (const list of this.#supply.lists) if (list.hasChangedIn(round)) return null
     for (const reading of this.readings) {
-      if (!withHidden && reading.rowsTouched !== undefined) continue
       const touched = reading.touched(round)
       if (touched === null) return null
-      for (const slot of touched) rows.add(slot)
+      parts.push(touched instanceof Map ? (touched as RowsByBlock) : rowsByBlock(new Set(touched as Iterable<number>)))
     }
-    return rows
+    return parts
   }
 }

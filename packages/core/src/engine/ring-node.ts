@@ -201,7 +201,7 @@ export class RingNode implements EngineNode {
     for (const { lowered } of members) {
       const others = lowered.touched(round)
       if (others === null) return { inFull: true, dirty }
-      for (const slot of others) dirty.add(slot)
+      for (const part of others) for (const slot of slotsOf(part)) dirty.add(slot)
       for (const source of lowered.plan.sources) for (const slot of slotsOf(round.changedIn(source))) dirty.add(slot)
     }
     return { inFull: false, dirty }

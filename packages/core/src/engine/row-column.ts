@@ -1,8 +1,8 @@
 import type { Selection, Vector } from '../columns/index.js'
 import type { Frame } from '../formula/index.js'
 import { isFaultStatus, Status, statusOfFault } from '../values/index.js'
-import { everyRowOf } from './backlog.js'
-import { rowsByBlock, uniteRows } from './dirty-rows.js'
+import { everyRowOf, liveIn } from './backlog.js'
+import { uniteRows } from './dirty-rows.js'
 import type { LoweredPlan } from './lowered-plan.js'
 import type { NodeId } from './node.js'
 import type { Round, RowsByBlock } from './round.js'
@@ -73,14 +73,14 @@ export class RowColumn extends WaitingRows {
 
   protected rowsToCompute(round: Round): RowsByBlock {
     const touched = round.rowsOf(this.store)
-    const others = round.fresh.has(this.id) || touched.everyRow ? null : this.lowered.touched(round, false)
+    const others = round.fresh.has(this.id) || touched.everyRow ? null : this.lowered.touched(round)
     if (others === null) return everyRowOf(this.store)
-    const parts: RowsByBlock[] = [touched.inserted, ...this.lowered.rowsTouched(round)]
+    const parts: RowsByBlock[] = [touched.inserted]
     for (const source of this.lowered.plan.sources) {
       const changed = round.changedIn(source)
       if (changed !== undefined) parts.push(changed)
     }
-    if (others.size > 0) parts.push(rowsByBlock([...others].filter((slot) => this.store.rows.isLive(slot))))
+    for (const part of others) parts.push(liveIn(this.store, part))
     return uniteRows(parts)
   }
 

@@ -3,6 +3,7 @@ import { CellFault, faultOfStatus } from '../../values/index.js'
 import { cellOf } from '../cells.js'
 import { BLANK_KEY, type Groups, type PathGroups } from '../groups/index.js'
 import type { TableStore } from '../table-store.js'
+import { Lineage } from './lineage.js'
 import type { RangeIndex, RangeTest } from './range-index.js'
 import type { RangeTotals } from './range-totals.js'
 import type { ReaderBounds } from './reader-bounds.js'
@@ -42,6 +43,7 @@ export class CandidateRows {
   readonly #store: TableStore
   readonly #candidates: Candidates
   readonly #call: AggregateCall
+  readonly #lineage: Lineage | null
   /** True once errors in a key have reached rows outside of their range. */
   sawFaults = false
 
@@ -49,6 +51,12 @@ export class CandidateRows {
     this.#store = store
     this.#candidates = candidates
     this.#call = call
+    this.#lineage = candidates.kind === 'below' ? new Lineage(candidates.groups) : null
+  }
+
+  /** Pairs of a row and one below it; 0 where rows are found otherwise. */
+  get pairsBelow(): number {
+    return this.#lineage?.pairs ?? 0
   }
 
   /** The rows to look at for a row, or the error that it gets instead. */
@@ -74,7 +82,7 @@ export class CandidateRows {
       case 'linked':
         return linkFault(candidates.groups, slot) ?? { rows: candidates.groups.members.of(slot) }
       case 'below': {
-        const rows = rowsBelow(candidates.groups, slot)
+        const rows = this.#lineage?.rowsBelow(slot) ?? null
         return rows === null ? new CellFault('loop') : (linkFault(candidates.groups, slot) ?? { rows })
       }
     }
@@ -110,19 +118,4 @@ export function linkFault(groups: PathGroups, slot: number): CellFault | null {
 /** The groups of the table that a path ends in. */
 export function lastTarget({ path }: PathGroups): Groups {
   return (path.hops.at(-1) as (typeof path.hops)[number]).target
-}
-
-/** All rows that lead to a row over one link or several times over it; null when the row is one of them itself. */
-function rowsBelow({ members }: PathGroups, slot: number): Set<number> | null {
-  const found = new Set<number>()
-  const open = [slot]
-  for (let at = open.pop(); at !== undefined; at = open.pop()) {
-    for (const child of members.of(at)) {
-      if (child === slot) return null
-      if (found.has(child)) continue
-      found.add(child)
-      open.push(child)
-    }
-  }
-  return found
 }

@@ -37,7 +37,7 @@ export class PairScan {
     return this.#all.some((lowered) => {
       if (lowered.plan.sources.some((column) => round.changedIn(column) !== undefined)) return true
       const touched = lowered.touched(round)
-      return touched === null || touched.size > 0
+      return touched === null || touched.some(({ size }) => size > 0)
     })
   }
 
@@ -52,9 +52,8 @@ export class PairScan {
     for (const lowered of withCondition && where !== null ? [where, ...args, ...keys] : [...args, ...keys]) {
       const touched = lowered.touched(round)
       if (touched === null) return null
-      for (const slot of touched) rows.add(slot)
-      for (const source of lowered.plan.sources)
-        for (const slot of slotsOf(round.changedIn(source))) {
+      for (const part of [...touched, ...lowered.plan.sources.map((source) => round.changedIn(source))])
+        for (const slot of slotsOf(part)) {
           rows.add(slot)
           if (rows.size > MOST_CHANGED) return null
         }

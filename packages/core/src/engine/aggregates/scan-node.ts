@@ -36,8 +36,8 @@ export class ScanNode extends WaitingRows {
   readonly #rows: CandidateRows
   readonly #outer: readonly NodeId[]
   readonly #end: () => void
-  /** Pairs of rows within ranges, when they were last estimated. */
-  #rangePairs = 0
+  /** Pairs of rows within ranges or hierarchies, when there were last so many that it mattered. */
+  #pairsFound = 0
   /** Whether errors reached rows outside of their range since all rows were last computed. */
   #hadFaults = false
 
@@ -78,15 +78,14 @@ export class ScanNode extends WaitingRows {
 
   /**
    * Pairs of rows that computing all rows tries: with all rows where every one is looked at, with the rows of its group, all
-   * groups taken as equal, otherwise. What a range leaves is estimated from some rows when many are about to be computed; what a
-   * hierarchy leaves is not known beforehand and not counted.
+   * groups taken as equal, otherwise. What ranges leave is estimated from some of them, and what hierarchies leave is counted,
+   * when many rows are about to be computed.
    */
   get pairs(): number {
     const candidates = this.#candidates
     const [readers, read] = [this.store.rows.rowCount, this.#read.rows.rowCount]
     if (candidates.kind === 'all') return readers * read
-    if (candidates.kind === 'range') return this.#rangePairs
-    if (candidates.kind === 'below') return 0
+    if (candidates.kind === 'range' || candidates.kind === 'below') return this.#pairsFound
     const { members } = candidates.kind === 'keys' ? candidates.members : candidates.groups
     return (readers * read) / Math.max(1, members.groupCount)
   }
@@ -100,8 +99,10 @@ export class ScanNode extends WaitingRows {
 
   protected override isCostly(count: number): boolean {
     const candidates = this.#candidates
-    if (candidates.kind === 'range' && candidates.totals === null && count * this.#read.rows.rowCount > MOST_PAIRS)
-      this.#rangePairs = this.#estimatedPairs()
+    if (count * this.#read.rows.rowCount > MOST_PAIRS) {
+      if (candidates.kind === 'range' && candidates.totals === null) this.#pairsFound = this.#estimatedPairs()
+      if (candidates.kind === 'below') this.#pairsFound = this.#rows.pairsBelow
+    }
     return this.pairs * (count / Math.max(1, this.store.rows.rowCount)) > MOST_PAIRS
   }
 

@@ -34,6 +34,8 @@ export abstract class Groups implements EngineNode {
   readonly odd: Set<number> = new Set()
   /** How many of them have an error. */
   faults = 0
+  /** Another number whenever a row has changed its group. */
+  version = 0
 
   constructor(store: TableStore) {
     this.store = store
@@ -122,11 +124,13 @@ export abstract class Groups implements EngineNode {
     for (const slot of touched.removed) slots.add(slot)
     for (const slot of slots) move(slot)
     this.#moves = moves
+    if (moves.length > 0) this.version++
   }
 
   /** Puts all rows into their groups anew. */
   #rebuild(): void {
     const { rows } = this.store
+    this.version++
     const former = this.#groups
     for (let slot = 0; slot < former.length; slot++) if ((former[slot] as number) >= 0) this.leave(former[slot] as number)
     this.members.clear()

@@ -1,9 +1,10 @@
-import { BLOCK_SHIFT, type Cell, type Selection, type Vector } from '../../columns/index.js'
+import { BLOCK_MASK, BLOCK_ROWS, BLOCK_SHIFT, type Cell, rowsMarked, type Selection, type Vector } from '../../columns/index.js'
 import { type AggregateNode, lastTarget, linkFault, type PairScan } from '../aggregates/index.js'
 import { putCell } from '../cells.js'
-import { BLANK_KEY, type Groups, type PathGroups } from '../groups/index.js'
+import { rowsByBlock, uniteRows } from '../dirty-rows.js'
+import { BLANK_KEY, type Groups, type Members, type PathGroups } from '../groups/index.js'
 import type { NodeId } from '../node.js'
-import { type Round, slotsOf } from '../round.js'
+import { type Round, type RowsByBlock, slotsOf } from '../round.js'
 import type { Way } from '../way.js'
 import type { Reading } from './reading.js'
 
@@ -23,6 +24,24 @@ export type ReaderGroups =
       readonly pairs: PairScan
       readonly filter: NodeId | null
     }
+
+/** More readers than this are not listed one by one. */
+const MOST_LISTED = 4096
+
+/** The rows of some groups, marked by block. */
+function rowsOfGroups(members: Members, groups: Iterable<number>): Map<number, Selection> {
+  const marks = new Map<number, Uint8Array>()
+  for (const group of groups)
+    for (const slot of members.of(group)) {
+      let block = marks.get(slot >> BLOCK_SHIFT)
+      if (block === undefined) {
+        block = new Uint8Array(BLOCK_ROWS)
+        marks.set(slot >> BLOCK_SHIFT, block)
+      }
+      block[slot & BLOCK_MASK] = 1
+    }
+  return new Map([...marks].map(([block, flags]) => [block, rowsMarked(flags)]))
+}
 
 /** The result of an aggregate for the group that a row belongs to. */
 export class AggregateReading implements Reading {
@@ -89,7 +108,7 @@ export class AggregateReading implements Reading {
     if (this.#hasFaults) this.#hadFaults = true
   }
 
-  touched(round: Round): Iterable<number> | null {
+  touched(round: Round): Iterable<number> | RowsByBlock | null {
     const by = this.#by
     const changed = this.#aggregate.changedIn(round)
     if (changed === null) return null
@@ -111,9 +130,12 @@ export class AggregateReading implements Reading {
       for (const group of target.groupsMovedIn(round)) for (const slot of target.members.of(group)) rows.add(slot)
       return rows
     }
-    for (const group of changed) for (const slot of readers.members.of(group)) rows.add(slot)
     for (const { slot } of readers.movesIn(round)) rows.add(slot)
     if (by.kind === 'keys' && readers.faults > 0) for (const slot of this.#failedReaders(by, round)) rows.add(slot)
+    let size = 0
+    for (const group of changed) size += readers.members.sizeOf(group)
+    if (size > MOST_LISTED) return uniteRows([rowsOfGroups(readers.members, changed), rowsByBlock(rows)])
+    for (const group of changed) for (const slot of readers.members.of(group)) rows.add(slot)
     return rows
   }
 

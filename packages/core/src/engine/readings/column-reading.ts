@@ -1,7 +1,7 @@
 import { BLOCK_SHIFT, type Selection, type Vector } from '../../columns/index.js'
 import { copyCell } from '../cells.js'
 import type { NodeId } from '../node.js'
-import { type Round, type RowsByBlock, slotsOf } from '../round.js'
+import type { Round, RowsByBlock } from '../round.js'
 import type { TableStore } from '../table-store.js'
 import type { Way } from '../way.js'
 import type { Reading } from './reading.js'
@@ -40,11 +40,7 @@ export class ColumnReading implements Reading {
     }
   }
 
-  touched(round: Round): Iterable<number> {
-    return slotsOf(round.changedIn(this.#column))
-  }
-
-  rowsTouched(round: Round): RowsByBlock {
+  touched(round: Round): RowsByBlock {
     return round.changedIn(this.#column) ?? NO_ROWS
   }
 }

@@ -13,10 +13,8 @@ export interface Reading {
   readonly pairs?: number
   /** Fills in what it gives for some rows of a block. */
   fill(block: number, out: Vector, selection: Selection): void
-  /** The rows that may get something else after this round; null when all may. */
-  touched(round: Round): Iterable<number> | null
-  /** What `touched` gives, where it is rows of the same table that are known by block already. */
-  rowsTouched?(round: Round): RowsByBlock
+  /** The rows that may get something else after this round, one by one or by block; null when all may. */
+  touched(round: Round): Iterable<number> | RowsByBlock | null
   /** Notes what has to be known of what it reads before that changes, in a workbook opened from a file. */
   prime?(): void
 }

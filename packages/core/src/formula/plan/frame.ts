@@ -53,6 +53,8 @@ export function constantOf(kind: StorageKind, value: Scalar | null, status: numb
 /** Told when a branch of a choice takes rows: the branch (its number in the plan) and the first row it takes. */
 export type BranchProbe = (branch: number, row: number) => void
 
+/** Rows up to which a constant is written for these rows alone. */
+const FEW_ROWS = 64
 /** Blocks of constants that are kept. */
 const MOST_CONSTANTS = 64
 /** Constants that are copied for the block loops at once; others are left to the kernels. */
@@ -194,13 +196,19 @@ export class Frame {
   }
 
   /**
-   * A whole block of one value, or of a status that is no value. It is kept for the next block and the next formula, so
-   * nobody may write into it; being the frame's own, it is not given back either.
+   * One value, or a status that is no value, on the rows selected: mostly a whole block of it, which is kept for the next block
+   * and the next formula. So nobody may write into it; being the frame's own, it is not given back either.
    */
-  constant(constant: Constant): Vector {
+  constant(constant: Constant, selection: Selection): Vector {
     let block = this.#constants.get(constant.key)
     if (block === undefined) {
       const { kind, value, status, key } = constant
+      // For few rows a whole block is not worth its making: of thousands of formulas each has other constants.
+      if (selection.rows !== null && selection.count <= FEW_ROWS) {
+        const few = this.lend(kind)
+        fillSelected(few, value, status, selection)
+        return few
+      }
       if (this.#constants.size >= MOST_CONSTANTS) this.#constants.clear()
       block = makeVector(kind, BLOCK_ROWS)
       fillSelected(block, value, status, wholeBlock(BLOCK_ROWS))

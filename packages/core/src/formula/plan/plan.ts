@@ -319,7 +319,7 @@ function isFailing(node: PlanNode, frame: Frame): boolean {
 
 function constantNode(kind: StorageKind, value: Scalar | null, status: number): PlanNode {
   const constant = constantOf(kind, value, status)
-  return { kind, constant: true, isPlain: kind !== 'text', run: (frame) => frame.constant(constant) }
+  return { kind, constant: true, isPlain: kind !== 'text', run: (frame, selection) => frame.constant(constant, selection) }
 }
 
 /** Reads a column that has no values, whatever it is stored as: blanks, and errors where it is calculated. */
