@@ -47,6 +47,10 @@ describe('rows hold what they would hold alone', () => {
     'faulty is error',
     'let short = left(x, 3) in short & upper(short)',
     "join('-', x, upper(x), 'end')",
+    // Read by one part after another, and by a part that gives it back as its own result.
+    "coalesce(word(if(true, x, x), 3), replace_pattern(x, '[a-z]', 'z'), x)",
+    "upper(x) & reverse(lower(x)) & word(x, 1) & replace(x, 'm', 'nn')",
+    "if(length(x) > 4, coalesce(x, 'none'), x) & right(x, 2)",
   ])('%s', (formula) => {
     const alone = POOL.map((text) => String(resultsOf(bookOf([text]), formula)[0]))
     const together = resultsOf(bookOf(manyRows), formula).map(String)

@@ -122,13 +122,16 @@ export class TextResults {
       instead.status[row] = place < STATUSES ? place : Status.value
       instead.values[row] = place < STATUSES ? '' : (texts[place - STATUSES] as string)
     })
+    // Whoever has read a column gives it back, which this one must outlive: the next part of the expression reads it too.
+    frame.pin(instead)
     const result = frame.inPlaceOf(column, instead, () => inner.run(frame, wholeBlock(places.length)))
     const { status, values } = this.#results
     places.forEach((place, row) => {
       status[place] = result.status[row] as number
       values[place] = result.values[row] as never
     })
-    frame.giveBack(result)
+    if (result !== instead) frame.giveBack(result)
+    frame.unpin(instead, instead)
     frame.giveBack(instead)
   }
 
