@@ -1,7 +1,7 @@
 import { Worker } from 'node:worker_threads'
 
-/** Time that a look at a file may take before it has said how much there is to look at. */
-const FIRST_MS = 2500
+/** Time that a thread may take to start and load its package, on a machine that has much else to do. */
+const FIRST_MS = 15_000
 
 /** What a look at a file says as it goes. */
 type ProbeNews =
@@ -14,7 +14,8 @@ type ProbeNews =
  * Has a script look at a file in a thread of its own, before anyone reads it here: an altered length can have a package count
  * for hours, run out of memory, or throw where nobody can catch it, and a thread can be ended.
  *
- * @param script - the body of an async function; it has `data`, may `tell({ within: milliseconds })`, and throws what is wrong
+ * @param script - the body of an async function; it has `data`, says how long it may take by `tell({ within: milliseconds })` once
+ * it begins to look, and throws what is wrong
  * Errors: Error saying why the file cannot be read.
  */
 export async function probe(script: string, data: object, memoryMb: number): Promise<void> {

@@ -22,6 +22,7 @@ const urlOf = (name: string): string => pathToFileURL(createRequire(import.meta.
 const LOOK = `
 const [{ parquetMetadata, parquetRead }, { compressors }] = await Promise.all(data.packages.map((url) => import(url)))
 const { buffer, mostTimes, leastBytes, leastRows } = data
+tell({ within: 5000 })
 const metadata = parquetMetadata(buffer)
 const sum = (numberOf) => metadata.row_groups.reduce((total, group) => total + Number(numberOf(group)), 0)
 const refuse = (count, what) => {
