@@ -49,7 +49,9 @@ async function streamAndKill(from: number, milliseconds: number, isAtWork: boole
   })()
   let next = from + 1
   const feed = (): void => {
-    while (child.exitCode === null && !child.killed && child.stdin.write(`${JSON.stringify(step(next))}\n`)) next++
+    // A write that fills the pipe is a write all the same.
+    let hasRoom = true
+    while (child.exitCode === null && !child.killed && hasRoom) hasRoom = child.stdin.write(`${JSON.stringify(step(next++))}\n`)
     if (child.exitCode === null && !child.killed) child.stdin.once('drain', feed)
   }
   feed()
