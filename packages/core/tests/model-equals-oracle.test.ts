@@ -353,4 +353,4 @@ test('a model holds what the oracle says after every edit, and undoing all bring
     ),
     { numRuns, endOnFailure: process.env.SHRINK === 'no' },
   )
-}, 600_000)
+}, 14_400_000)
