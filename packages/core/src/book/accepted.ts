@@ -119,8 +119,8 @@ export function findingsOfBook(model: Model, engine: Engine): { open: Finding[];
   const accepted: AcceptedFinding[] = []
   for (const owned of model.columns()) {
     const sorted = sortAccepted(model, engine, owned, findingsOfColumn(engine, owned.table, owned.column, true))
-    open.push(...sorted.open)
-    accepted.push(...sorted.accepted)
+    for (const one of sorted.open) open.push(one)
+    for (const one of sorted.accepted) accepted.push(one)
   }
   return { open, accepted }
 }

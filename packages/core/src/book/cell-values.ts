@@ -35,6 +35,9 @@ export function typeOfValue(value: CellValue): ValueType | null {
  */
 export function readCellValue(value: unknown, type: ValueType, place: string, zone: string): Cell {
   if (value === null || value === undefined) return null
+  const text = isMisfit(value) ? value.misfit : value
+  if (typeof text === 'string' && !text.isWellFormed())
+    throw refusal('bad-value', { place, found: JSON.stringify(text), reason: 'the text has half of a character in it.' })
   if (isMisfit(value)) return fitText(value.misfit, type, zone) ?? new CellFault('misfit', value.misfit)
   if (isError(value)) return new CellFault(value.error)
   if (typeof value === 'number' && Number.isFinite(value)) return fitNumber(value + 0, type)

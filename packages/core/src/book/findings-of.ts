@@ -141,6 +141,17 @@ export class FindingLedger {
     return [...this.#known].map(([id, findings]) => [id, [...findings.values()]])
   }
 
+  /** Remembers what is known of some columns. Returns a function that has it be known again. */
+  restorer(columns: Iterable<ColumnId>): () => void {
+    const former = Array.from(columns, (id) => [id, this.#known.get(id)] as const)
+    return () => {
+      for (const [id, findings] of former) {
+        if (findings === undefined) this.#known.delete(id)
+        else this.#known.set(id, findings)
+      }
+    }
+  }
+
   /** Looks at some columns again; a column that is gone has no findings. */
   refresh(columns: ReadonlyMap<ColumnId, readonly Finding[]>): { added: Finding[]; removed: Finding[] } {
     const added: Finding[] = []

@@ -4,6 +4,7 @@ import { type Finding, nearestName, Refusal, refusal } from '../findings/index.j
 import { type Checked, checkFormula, mapParts, parseFormula } from '../formula/index.js'
 import { CellFault, faultOfStatus, foldName, printName, type Scalar, Status, type ValueType } from '../values/index.js'
 import { showCell } from './cell-values.js'
+import { readGroupQuery } from './given.js'
 import type { ColumnModel, ColumnProperties, Model, TableModel } from './model.js'
 import { orderKeyOf, sortable } from './order-keys.js'
 import { conditionOf, type OrderKey, parseOrder, type QueryColumn, type QueryResult, sortSlots, stateOf } from './query.js'
@@ -36,7 +37,8 @@ interface ResultColumn {
 }
 
 /** Runs a group query: a row for each group that occurs, with its keys and its tallies. */
-export function runGroupQuery(model: Model, engine: Engine, query: GroupQuery): QueryResult {
+export function runGroupQuery(model: Model, engine: Engine, given: GroupQuery): QueryResult {
+  const query = readGroupQuery(given)
   const table = model.table(query.table)
   const by = query.by.map((name) => table.column(name))
   const filter = query.where === undefined ? null : conditionOf(model, table, query.where)
@@ -159,7 +161,7 @@ function result(columns: readonly ResultColumn[], query: GroupQuery, keyCount: n
   const natural = columns.slice(0, keyCount).map(({ storage, sortBy = storage }) => ({ storage: sortBy, descending: false }))
   const all = Int32Array.from({ length: count }, (_, row) => row)
   const slots = sortSlots(all, ordering.length > 0 ? ordering : natural)
-  const shown = query.limit === undefined ? slots : slots.slice(0, Math.max(0, query.limit))
+  const shown = query.limit === undefined ? slots : slots.slice(0, query.limit)
   return {
     columns: columns satisfies readonly QueryColumn[],
     matched: count,

@@ -208,6 +208,9 @@ export class TableModel {
   }
 }
 
+/** How far an id that is given may be from the next one: as many as no workbook ever had. */
+const FURTHEST_ID = 1_000_000
+
 /** All tables of a workbook. */
 export class Model {
   readonly #tables: Map<string, TableModel> = new Map()
@@ -283,11 +286,27 @@ export class Model {
     this.#nextColumn = next
   }
 
-  /** Takes an id for a column: the one it had before, or one that was never used. */
+  /**
+   * Takes an id for a column or link: the one it had before, or one that was never used. No two ever have one id at a time:
+   * what is random in a column goes by it.
+   *
+   * @throws Refusal for an id that is taken, or so far from the others that none would be left after it
+   */
   takeColumnId(given?: number): ColumnId {
+    if (given !== undefined) this.#refuseId(given)
     const id = given ?? this.#nextColumn
     this.#nextColumn = Math.max(this.#nextColumn, id + 1)
     return id as ColumnId
+  }
+
+  #refuseId(given: number): void {
+    const isTaken = this.hasColumn(given) || [...this.links()].some(({ link }) => (link.id as number) === given)
+    const most = this.#nextColumn + FURTHEST_ID
+    if (!isTaken && given <= most) return
+    const reason = isTaken
+      ? `there is a column or link with id ${given} already.`
+      : `expected at most ${most}, received ${given}.`
+    throw refusal('bad-operation', { place: 'field id', reason })
   }
 
   /** Everything with columns: tables, their tallies and rules, the named values. */

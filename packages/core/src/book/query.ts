@@ -4,6 +4,7 @@ import { type Finding, finding, Refusal, refusal } from '../findings/index.js'
 import { type CheckedFormula, checkFormula, parseFormula, tokenize, typeWords } from '../formula/index.js'
 import { compareText, isFaultStatus, Status, type ValueType } from '../values/index.js'
 import { type ShownValue, showCell } from './cell-values.js'
+import { readQuery } from './given.js'
 import type { ColumnModel, ColumnProperties, Model, TableModel } from './model.js'
 import { sortable } from './order-keys.js'
 
@@ -52,8 +53,13 @@ export interface QueryResult {
   rows(): ShownValue[][]
 }
 
-/** Runs a query. Refuses unknown names and conditions that are not true or false. */
-export function runQuery(model: Model, engine: Engine, query: Query): QueryResult {
+/**
+ * Runs a query.
+ *
+ * @throws Refusal for unknown names and fields, limits that are none, and conditions that are not true or false
+ */
+export function runQuery(model: Model, engine: Engine, given: Query): QueryResult {
+  const query = readQuery(given)
   const table = model.table(query.table)
   const columns =
     query.columns === undefined
@@ -67,7 +73,7 @@ export function runQuery(model: Model, engine: Engine, query: Query): QueryResul
       slots,
       ordering.map(({ column, descending }) => ({ storage: sortable(engine, table, column), descending })),
     )
-  const shown = query.limit === undefined ? slots : slots.slice(0, Math.max(0, query.limit))
+  const shown = query.limit === undefined ? slots : slots.slice(0, query.limit)
   const result = columns.map((column) => ({
     name: column.name,
     type: column.type,

@@ -7,8 +7,8 @@ import type { Operation } from './operations/index.js'
 export class Transaction {
   readonly model: Model
   readonly engine: Engine
-  /** Undoes what was done so far, in the order it is to be applied. */
-  readonly inverse: Operation[] = []
+  /** What undoes the operations so far, the last one first to be applied: the other way round than `inverse`. */
+  readonly #undone: Operation[] = []
   /** The operations as they can be repeated: with the ids they were given. */
   readonly applied: Operation[] = []
   /** Calculated columns whose formula must be checked before anything is recalculated, with their tables. */
@@ -16,7 +16,8 @@ export class Transaction {
   /** Columns whose type has changed, so that formulas reading them are checked again. */
   readonly retyped: Set<ColumnModel> = new Set()
   readonly dirty: Map<TableModel, DirtyRows> = new Map()
-  readonly inserted: Map<TableModel, readonly number[]> = new Map()
+  /** Slots of new rows, in the order in which they came. */
+  readonly inserted: Map<TableModel, Set<number>> = new Map()
   readonly removed: Map<TableModel, number[]> = new Map()
   /** Columns whose findings are to be looked at although no cell was written. */
   readonly settled: Set<ColumnModel> = new Set()
@@ -67,32 +68,26 @@ export class Transaction {
 
   /** What was touched in a table. */
   dirtyIn(table: TableModel): DirtyRows {
-    const known = this.dirty.get(table)
-    if (known !== undefined) return known
-    const dirty = new DirtyRows()
-    this.dirty.set(table, dirty)
-    return dirty
+    return entryOf(this.dirty, table, () => new DirtyRows())
   }
 
   /** Notes new rows. */
   noteInserted(table: TableModel, slots: readonly number[]): void {
-    const known = this.inserted.get(table)
-    this.inserted.set(table, known === undefined ? slots : known.concat(slots))
+    const inserted = entryOf(this.inserted, table, () => new Set<number>())
+    for (const slot of slots) inserted.add(slot)
     this.dirtyIn(table).touchRows(slots)
   }
 
   /** Notes rows that are about to go. */
   noteRemoved(table: TableModel, slots: readonly number[]): void {
     const { store } = table
-    this.removed.set(table, [...(this.removed.get(table) ?? []), ...slots.map((slot) => store.rows.idOf(slot))])
-    this.dirtyIn(table).removeRows(slots, store.rows)
-    const gone = new Set(slots)
+    const removed = entryOf(this.removed, table, () => [] as number[])
     const inserted = this.inserted.get(table)
-    if (inserted !== undefined)
-      this.inserted.set(
-        table,
-        inserted.filter((slot) => !gone.has(slot)),
-      )
+    for (const slot of slots) {
+      removed.push(store.rows.idOf(slot))
+      inserted?.delete(slot)
+    }
+    this.dirtyIn(table).removeRows(slots, store.rows)
   }
 
   /** Has a calculated column show what the operations so far make of it, for an operation that keeps its values. */
@@ -100,16 +95,34 @@ export class Transaction {
     const dirty = new Map([...this.dirty].map(([table, rows]) => [table.store, rows]))
     // Columns of another type than their readers were checked for have to wait until those are bound again.
     if (this.retyped.size === 0 && dirty.size > 0) {
-      this.outcomes.push(...this.engine.recalculation.run(dirty))
+      this.#noteOutcomes(this.engine.recalculation.run(dirty))
       this.dirty.clear()
     }
-    this.outcomes.push(...this.engine.recalculation.settle([column.id]))
+    this.#noteOutcomes(this.engine.recalculation.settle([column.id]))
   }
 
-  /** Puts operations in front of the inverse: what was done last is undone first. */
-  undoWith(...operations: Operation[]): void {
-    this.inverse.unshift(...operations)
+  #noteOutcomes(outcomes: readonly ColumnOutcome[]): void {
+    for (const one of outcomes) this.outcomes.push(one)
   }
+
+  /** Notes the operation that undoes what was just done; what was done last is undone first. */
+  undoWith(operation: Operation): void {
+    this.#undone.push(operation)
+  }
+
+  /** Undoes what was done so far, in the order it is to be applied. */
+  get inverse(): Operation[] {
+    return this.#undone.toReversed()
+  }
+}
+
+/** The entry of a key, made where there is none. */
+function entryOf<Key, Value>(map: Map<Key, Value>, key: Key, make: () => Value): Value {
+  const known = map.get(key)
+  if (known !== undefined) return known
+  const made = make()
+  map.set(key, made)
+  return made
 }
 
 /** The storage of a column that is known to have a type. */

@@ -1,3 +1,4 @@
+import { refusal } from '../findings/index.js'
 import type { ChangeSet } from './change-set.js'
 import type { Operation, OperationInput } from './operations/index.js'
 
@@ -8,6 +9,22 @@ export interface WorkbookOptions {
    * stale: they are calculated when they are read, or by `settle`.
    */
   readonly mostAtOnce?: number
+  /** How many steps can be taken back, 1 000 when not given; the oldest are forgotten. */
+  readonly undoLimit?: number
+  /**
+   * Gets every revision before anybody is told of it, so that it can be written somewhere for good. Where it throws, the call
+   * is taken back and throws the same. What it returns, if anything, reads the inverse again when it is needed, so that it is
+   * not kept in memory.
+   */
+  readonly keep?: (revision: KeptRevision) => Step | undefined
+  /** Gets what listeners throw; unless given, it is thrown anew after the call, where the platform reports it. */
+  readonly onListenerError?: (error: unknown) => void
+}
+
+/** A revision that is to be written for good. */
+export interface KeptRevision {
+  readonly kind: 'apply' | 'undo' | 'redo'
+  readonly change: ChangeSet
 }
 
 /** What goes with a call of `apply`. */
@@ -22,6 +39,8 @@ export interface ApplyOptions {
   readonly progress?: (share: number) => boolean | undefined
   /** The revision the caller saw; if the workbook has moved on, the call is refused. */
   readonly expects?: number
+  /** True to refuse a call after which there would be warnings that were not there before. */
+  readonly strict?: boolean
 }
 
 /** What `settle` has done. */
@@ -32,9 +51,20 @@ export interface Settlement extends Pick<ChangeSet, 'recalculated' | 'changed' |
 /** One undo step: what takes the state back, or forth again; of a stored workbook read when it is needed. */
 export type Step = readonly Operation[] | (() => readonly Operation[])
 
-/** Operations of a call, given one by one or as a list. */
-export const listOf = (operations: OperationInput | readonly OperationInput[]): readonly OperationInput[] =>
-  Array.isArray(operations) ? (operations as readonly OperationInput[]) : [operations as OperationInput]
+/**
+ * Operations of a call, given one by one or as a list.
+ *
+ * @throws Refusal for what is neither
+ */
+export function listOf(operations: OperationInput | readonly OperationInput[]): readonly OperationInput[] {
+  const list = Array.isArray(operations) ? (operations as readonly OperationInput[]) : [operations as OperationInput]
+  const wrong = list.findIndex((one) => typeof one !== 'object' || one === null || Array.isArray(one))
+  if (wrong < 0) return list
+  const found = list[wrong] as unknown
+  const received = found === null ? 'null' : Array.isArray(found) ? 'a list' : typeof found
+  const place = Array.isArray(operations) ? `operation ${wrong + 1} of the call` : 'the operations'
+  throw refusal('bad-operation', { place, reason: `expected an object with a field op, received ${received}.` })
+}
 
 /** The operations of a step. */
 export const operationsOf = (step: Step): readonly Operation[] => (typeof step === 'function' ? step() : step)

@@ -36,6 +36,8 @@ export class Recalculation {
   readonly #mostAtOnce: number
   #clockMoved = false
   mode: CalculationMode = 'live'
+  /** Told of stale cells that were computed because somebody reads them. */
+  onFlush: (outcomes: readonly ColumnOutcome[]) => void = () => undefined
 
   /** @param mostAtOnce - cells of a column that one edit computes at once; more are left behind and settled later */
   constructor(storeOf: (column: ColumnId) => TableStore | undefined, mostAtOnce: number = MOST_AT_ONCE) {
@@ -159,9 +161,10 @@ export class Recalculation {
     const store = this.storeOf(column)
     if (store === undefined || !this.isBehind(column)) return
     const byBlock = this.#rowByRow(column, store)
-    this.#settleNodes(this.registry.behindUpTo([column]), (node, round) =>
+    const outcomes = this.#settleNodes(this.registry.behindUpTo([column]), (node, round) =>
       node.settle(round, byBlock.has(node.id) ? block : undefined),
     )
+    this.onFlush(outcomes)
   }
 
   /** The columns behind a column, along formulas that look at their own row, of which one block alone can be computed. */
@@ -222,7 +225,8 @@ export class Recalculation {
   computeFresh(needed: readonly NodeId[]): void {
     const { registry } = this
     const fresh = registry.takeFresh()
-    if (this.mode === 'live') this.settle([...needed, ...[...fresh].flatMap((id) => registry.node(id)?.sources ?? [])])
+    if (this.mode === 'live')
+      this.onFlush(this.settle([...needed, ...[...fresh].flatMap((id) => registry.node(id)?.sources ?? [])]))
     this.#wake(registry.asleepFor([...needed, ...fresh]))
     if (fresh.size > 0) this.#compute(registry.downstream(fresh).filter((id) => fresh.has(id)))
   }
@@ -285,7 +289,7 @@ export class Recalculation {
    */
   storage(store: TableStore, column: ColumnId, slots?: Iterable<number>): Column | undefined {
     if (this.mode === 'live' && this.isBehind(column)) {
-      if (slots === undefined) this.settle([column])
+      if (slots === undefined) this.onFlush(this.settle([column]))
       else for (const block of new Set(Array.from(slots, (slot) => slot >> BLOCK_SHIFT))) this.settleBlock(column, block)
     }
     return store.column(column)

@@ -3,11 +3,12 @@ import { refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { acceptanceKey } from '../acceptance.js'
 import { defineOperation } from './define.js'
+import { Id, Text } from './shapes.js'
 
 const place = {
   /** Id of the column, tally, value or rule that the finding is about. */
-  id: v.pipe(v.number(), v.integer(), v.minValue(1)),
-  code: v.string(),
+  id: Id,
+  code: Text,
   from: v.nullable(v.number()),
   to: v.nullable(v.number()),
 }
@@ -15,11 +16,11 @@ const place = {
 const shape = v.strictObject({
   op: v.literal('accept-finding'),
   ...place,
-  because: v.pipe(v.string(), v.trim(), v.minLength(1, 'a finding is accepted for a reason')),
-  author: v.optional(v.nullable(v.string())),
-  at: v.optional(v.nullable(v.string())),
+  because: v.pipe(Text, v.trim(), v.minLength(1, 'a finding is accepted for a reason')),
+  author: v.optional(v.nullable(Text)),
+  at: v.optional(v.nullable(Text)),
   /** What the rows behind it hold, as `book.accepting` tells; the finding comes back when they hold something else. */
-  rows: v.string(),
+  rows: Text,
 })
 
 /** Accepts a finding with a reason; it comes back when the rows behind it change. */

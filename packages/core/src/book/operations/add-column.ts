@@ -2,8 +2,9 @@ import * as v from 'valibot'
 import type { Cell } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import { ColumnSpec, makeColumn, refuseTaken } from './column-spec.js'
-import { defineOperation, Name } from './define.js'
+import { defineOperation } from './define.js'
 import { readCells } from './row-cells.js'
+import { Name } from './shapes.js'
 
 const shape = v.strictObject({
   op: v.literal('add-column'),

@@ -4,7 +4,8 @@ import type { LinkId } from '../../formula/index.js'
 import { foldName, printName } from '../../values/index.js'
 import type { ColumnModel, LinkModel, TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
-import { defineOperation, Name } from './define.js'
+import { defineOperation } from './define.js'
+import { Id, Name } from './shapes.js'
 
 const shape = v.strictObject({
   op: v.literal('add-link'),
@@ -17,7 +18,7 @@ const shape = v.strictObject({
   /** What formulas follow it by; the name of the first key column when not given. */
   name: v.optional(Name),
   /** Its id, as journals carry it; given anew when left out. */
-  id: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1))),
+  id: v.optional(Id),
 })
 
 /** A link from the rows of a table to those of another, or of itself. */

@@ -2,7 +2,8 @@ import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
 import { ColumnSpec, makeColumn, refuseRepeated } from './column-spec.js'
-import { defineOperation, Name } from './define.js'
+import { defineOperation } from './define.js'
+import { Name } from './shapes.js'
 
 const shape = v.strictObject({
   op: v.literal('add-table'),

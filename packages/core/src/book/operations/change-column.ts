@@ -7,9 +7,10 @@ import type { ColumnModel, ColumnProperties, TableModel } from '../model.js'
 import { orderKeyOf } from '../order-keys.js'
 import { storageOf, type Transaction } from '../transaction.js'
 import { refuseBadDisplay } from './column-spec.js'
-import { defineOperation, Name } from './define.js'
+import { defineOperation } from './define.js'
+import { Name, Text } from './shapes.js'
 
-const nullishText = v.nullish(v.string())
+const nullishText = v.nullish(Text)
 
 const shape = v.strictObject({
   op: v.literal('change-column'),
@@ -17,7 +18,7 @@ const shape = v.strictObject({
   column: Name,
   set: v.strictObject({
     type: v.nullish(v.picklist(VALUE_TYPES)),
-    formula: v.optional(v.string()),
+    formula: v.optional(Text),
     unit: nullishText,
     symbol: nullishText,
     display: nullishText,
@@ -25,7 +26,7 @@ const shape = v.strictObject({
     heading: nullishText,
     note: nullishText,
     tags: v.nullish(v.array(Name)),
-    choices: v.nullish(v.array(v.string())),
+    choices: v.nullish(v.array(Text)),
     hidden: v.nullish(v.boolean()),
     /** The column of the table that it is ordered by. */
     orderKey: v.nullish(Name),

@@ -1,7 +1,8 @@
 import * as v from 'valibot'
 import type { ColumnId } from '../../formula/index.js'
 import type { TableModel, TableProperties } from '../model.js'
-import { defineOperation, Name } from './define.js'
+import { defineOperation } from './define.js'
+import { JsonRecord, Name, Text } from './shapes.js'
 
 const propertyShapes = {
   /** The column that names a row for its reader. */
@@ -14,8 +15,8 @@ const propertyShapes = {
   source: v.optional(
     v.nullable(
       v.strictObject({
-        file: v.string(),
-        options: v.record(v.string(), v.unknown()),
+        file: Text,
+        options: JsonRecord,
         columns: v.optional(v.array(Name)),
       }),
     ),

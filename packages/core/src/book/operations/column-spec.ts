@@ -5,24 +5,25 @@ import { foldName, printName, VALUE_TYPES } from '../../values/index.js'
 import { displayOf } from '../display.js'
 import type { ColumnModel, ColumnProperties, PausedFormula, TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
-import { Name, RowId } from './define.js'
+import { RowId } from './define.js'
+import { Id, Name, Text } from './shapes.js'
 
 const propertyShapes = {
-  unit: v.optional(v.string()),
-  symbol: v.optional(v.string()),
-  display: v.optional(v.string()),
+  unit: v.optional(Text),
+  symbol: v.optional(Text),
+  display: v.optional(Text),
   decimals: v.optional(v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(20))),
-  heading: v.optional(v.string()),
-  note: v.optional(v.string()),
+  heading: v.optional(Text),
+  note: v.optional(Text),
   tags: v.optional(v.array(Name)),
-  choices: v.optional(v.array(v.string())),
+  choices: v.optional(v.array(Text)),
   hidden: v.optional(v.boolean()),
   /** The column it is ordered by, by its id. */
-  orderKey: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1))),
+  orderKey: v.optional(Id),
   /** When a stamp is written, columns by their ids. */
   stamp: v.optional(
     v.strictObject({
-      when: v.array(v.pipe(v.number(), v.integer(), v.minValue(1))),
+      when: v.array(Id),
       on: v.picklist(['first-fill', 'each-change']),
       content: v.picklist(['time', 'author']),
     }),
@@ -33,13 +34,13 @@ const propertyShapes = {
 export const ColumnSpec = v.strictObject({
   name: Name,
   /** Its id, as journals carry it; given anew when left out. */
-  id: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1))),
+  id: v.optional(Id),
   type: v.optional(v.picklist(VALUE_TYPES)),
-  formula: v.optional(v.string()),
+  formula: v.optional(Text),
   /** The column of this table that the formula's own name means, where it replaces one. */
   original: v.optional(Name),
   /** The formula put aside in a paused column, and the rows typed over since, by id. */
-  paused: v.optional(v.strictObject({ formula: v.string(), declared: v.boolean(), typed: v.array(RowId) })),
+  paused: v.optional(v.strictObject({ formula: Text, declared: v.boolean(), typed: v.array(RowId) })),
   ...propertyShapes,
 })
 
@@ -109,7 +110,7 @@ export function refuseTaken(table: TableModel, name: string): void {
 export function makeColumn(transaction: Transaction, table: TableModel, spec: ColumnSpec, before?: ColumnModel): ColumnModel {
   refuseTaken(table, spec.name)
   const column: ColumnModel = {
-    id: takeId(transaction, table, spec),
+    id: takeId(transaction, spec),
     name: spec.name.normalize('NFC'),
     type: spec.type ?? null,
     declared: spec.type !== undefined,
@@ -121,6 +122,7 @@ export function makeColumn(transaction: Transaction, table: TableModel, spec: Co
   // What a formula gives is known once it is bound.
   if (column.formula === null) refuseBadDisplay(transaction, table, column)
   if (column.paused !== null) transaction.setAside.add(column)
+  refuseStrayIds(transaction, table, column)
   table.insert(column, before)
   if (spec.tags !== undefined) transaction.rebindTags(table)
   if (column.formula !== null) transaction.unbound.set(column, table)
@@ -128,15 +130,23 @@ export function makeColumn(transaction: Transaction, table: TableModel, spec: Co
   return column
 }
 
-/** The id a column comes with, or a new one. Two columns never have one id: what is random in a column goes by it. */
-function takeId(transaction: Transaction, table: TableModel, spec: ColumnSpec): ColumnId {
-  if (spec.id !== undefined && transaction.model.hasColumn(spec.id)) {
-    const reason = `there is a column with id ${spec.id} already.`
-    throw refusal('bad-operation', { place: `column ${printName(spec.name)}, field id`, reason }, { table: table.name })
-  }
+function takeId(transaction: Transaction, spec: ColumnSpec): ColumnId {
   const id = transaction.model.takeColumnId(spec.id)
   transaction.gone.delete(id)
   return id
+}
+
+/** Refuses properties that name columns by ids of none of the table; told at the end, since they may be yet to come. */
+function refuseStrayIds(transaction: Transaction, table: TableModel, { name, properties }: ColumnModel): void {
+  const { orderKey, stamp } = properties
+  const ids = [...(orderKey === undefined ? [] : [orderKey]), ...(stamp?.when ?? [])]
+  if (transaction.isTurn || ids.length === 0) return
+  transaction.afterwards.push(() => {
+    const stray = ids.find((id) => table.withId(id) === undefined)
+    if (stray === undefined) return
+    const reason = `${table.name} has no column with id ${stray}.`
+    throw refusal('bad-operation', { place: `column ${printName(name)}`, reason }, { table: table.name, column: name })
+  })
 }
 
 /** Refuses two columns of one list whose names are the same to the language. */

@@ -1,6 +1,7 @@
 import * as v from 'valibot'
-import { refusal } from '../../findings/index.js'
+import { readGiven } from '../read-given.js'
 import type { Transaction } from '../transaction.js'
+import { Id, RowCount } from './shapes.js'
 
 /** One operation: the name it goes by, the shape of its JSON, and what it does. */
 export interface OperationDefinition<Op extends { readonly op: string }> {
@@ -20,17 +21,11 @@ export function defineOperation<Op extends { readonly op: string }>(
   return definition
 }
 
-/** A name of a table or column: any text that is not empty. */
-export const Name = v.pipe(v.string(), v.minLength(1, 'a name cannot be empty'))
-
 /** An id of a row. */
-export const RowId = v.pipe(v.number(), v.integer(), v.minValue(1))
+export const RowId: typeof Id = Id
 
 /** Ids of rows: a list, or a run of consecutive ones, as bulk changes have them. */
-export const RowIds = v.union([
-  v.array(RowId),
-  v.strictObject({ first: RowId, count: v.pipe(v.number(), v.integer(), v.minValue(0)) }),
-])
+export const RowIds = v.union([v.array(RowId), v.strictObject({ first: RowId, count: RowCount })])
 
 /** Ids of rows: a list, or a run of consecutive ones. */
 export type RowIds = v.InferOutput<typeof RowIds>
@@ -50,11 +45,11 @@ export function packIds(ids: readonly number[]): RowIds {
 /** Shorter runs are listed, which is easier to read. */
 const FEWEST_IN_RUN = 100
 
-/** Reads the JSON of an operation, or refuses it naming the field. */
+/**
+ * Reads the JSON of an operation.
+ *
+ * @throws Refusal naming the field that is not as it should be
+ */
 export function readShape<Op extends { readonly op: string }>(definition: OperationDefinition<Op>, json: object): Op {
-  const read = v.safeParse(definition.shape, json, { abortEarly: true })
-  if (read.success) return read.output
-  const issue = read.issues[0]
-  const path = (issue.path ?? []).map((item) => String(item.key)).join('.')
-  throw refusal('bad-operation', { place: `${definition.op}${path === '' ? '' : `, field ${path}`}`, reason: issue.message })
+  return readGiven(definition.op, definition.shape, json)
 }

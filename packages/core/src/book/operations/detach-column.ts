@@ -4,8 +4,9 @@ import { printName } from '../../values/index.js'
 import { type ColumnModel, formulaOf, type TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
 import { pausedSpec } from './column-spec.js'
-import { defineOperation, Name } from './define.js'
+import { defineOperation } from './define.js'
 import { setStamp } from './set-stamp.js'
+import { Name } from './shapes.js'
 
 const shape = v.strictObject({ op: v.literal('detach-column'), table: Name, column: Name })
 

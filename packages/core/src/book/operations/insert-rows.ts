@@ -4,31 +4,20 @@ import { refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import type { ColumnModel, TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
-import { defineOperation, listIds, Name, packIds, RowId, RowIds } from './define.js'
-import { columnOfNumbers, isNumberArray, type NumberArray } from './number-arrays.js'
+import { defineOperation, listIds, packIds, RowId, RowIds } from './define.js'
+import { columnOfNumbers, isNumberArray } from './number-arrays.js'
 import { markTyped, readCells, refuseUnwritable } from './row-cells.js'
+import { MOST_NEW_ROWS, MOST_ROWS, Name, RowCount, Rows, StoredBlock } from './shapes.js'
 
 const shape = v.strictObject({
   op: v.literal('insert-rows'),
   table: Name,
   /** Rows as records; a column that a row leaves out is blank there. */
-  rows: v.optional(
-    v.array(
-      v.custom<Record<string, unknown>>(
-        (row) => typeof row === 'object' && row !== null && !Array.isArray(row),
-        'expected an object of cells by column',
-      ),
-    ),
-  ),
+  rows: v.optional(Rows),
   /** Rows as columns: arrays of one length, typed arrays of numbers (NaN is blank), or finished storage. */
-  block: v.optional(
-    v.custom<Record<string, readonly unknown[] | NumberArray | Column>>(
-      (block) => typeof block === 'object' && block !== null,
-      'expected an object of arrays by column',
-    ),
-  ),
+  block: v.optional(StoredBlock),
   /** How many rows, where neither says it. */
-  count: v.optional(v.pipe(v.number(), v.integer(), v.minValue(0))),
+  count: v.optional(RowCount),
   /** The row that the new rows stand before; at the end when not given. */
   before: v.optional(RowId),
   ids: v.optional(RowIds),
@@ -48,6 +37,7 @@ export const insertRows = defineOperation<InsertRows>({
     const entries = columnEntries(table, operation)
     const given = operation.ids === undefined ? undefined : listIds(operation.ids)
     const count = rowCountOf(operation, entries)
+    refuseTooMany(table, count)
     refuseBadIds(table, given, count)
     const places = placesOf(table, operation, count)
     if (count === 0) {
@@ -156,6 +146,16 @@ function rowCountOf(operation: InsertRows, entries: ReadonlyMap<ColumnModel, rea
   return count ?? 0
 }
 
+function refuseTooMany(table: TableModel, count: number): void {
+  const all = table.store.rows.rowCount + count
+  if (count <= MOST_NEW_ROWS && all <= MOST_ROWS) return
+  const most =
+    count > MOST_NEW_ROWS ? `one operation makes at most ${counted(MOST_NEW_ROWS)}` : `a table has at most ${counted(MOST_ROWS)}`
+  throw refusal('bad-operation', { place: 'insert-rows', reason: `${most} rows.` }, { table: table.name })
+}
+
+const counted = (count: number): string => count.toLocaleString('en')
+
 function refuseBadIds(table: TableModel, ids: readonly number[] | undefined, count: number): void {
   if (ids === undefined) return
   if (ids.length !== count || new Set(ids).size !== count)
@@ -163,6 +163,10 @@ function refuseBadIds(table: TableModel, ids: readonly number[] | undefined, cou
       place: 'insert-rows, field ids',
       reason: `expected ${count} different ids, received ${ids.length}.`,
     })
+  const most = table.store.rows.nextId + MOST_ROWS
+  const stray = ids.find((id) => id > most)
+  if (stray !== undefined)
+    throw refusal('bad-operation', { place: 'insert-rows, field ids', reason: `expected ids up to ${most}, received ${stray}.` })
   const taken = ids.find((id) => table.store.rows.slotOf(id) !== undefined)
   if (taken !== undefined)
     throw refusal('bad-operation', { place: 'insert-rows, field ids', reason: `there is a row with id ${taken} already.` })

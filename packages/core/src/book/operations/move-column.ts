@@ -1,5 +1,6 @@
 import * as v from 'valibot'
-import { defineOperation, Name } from './define.js'
+import { defineOperation } from './define.js'
+import { Name } from './shapes.js'
 
 const shape = v.strictObject({
   op: v.literal('move-column'),

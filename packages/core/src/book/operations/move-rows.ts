@@ -1,6 +1,7 @@
 import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
-import { defineOperation, Name, RowId } from './define.js'
+import { defineOperation, RowId } from './define.js'
+import { Name } from './shapes.js'
 
 const shape = v.strictObject({
   op: v.literal('move-rows'),

@@ -4,8 +4,9 @@ import { refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
 import type { ColumnModel, TableModel } from '../model.js'
 import { storageOf, type Transaction } from '../transaction.js'
-import { defineOperation, Name, RowId } from './define.js'
+import { defineOperation, RowId } from './define.js'
 import { readCells } from './row-cells.js'
+import { Name, Text } from './shapes.js'
 
 const shape = v.strictObject({
   op: v.literal('pause-column'),
@@ -14,7 +15,7 @@ const shape = v.strictObject({
   /** The cells it goes back to, in row order, where a step back leads here. */
   values: v.optional(v.array(v.unknown())),
   /** What is put aside in a source column, where a step back leads here. */
-  aside: v.optional(v.strictObject({ formula: v.string(), declared: v.boolean(), typed: v.array(RowId) })),
+  aside: v.optional(v.strictObject({ formula: Text, declared: v.boolean(), typed: v.array(RowId) })),
 })
 
 /** Puts a column's formula aside: its cells can be typed over, and what is calculated from it follows them. */

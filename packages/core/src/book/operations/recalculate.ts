@@ -1,11 +1,12 @@
 import * as v from 'valibot'
 import { findColumn } from '../address.js'
 import { defineOperation } from './define.js'
+import { Text } from './shapes.js'
 
 const shape = v.strictObject({
   op: v.literal('recalculate'),
   /** Addresses: `table.column`, `value:name`, `tally:table.name`; everything when not given. */
-  columns: v.optional(v.array(v.string())),
+  columns: v.optional(v.array(Text)),
 })
 
 /** Calculates what is stale: all of it, or some columns with all that they are made from. */

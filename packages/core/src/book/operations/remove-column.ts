@@ -7,10 +7,11 @@ import type { ColumnModel, TableModel, TableRole } from '../model.js'
 import type { Transaction } from '../transaction.js'
 import { type Owned, usersOf } from '../users-of.js'
 import { specOf } from './column-spec.js'
-import { defineOperation, Name } from './define.js'
+import { defineOperation } from './define.js'
 import { detach } from './detach-column.js'
 import { dropRule } from './set-rule.js'
 import { stampsOn } from './set-stamp.js'
+import { Name } from './shapes.js'
 import { detachSingle, dropSingle } from './singles.js'
 
 const shape = v.strictObject({

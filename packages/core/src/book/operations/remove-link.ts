@@ -3,7 +3,8 @@ import { nearestName, refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
 import { linksRead } from '../columns-read.js'
 import { type ColumnModel, formulaOf } from '../model.js'
-import { defineOperation, Name } from './define.js'
+import { defineOperation } from './define.js'
+import { Name } from './shapes.js'
 
 const shape = v.strictObject({ op: v.literal('remove-link'), table: Name, name: Name })
 

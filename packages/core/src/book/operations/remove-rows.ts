@@ -1,7 +1,8 @@
 import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
-import { defineOperation, listIds, Name, packIds, RowIds } from './define.js'
+import { defineOperation, listIds, packIds, RowIds } from './define.js'
 import { sourceBlock } from './row-cells.js'
+import { Name } from './shapes.js'
 
 const shape = v.strictObject({ op: v.literal('remove-rows'), table: Name, rows: RowIds })
 

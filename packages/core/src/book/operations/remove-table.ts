@@ -6,10 +6,11 @@ import type { TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
 import { tableSpec } from './change-table.js'
 import { specOf } from './column-spec.js'
-import { defineOperation, Name } from './define.js'
+import { defineOperation } from './define.js'
 import type { Operation } from './index.js'
 import { sourceBlock } from './row-cells.js'
 import { ruleOperation } from './set-rule.js'
+import { Name } from './shapes.js'
 
 const shape = v.strictObject({ op: v.literal('remove-table'), table: Name })
 
@@ -26,7 +27,7 @@ export const removeTable = defineOperation<RemoveTable>({
     if (users.length > 0 && !transaction.isTurn)
       throw refusal('table-in-use', { name: printName(table.name), users: users.join(', ') }, { table: table.name })
     const slots = table.store.rows.inOrder()
-    transaction.undoWith(...restoring(table, slots))
+    for (const operation of restoring(table, slots).toReversed()) transaction.undoWith(operation)
     transaction.noteRemoved(table, [...slots])
     for (const owner of table.parts) {
       for (const column of owner.columns) {

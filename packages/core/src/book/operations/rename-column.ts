@@ -3,7 +3,8 @@ import { foldName, printName } from '../../values/index.js'
 import { formulaOf } from '../model.js'
 import { rewriteFormula } from '../rewrite-formula.js'
 import { refuseTaken } from './column-spec.js'
-import { defineOperation, Name } from './define.js'
+import { defineOperation } from './define.js'
+import { Name } from './shapes.js'
 
 const shape = v.strictObject({ op: v.literal('rename-column'), table: Name, column: Name, to: Name })
 

@@ -3,7 +3,8 @@ import { refusal } from '../../findings/index.js'
 import { foldName, printName } from '../../values/index.js'
 import { formulaOf } from '../model.js'
 import { rewriteFormula } from '../rewrite-formula.js'
-import { defineOperation, Name } from './define.js'
+import { defineOperation } from './define.js'
+import { Name } from './shapes.js'
 
 const shape = v.strictObject({ op: v.literal('rename-table'), table: Name, to: Name })
 

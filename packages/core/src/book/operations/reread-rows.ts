@@ -5,20 +5,18 @@ import { CellFault } from '../../values/index.js'
 import { type CellValue, writeCellValue } from '../cell-values.js'
 import type { ColumnModel, TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
-import { defineOperation, Name, RowIds } from './define.js'
+import { defineOperation, RowIds } from './define.js'
 import { insertRows } from './insert-rows.js'
 import { removeRows } from './remove-rows.js'
 import { readCells, recordOf } from './row-cells.js'
 import { setCells } from './set-cells.js'
+import { Name, ValueBlock } from './shapes.js'
 
 const shape = v.strictObject({
   op: v.literal('reread-rows'),
   table: Name,
   /** All rows as they are now at their source, as arrays of one length by column. */
-  block: v.custom<Record<string, readonly unknown[]>>(
-    (block) => typeof block === 'object' && block !== null && Object.values(block).every(Array.isArray),
-    'expected an object of arrays by column',
-  ),
+  block: ValueBlock,
   /** Columns whose values tell which row is which; the place in the table when not given. */
   key: v.optional(v.array(Name)),
   /** Ids of the rows that are new. */

@@ -6,7 +6,8 @@ import { printName } from '../../values/index.js'
 import { writeCellValue } from '../cell-values.js'
 import type { ColumnModel, TableModel } from '../model.js'
 import { pausedSpec } from './column-spec.js'
-import { defineOperation, Name } from './define.js'
+import { defineOperation } from './define.js'
+import { Name } from './shapes.js'
 
 const shape = v.strictObject({
   op: v.literal('resume-column'),

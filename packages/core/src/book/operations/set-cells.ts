@@ -4,8 +4,9 @@ import { refusal } from '../../findings/index.js'
 import { type CellValue, readCellValue, writeCellValue } from '../cell-values.js'
 import type { ColumnModel } from '../model.js'
 import { storageOf } from '../transaction.js'
-import { defineOperation, Name, RowId } from './define.js'
+import { defineOperation, RowId } from './define.js'
 import { markTyped, refuseUnwritable, takeType } from './row-cells.js'
+import { Name } from './shapes.js'
 
 const shape = v.strictObject({
   op: v.literal('set-cells'),
@@ -47,12 +48,12 @@ export const setCells = defineOperation<SetCells>({
       if (takeType(transaction, table, column, value) === null) continue
       const storage = storageOf(store, column)
       const wasTyped = column.paused === null || column.paused.typed.has(row) ? {} : { typed: false }
-      former.unshift({ row, column: column.name, value: writeCellValue(storage.read(slot), storage.type), ...wasTyped })
+      former.push({ row, column: column.name, value: writeCellValue(storage.read(slot), storage.type), ...wasTyped })
       markTyped(column, [row], target.typed)
       storage.write(slot, read(target))
       transaction.dirtyIn(table).touchCell(column.id, slot)
     }
     transaction.applied.push(operation)
-    transaction.undoWith({ op: 'set-cells', table: table.name, cells: former })
+    transaction.undoWith({ op: 'set-cells', table: table.name, cells: former.reverse() })
   },
 })

@@ -3,22 +3,23 @@ import { refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
 import type { ColumnModel, ColumnProperties, TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
-import { defineOperation, Name } from './define.js'
+import { defineOperation } from './define.js'
+import { Id, Name, Text } from './shapes.js'
 
 const shape = v.strictObject({
   op: v.literal('set-rule'),
   table: Name,
   name: Name,
   /** A condition of the formula language; a row where it is false breaks the rule. */
-  condition: v.string(),
+  condition: Text,
   severity: v.optional(v.picklist(['warning', 'hint'])),
-  note: v.optional(v.string()),
+  note: v.optional(Text),
   /** Whether a row where the condition is blank breaks the rule too. */
   blankIsWrong: v.optional(v.boolean()),
   /** The one it stands before; at the end when not given. */
   before: v.optional(Name),
   /** Its id, as journals carry it; given anew when left out. */
-  id: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1))),
+  id: v.optional(Id),
 })
 
 /** A rule: a condition that every row of a table, or the table as a whole, is to meet. */

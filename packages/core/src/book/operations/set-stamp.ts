@@ -4,7 +4,8 @@ import { printName } from '../../values/index.js'
 import { type CellValue, readCellValue, writeCellValue } from '../cell-values.js'
 import { type ColumnModel, formulaOf, type Stamp, type TableModel } from '../model.js'
 import { storageOf, type Transaction } from '../transaction.js'
-import { defineOperation, listIds, Name, packIds, RowIds } from './define.js'
+import { defineOperation, listIds, packIds, RowIds } from './define.js'
+import { Name } from './shapes.js'
 
 const shape = v.strictObject({
   op: v.literal('set-stamp'),

@@ -1,17 +1,18 @@
 import * as v from 'valibot'
 import type { TableModel } from '../model.js'
-import { defineOperation, Name } from './define.js'
+import { defineOperation } from './define.js'
+import { Id, Name, Text } from './shapes.js'
 import { defineSingle, removeSingle } from './singles.js'
 
 const shape = v.strictObject({
   op: v.literal('set-tally'),
   table: Name,
   name: Name,
-  formula: v.string(),
+  formula: Text,
   /** The one it stands before; at the end when not given. */
   before: v.optional(Name),
   /** Its id, as journals carry it; given anew when left out. */
-  id: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1))),
+  id: v.optional(Id),
 })
 
 /** A tally: a named formula of aggregates over a table, kept once and not once a row. */

@@ -2,7 +2,8 @@ import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
 import { printName, VALUE_TYPES } from '../../values/index.js'
 import { type CellValue, readCellValue, typeOfValue, writeCellValue } from '../cell-values.js'
-import { defineOperation, Name } from './define.js'
+import { defineOperation } from './define.js'
+import { Id, Name, Text } from './shapes.js'
 import { defineSingle, removeSingle } from './singles.js'
 
 const shape = v.strictObject({
@@ -10,13 +11,13 @@ const shape = v.strictObject({
   name: Name,
   /** The value; either this or a formula. */
   value: v.optional(v.custom<CellValue>((value) => value !== undefined, 'expected a value; blank is null')),
-  formula: v.optional(v.string()),
+  formula: v.optional(Text),
   /** The type of a value that does not show it, such as a date. */
   type: v.optional(v.picklist(VALUE_TYPES)),
   /** The one it stands before; at the end when not given. */
   before: v.optional(Name),
   /** Its id, as journals carry it; given anew when left out. */
-  id: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1))),
+  id: v.optional(Id),
 })
 
 /** A named value: typed, or calculated by a formula over whole tables. */

@@ -291,7 +291,7 @@ function namesOfSteps(tree: Syntax): Map<number, string> {
   const open: Syntax[] = [tree]
   for (let node = open.pop(); node !== undefined; node = open.pop()) {
     if (node.kind === 'let') names.set(innermost(node.bound).from, node.name.name)
-    open.push(...childrenOf(node))
+    for (const child of childrenOf(node)) open.push(child)
   }
   return names
 }

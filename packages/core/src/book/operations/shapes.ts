@@ -1,0 +1,152 @@
+import * as v from 'valibot'
+import { Column } from '../../columns/index.js'
+import { isTimeZone, parseDateTimeText } from '../../values/index.js'
+import { isNumberArray, type NumberArray } from './number-arrays.js'
+
+/** Shapes of what operations carry. What is not of its shape is refused by name before anything is changed. */
+
+/** A text: Unicode, so without half of a character of two units, which no file could keep. */
+export const Text = v.pipe(
+  v.string(),
+  v.check((text) => text.isWellFormed(), 'the text has half of a character (a surrogate without its other half)'),
+)
+
+/** A name of a table or column: any text that is not empty. */
+export const Name = v.pipe(Text, v.minLength(1, 'a name cannot be empty'), v.maxLength(10_000, 'a name has at most 10 000 signs'))
+
+/** An identity: a whole number from 1. */
+export const Id = v.pipe(v.number(), v.safeInteger(), v.minValue(1))
+
+/** The first and the last moment that a date-time can be, in milliseconds since 1970-01-01. */
+const [FIRST_MOMENT, LAST_MOMENT] = [parseDateTimeText('0001-01-01T00:00:00'), parseDateTimeText('9999-12-31T23:59:59.999')]
+
+/** A moment of the wall clock, in whole milliseconds since 1970-01-01. */
+export const Moment = v.pipe(
+  v.number(),
+  v.integer(),
+  v.check(isMoment, 'expected milliseconds since 1970-01-01, of a time in the years 1 to 9999'),
+)
+
+/** True for a moment of the years 1 to 9999. */
+export function isMoment(time: number): boolean {
+  return time >= FIRST_MOMENT && time <= LAST_MOMENT
+}
+
+/** A seed of chance. */
+export const Seed = v.pipe(v.number(), v.safeInteger())
+
+/** A time zone of the IANA database. */
+export const Zone = v.pipe(
+  Text,
+  v.check(isTimeZone, ({ input }) => `there is no time zone ${JSON.stringify(input)}; write one like "Europe/Oslo" or "UTC"`),
+)
+
+/** A language tag of BCP 47. */
+export const Locale = v.pipe(
+  Text,
+  v.check(isLocale, ({ input }) => `${JSON.stringify(input)} is no language tag; write one like "en" or "pt-BR"`),
+)
+
+function isLocale(tag: string): boolean {
+  try {
+    return Intl.getCanonicalLocales(tag).length === 1
+  } catch {
+    // The platform says "no such tag" by throwing.
+    return false
+  }
+}
+
+/** A plain object, as JSON and object literals make them: no list, no map, no set. */
+export function isRecord(value: unknown): value is Record<string, unknown> {
+  if (typeof value !== 'object' || value === null) return false
+  const prototype = Object.getPrototypeOf(value) as object | null
+  // One of another realm, such as a frame or a test runner's, has that realm's `Object.prototype`.
+  return prototype === null || (Object.getPrototypeOf(prototype) === null && Object.hasOwn(prototype, 'hasOwnProperty'))
+}
+
+/** What a value from outside is, for a message. */
+export function whatItIs(value: unknown): string {
+  if (value === null) return 'null'
+  if (Array.isArray(value)) return 'a list'
+  if (typeof value !== 'object') return `a ${typeof value}`
+  const name = value.constructor?.name ?? 'object'
+  return name === 'Object' ? 'an object' : `a ${name}`
+}
+
+/** An object as JSON has it, through and through, of bounded depth. */
+export const JsonRecord = v.custom<Readonly<Record<string, unknown>>>(
+  (given) => isRecord(given) && isJson(given, MOST_DEPTH),
+  'expected an object of plain JSON',
+)
+
+const MOST_DEPTH = 20
+
+function isJson(value: unknown, depth: number): boolean {
+  if (typeof value === 'string') return value.isWellFormed()
+  if (typeof value === 'number') return Number.isFinite(value)
+  if (value === null || typeof value === 'boolean') return true
+  if (depth === 0) return false
+  if (Array.isArray(value)) return value.every((one) => isJson(one, depth - 1))
+  return isRecord(value) && Object.entries(value).every(([name, one]) => name.isWellFormed() && isJson(one, depth - 1))
+}
+
+/** Rows as records; a column that a row leaves out is blank there. */
+export const Rows = v.array(
+  v.custom<Record<string, unknown>>(
+    isRecord,
+    ({ input }) => `expected an object of cells by column, received ${whatItIs(input)}`,
+  ),
+)
+
+const values = v.custom<readonly unknown[]>(
+  (given) => Array.isArray(given),
+  ({ input }) => `expected a list of values, received ${whatItIs(input)}`,
+)
+
+const stored = v.custom<readonly unknown[] | NumberArray | Column>(
+  (given) => Array.isArray(given) || isNumberArray(given) || given instanceof Column,
+  ({ input }) => {
+    const isCopy = typeof input === 'object' && input?.constructor.name === 'Column'
+    const received = isCopy ? 'a Column of another copy of the library' : whatItIs(input)
+    return `expected a list of values, a typed array of numbers, or a Column, received ${received}`
+  },
+)
+
+const blockOf = <Values>(of: v.GenericSchema<unknown, Values>) =>
+  v.pipe(
+    v.custom<Record<string, unknown>>(
+      isRecord,
+      ({ input }) => `expected an object of lists by column, received ${whatItIs(input)}`,
+    ),
+    v.rawTransform<Record<string, unknown>, Record<string, Values>>(({ dataset, addIssue, NEVER }) => {
+      for (const [name, given] of Object.entries(dataset.value)) {
+        const read = v.safeParse(of, given)
+        if (read.success) continue
+        addIssue({
+          message: read.issues[0].message,
+          path: [{ type: 'object', origin: 'value', input: dataset.value, key: name, value: given }],
+        })
+        return NEVER
+      }
+      return dataset.value as Record<string, Values>
+    }),
+  )
+
+/** Rows as columns: lists of one length by name. */
+export const ValueBlock: v.GenericSchema<unknown, Record<string, readonly unknown[]>> = blockOf(values)
+
+/** The same, also as typed arrays of numbers (NaN is blank) and as finished storage. */
+export const StoredBlock: v.GenericSchema<unknown, Record<string, readonly unknown[] | NumberArray | Column>> = blockOf(stored)
+
+/** Most rows that one call may make: what they take is still in the memory of a small machine. */
+export const MOST_NEW_ROWS = 20_000_000
+/** Most rows of a table. */
+export const MOST_ROWS = 100_000_000
+
+/** How many rows. */
+export const RowCount = v.pipe(
+  v.number(),
+  v.integer(),
+  v.minValue(0),
+  v.maxValue(MOST_NEW_ROWS, `one operation makes at most ${MOST_NEW_ROWS.toLocaleString('en')} rows`),
+)

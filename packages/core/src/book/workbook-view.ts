@@ -1,0 +1,232 @@
+import type { CalculationMode } from '../engine/index.js'
+import type { Finding } from '../findings/index.js'
+import { refusal } from '../findings/index.js'
+import type { Explanation } from '../formula/index.js'
+import type { Surroundings, ValueType } from '../values/index.js'
+import { type AcceptedFinding, acceptingOperation, findingsOfBook } from './accepted.js'
+import { type AddressedName, findColumn, KIND_OF_ROLE } from './address.js'
+import type { ShownValue } from './cell-values.js'
+import { type ChangeSet, type ColumnCells, columnCells } from './change-set.js'
+import { type Evaluated, evaluateFormula } from './evaluate.js'
+import { type GroupQuery, runGroupQuery } from './group-query.js'
+import { type MemoryReport, memoryReport } from './memory.js'
+import { formulaOf } from './model.js'
+import type { OperationInput } from './operations/index.js'
+import { type ColumnPreview, previewColumn } from './preview.js'
+import { type OperationsPreview, previewOperations } from './preview-operations.js'
+import { type Query, type QueryResult, runQuery } from './query.js'
+import { tryOperations } from './run-operations.js'
+import { type TableLanguage, tableLanguage } from './table-language.js'
+import { singleValue, TableView } from './table-view.js'
+import { type Derivation, deriveCell, type Trace, traceColumn } from './tracing/index.js'
+import { listOf, type Settlement } from './workbook-options.js'
+import type { WorkbookState } from './workbook-state.js'
+
+/**
+ * A workbook to look at and to listen to: everything it shows, and nothing that changes it. What is asked of it is always of
+ * now.
+ */
+export class WorkbookView {
+  readonly #state: WorkbookState
+
+  /** @param state - what the workbook is made of; only a workbook has one to give */
+  constructor(state: WorkbookState) {
+    this.#state = state
+  }
+
+  /** How many calls have changed the workbook; undo and redo count too. */
+  get revision(): number {
+    return this.#state.revision
+  }
+
+  /**
+   * Calls a listener after every change, until the function returned is called. Change sets come in the order of their
+   * revisions. What a listener throws is its own: it is reported later, outside the call. A listener may apply operations;
+   * they run at once, and are told of when this change has reached everybody. Calculating stale cells is told of too, with the
+   * revision of now and no operations.
+   *
+   * @throws Refusal for an event that there is not, or a listener that is no function
+   */
+  on(event: 'change', listener: (change: ChangeSet) => void): () => void {
+    if (event !== 'change')
+      throw refusal('bad-operation', { place: 'on', reason: `there is no event ${JSON.stringify(event)}; there is 'change'.` })
+    if (typeof listener !== 'function') throw refusal('bad-operation', { place: 'on', reason: 'expected a function to call.' })
+    return this.#state.feed.add(listener)
+  }
+
+  /** Names of the tables, in the order they were added. */
+  get tables(): readonly string[] {
+    return this.#state.model.tables.map((table) => table.name)
+  }
+
+  /** A table to read; refused when there is none of this name. */
+  table(name: string): TableView {
+    return new TableView(this.#state.model.table(name), this.#state.engine)
+  }
+
+  /**
+   * Everything there is to say about the workbook as it is: about formulas and about data, with row counts. A workbook that
+   * calculates on demand is told of as it was last calculated.
+   */
+  check(): Finding[] {
+    const { engine, flushed } = this.#state
+    engine.recalculation.prepare()
+    if (engine.recalculation.mode === 'live') flushed.note(engine.recalculation.settle())
+    flushed.tell()
+    return this.findings()
+  }
+
+  /** The same of the cells that are up to date, without calculating any: to be asked before long work. */
+  findings(): Finding[] {
+    return findingsOfBook(this.#state.model, this.#state.engine).open
+  }
+
+  /** Findings that were accepted, as long as the rows behind them stay as they are. */
+  accepted(): readonly AcceptedFinding[] {
+    return findingsOfBook(this.#state.model, this.#state.engine).accepted
+  }
+
+  /** The operation that accepts a finding, with a reason; refused when the finding is not there now. */
+  accepting(found: Finding, because: string): OperationInput {
+    return acceptingOperation(this.#state.model, this.#state.engine, found, because)
+  }
+
+  /** A named value; refused when there is none of this name. */
+  value(name: string): ShownValue {
+    return singleValue(this.#state.engine, this.#state.model.values, name)
+  }
+
+  /** The formula of a named value; null for one that was typed. Refused when there is none of this name. */
+  valueFormula(name: string): string | null {
+    return this.#state.model.values.column(name).formula?.text ?? null
+  }
+
+  /** The type of a named value; null where it has none yet. */
+  valueType(name: string): ValueType | null {
+    return this.#state.model.values.column(name).type
+  }
+
+  /** Clock, seed, zone and locale that formulas find around them. */
+  get surroundings(): Surroundings {
+    return this.#state.engine.surroundings
+  }
+
+  /** What an address names: `table.column`, `value:name`, `tally:table.name` or `rule:name`; refused for none. */
+  addressed(address: string): AddressedName {
+    const { table, column } = findColumn(this.#state.model, address)
+    return { kind: KIND_OF_ROLE[table.role], table: table.name, name: column.name }
+  }
+
+  /** Names of the named values, in order. */
+  get values(): readonly string[] {
+    return this.#state.model.values.columns.map((column) => column.name)
+  }
+
+  /** Rows of a table: filtered, ordered, some columns, at most so many. Formulas are never affected by a filter. */
+  query(query: Query): QueryResult {
+    return runQuery(this.#state.model, this.#state.engine, query)
+  }
+
+  /** Groups of the rows of a table with tallies of each. */
+  group(query: GroupQuery): QueryResult {
+    return runGroupQuery(this.#state.model, this.#state.engine, query)
+  }
+
+  /** What a formula gives on every row of a table, without defining anything. Refused where it has mistakes. */
+  evaluate(table: string, formula: string): Evaluated {
+    return evaluateFormula(this.#state.model, this.#state.engine, table, formula)
+  }
+
+  /** What a definition would give, on telling rows, without defining anything; for a column that exists, in its place. */
+  previewColumn(table: string, column: { readonly name: string; readonly formula: string }): ColumnPreview {
+    return previewColumn(this.#state.model, this.#state.engine, this.#state.model.table(table), column)
+  }
+
+  /**
+   * What operations would do, without doing them: the change set, and of each calculated column they reach rows that tell most.
+   *
+   * Errors: throws `Refusal` as `apply` would.
+   */
+  preview(operations: OperationInput | readonly OperationInput[]): OperationsPreview {
+    return previewOperations(this.#state.model, this.#state.engine, (look) =>
+      tryOperations(this.#state, listOf(operations), look),
+    )
+  }
+
+  /**
+   * Where the value of a cell comes from: the formula with values put in, its steps, the branches taken, and what it read, back
+   * to cells that were typed or read from a file.
+   *
+   * @param address - `table.column`, `value:name` or `tally:table.name`
+   * @param row - id of the row; left out for named values and tallies
+   */
+  why(address: string, row?: number): Derivation {
+    const owned = findColumn(this.#state.model, address)
+    const { table, column } = owned
+    if (table.role !== 'rows') return deriveCell(this.#state.model, this.#state.engine, owned, 0)
+    const slot = row === undefined ? undefined : table.store.rows.slotOf(row)
+    const place = { table: table.name, column: column.name }
+    if (slot === undefined) throw refusal('unknown-row', { table: table.name, row: row ?? '(none given)' }, place)
+    return deriveCell(this.#state.model, this.#state.engine, owned, slot)
+  }
+
+  /**
+   * Which columns a column is made from and which are made from it, over whatever way, with what an edit of them touches.
+   *
+   * @param address - `table.column`, `value:name` or `tally:table.name`
+   */
+  trace(address: string): Trace {
+    return traceColumn(this.#state.model, this.#state.engine, findColumn(this.#state.model, address))
+  }
+
+  /** A formula of a table in plain English; of one of its columns, or one that is written out. */
+  explain(table: string, formula: string): Explanation {
+    const model = this.#state.model.table(table)
+    const column = model.find(formula)
+    const text = column === undefined ? undefined : formulaOf(column)?.text
+    return this.language(table).explain(text ?? formula)
+  }
+
+  /** When calculated columns follow their sources; changed by the operation `set-mode`. */
+  get mode(): CalculationMode {
+    return this.#state.engine.recalculation.mode
+  }
+
+  /** Cells out of step with their sources, by column. */
+  get stale(): ColumnCells[] {
+    return [...this.#state.model.columns()].flatMap(({ table, column }) => {
+      const rows = this.#state.engine.recalculation.rowsBehind(column.id)
+      return rows.size === 0 ? [] : [columnCells(table, column, [rows])]
+    })
+  }
+
+  /**
+   * Calculates some of what a large edit has left behind, in a workbook that calculates live: to be called while there is
+   * nothing else to do. Reading a cell calculates it too, so nobody has to wait for this.
+   *
+   * @param milliseconds - after which it stops; a block of a column or an index is always finished
+   * @returns what was calculated, and whether something is left
+   */
+  settle(milliseconds: number = Number.POSITIVE_INFINITY): Settlement {
+    const { flushed, engine } = this.#state
+    const { recalculation } = engine
+    const isLeft = (): boolean => recalculation.mode === 'live' && recalculation.isBehind()
+    const until = Date.now() + milliseconds
+    while (isLeft()) {
+      flushed.note(recalculation.settleStep())
+      if (Date.now() >= until) break
+    }
+    const done = flushed.tell() ?? { recalculated: [], changed: [], findings: { added: [], removed: [] } }
+    return { ...done, isLeft: isLeft() }
+  }
+
+  /** What columns and indexes take in memory. */
+  memory(): MemoryReport {
+    return memoryReport(this.#state.model, this.#state.engine)
+  }
+
+  /** Answers for editors of formulas of one table. */
+  language(table: string): TableLanguage {
+    return tableLanguage(this.#state.model, this.#state.model.table(table))
+  }
+}
