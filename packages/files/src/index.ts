@@ -3,7 +3,15 @@
  * round, rows found by a query to text. Start reading at `reading/read-table.ts` and `writing/write-table.ts`.
  * @module
  */
-export { BookFile, type BookFileCode, BookFileFault, type JournalEntry, salvagedSteps } from './book-file/index.js'
+export {
+  BookFile,
+  type BookFileCode,
+  BookFileFault,
+  isWrittenHere,
+  type JournalEntry,
+  type OpenOptions,
+  salvagedSteps,
+} from './book-file/index.js'
 export { Bundle, type ReadBundle, readBundle, writeBundle } from './bundle/index.js'
 export type { ByteChunks } from './reading/decoded-text.js'
 export { type DeclaredType, formatOfName, READABLE_FORMATS, type ReadableFormat, type ReadingOptions } from './reading/options.js'

@@ -1,4 +1,4 @@
-import { nearestName, parseNumberText, printName, type TableView, type ValueType, type Workbook } from 'mellow-abacus'
+import { nearestName, parseNumberText, printName, type TableView, type ValueType, type WorkbookView } from 'mellow-abacus'
 import { CommandRefusal, UsageFault } from '../terminal/usage.js'
 
 /** The row that a text names: its number now, `id:12`, or `label=Hive 7`. Errors: CommandRefusal when there is none, or several. */
@@ -36,7 +36,7 @@ function rowOfLabel(table: TableView, ids: readonly number[], label: string): nu
 }
 
 /** A table that exists, or the only one where none is named. Errors: UsageFault. */
-export function tableOf(book: Workbook, name: string | undefined): TableView {
+export function tableOf(book: WorkbookView, name: string | undefined): TableView {
   if (name !== undefined) return book.table(name)
   const [only, another] = book.tables
   if (only !== undefined && another === undefined) return book.table(only)

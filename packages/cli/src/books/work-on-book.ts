@@ -7,7 +7,7 @@ import {
   type OperationInput,
   printDateTime,
   Refusal,
-  type Workbook,
+  type WorkbookView,
   zonedWallClock,
 } from 'mellow-abacus'
 import { findingsJson, findingText, placeOf } from '../terminal/findings.js'
@@ -42,7 +42,7 @@ export async function change(
   name: string,
   args: ChangeArguments,
   io: Io,
-  make: (book: Workbook) => readonly OperationInput[] | Promise<readonly OperationInput[]>,
+  make: (book: WorkbookView) => readonly OperationInput[] | Promise<readonly OperationInput[]>,
 ): Promise<number> {
   return withBook(name, args.preview !== true, args, io, async (file) => {
     const operations = await make(file.book)
@@ -87,7 +87,7 @@ export function apply(
 /** Does something with operations; where they are refused, says so with the formulas they give. */
 function orRefused(
   name: string,
-  book: Workbook,
+  book: WorkbookView,
   operations: readonly OperationInput[],
   args: LookArguments,
   io: Io,
@@ -103,7 +103,7 @@ function orRefused(
 }
 
 /** Says what a step did. */
-export function report(book: Workbook, done: ChangeSet, args: LookArguments, io: Io, turn?: 'undo' | 'redo'): void {
+export function report(book: WorkbookView, done: ChangeSet, args: LookArguments, io: Io, turn?: 'undo' | 'redo'): void {
   io.out(followedText(done, makePaint(io.colours), turn))
   tell(done.findings.added, book, args, io)
   if (args.findings === 'json') return
@@ -113,20 +113,20 @@ export function report(book: Workbook, done: ChangeSet, args: LookArguments, io:
 }
 
 /** Who does something, and when: the time of the machine in the zone of the workbook. */
-export function stamp(book: Workbook, { author }: Pick<ChangeArguments, 'author'>): ApplyOptions {
+export function stamp(book: WorkbookView, { author }: Pick<ChangeArguments, 'author'>): ApplyOptions {
   const { zone } = book.surroundings
   return { author: author ?? userInfo().username, at: printDateTime(Math.floor(zonedWallClock(zone)(Date.now()) / 1000) * 1000) }
 }
 
 /** Shows findings, with the formula they point into. */
-export function tell(findings: readonly Finding[], book: Workbook, args: LookArguments, io: Io): void {
+export function tell(findings: readonly Finding[], book: WorkbookView, args: LookArguments, io: Io): void {
   if (args.findings === 'json') return io.err(findingsJson(findings))
   const paint = makePaint(io.colours)
   for (const one of findings) io.err(findingText(one, placeOf(one, 'book'), formulaOf(book, one), paint))
 }
 
 /** The formula that a finding points into, of a column, a tally or a named value. */
-export function formulaOf(book: Workbook, finding: Finding): string | undefined {
+export function formulaOf(book: WorkbookView, finding: Finding): string | undefined {
   return formulaAt(book, finding)?.formula
 }
 
@@ -137,7 +137,7 @@ export interface PlacedFormula {
 }
 
 /** The formula that a finding points into, and how it is written anew; undefined where there is none. */
-export function formulaAt(book: Workbook, { table, column: name }: Finding): PlacedFormula | undefined {
+export function formulaAt(book: WorkbookView, { table, column: name }: Finding): PlacedFormula | undefined {
   if (table === undefined || name === undefined) return undefined
   if (!book.tables.includes(table)) {
     const formula = book.values.includes(name) ? book.valueFormula(name) : null
@@ -201,7 +201,7 @@ export function refuseFile(error: BookFileFault, io: Io): number {
 
 function refuse(
   error: Refusal,
-  book: Workbook | undefined,
+  book: WorkbookView | undefined,
   name: string,
   given: ReadonlyMap<string, string>,
   args: LookArguments,

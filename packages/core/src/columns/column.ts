@@ -251,6 +251,21 @@ export class Column {
     return block?.kind === 'codes' ? (block.codes[slot & BLOCK_MASK] ?? -1) : -1
   }
 
+  /** True when every text of it is Unicode, so that a file can keep it: none has half of a character of two units. */
+  hasWellFormedTexts(): boolean {
+    this.#begin()
+    const isWell = (texts: Iterable<string>): boolean => {
+      for (const text of texts) if (!text.isWellFormed()) return false
+      return true
+    }
+    if (!isWell(this.#misfitTexts.values()) || !isWell(this.#texts?.all() ?? [])) return false
+    for (let index = 0; index < this.#blocks.length; index++) {
+      const block = this.#blocks.at(index)
+      if (block?.kind === 'text' && !isWell(block.values)) return false
+    }
+    return true
+  }
+
   /** What stands in a slot that holds a value; a boolean is 0 or 1. What is left over elsewhere means nothing. */
   valueAt(slot: number): number | string | undefined {
     const block = this.#blocks.at(slot >> BLOCK_SHIFT)

@@ -1,35 +1,31 @@
-import { closeSync, existsSync, openSync, readSync, rmSync, statSync } from 'node:fs'
-import Database from 'libsql'
+import { linkSync, lstatSync, renameSync, rmSync } from 'node:fs'
+import type Database from 'libsql'
 import {
   type ApplyOptions,
-  type BookImage,
   type ChangeSet,
-  type Operation,
+  type KeptRevision,
   type OperationInput,
-  type Step,
   type Surroundings,
   Workbook,
+  type WorkbookView,
 } from 'mellow-abacus'
 import { asking, BookFileFault, faultOfDatabase } from './book-file-fault.js'
 import { textOfOperations } from './carried-operations.js'
 import { numberBytes } from './chunk-bytes.js'
-import { type JournalRow, JournalRows } from './journal-rows.js'
-import { columnOwner, marksOwner, orderOwner, Parts, sealOf } from './parts.js'
-import { Payloads } from './payloads.js'
-import { createSchema, isSealed, upgradedImage, upgradeSchema } from './schema.js'
-import { textOfBytes } from './text-of-bytes.js'
-import { WriterLock } from './writer-lock.js'
+import type { JournalEntry } from './journal-entry.js'
+import { inTransaction, makeDatabase, openDatabase } from './open-database.js'
+import { checksumOf, columnOwner, marksOwner, orderOwner } from './parts.js'
+import { type OpenedFile, openedFile, readBook } from './read-book.js'
+import { withSalvage } from './salvage.js'
+import { createSchema, holderOf, noteHolder, upgradeSchema } from './schema.js'
+import { realPath, thisWriter, WRITE_WAIT_MS, WriterLock } from './writer-lock.js'
 
-/** One step of the history of a workbook. */
-export interface JournalEntry {
-  readonly revision: number
-  readonly kind: 'apply' | 'undo' | 'redo'
-  /** Wall-clock time, ISO 8601. */
-  readonly at: string
-  readonly author: string
-  readonly operations: readonly Operation[]
-  /** Calculated cells that followed, by column. */
-  readonly recalculated: readonly { readonly table: string; readonly column: string; readonly rows: number }[]
+/** How a workbook file is opened. */
+export interface OpenOptions {
+  /** Whether it is to be changed; one process changes a workbook at a time, and any number look at it meanwhile. */
+  readonly writes: boolean
+  /** Milliseconds to wait for another process that changes it, 10 000 unless given. */
+  readonly waitMs?: number
 }
 
 /** Entries of the journal after which cells are written anew, so that opening never has much to repeat. */
@@ -43,183 +39,156 @@ const MOST_REPEATED_TEXT = 2_000_000
  */
 export class BookFile {
   readonly path: string
-  readonly book: Workbook
-  readonly #database: Database.Database
-  readonly #parts: Parts
-  readonly #journal: JournalRows
-  readonly #payloads: Payloads
+  /** The workbook to look at and to listen to. It is changed by `apply`, `undo` and `redo` of the file alone, which keep a journal. */
+  readonly book: WorkbookView
+  readonly #workbook: Workbook
+  readonly #opened: OpenedFile
   readonly #lock: WriterLock | null
-  #repeated = 0
-  #repeatedText = 0
-  /** Set when the file could not be written: what is in memory is then ahead of it. */
-  #failure: unknown = null
+  #repeated: number
+  #repeatedText: number
 
-  private constructor(path: string, { database, parts, journal, payloads }: OpenedFile, book: Workbook, lock: WriterLock | null) {
+  private constructor(path: string, opened: OpenedFile, lock: WriterLock | null) {
     this.path = path
-    this.#database = database
-    this.#parts = parts
-    this.#journal = journal
-    this.#payloads = payloads
-    this.book = book
+    this.#opened = opened
     this.#lock = lock
+    const { workbook, repeated } = readBook(opened, (made) => this.#keep(made))
+    this.#workbook = workbook
+    this.book = workbook.view
+    this.#repeated = repeated.steps
+    this.#repeatedText = repeated.characters
   }
 
   /**
-   * Makes a new workbook file.
+   * Makes a new workbook file. It is there when it is whole, or not at all.
    *
-   * Errors: BookFileFault when there is a file already, or none can be written there.
+   * @throws BookFileFault when there is a file already, or none can be written there
    */
-  static create(path: string, surroundings: Partial<Surroundings> = {}): BookFile {
-    if (existsSync(path)) throw new BookFileFault('exists', `${path} exists already.`)
-    const lock = new WriterLock(path)
+  static create(path: string, surroundings: Partial<Surroundings> = {}, { waitMs = WRITE_WAIT_MS } = {}): BookFile {
+    if (lstatSync(path, { throwIfNoEntry: false }) !== undefined) throw existing(path)
+    const real = realPath(path)
+    const lock = new WriterLock(real, waitMs, () => null)
     try {
-      const database = openDatabase(path)
-      createSchema(database)
-      const file = new BookFile(path, openedFile(database, path), new Workbook(surroundings), lock)
-      file.#writeImage()
-      return file
+      // Somebody may have been quicker while this one waited.
+      if (lstatSync(real, { throwIfNoEntry: false }) !== undefined) throw existing(path)
+      makeFile(real, surroundings)
+      return BookFile.#openLocked(path, real, lock)
     } catch (error) {
       lock.release()
-      rmSync(path, { force: true })
-      throw error
+      throw faultOfDatabase(error, path)
     }
   }
 
   /**
    * Opens a workbook file.
    *
-   * Errors: BookFileFault when it is missing, no workbook, newer than this tool, damaged, or, to be written, in use.
+   * @throws BookFileFault when it is missing, no workbook, newer than this tool, damaged, or, to be written, held by another
    */
-  static open(path: string, { writes }: { readonly writes: boolean }): BookFile {
-    if (!existsSync(path)) throw new BookFileFault('missing', `there is no workbook ${path}.`)
-    const lock = writes ? new WriterLock(path) : null
+  static open(path: string, { writes, waitMs = WRITE_WAIT_MS }: OpenOptions): BookFile {
+    if (lstatSync(path, { throwIfNoEntry: false }) === undefined)
+      throw new BookFileFault('missing', `there is no workbook ${path}.`)
+    const real = realPath(path)
+    const lock = writes ? new WriterLock(real, waitMs, () => holderIn(real)) : null
+    try {
+      return BookFile.#openLocked(path, real, lock)
+    } catch (error) {
+      lock?.release()
+      throw error
+    }
+  }
+
+  /** Opens a file that is locked already, where it is to be written: so what is read is what the last writer left. */
+  static #openLocked(path: string, real: string, lock: WriterLock | null): BookFile {
     let database: Database.Database | undefined
     try {
-      refuseCutShort(path)
-      database = openDatabase(path)
-      upgradeSchema(database, path, writes)
-      const opened = openedFile(database, path)
+      database = openDatabase(real, lock !== null)
+      upgradeSchema(database, path, lock !== null)
+      if (lock !== null) noteHolder(database, thisWriter())
       // One state of the file is read throughout, whoever writes meanwhile.
-      if (!writes) database.exec('BEGIN')
-      const { image, revision } = readImage(database, path)
-      const book = Workbook.open(image, opened.parts.imageCells(), stepsUpTo(opened, revision))
-      const file = new BookFile(path, opened, book, lock)
-      file.#repeatSince(revision)
-      return file
+      else database.exec('BEGIN')
+      return new BookFile(path, openedFile(database, path), lock)
     } catch (error) {
       database?.close()
-      lock?.release()
-      throw withSalvage(faultOfDatabase(error, path), path)
+      throw withSalvage(faultOfDatabase(error, path), real)
     }
   }
 
-  /** Repeats what was done since the cells were written. */
-  #repeatSince(revision: number): void {
-    for (const row of this.#journal.since(revision)) {
-      const options = { author: row.author, at: row.at }
-      const change =
-        row.kind === 'undo'
-          ? this.book.undo(options)
-          : row.kind === 'redo'
-            ? this.book.redo(options)
-            : this.book.apply(this.#payloads.operationsIn(row, 'operations'), options)
-      if (change?.revision !== row.revision)
-        throw new BookFileFault('damaged', `${this.path} is damaged: step ${row.revision} of its journal cannot be repeated.`)
-      this.#count(row.operations.length)
-    }
-  }
-
-  #count(characters: number): void {
-    this.#repeated++
-    this.#repeatedText += characters
-  }
-
-  /** Applies operations as `Workbook.apply` does; when it returns, they are in the file for good. */
+  /**
+   * Applies operations as `Workbook.apply` does; when it returns, they are in the file for good. Listeners hear of it after that.
+   *
+   * @throws Refusal for what cannot be, BookFileFault when the file cannot be written; the workbook is then as it was
+   */
   apply(operations: OperationInput | readonly OperationInput[], options: ApplyOptions = {}): ChangeSet {
-    return this.#keep('apply', this.book.apply(operations, this.#stamped(options)))
+    return this.#writing(() => this.#workbook.apply(operations, options))
   }
 
   /** Takes the last step back, of whichever process; null when none is left. */
-  undo(options: Omit<ApplyOptions, 'expects'> = {}): ChangeSet | null {
-    const change = this.book.undo(this.#stamped(options))
-    return change === null ? null : this.#keep('undo', change)
+  undo(options: Omit<ApplyOptions, 'expects' | 'strict'> = {}): ChangeSet | null {
+    return this.#writing(() => this.#workbook.undo(options))
   }
 
   /** Does the last undone step again; null when none is left. */
-  redo(options: Omit<ApplyOptions, 'expects'> = {}): ChangeSet | null {
-    const change = this.book.redo(this.#stamped(options))
-    return change === null ? null : this.#keep('redo', change)
+  redo(options: Omit<ApplyOptions, 'expects' | 'strict'> = {}): ChangeSet | null {
+    return this.#writing(() => this.#workbook.redo(options))
   }
 
-  #stamped<Options extends ApplyOptions>(options: Options): Options {
+  /** The workbook as it is, to try things on in memory: nothing of it reaches the file. */
+  draft(): Workbook {
+    return asking(this.path, () => readBook(this.#opened).workbook)
+  }
+
+  #writing<Done>(change: () => Done): Done {
     if (this.#lock === null) throw new BookFileFault('in-use', `${this.path} was opened to be read.`)
-    if (this.#failure !== null)
-      throw new BookFileFault('unwritable', `${this.path} could not be written before; open it again.`, this.#failure)
-    return options
+    const done = change()
+    this.#saveNowAndThen()
+    return done
   }
 
-  #keep(kind: JournalEntry['kind'], change: ChangeSet): ChangeSet {
+  /** Puts a revision into the journal. Where it cannot be written, it is told by throwing, and the workbook takes it back. */
+  #keep({ kind, change }: KeptRevision): void {
+    const { database, journal, payloads } = this.#opened
     const forth = textOfOperations(change.operations)
     const back = textOfOperations(change.inverse)
     const summary = JSON.stringify(change.recalculated.map(({ table, column, rows }) => [table, column, rows]))
+    const { revision, at, author } = change
     try {
-      this.#inTransaction(() => {
-        const { revision, at, author } = change
+      inTransaction(database, () => {
         const row = { revision, kind, at: at ?? '', author: author ?? '', operations: forth.text, inverse: back.text, summary }
-        this.#journal.add(row)
-        this.#payloads.add(revision, 'operations', forth.payloads)
-        this.#payloads.add(revision, 'inverse', back.payloads)
+        journal.add(row)
+        payloads.add(revision, 'operations', forth.payloads)
+        payloads.add(revision, 'inverse', back.payloads)
       })
-      this.#count(forth.text.length)
-      const isBulk = forth.payloads.length > 0 || this.#repeatedText > MOST_REPEATED_TEXT
-      if (isBulk || this.#repeated >= MOST_REPEATED) this.#writeImage()
     } catch (error) {
-      this.#failure = error
-      throw new BookFileFault('unwritable', `${this.path} cannot be written: ${(error as Error).message}.`, error)
+      const reason = (error as Error).message
+      throw new BookFileFault('unwritable', `${this.path} cannot be written: ${reason}. It is as it was before this step.`, error)
     }
-    return change
+    this.#repeated++
+    this.#repeatedText += forth.payloads.length > 0 ? MOST_REPEATED_TEXT : forth.text.length
   }
 
-  /** Writes the cells that have changed since they were last written, so that opening has nothing to repeat. */
-  #writeImage(): void {
-    const taken = this.book.image()
-    this.#inTransaction(() => {
-      for (const { column, chunks, side, marks, replacesCells, replacesMarks } of taken.unsaved) {
-        if (replacesCells) this.#parts.drop(columnOwner(column))
-        if (replacesMarks) this.#parts.drop(marksOwner(column))
-        if (replacesCells || chunks.length > 0) this.#parts.writeCells(columnOwner(column), chunks, side)
-        for (const [block, bytes] of marks) this.#parts.write(marksOwner(column), block, bytes)
-      }
-      for (const [table, order] of taken.orders) this.#parts.write(orderOwner(table), 0, numberBytes(order))
-      for (const owner of this.#parts.owners()) {
-        const column = /^(?:column|marks):(\d+)/.exec(owner)?.[1]
-        if (column !== undefined && !taken.columns.has(Number(column))) this.#parts.drop(owner)
-      }
-      const image = JSON.stringify(taken.image)
-      this.#database
-        .prepare('INSERT OR REPLACE INTO snapshot (one, revision, image, seal) VALUES (1, ?, ?, ?)')
-        .run(this.book.revision, image, sealOf(image))
-    })
-    taken.settle()
-    this.#repeated = 0
-    this.#repeatedText = 0
+  /** Writes cells anew once there is much to repeat. Where that fails nothing is lost: the journal has it all. */
+  #saveNowAndThen(): void {
+    if (this.#repeated < MOST_REPEATED && this.#repeatedText < MOST_REPEATED_TEXT) return
+    this.#tryToSave()
   }
 
-  #inTransaction(write: () => void): void {
-    this.#database.exec('BEGIN IMMEDIATE')
+  #tryToSave(): void {
     try {
-      write()
-      this.#database.exec('COMMIT')
+      writeSnapshot(this.#opened, this.#workbook)
+      this.#repeated = 0
+      this.#repeatedText = 0
     } catch (error) {
-      if (this.#database.inTransaction) this.#database.exec('ROLLBACK')
-      throw error
+      const fault = faultOfDatabase(error, this.path)
+      if (!(fault instanceof BookFileFault) || fault.code !== 'unwritable') throw fault
+      // Tried again when there is as much again to repeat.
+      this.#repeated = 1
+      this.#repeatedText = 0
     }
   }
 
   /** Bytes that the cells of each column take in the file, by id. */
   storedBytes(): ReadonlyMap<number, number> {
     const sizes = new Map<number, number>()
-    for (const { owner, size } of this.#parts.sizes()) {
+    for (const { owner, size } of this.#opened.parts.sizes()) {
       const column = Number(/^column:(\d+)/.exec(owner)?.[1] ?? Number.NaN)
       if (!Number.isNaN(column)) sizes.set(column, (sizes.get(column) ?? 0) + size)
     }
@@ -228,140 +197,122 @@ export class BookFile {
 
   /** The steps of the history, oldest first. */
   *journal(): Generator<JournalEntry> {
-    for (const row of this.#journal.since(-1)) {
+    for (const row of this.#opened.journal.since(-1)) {
       const summary = JSON.parse(row.summary) as [string, string, number][]
       yield {
         revision: row.revision,
         kind: row.kind,
         at: row.at,
         author: row.author,
-        operations: this.#payloads.operationsIn(row, 'operations'),
+        operations: this.#opened.payloads.operationsIn(row, 'operations'),
         recalculated: summary.map(([table, column, rows]) => ({ table, column, rows })),
       }
     }
   }
 
-  /** Closes the file; what was answered is in it already. Errors: BookFileFault where it turns out to be damaged. */
+  /**
+   * Closes the file; what was answered is in it already.
+   *
+   * @throws BookFileFault where it turns out to be damaged
+   */
   close(): void {
+    const { database } = this.#opened
     try {
       asking(this.path, () => {
-        // So that whoever opens it next has nothing to repeat.
-        if (this.#lock !== null && this.#failure === null && this.#repeated > 0) this.#writeImage()
-        if (this.#database.inTransaction) this.#database.exec('ROLLBACK')
-        // Whoever copies the file has all of it: nothing stays in a log beside it.
-        if (this.#lock !== null) this.#database.exec('PRAGMA wal_checkpoint(TRUNCATE)')
+        if (database.inTransaction) database.exec('ROLLBACK')
+        if (this.#lock !== null) this.#finish()
       })
     } finally {
-      this.#database.close()
+      database.close()
       this.#lock?.release()
     }
   }
-}
 
-/**
- * Refuses a file that ends before its last page; the database itself would notice that only where it reads there. Beside a
- * log of writes that are yet to be taken over, pages may well be missing.
- *
- * Source: the SQLite database file format, bytes 16 to 17 and 28 to 31 of the header.
- */
-function refuseCutShort(path: string): void {
-  const logged = statSync(`${path}-wal`, { throwIfNoEntry: false })?.size ?? 0
-  const header = Buffer.alloc(32)
-  const file = openSync(path, 'r')
-  try {
-    if (logged > 0 || readSync(file, header, 0, 32, 0) < 32 || !header.toString('latin1').startsWith('SQLite format 3')) return
-  } finally {
-    closeSync(file)
+  /** Leaves the file so that whoever opens it next has nothing to repeat, and whoever copies it has all of it. */
+  #finish(): void {
+    const { database } = this.#opened
+    if (this.#repeated > 0) this.#tryToSave()
+    try {
+      noteHolder(database, null)
+      database.exec('PRAGMA wal_checkpoint(TRUNCATE)')
+    } catch (error) {
+      const fault = faultOfDatabase(error, this.path)
+      // Where there is no room, the log beside the file has what is not in it yet.
+      if (!(fault instanceof BookFileFault) || fault.code !== 'unwritable') throw fault
+    }
   }
-  const pageSize = header.readUInt16BE(16) === 1 ? 65_536 : header.readUInt16BE(16)
-  const [size, pages] = [statSync(path).size, header.readUInt32BE(28)]
-  if (size < pageSize * pages)
-    throw new BookFileFault('damaged', `${path} is damaged: it ends after ${size} of ${pageSize * pages} bytes.`)
 }
 
-/** Says of a damaged workbook what of it can still be read. */
-function withSalvage(error: unknown, path: string): unknown {
-  if (!(error instanceof BookFileFault) || error.code !== 'damaged') return error
-  const count = salvagedSteps(path).length
-  const steps = `${count} ${count === 1 ? 'step' : 'steps'} of its journal can still be read`
-  return new BookFileFault('damaged', `${error.message} ${steps}: mellow journal <book> --salvage, then mellow replay.`, error)
+function existing(path: string): BookFileFault {
+  return new BookFileFault('exists', `${path} exists already.`)
 }
 
-/** The steps of a damaged workbook that can still be read, from the first on. */
-export function salvagedSteps(path: string): JournalEntry[] {
-  const steps: JournalEntry[] = []
+/** Makes a whole workbook file under another name, and gives it its own in one step. */
+function makeFile(path: string, surroundings: Partial<Surroundings>): void {
+  const made = `${path}-new`
+  const forget = (): void => {
+    for (const part of ['', '-journal']) rmSync(made + part, { force: true })
+  }
+  // Who holds the lock is the only one who makes it; one that is there is of somebody who was killed.
+  forget()
+  try {
+    const database = makeDatabase(made)
+    try {
+      createSchema(database)
+      writeSnapshot(openedFile(database, path), new Workbook(surroundings))
+    } finally {
+      database.close()
+    }
+    giveName(made, path)
+  } finally {
+    forget()
+  }
+}
+
+function giveName(made: string, path: string): void {
+  try {
+    linkSync(made, path)
+  } catch (error) {
+    const { code } = error as NodeJS.ErrnoException
+    if (code === 'EEXIST') throw existing(path)
+    // Some file systems have no links; there the lock alone keeps others of this tool away.
+    renameSync(made, path)
+  }
+}
+
+/** Who writes a workbook, as far as can be told. */
+function holderIn(path: string): string | null {
   let database: Database.Database | undefined
   try {
-    database = openDatabase(path)
-    const { journal, payloads } = openedFile(database, path)
-    for (let revision = 1; ; revision++) {
-      const row = journal.at(revision)
-      if (row === undefined) break
-      const operations = payloads.operationsIn(row, 'operations')
-      // Cells of it are read here, so that a step is whole or left out.
-      steps.push({ ...row, operations: JSON.parse(JSON.stringify(operations)) as Operation[], recalculated: [] })
-    }
+    database = openDatabase(path, false)
+    return holderOf(database)
   } catch {
-    // Where reading ends is what is asked for: the steps before it are whole.
-    return steps
+    // What is wrong with it is told to whoever opens it; here it only says nothing.
+    return null
   } finally {
     database?.close()
   }
-  return steps
 }
 
-function openDatabase(path: string): Database.Database {
-  const database = new Database(path)
-  try {
-    database.exec('PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL; PRAGMA busy_timeout = 3000')
-  } catch (error) {
-    database.close()
-    throw error
-  }
-  return database
-}
-
-function readImage(database: Database.Database, path: string): { image: BookImage; revision: number } {
-  const row = database.prepare('SELECT revision, CAST(image AS BLOB) AS image, seal FROM snapshot').get() as
-    | { revision: number; image: Uint8Array; seal: number }
-    | undefined
-  if (row === undefined || sealOf(row.image) !== row.seal)
-    throw new BookFileFault('damaged', `${path} is damaged: its definitions are not what was written.`)
-  return { image: upgradedImage(JSON.parse(textOfBytes(row.image, path)) as BookImage), revision: row.revision }
-}
-
-/** A database with what reads and writes its tables. */
-interface OpenedFile {
-  readonly database: Database.Database
-  readonly parts: Parts
-  readonly journal: JournalRows
-  readonly payloads: Payloads
-}
-
-function openedFile(database: Database.Database, path: string): OpenedFile {
-  const parts = new Parts(database, path)
-  const sealed = isSealed(database)
-  return {
-    database,
-    parts,
-    journal: new JournalRows(database, path, sealed),
-    payloads: new Payloads(database, path, parts, sealed),
-  }
-}
-
-/** What undo and redo do in a workbook of some revision; each step is read when it is taken. */
-function stepsUpTo({ journal, payloads }: OpenedFile, revision: number): { undo: Step[]; redo: Step[] } {
-  const undo: number[] = []
-  const redo: number[] = []
-  for (const row of journal.kindsUpTo(revision)) {
-    if (row.kind === 'apply') redo.length = 0
-    if (row.kind === 'undo') undo.pop()
-    else undo.push(row.revision)
-    if (row.kind === 'redo') redo.pop()
-    if (row.kind === 'undo') redo.push(row.revision)
-  }
-  const step = (of: number): Step => {
-    return () => payloads.operationsIn(journal.at(of) as JournalRow, 'inverse')
-  }
-  return { undo: undo.map(step), redo: redo.map(step) }
+/** Writes the cells that have changed since they were last written, so that opening has nothing to repeat. */
+function writeSnapshot({ database, parts }: OpenedFile, workbook: Workbook): void {
+  const taken = workbook.image()
+  inTransaction(database, () => {
+    for (const { column, chunks, side, marks, replacesCells, replacesMarks } of taken.unsaved) {
+      if (replacesCells) parts.drop(columnOwner(column))
+      if (replacesMarks) parts.drop(marksOwner(column))
+      if (replacesCells || chunks.length > 0) parts.writeCells(columnOwner(column), chunks, side)
+      for (const [block, bytes] of marks) parts.write(marksOwner(column), block, bytes)
+    }
+    for (const [table, order] of taken.orders) parts.write(orderOwner(table), 0, numberBytes(order))
+    for (const owner of parts.owners()) {
+      const column = /^(?:column|marks):(\d+)/.exec(owner)?.[1]
+      if (column !== undefined && !taken.columns.has(Number(column))) parts.drop(owner)
+    }
+    const image = JSON.stringify(taken.image)
+    database
+      .prepare('INSERT OR REPLACE INTO snapshot (one, revision, image, seal) VALUES (1, ?, ?, ?)')
+      .run(workbook.revision, image, checksumOf(image))
+  })
+  taken.settle()
 }

@@ -3,5 +3,8 @@
  * `book-file.ts`.
  * @module
  */
-export { BookFile, type JournalEntry, salvagedSteps } from './book-file.js'
+export { BookFile, type OpenOptions } from './book-file.js'
 export { type BookFileCode, BookFileFault } from './book-file-fault.js'
+export type { JournalEntry } from './journal-entry.js'
+export { salvagedSteps } from './salvage.js'
+export { isWrittenHere } from './writer-lock.js'

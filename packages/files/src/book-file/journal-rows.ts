@@ -1,6 +1,6 @@
 import type Database from 'libsql'
 import { asking, BookFileFault } from './book-file-fault.js'
-import { sealOf } from './parts.js'
+import { checksumOf } from './parts.js'
 import { textOfBytes } from './text-of-bytes.js'
 
 /** A step as the journal holds it. */
@@ -18,7 +18,7 @@ export interface JournalRow {
 const TEXTS = ['kind', 'at', 'author', 'operations', 'inverse', 'summary'] as const
 type Texts = Record<(typeof TEXTS)[number], Uint8Array>
 
-/** The journal of a workbook file, row by row; each has a seal, so that damage is noticed where it is read. */
+/** The journal of a workbook file, row by row; each has a checksum, so that damage is noticed where it is read. */
 export class JournalRows {
   readonly #path: string
   readonly #since: Database.Statement
@@ -26,23 +26,23 @@ export class JournalRows {
   readonly #kinds: Database.Statement
   readonly #add: Database.Statement | null
 
-  /** @param isSealed - whether the file is of a format that has seals */
-  constructor(database: Database.Database, path: string, isSealed: boolean) {
+  /** @param hasChecksums - whether the file is of a format that has checksums */
+  constructor(database: Database.Database, path: string, hasChecksums: boolean) {
     this.#path = path
-    const columns = `revision, ${TEXTS.map((name) => `CAST(${name} AS BLOB) AS ${name}`).join(', ')}, ${isSealed ? 'seal' : 'NULL AS seal'}`
+    const columns = `revision, ${TEXTS.map((name) => `CAST(${name} AS BLOB) AS ${name}`).join(', ')}, ${hasChecksums ? 'seal' : 'NULL AS seal'}`
     this.#since = database.prepare(`SELECT ${columns} FROM journal WHERE revision > ? ORDER BY revision`)
     this.#at = database.prepare(`SELECT ${columns} FROM journal WHERE revision = ?`)
     this.#kinds = database.prepare(
       'SELECT revision, CAST(kind AS BLOB) AS kind FROM journal WHERE revision <= ? ORDER BY revision',
     )
-    this.#add = isSealed
+    this.#add = hasChecksums
       ? database.prepare(`INSERT INTO journal (revision, ${TEXTS.join(', ')}, seal) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`)
       : null
   }
 
   /** Puts a row in. */
   add(row: JournalRow): void {
-    this.#add?.run(row.revision, ...TEXTS.map((name) => row[name]), sealOfRow(row))
+    this.#add?.run(row.revision, ...TEXTS.map((name) => row[name]), checksumOfRow(row))
   }
 
   /** The rows after a revision. Errors: BookFileFault for one that is not what was written. */
@@ -81,7 +81,7 @@ export class JournalRows {
       inverse: text('inverse'),
       summary: text('summary'),
     }
-    if (seal !== null && sealOfRow(row) !== seal) throw this.#damaged(revision)
+    if (seal !== null && checksumOfRow(row) !== seal) throw this.#damaged(revision)
     return row
   }
 
@@ -90,6 +90,6 @@ export class JournalRows {
   }
 }
 
-function sealOfRow(row: JournalRow): number {
-  return sealOf(JSON.stringify([row.revision, ...TEXTS.map((name) => row[name])]))
+function checksumOfRow(row: JournalRow): number {
+  return checksumOf(JSON.stringify([row.revision, ...TEXTS.map((name) => row[name])]))
 }

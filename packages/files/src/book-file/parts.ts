@@ -6,9 +6,9 @@ import { chunkBytes, chunkOfBytes, numberBytes, numbersOfBytes, textBytes, texts
 import { textOfBytes } from './text-of-bytes.js'
 
 /** Adds up what a part holds, so that damage is noticed where it is read. */
-export const sealOf = (bytes: Uint8Array | string): number => crc32(bytes)
+export const checksumOf = (bytes: Uint8Array | string): number => crc32(bytes)
 
-/** The parts of a workbook file that hold cells: each some bytes with a seal, by owner and place. */
+/** The parts of a workbook file that hold cells: each some bytes with a checksum, by owner and place. */
 export class Parts {
   readonly #path: string
   readonly #read: Database.Statement
@@ -30,7 +30,7 @@ export class Parts {
   read(owner: string, place: number): Uint8Array | undefined {
     const row = this.#row(owner, place)
     if (row === undefined) return undefined
-    if (sealOf(row.bytes) !== row.seal)
+    if (checksumOf(row.bytes) !== row.seal)
       throw new BookFileFault('damaged', `${this.#path} is damaged: part ${place} of ${owner} is not what was written.`)
     return new Uint8Array(row.bytes.buffer, row.bytes.byteOffset, row.bytes.byteLength)
   }
@@ -39,14 +39,17 @@ export class Parts {
     return asking(this.#path, () => this.#read.get(owner, place)) as { bytes: Buffer; seal: number } | undefined
   }
 
+  /** Writes a part, in place of what it was. */
   write(owner: string, place: number, bytes: Uint8Array): void {
-    this.#write.run(owner, place, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength), sealOf(bytes))
+    this.#write.run(owner, place, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength), checksumOf(bytes))
   }
 
+  /** Takes all parts of an owner away. */
   drop(owner: string): void {
     this.#drop.run(owner)
   }
 
+  /** All owners of parts. */
   owners(): string[] {
     return (this.#owners.all() as { owner: Uint8Array }[]).map(({ owner }) => textOfBytes(owner, this.#path))
   }

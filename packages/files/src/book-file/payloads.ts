@@ -3,7 +3,7 @@ import { Column, type Operation, type ValueType } from 'mellow-abacus'
 import { asking, BookFileFault } from './book-file-fault.js'
 import { operationsOfText } from './carried-operations.js'
 import type { JournalRow } from './journal-rows.js'
-import { type Parts, payloadOwner, sealOf } from './parts.js'
+import { checksumOf, type Parts, payloadOwner } from './parts.js'
 import { textOfBytes } from './text-of-bytes.js'
 
 /** What a payload is besides its cells. */
@@ -19,13 +19,13 @@ export class Payloads {
   readonly #read: Database.Statement
   readonly #add: Database.Statement | null
 
-  /** @param isSealed - whether the file is of a format that has seals */
-  constructor(database: Database.Database, path: string, parts: Parts, isSealed: boolean) {
+  /** @param hasChecksums - whether the file is of a format that has checksums */
+  constructor(database: Database.Database, path: string, parts: Parts, hasChecksums: boolean) {
     this.#path = path
     this.#parts = parts
-    const seal = isSealed ? 'seal' : 'NULL AS seal'
+    const seal = hasChecksums ? 'seal' : 'NULL AS seal'
     this.#read = database.prepare(`SELECT CAST(head AS BLOB) AS head, ${seal} FROM payloads WHERE revision = ? AND place = ?`)
-    this.#add = isSealed ? database.prepare('INSERT INTO payloads (revision, place, head, seal) VALUES (?, ?, ?, ?)') : null
+    this.#add = hasChecksums ? database.prepare('INSERT INTO payloads (revision, place, head, seal) VALUES (?, ?, ?, ?)') : null
   }
 
   /** Keeps the columns of a step. */
@@ -35,7 +35,7 @@ export class Payloads {
       const slots = column.valueCount + column.blankCount + column.faultCount()
       const head: PayloadHead = { type: column.type, head: column.head(slots) }
       const text = JSON.stringify(head)
-      this.#add?.run(revision, place, text, sealOf(text))
+      this.#add?.run(revision, place, text, checksumOf(text))
       this.#parts.writeCells(payloadOwner(revision, place), column.written.all(), column.written.side())
     }
   }
@@ -51,7 +51,7 @@ export class Payloads {
 
   #headOf(revision: number, place: number): PayloadHead {
     const row = asking(this.#path, () => this.#read.get(revision, place)) as { head: Uint8Array; seal: number | null } | undefined
-    if (row === undefined || (row.seal !== null && sealOf(row.head) !== row.seal))
+    if (row === undefined || (row.seal !== null && checksumOf(row.head) !== row.seal))
       throw new BookFileFault('damaged', `${this.#path} is damaged: cells of step ${revision} are not what was written.`)
     return JSON.parse(textOfBytes(row.head, this.#path)) as PayloadHead
   }

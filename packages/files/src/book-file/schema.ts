@@ -1,6 +1,7 @@
 import type Database from 'libsql'
 import type { BookImage } from 'mellow-abacus'
 import { BookFileFault } from './book-file-fault.js'
+import { pragma } from './open-database.js'
 
 /** `MELL`: tells a workbook from other SQLite databases. */
 const APPLICATION_ID = 0x4d454c4c
@@ -23,11 +24,15 @@ const UPGRADES: readonly string[] = [
   `,
   // Rules and accepted findings came into the image, where older tools would lose them; see upgradedImage.
   '',
-  // Steps and payloads have seals; those of before have none, and are taken as they are.
+  // Steps and payloads have checksums; those of before have none, and are taken as they are.
   'ALTER TABLE journal ADD COLUMN seal INTEGER; ALTER TABLE payloads ADD COLUMN seal INTEGER;',
+  // Who writes the workbook, for those who wait.
+  'CREATE TABLE holder (one INTEGER PRIMARY KEY CHECK (one = 1), who TEXT NOT NULL);',
 ]
-/** The first format whose steps and payloads have seals. */
-const SEALED_VERSION = 3
+/** The first format whose steps and payloads have checksums. */
+const CHECKSUM_VERSION = 3
+/** The first format that says who writes. */
+const HOLDER_VERSION = 4
 
 /** The newest format version that is understood. */
 export const FORMAT_VERSION: number = UPGRADES.length
@@ -38,9 +43,9 @@ export function createSchema(database: Database.Database): void {
   upgradeFrom(database, 0)
 }
 
-/** Whether steps and payloads of a file have seals. */
-export function isSealed(database: Database.Database): boolean {
-  return numberOf(database, 'user_version') >= SEALED_VERSION
+/** Whether steps and payloads of a file have checksums. */
+export function hasChecksums(database: Database.Database): boolean {
+  return pragma(database, 'user_version') >= CHECKSUM_VERSION
 }
 
 /**
@@ -50,9 +55,9 @@ export function isSealed(database: Database.Database): boolean {
  * Errors: BookFileFault when it is no workbook, or newer than this tool.
  */
 export function upgradeSchema(database: Database.Database, path: string, writes: boolean): void {
-  if (numberOf(database, 'application_id') !== APPLICATION_ID)
+  if (pragma(database, 'application_id') !== APPLICATION_ID)
     throw new BookFileFault('not-a-workbook', `${path} is no workbook: it is another kind of database.`)
-  const version = numberOf(database, 'user_version')
+  const version = pragma(database, 'user_version')
   if (version > FORMAT_VERSION)
     throw new BookFileFault(
       'newer-format',
@@ -65,9 +70,17 @@ function upgradeFrom(database: Database.Database, version: number): void {
   database.exec(`BEGIN IMMEDIATE; ${UPGRADES.slice(version).join('\n')}; PRAGMA user_version = ${FORMAT_VERSION}; COMMIT`)
 }
 
-function numberOf(database: Database.Database, pragma: string): number {
-  const row = database.prepare(`PRAGMA ${pragma}`).get() as Record<string, number>
-  return row[pragma] ?? 0
+/** Notes who writes a workbook from now on; null for nobody. */
+export function noteHolder(database: Database.Database, who: string | null): void {
+  if (who === null) database.exec('DELETE FROM holder')
+  else database.prepare('INSERT OR REPLACE INTO holder (one, who) VALUES (1, ?)').run(who)
+}
+
+/** Who writes a workbook, as far as it says. */
+export function holderOf(database: Database.Database): string | null {
+  if (pragma(database, 'user_version') < HOLDER_VERSION) return null
+  const row = database.prepare('SELECT who FROM holder').get() as { who: string } | undefined
+  return row?.who ?? null
 }
 
 /** An image of this or an earlier format as one of this format: what an earlier one lacks is empty. */

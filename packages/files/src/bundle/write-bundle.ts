@@ -1,5 +1,5 @@
 import { type Zippable, zipSync } from 'fflate'
-import { CellFault, type ColumnView, type TableView, type Workbook } from 'mellow-abacus'
+import { CellFault, type ColumnView, type TableView, type WorkbookView } from 'mellow-abacus'
 import { writeTable } from '../writing/write-table.js'
 import type { Bundle } from './bundle-shape.js'
 
@@ -7,7 +7,7 @@ import type { Bundle } from './bundle-shape.js'
 const MADE = '1980-01-01T00:00:00'
 
 /** A workbook as a bundle: its definitions as JSON, the cells of its source columns as CSV, a part a table. */
-export async function writeBundle(book: Workbook): Promise<Uint8Array> {
+export async function writeBundle(book: WorkbookView): Promise<Uint8Array> {
   const parts: Zippable = {}
   const tables: Bundle['tables'] = []
   for (const [index, name] of book.tables.entries()) {
@@ -33,13 +33,13 @@ export async function writeBundle(book: Workbook): Promise<Uint8Array> {
 const isSource = (column: ColumnView): boolean => column.formula === null || column.isPaused
 const plain = (name: string): string => name.replace(/[^\p{L}\p{N}_-]/gu, '_').slice(0, 40)
 
-async function csvOf(book: Workbook, table: string, columns: readonly string[]): Promise<Uint8Array> {
+async function csvOf(book: WorkbookView, table: string, columns: readonly string[]): Promise<Uint8Array> {
   const parts: Buffer[] = []
   await writeTable(book.query({ table, columns }), 'csv', (bytes) => void parts.push(Buffer.from(bytes)))
   return Buffer.concat(parts)
 }
 
-function namedValue(book: Workbook, name: string): Bundle['values'][number] {
+function namedValue(book: WorkbookView, name: string): Bundle['values'][number] {
   const formula = book.valueFormula(name)
   if (formula !== null) return { name, formula }
   const value = book.value(name)

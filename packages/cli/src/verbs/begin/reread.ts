@@ -1,6 +1,6 @@
 import { resolve } from 'node:path'
 import type { DeclaredType, FileTable } from '@mellow-abacus/files'
-import { type ColumnView, isSameName, type OperationInput, printName, type TableView, type Workbook } from 'mellow-abacus'
+import { type ColumnView, isSameName, type OperationInput, printName, type TableView, type WorkbookView } from 'mellow-abacus'
 import { change } from '../../books/index.js'
 import { loadFile } from '../../input/load.js'
 import { columnType } from '../../options/reading-options.js'
@@ -94,7 +94,7 @@ function pair(text: string): [string, string] {
 
 /** The operations that take a file in anew: columns renamed, gone and new, then the rows. */
 function rereadOperations(
-  book: Workbook,
+  book: WorkbookView,
   table: TableView,
   read: FileTable,
   { gone, fresh, renamed }: ColumnDrift,
@@ -144,7 +144,7 @@ function rereadOperations(
   return [...operations, { op: 'reread-rows', table: table.name, block, ...(keyNow !== undefined && { key: keyNow }) }]
 }
 
-function readersOf(book: Workbook, table: TableView, column: ColumnView): string[] {
+function readersOf(book: WorkbookView, table: TableView, column: ColumnView): string[] {
   return book.trace(`${printName(table.name)}.${printName(column.name)}`).downstream.map((edge) => edge.to)
 }
 

@@ -1,4 +1,4 @@
-import { isSameName, type OperationInput, parseLink, type Refusal, VALUE_TYPES, type Workbook } from 'mellow-abacus'
+import { isSameName, type OperationInput, parseLink, type Refusal, VALUE_TYPES, type WorkbookView } from 'mellow-abacus'
 import { type ChangeArguments, change } from '../../books/index.js'
 import { findingText } from '../../terminal/findings.js'
 import type { Io } from '../../terminal/io.js'
@@ -34,7 +34,12 @@ function tellFaults(faults: readonly DefinitionFault[], io: Io): number {
   return ExitCode.refused
 }
 
-function definitions(book: Workbook, name: string, given: readonly GivenDefinition[], args: DefineArguments): OperationInput[] {
+function definitions(
+  book: WorkbookView,
+  name: string,
+  given: readonly GivenDefinition[],
+  args: DefineArguments,
+): OperationInput[] {
   const table = book.table(name)
   const type = args.type === undefined ? undefined : VALUE_TYPES.find((one) => one === args.type)
   if (args.type !== undefined && type === undefined)
@@ -53,7 +58,11 @@ function definitions(book: Workbook, name: string, given: readonly GivenDefiniti
 }
 
 /** `--before` or `--after` as the column to stand before; nothing is the end. */
-function placeBefore(book: Workbook, name: string, { before, after }: { before?: string; after?: string }): { before?: string } {
+function placeBefore(
+  book: WorkbookView,
+  name: string,
+  { before, after }: { before?: string; after?: string },
+): { before?: string } {
   if (before !== undefined && after !== undefined) throw new UsageFault('give --before or --after, not both.')
   const table = book.table(name)
   if (before !== undefined) return { before: table.column(before).name }

@@ -1,4 +1,4 @@
-import { type OperationInput, printName, type TableView, VALUE_TYPES, type Workbook } from 'mellow-abacus'
+import { type OperationInput, printName, type TableView, VALUE_TYPES, type WorkbookView } from 'mellow-abacus'
 import { change, lookAt } from '../../books/index.js'
 import { wholeNumber } from '../../options/reading-options.js'
 import type { Io } from '../../terminal/io.js'
@@ -32,7 +32,7 @@ export function runDescribe(book: string, address: string, args: DescribeArgumen
 }
 
 /** The link from a row to its parent, where there is none yet: it leads to the key of the table, or to its label. */
-function outlineLink(book: Workbook, name: string, args: DescribeArguments): OperationInput[] {
+function outlineLink(book: WorkbookView, name: string, args: DescribeArguments): OperationInput[] {
   const { parent } = args
   if (parent === undefined || parent === '') return []
   const table = book.table(name)
@@ -72,7 +72,7 @@ function tableSet(args: DescribeArguments): Record<string, unknown> {
   }
 }
 
-function shown(book: Workbook, address: string): string {
+function shown(book: WorkbookView, address: string): string {
   if (book.tables.includes(address)) {
     const table = book.table(address)
     const { label, key, parent, source } = table.properties

@@ -1,4 +1,4 @@
-import { isSameName, type OperationInput, type TableView, type Workbook } from 'mellow-abacus'
+import { isSameName, type OperationInput, type TableView, type WorkbookView } from 'mellow-abacus'
 import { assignment, type ChangeArguments, change, counted, rowOf, typedValue } from '../../books/index.js'
 import { findingText } from '../../terminal/findings.js'
 import type { Io } from '../../terminal/io.js'
@@ -26,7 +26,7 @@ export function runSet(book: string, name: string, words: readonly string[], arg
 const typedFor = (table: TableView, { name, value }: { readonly name: string; readonly value: string }): unknown =>
   typedValue(value, table.columns.find((column) => isSameName(column.name, name))?.type ?? null)
 
-function rowsWhere(book: Workbook, table: string, where: string): number[] {
+function rowsWhere(book: WorkbookView, table: string, where: string): number[] {
   return book.query({ table, where }).ids()
 }
 

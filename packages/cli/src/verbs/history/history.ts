@@ -1,3 +1,4 @@
+import { Workbook } from 'mellow-abacus'
 import { type ChangeArguments, counted, lookAt, operationsPhrase, report, stamp, withBook } from '../../books/index.js'
 import { wholeNumber } from '../../options/reading-options.js'
 import type { Io } from '../../terminal/io.js'
@@ -33,7 +34,8 @@ export function runTurn(
   // Without writing the file, what is turned stays in memory and goes with it.
   const isPreview = args.preview === true
   return withBook(book, !isPreview, args, io, (file) => {
-    const from = isPreview ? file.book : file
+    const from = isPreview ? file.draft() : file
+    const seen = from instanceof Workbook ? from : from.book
     for (let done = 0; done < steps; done++) {
       const options = stamp(file.book, args)
       const change = verb === 'undo' ? from.undo(options) : from.redo(options)
@@ -41,7 +43,7 @@ export function runTurn(
         io.err(done === 0 ? `There is nothing to ${verb}.\n` : `There were only ${counted(done, 'step')} to ${verb}.\n`)
         return done === 0 ? ExitCode.refused : ExitCode.done
       }
-      report(file.book, change, args, io, verb)
+      report(seen, change, args, io, verb)
     }
     if (isPreview) io.err('Nothing was changed: this is a preview.\n')
     return ExitCode.done

@@ -53,9 +53,9 @@ function operationLine(line: string, where: string): OperationLine {
   return {
     kind,
     operations: operations.map((one) => operationOf(one, where)),
-    ...(typeof author === 'string' && { author }),
-    ...(typeof at === 'string' && { at }),
-    ...(typeof expects === 'number' && { expects }),
+    ...(author !== undefined && { author }),
+    ...(at !== undefined && { at }),
+    ...(expects !== undefined && { expects }),
   }
 }
 
@@ -68,15 +68,16 @@ function operationOf(json: unknown, where: string): OperationInput {
 /** Runs `mellow apply`: a revision a line, printed once the file holds it. */
 export function runApply(book: string, path: string, args: ChangeArguments, io: Io): Promise<number> {
   return withBook(book, args.preview !== true, args, io, async (file) => {
+    // A line of a preview is about what the one before leaves, which is nowhere but in memory.
+    const draft = args.preview === true ? file.draft() : null
     for await (const { operations, author, at, expects } of operationLines(path, io)) {
-      if (args.preview === true) {
+      if (draft !== null) {
         const { previewText } = await import('../../books/preview-text.js')
         const { makePaint } = await import('../../terminal/paint.js')
-        const preview = file.book.preview(operations)
+        const preview = draft.preview(operations)
         io.out(previewText(preview, operationsPhrase(preview.change.operations), makePaint(io.colours)))
-        tell(preview.change.findings.added, file.book, args, io)
-        // The next line is about what this one leaves, which is nowhere but in memory.
-        file.book.apply(operations)
+        tell(preview.change.findings.added, draft, args, io)
+        draft.apply(operations)
         continue
       }
       const given = {

@@ -5,7 +5,7 @@ import { createInterface } from 'node:readline'
 import { Readable } from 'node:stream'
 import { setTimeout as wait } from 'node:timers/promises'
 import { BookFile, type FileTable } from '@mellow-abacus/files'
-import { type OperationInput, Workbook } from 'mellow-abacus'
+import type { OperationInput, Workbook } from 'mellow-abacus'
 import { bookPath, counted, followedText, operationsPhrase, stamp, withBook } from '../../books/index.js'
 import { furtherTable, loadFile } from '../../input/load.js'
 import type { Io } from '../../terminal/io.js'
@@ -30,9 +30,8 @@ export async function runReplay(file: string, book: string, args: ReplayArgument
   const path = bookPath(book)
   if (args.preview === true && !existsSync(path)) return previewInNew(basename(path), replay, args, io)
   if (!existsSync(path)) BookFile.create(path).close()
-  // What is done in a workbook that was opened to be read stays in memory.
   return withBook(book, args.preview !== true, args, io, (opened) =>
-    takeSteps(args.preview === true ? opened.book : opened, replay, args, io),
+    takeSteps(args.preview === true ? opened.draft() : opened, replay, args, io),
   )
 }
 
@@ -69,7 +68,7 @@ function refuseUnread(sources: ReadonlyMap<string, FileTable>, lines: readonly O
 
 /** Takes the steps, in a workbook in a file or in memory alone. Gives the exit code. */
 async function takeSteps(target: BookFile | Workbook, replay: Replay, args: ReplayArguments, io: Io): Promise<number> {
-  const book = target instanceof Workbook ? target : target.book
+  const book = target instanceof BookFile ? target.book : target
   const paint = makePaint(io.colours)
   const keys = args.step === true ? createInterface({ input: Readable.from(io.input) }) : null
   const presses = keys?.[Symbol.asyncIterator]()

@@ -1,4 +1,4 @@
-import type { OperationInput, Workbook } from 'mellow-abacus'
+import type { OperationInput, WorkbookView } from 'mellow-abacus'
 import { type ChangeArguments, change, counted } from '../../books/index.js'
 import { wholeNumber } from '../../options/reading-options.js'
 import type { Io } from '../../terminal/io.js'
@@ -33,7 +33,7 @@ export function runLife(verb: string, book: string, address: string, args: LifeA
 }
 
 /** How many cells of a paused column another value stands in once it calculates again. */
-function resumedCells(book: Workbook, table: string, column: string, discard: number): number {
+function resumedCells(book: WorkbookView, table: string, column: string, discard: number): number {
   const { change: resumed } = book.preview([{ op: 'resume-column', table, column, discard }])
   return resumed.changed.find((one) => one.table === table && one.column === column)?.rows ?? 0
 }
@@ -46,7 +46,7 @@ const PARTICIPLES: Readonly<Record<string, string>> = {
   unhide: 'shown again',
 }
 
-function removal(book: Workbook, address: string, args: LifeArguments): OperationInput[] {
+function removal(book: WorkbookView, address: string, args: LifeArguments): OperationInput[] {
   const dependants = args.withDependants === true ? 'remove' : args.detachDependants === true ? 'detach' : undefined
   if (book.tables.includes(address)) return [{ op: 'remove-table', table: address }]
   const link = /^link:(.+)\.([^.]+)$/.exec(address)

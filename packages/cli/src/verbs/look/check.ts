@@ -1,4 +1,4 @@
-import { applyEdits, type Finding, type OperationInput, type Workbook } from 'mellow-abacus'
+import { applyEdits, type Finding, type OperationInput, type WorkbookView } from 'mellow-abacus'
 import { type ChangeArguments, change, counted, formulaAt, formulaOf, lookAt, stamp } from '../../books/index.js'
 import { wholeNumber } from '../../options/reading-options.js'
 import { findingsJson, findingText, placeOf } from '../../terminal/findings.js'
@@ -51,14 +51,14 @@ export function runFix(book: string, text: string, args: ChangeArguments, io: Io
 }
 
 /** A finding by its number in `mellow check`. Errors: UsageFault. */
-function findingAt(workbook: Workbook, book: string, number: number): Finding {
+function findingAt(workbook: WorkbookView, book: string, number: number): Finding {
   const findings = workbook.check()
   const found = findings[number - 1]
   if (found !== undefined) return found
   throw new CommandRefusal(`there is no finding ${number}, of ${findings.length} in all: mellow check ${book}`)
 }
 
-function fixing(book: Workbook, found: Finding, number: number): OperationInput[] {
+function fixing(book: WorkbookView, found: Finding, number: number): OperationInput[] {
   const [fix] = found.fixes
   if (fix === undefined) throw new CommandRefusal(`finding ${number} has no fix of one step: ${found.message}`)
   const at = formulaAt(book, found)

@@ -1,5 +1,5 @@
 import type { BookFile } from '@mellow-abacus/files'
-import { printName, type Workbook } from 'mellow-abacus'
+import { printName, type WorkbookView } from 'mellow-abacus'
 import { lookAt } from '../../books/index.js'
 import type { Io } from '../../terminal/io.js'
 import { writeResult } from '../../terminal/write-result.js'
@@ -42,7 +42,7 @@ function definitionsOf(file: BookFile): Listed[] {
   return [...book.tables.flatMap((name) => definitionsIn(book, name, stored)), ...values]
 }
 
-function definitionsIn(book: Workbook, name: string, stored: ReadonlyMap<number, number>): Listed[] {
+function definitionsIn(book: WorkbookView, name: string, stored: ReadonlyMap<number, number>): Listed[] {
   const table = book.table(name)
   const own = printName(name)
   const columns = table.columns.map((column): Listed => {

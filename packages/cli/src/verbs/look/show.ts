@@ -1,5 +1,5 @@
 import { formatOfName } from '@mellow-abacus/files'
-import { displayNumber, printName, type TableView, type Workbook } from 'mellow-abacus'
+import { displayNumber, printName, type TableView, type WorkbookView } from 'mellow-abacus'
 import { counted, lookAt, tableOf } from '../../books/index.js'
 import { wholeNumber } from '../../options/reading-options.js'
 import type { Io } from '../../terminal/io.js'
@@ -35,7 +35,7 @@ export function runShow(book: string, name: string | undefined, args: RowsArgume
 }
 
 /** The tallies of a table, over all its rows and, under a filter, over the rows shown. */
-function totalsText(workbook: Workbook, table: TableView, where: string | undefined, paint: Paint): string {
+function totalsText(workbook: WorkbookView, table: TableView, where: string | undefined, paint: Paint): string {
   if (table.tallies.length === 0) return ''
   const shows = (values: readonly unknown[]): string =>
     table.tallies.map((name, place) => `${printName(name)} = ${totalText(values[place])}`).join(', ')

@@ -2,6 +2,7 @@ import * as v from 'valibot'
 import { type Cell, Column, columnOfCells } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
+import { printName } from '../../values/index.js'
 import type { ColumnModel, TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
 import { defineOperation, listIds, packIds, RowId, RowIds } from './define.js'
@@ -49,6 +50,7 @@ export const insertRows = defineOperation<InsertRows>({
     const cells = new Map<ColumnModel, Cell[]>()
     const listed = new Map<ColumnModel, Cell[]>()
     for (const [column, values] of entries) {
+      if (values instanceof Column) refuseHalves(table, column, values)
       if (adopts && values instanceof Column && (column.type === null || column.type === values.type))
         adopted.set(column.id, adopt(transaction, table, column, values))
       else {
@@ -82,6 +84,12 @@ export const insertRows = defineOperation<InsertRows>({
     transaction.undoWith({ op: 'remove-rows', table: table.name, rows: packed })
   },
 })
+
+function refuseHalves(table: TableModel, { name }: ColumnModel, values: Column): void {
+  if (values.hasWellFormedTexts()) return
+  const reason = 'a text of it has half of a character.'
+  throw refusal('bad-operation', { place: `insert-rows, column ${printName(name)}`, reason }, { table: table.name, column: name })
+}
 
 /** The cells of one column of the new rows; finished storage of the same type is taken as it is. */
 function cellsOf(

@@ -1,0 +1,104 @@
+import type Database from 'libsql'
+import { type BookImage, type KeptRevision, type Step, Workbook } from 'mellow-abacus'
+import { BookFileFault } from './book-file-fault.js'
+import { type JournalRow, JournalRows } from './journal-rows.js'
+import { checksumOf, Parts } from './parts.js'
+import { Payloads } from './payloads.js'
+import { hasChecksums, upgradedImage } from './schema.js'
+import { textOfBytes } from './text-of-bytes.js'
+
+/** A database with what reads and writes its tables. */
+export interface OpenedFile {
+  readonly path: string
+  readonly database: Database.Database
+  readonly parts: Parts
+  readonly journal: JournalRows
+  readonly payloads: Payloads
+}
+
+/** The tables of an open database. */
+export function openedFile(database: Database.Database, path: string): OpenedFile {
+  const parts = new Parts(database, path)
+  const checked = hasChecksums(database)
+  return {
+    path,
+    database,
+    parts,
+    journal: new JournalRows(database, path, checked),
+    payloads: new Payloads(database, path, parts, checked),
+  }
+}
+
+/** A workbook as it is read from a file. */
+export interface ReadBook {
+  readonly workbook: Workbook
+  /** The steps that were repeated, with the characters of their operations. */
+  readonly repeated: { readonly steps: number; readonly characters: number }
+}
+
+/**
+ * Reads a workbook: the definitions and cells as they were last written, and the steps since, which are repeated.
+ *
+ * @param keep - gets every revision that is made after it is read
+ * @throws BookFileFault for a file that is not what was written
+ */
+export function readBook(opened: OpenedFile, keep?: (revision: KeptRevision) => void): ReadBook {
+  const { image, revision } = readImage(opened)
+  let isRead = false
+  const workbook = Workbook.open(image, opened.parts.imageCells(), stepsUpTo(opened, revision), {
+    // All steps of a file can be taken back, and each is read when it is.
+    undoLimit: Number.POSITIVE_INFINITY,
+    ...(keep !== undefined && {
+      keep: (made: KeptRevision) => {
+        if (isRead) keep(made)
+        return inverseOf(opened, made.change.revision)
+      },
+    }),
+  })
+  const repeated = repeatSince(opened, workbook, revision)
+  isRead = true
+  return { workbook, repeated }
+}
+
+function readImage({ database, path }: OpenedFile): { image: BookImage; revision: number } {
+  const row = database.prepare('SELECT revision, CAST(image AS BLOB) AS image, seal FROM snapshot').get() as
+    | { revision: number; image: Uint8Array; seal: number }
+    | undefined
+  if (row === undefined || checksumOf(row.image) !== row.seal)
+    throw new BookFileFault('damaged', `${path} is damaged: its definitions are not what was written.`)
+  return { image: upgradedImage(JSON.parse(textOfBytes(row.image, path)) as BookImage), revision: row.revision }
+}
+
+/** Repeats what was done since the cells were written. */
+function repeatSince({ path, journal, payloads }: OpenedFile, workbook: Workbook, revision: number): ReadBook['repeated'] {
+  let [steps, characters] = [0, 0]
+  for (const row of journal.since(revision)) {
+    const options = { ...(row.author !== '' && { author: row.author }), ...(row.at !== '' && { at: row.at }) }
+    const change =
+      row.kind === 'apply' ? workbook.apply(payloads.operationsIn(row, 'operations'), options) : workbook[row.kind](options)
+    if (change?.revision !== row.revision)
+      throw new BookFileFault('damaged', `${path} is damaged: step ${row.revision} of its journal cannot be repeated.`)
+    steps++
+    characters += row.operations.length
+  }
+  return { steps, characters }
+}
+
+/** What undo and redo do in a workbook of some revision; each step is read when it is taken. */
+function stepsUpTo(opened: OpenedFile, revision: number): { undo: Step[]; redo: Step[] } {
+  const undo: number[] = []
+  const redo: number[] = []
+  for (const row of opened.journal.kindsUpTo(revision)) {
+    if (row.kind === 'apply') redo.length = 0
+    if (row.kind === 'undo') undo.pop()
+    else undo.push(row.revision)
+    if (row.kind === 'redo') redo.pop()
+    if (row.kind === 'undo') redo.push(row.revision)
+  }
+  return { undo: undo.map((of) => inverseOf(opened, of)), redo: redo.map((of) => inverseOf(opened, of)) }
+}
+
+/** What takes a step of the journal back, read when it is needed. */
+function inverseOf({ journal, payloads }: OpenedFile, revision: number): Step {
+  return () => payloads.operationsIn(journal.at(revision) as JournalRow, 'inverse')
+}
