@@ -4,6 +4,7 @@ import { Status, statusOfFault } from '../values/index.js'
 import { type Acceptance, acceptanceKey } from './acceptance.js'
 import { cellText } from './cell-text.js'
 import { columnsRead } from './columns-read.js'
+import { withCause } from './error-findings.js'
 import { findingsOfColumn } from './findings-of.js'
 import type { ColumnModel, Model, TableModel } from './model.js'
 import type { AcceptFinding } from './operations/accept-finding.js'
@@ -61,6 +62,7 @@ function testOf(
   if (code === 'rule-broken') return (slot) => storage.statusAt(slot) === Status.value
   if (code === 'rule-undecided') return (slot) => storage.statusAt(slot) > Status.blank
   if (code === 'misfits' || code === 'fractions') return (slot) => storage.statusAt(slot) === MISFIT
+  if (code === 'calculated-errors') return (slot) => storage.statusAt(slot) > Status.blank
   const computed = engine.computed(column.id)
   const watch = computed?.formula.watches.findIndex((one) => one.code === code && one.from === from && one.to === to) ?? -1
   if (computed === undefined || watch < 0) return null
@@ -119,7 +121,7 @@ export function findingsOfBook(model: Model, engine: Engine): { open: Finding[];
   const accepted: AcceptedFinding[] = []
   for (const owned of model.columns()) {
     const sorted = sortAccepted(model, engine, owned, findingsOfColumn(engine, owned.table, owned.column, true))
-    for (const one of sorted.open) open.push(one)
+    for (const one of sorted.open) open.push(withCause(model, engine, one))
     for (const one of sorted.accepted) accepted.push(one)
   }
   return { open, accepted }

@@ -10,7 +10,7 @@ import {
 } from '../formula/index.js'
 import { foldName, printName, type ValueType } from '../values/index.js'
 import { columnsRead } from './columns-read.js'
-import type { ColumnModel, TableModel } from './model.js'
+import type { ColumnModel, Model, TableModel } from './model.js'
 import { type RingShape, ringShape } from './rings.js'
 import type { Transaction } from './transaction.js'
 import { violationOf } from './violations.js'
@@ -38,8 +38,43 @@ interface Owned {
  * inside one call definitions may come in any order. Refuses with everything found.
  */
 export function bindFormulas(transaction: Transaction): void {
+  recheck(transaction)
   if (transaction.unbound.size > 0 || transaction.retyped.size > 0) new Binding(transaction).run()
   for (const column of transaction.setAside) findNamesAside(transaction, column)
+}
+
+/**
+ * Checks formulas again whose surroundings have changed. One that means the same as before keeps its values, and has its
+ * findings renewed; any other is bound anew.
+ */
+function recheck(transaction: Transaction): void {
+  const { model, engine, rechecked, unbound, settled } = transaction
+  for (const [column, table] of rechecked) {
+    const { formula } = column
+    if (formula === null || unbound.has(column) || !model.hasColumn(column.id)) continue
+    const isOpen = unbound.size > 0 || transaction.retyped.size > 0
+    const checked = isOpen ? null : checkColumn(model, table, column)
+    if (checked === null || formula.checked === null || !isSamePlan(formula.checked, checked)) unbound.set(column, table)
+    else {
+      formula.checked = checked
+      engine.renewFindings(column.id, checked.findings)
+      settled.add(column)
+    }
+  }
+}
+
+/** True for formulas that are computed the same way. */
+function isSamePlan(one: CheckedFormula, other: CheckedFormula): boolean {
+  const text = ({ expression, watches }: CheckedFormula): string =>
+    JSON.stringify([expression, watches], (key, value: unknown) => (key === 'record' ? (value as { name: string }).name : value))
+  return text(one) === text(other)
+}
+
+/** Checks the formula of a column by what is known of the others now. */
+function checkColumn(model: Model, table: TableModel, column: ColumnModel): CheckedFormula {
+  const { choices } = column.properties
+  const target = { name: column.name, ...(choices !== undefined && { choices }) }
+  return checkFormula(parseFormula((column.formula as { text: string }).text), model.scopeOf(table, column), target)
 }
 
 /** Finds what a formula put aside names, so that it follows renaming. */

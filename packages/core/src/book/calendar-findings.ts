@@ -11,32 +11,31 @@ type WorkdayCall = Checked & { kind: 'call' }
  * Dates that a formula counts working days from or to, and that lie outside the calendar it takes the holidays from. A list of
  * holidays is of a calendar when its rows are chosen by a condition: the others are the days between.
  */
-export function calendarFindings(engine: Engine, table: TableModel, formula: CheckedFormula): Finding[] {
+export function calendarFindings(engine: Engine, table: TableModel, formula: CheckedFormula, isThorough: boolean): Finding[] {
   const calls: WorkdayCall[] = []
   somePart(formula.expression, (part) => {
     if (part.kind === 'call' && part.holidays !== undefined && part.holidays.where !== null) calls.push(part)
     return false
   })
-  return calls.flatMap((call) => outside(engine, table, call))
+  return calls.flatMap((call) => outside(engine, table, call, isThorough))
 }
 
-function outside(engine: Engine, table: TableModel, call: WorkdayCall): Finding[] {
+/** Rows whose dates are looked at on every edit; of more only the ends, and all when everything is checked. */
+const MOST_LOOKED_AT = 250_000
+
+function outside(engine: Engine, table: TableModel, call: WorkdayCall, isThorough: boolean): Finding[] {
   const { holidays, args, from, to } = call
   const store = holidays === undefined ? undefined : engine.tableNamed(holidays.rows.table)
   if (holidays === undefined || store === undefined || holidays.read.kind !== 'column') return []
   const days = store.column(holidays.read.column)
-  let [first, last] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY]
-  for (const slot of store.rows.inOrder()) {
-    if (days?.statusAt(slot) !== Status.value) continue
-    const day = days.valueAt(slot) as number
-    first = Math.min(first, day)
-    last = Math.max(last, day)
-  }
-  if (first > last) return []
+  if (days === undefined || days.valueCount === 0) return []
+  const { lowest: first, highest: last } = days.numberShape()
+  const dates = args.filter((arg) => arg.type === 'date' || arg.type === 'datetime')
+  if (dates.every((arg) => liesWithin(table, arg, first, last))) return []
+  if (!isThorough && table.store.rows.rowCount > MOST_LOOKED_AT) return []
   const rows = new Set<number>()
-  for (const arg of args) {
-    if (arg.type !== 'date' && arg.type !== 'datetime') continue
-    const unit = arg.type === 'datetime' ? MS_PER_DAY : 1
+  for (const arg of dates) {
+    const unit = unitOf(arg)
     engine.evaluate(table.store, engine.compile({ expression: arg, watches: [] }), (block, { status, values }, selection) => {
       for (let k = 0; k < selection.count; k++) {
         const row = selection.rows === null ? k : (selection.rows[k] as number)
@@ -50,4 +49,15 @@ function outside(engine: Engine, table: TableModel, call: WorkdayCall): Finding[
   const count = `${rows.size} ${rows.size === 1 ? 'row' : 'rows'}`
   const parameters = { count, table: printName(holidays.rows.table), first: printDate(first), last: printDate(last) }
   return [finding('outside-calendar', parameters, { from, to, rows: rows.size })]
+}
+
+/** How much a day is in what an expression gives. */
+const unitOf = ({ type }: Checked): number => (type === 'datetime' ? MS_PER_DAY : 1)
+
+/** True where the ends of a column, which are always known, say that none of its dates is outside. */
+function liesWithin(table: TableModel, arg: Checked, first: number, last: number): boolean {
+  const storage = arg.kind === 'column' ? table.store.column(arg.column) : undefined
+  if (storage === undefined) return false
+  const { lowest, highest } = storage.numberShape()
+  return storage.valueCount === 0 || (Math.floor(lowest / unitOf(arg)) >= first && Math.floor(highest / unitOf(arg)) <= last)
 }

@@ -1,6 +1,8 @@
 import { countRows, type Engine, type RowsByBlock, slotsOf, type TableStore } from '../engine/index.js'
 import type { Finding } from '../findings/index.js'
+import type { FaultCode } from '../values/index.js'
 import { type ShownValue, showCell } from './cell-values.js'
+import { errorsAmong } from './error-findings.js'
 import type { ColumnModel, TableModel } from './model.js'
 import type { Operation } from './operations/index.js'
 
@@ -11,6 +13,8 @@ export interface ColumnCells {
   readonly rows: number
   /** Ids of the rows. Not enumerable, so that the record compares and prints as its three facts. */
   ids(): IterableIterator<number>
+  /** How many of the cells are errors now, by code; not enumerable either. */
+  errors(): ReadonlyMap<FaultCode, number>
 }
 
 /** Rows that are new in one table. */
@@ -52,12 +56,19 @@ export function columnCells(table: TableModel, column: ColumnModel, parts: reado
   let rows = 0
   for (const part of parts) rows += countRows(part)
   const cells = { table: table.name, column: column.name, rows }
-  return Object.defineProperty(cells, 'ids', { value: () => idsOf(table.store, parts) }) as ColumnCells
+  return Object.defineProperties(cells, {
+    ids: { value: () => idsOf(table.store, parts) },
+    errors: { value: () => errorsAmong(table.store.column(column.id), slotsIn(parts)) },
+  }) as unknown as ColumnCells
 }
 
 /** Ids of rows, part by part. */
 export function* idsOf(store: TableStore, parts: readonly RowsByBlock[]): IterableIterator<number> {
   for (const part of parts) for (const slot of slotsOf(part)) yield store.rows.idOf(slot)
+}
+
+function* slotsIn(parts: readonly RowsByBlock[]): IterableIterator<number> {
+  for (const part of parts) yield* slotsOf(part)
 }
 
 /** Makes the record of new rows. */

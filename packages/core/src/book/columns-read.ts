@@ -1,4 +1,5 @@
 import { type Checked, type CheckedFormula, type ColumnId, partsOf } from '../formula/index.js'
+import { foldName } from '../values/index.js'
 import type { Model } from './model.js'
 
 /** All columns that decide what a formula gives, over whatever way: named, keys of links followed, single values. */
@@ -18,6 +19,18 @@ export function columnsRead({ expression }: CheckedFormula, model: Model): Set<C
   visit(expression)
   for (const { link } of links.size === 0 ? [] : model.links())
     if (links.has(link.id)) for (const column of [...link.columns, ...link.keys]) read.add(column.id)
+  return read
+}
+
+/** The tables whose rows a formula reads, by their folded names. */
+export function tablesRead({ expression }: CheckedFormula): Set<string> {
+  const read = new Set<string>()
+  const visit = (node: Checked): void => {
+    if (node.kind === 'over-rows') read.add(foldName(node.rows.table))
+    if (node.kind === 'call' && node.holidays !== undefined) read.add(foldName(node.holidays.rows.table))
+    for (const part of partsOf(node)) visit(part)
+  }
+  visit(expression)
   return read
 }
 

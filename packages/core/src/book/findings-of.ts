@@ -3,6 +3,7 @@ import { type Finding, finding } from '../findings/index.js'
 import type { CheckedFormula, ColumnId } from '../formula/index.js'
 import { displayNumber, printName, statusOfFault, type ValueType } from '../values/index.js'
 import { calendarFindings } from './calendar-findings.js'
+import { errorFindings } from './error-findings.js'
 import { labelFindings } from './label-findings.js'
 import { linkFindings } from './link-findings.js'
 import type { ColumnModel, Model, TableModel } from './model.js'
@@ -38,8 +39,9 @@ function foundIn(engine: Engine, table: TableModel, column: ColumnModel, isThoro
     if (formula.watches.length > 0) add(watchedFindings(formula, marks))
     add(shapeFindings(table, formula))
     add(costlyScans(engine, column))
-    if (isThorough) add(calendarFindings(engine, table, formula))
+    add(calendarFindings(engine, table, formula, isThorough))
     if (computed.wholeOnly) add(fractionFindings(table, column))
+    if (table.role !== 'rules') add(errorFindings(table, column, formula, found))
   }
   add(labelFindings(engine, table, column, isThorough))
   add(orderKeyFindings(engine, table, column))
@@ -69,10 +71,15 @@ function costlyScans(engine: Engine, column: ColumnModel): Finding[] {
 export function watchedFindings(formula: CheckedFormula, marks: WatchMarks): Finding[] {
   return formula.watches.flatMap((watch, index) => {
     const rows = marks.countOf(index)
-    if (rows === 0) return []
+    if (rows === 0 || isSaidByUnit(formula, watch)) return []
     const count = ` This happens on ${rows} ${rows === 1 ? 'row' : 'rows'}.`
     return [finding(watch.code, { subject: watch.subject, count }, { from: watch.from, to: watch.to, rows, fixes: watch.fixes })]
   })
+}
+
+/** An angle whose unit says that it is in degrees need not be guessed to be. */
+function isSaidByUnit({ findings }: CheckedFormula, { code, from }: CheckedFormula['watches'][number]): boolean {
+  return code === 'angle-beyond-turn' && findings.some((one) => one.code === 'angle-in-degrees' && one.from === from)
 }
 
 function misfitFindings(store: TableStore, column: ColumnModel): Finding[] {
@@ -84,7 +91,10 @@ function misfitFindings(store: TableStore, column: ColumnModel): Finding[] {
   if (text === undefined) return []
   const sample = JSON.stringify(text.length > 40 ? `${text.slice(0, 39)}…` : text)
   const count = `${rows} ${rows === 1 ? 'cell' : 'cells'}`
-  return [finding('misfits', { count, name: printName(column.name), expected: TYPE_PHRASES[column.type], sample }, { rows })]
+  const hold = rows === 1 ? 'holds' : 'hold'
+  return [
+    finding('misfits', { count, hold, name: printName(column.name), expected: TYPE_PHRASES[column.type], sample }, { rows }),
+  ]
 }
 
 /** A column of text most of whose values are numbers; one that was declared text and holds nothing else is meant so. */

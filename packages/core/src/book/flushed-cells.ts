@@ -2,7 +2,7 @@ import type { ColumnOutcome } from '../engine/index.js'
 import type { ChangeSet } from './change-set.js'
 import { later } from './later.js'
 import { RecalculatedCells } from './recalculated-cells.js'
-import { findingsNow } from './run-operations.js'
+import { findingsNow, traced } from './run-operations.js'
 import type { WorkbookState } from './workbook-state.js'
 
 /** What calculating stale cells has done: no revision, but cells and findings are others than before. */
@@ -36,7 +36,7 @@ export class FlushedCells {
     if (cells === null) return null
     this.#cells = null
     const { model, engine, ledger, feed, revision } = this.#state
-    const findings = ledger.refresh(findingsNow(model, engine, new Map(cells.columns)))
+    const findings = traced(model, engine, ledger.refresh(findingsNow(model, engine, new Map(cells.columns))))
     const { recalculated, changed } = cells
     const none = { author: null, at: null, operations: [], inverse: [], stale: [], inserted: [], removed: [] }
     feed.tell({ ...none, revision, recalculated, changed, findings })

@@ -108,9 +108,15 @@ function effects(
 /** The change set with everything in it that would otherwise be looked up when asked for. */
 function listed(change: ChangeSet): ChangeSet {
   const fix = (all: readonly ColumnCells[]): ColumnCells[] =>
-    all.map(({ table, column, rows, ids }) => {
-      const list = [...ids()]
-      return Object.defineProperty({ table, column, rows }, 'ids', { value: () => list.values() }) as ColumnCells
+    all.map(({ table, column, rows, ids, errors }) => {
+      const [list, counts] = [[...ids()], errors()]
+      return Object.defineProperties(
+        { table, column, rows },
+        {
+          ids: { value: () => list.values() },
+          errors: { value: () => counts },
+        },
+      ) as unknown as ColumnCells
     })
   const inserted = change.inserted.map(({ table, rows, ids, calculated }) => {
     const values = calculated()

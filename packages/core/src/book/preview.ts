@@ -3,6 +3,8 @@ import { WatchMarks } from '../engine/index.js'
 import { type Finding, finding, hasErrors } from '../findings/index.js'
 import { checkFormula, parseFormula } from '../formula/index.js'
 import { printName, type ValueType } from '../values/index.js'
+import { causeOfError } from './error-cause.js'
+import { errorFinding, untoldErrors } from './error-findings.js'
 import { watchedFindings } from './findings-of.js'
 import type { Model, TableModel } from './model.js'
 import { shapeFindings } from './shape-findings.js'
@@ -57,13 +59,21 @@ export function previewColumn(
     target,
   })
   for (const [index, watch] of checked.watches.entries()) telling.watched(watch.code, marks.firstSlot(index))
+  const seen = [...findings, ...plan.findings, ...watchedFindings(checked, marks), ...shapeFindings(table, checked)]
+  const untold = untoldErrors(telling.errors, checked, seen)
+  const firstError = telling.firstError
+  if (untold.size > 0 && firstError !== null) {
+    const column = { id: target, name: definition.name, formula: { text: definition.formula, checked } }
+    const cause = causeOfError(model, engine, { table, column }, firstError.slot, firstError.code)
+    seen.push(errorFinding(table, definition.name, untold, ` ${cause}`))
+  }
   return {
-    findings: placed([...findings, ...plan.findings, ...watchedFindings(checked, marks), ...shapeFindings(table, checked)]),
+    findings: placed(seen),
     type: plan.type,
     rows: telling.rows(engine, table),
     rowCount,
     blanks: telling.blanks,
-    errors: telling.errors,
+    errors: [...telling.errors.values()].reduce((sum, cells) => sum + cells, 0),
     bytes: telling.bytes,
   }
 }

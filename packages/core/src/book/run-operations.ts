@@ -5,6 +5,7 @@ import type { ColumnId } from '../formula/index.js'
 import { openFindings } from './accepted.js'
 import { bindFormulas } from './bind.js'
 import { type ChangeSet, insertedRows } from './change-set.js'
+import { withCause } from './error-findings.js'
 import { addToldOf } from './findings-of.js'
 import type { ColumnModel, Model, TableModel } from './model.js'
 import { applyOperation, type OperationInput } from './operations/index.js'
@@ -59,7 +60,7 @@ function run(state: WorkbookState, operations: readonly OperationInput[], option
     for (const check of transaction.afterwards) check()
     const touched = findingsTouched(model, engine, transaction, cells.columns)
     restoreFindings = ledger.restorer(touched.keys())
-    const findings = ledger.refresh(touched)
+    const findings = traced(model, engine, ledger.refresh(touched))
     if (options.strict === true) refuseWarnings(findings.added)
     state.revision = revision + 1
     const change = changeSet(state, transaction, cells, findings, options)
@@ -209,6 +210,11 @@ function findingsTouched(
   const findings = findingsNow(model, engine, columns)
   for (const id of transaction.gone) findings.set(id, [])
   return findings
+}
+
+/** Findings that have come, with errors traced to what they come from. */
+export function traced(model: Model, engine: Engine, { added, removed }: ChangeSet['findings']): ChangeSet['findings'] {
+  return { added: added.map((one) => withCause(model, engine, one)), removed }
 }
 
 /** What is to be said now of some columns, and of those that something is said of because of them. */

@@ -2,7 +2,7 @@ import { BLOCK_MASK, BLOCK_SHIFT, type Selection, type Vector } from '../columns
 import { type Engine, rowsByBlock } from '../engine/index.js'
 import type { FindingCode } from '../findings/index.js'
 import type { ColumnId, Plan } from '../formula/index.js'
-import { CellFault, faultOfStatus, isFaultStatus, Status, type ValueType } from '../values/index.js'
+import { CellFault, type FaultCode, faultOfStatus, isFaultStatus, Status, type ValueType } from '../values/index.js'
 import { type ShownValue, showCell } from './cell-values.js'
 import type { ColumnModel, TableModel } from './model.js'
 
@@ -24,24 +24,26 @@ export interface FormerValues {
   isReached(slot: number): boolean
 }
 
-/** Most rows a preview shows. */
-const MOST_ROWS = 10
+/** Most rows a preview shows, beside those that show nothing but the usual. */
+const MOST_ROWS = 8
+/** Rows with nothing special about them, to see what most look like. */
+const ORDINARY_ROWS = 2
 /** Characters of a branch's condition that a reason quotes. */
 const LONGEST_QUOTE = 32
 
 /** Watches results go by and keeps the rows worth showing: each branch, blanks, zeros, extremes, the first error. */
 export class TellingRows {
   blanks = 0
-  errors = 0
+  /** How many results are each error. */
+  readonly errors: Map<FaultCode, number> = new Map()
   bytes = 0
   readonly #plan: Plan
   readonly #formula: string
   readonly #target: ColumnId
   readonly #branches: Map<number, number> = new Map()
   readonly #watched: { code: FindingCode; slot: number }[] = []
-  #first: number | null = null
   #blank: number | null = null
-  #error: number | null = null
+  #error: { readonly slot: number; readonly code: FaultCode } | null = null
   #smallest: { slot: number; value: number } | null = null
   #largest: { slot: number; value: number } | null = null
   #furthest: { slot: number; value: number } | null = null
@@ -56,6 +58,11 @@ export class TellingRows {
     this.#target = target
     this.#plan = plan
     this.#formula = formula
+  }
+
+  /** The first error; null where there is none. */
+  get firstError(): { readonly slot: number; readonly code: FaultCode } | null {
+    return this.#error
   }
 
   /** Notes the first row of a block that a branch takes. */
@@ -75,13 +82,13 @@ export class TellingRows {
       const row = selection.rows === null ? k : (selection.rows[k] as number)
       const slot = (block << BLOCK_SHIFT) + row
       const status = result.status[row] as number
-      this.#first ??= slot
       if (status === Status.blank) {
         this.blanks++
         this.#blank ??= slot
       } else if (isFaultStatus(status)) {
-        this.errors++
-        this.#error ??= slot
+        const code = faultOfStatus(status)
+        this.errors.set(code, (this.errors.get(code) ?? 0) + 1)
+        this.#error ??= { slot, code }
       } else if (result.kind === 'text') this.bytes += (result.values[row] as string).length
       else if (result.kind === 'number') this.#compare(slot, result.values[row] as number)
     }
@@ -119,7 +126,7 @@ export class TellingRows {
       if (slot === null || slot === undefined || (!reasons.has(slot) && reasons.size >= MOST_ROWS)) return
       reasons.set(slot, [...(reasons.get(slot) ?? []), why])
     }
-    pick(this.#error, 'first error')
+    pick(this.#error?.slot, 'first error')
     for (const { code, slot } of this.#watched)
       pick(slot, code === 'division-by-zero' ? 'a zero divisor' : 'a blank falls through')
     pick(this.#furthest?.slot, 'moves furthest')
@@ -135,8 +142,19 @@ export class TellingRows {
       'a zero',
     )
     pick(this.#blank, 'first blank result')
-    if (reasons.size === 0) pick(this.#first, 'first row')
+    for (const slot of this.#ordinary(table, reasons)) reasons.set(slot, ['an ordinary row'])
     return reasons
+  }
+
+  /** Rows that were picked for no reason, from where most are: the middle of the table. */
+  #ordinary({ store }: TableModel, picked: ReadonlyMap<number, unknown>): number[] {
+    const inOrder = store.rows.inOrder()
+    const found: number[] = []
+    for (let step = 0; step < inOrder.length && found.length < ORDINARY_ROWS; step++) {
+      const slot = inOrder[(Math.floor(inOrder.length / 3) + step) % inOrder.length] as number
+      if (!picked.has(slot) && this.#former?.isReached(slot) !== false) found.push(slot)
+    }
+    return found
   }
 
   #branchWords(branch: number): string {

@@ -61,9 +61,24 @@ export class Transaction {
     for (const [column, ring] of this.#ringsBefore) this.rings.set(column, ring)
   }
 
+  /**
+   * Formulas that are to be checked again, since something that findings go by has changed, or what a tag takes in. One that
+   * comes out the same is not computed again.
+   */
+  readonly rechecked: Map<ColumnModel, TableModel> = new Map()
+
+  /** Has a column's formula, and those that read it, checked again. */
+  recheckReaders(column: ColumnModel): void {
+    for (const id of [column.id, ...this.engine.graph.dependentsOf(column.id)]) {
+      if (!this.model.hasColumn(id)) continue
+      const reader = this.model.columnOf(id)
+      if (reader.column.formula !== null) this.rechecked.set(reader.column, reader.table)
+    }
+  }
+
   /** Has formulas with tags checked again, after a column has taken or lost one. */
-  rebindTags(table: TableModel): void {
-    for (const column of table.columns) if (column.formula?.text.includes('#') === true) this.unbound.set(column, table)
+  recheckTags(table: TableModel): void {
+    for (const column of table.columns) if (column.formula?.text.includes('#') === true) this.rechecked.set(column, table)
   }
 
   /** What was touched in a table. */

@@ -169,6 +169,12 @@ export class Engine {
     for (const key of former) this.#registry.release(key)
   }
 
+  /** Gives a calculated column other findings of its formula, which is computed as before. */
+  renewFindings(column: ColumnId, findings: CheckedFormula['findings']): void {
+    const computed = this.#computed.get(column)
+    if (computed !== undefined) this.#computed.set(column, { ...computed, formula: { ...computed.formula, findings } })
+  }
+
   /**
    * Makes columns of a table calculated that read each other's earlier rows; they come in the order in which they are computed
    * for one row.

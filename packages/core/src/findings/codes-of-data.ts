@@ -27,6 +27,11 @@ export const CODES_OF_DATA = {
     'A zero is often a missing measurement. `a per b` is blank where b is zero or blank; `a / b` is an error there.',
     'a / b',
   ),
+  'calculated-errors': warning(
+    '{what}: {codes}.{cause}',
+    'An error in a cell goes on into whatever is calculated from it. It is traced to the cell that was typed or read so, or to the formula that makes it; `if_error(…)` gives another value where an error is expected.',
+    'sqrt(a - 100)',
+  ),
   'not-a-choice': warning(
     '{name} is none of the choices of {column}: {choices}.{hint}',
     'The column has a fixed list of choices, so a comparison with another text is never true, and a formula that gives another one breaks the list.',
@@ -45,6 +50,11 @@ export const CODES_OF_DATA = {
     '{subject} goes beyond a full turn in radians.{count} If it is in degrees, convert it.',
     'Angles in radians seldom go beyond 2π. A unit of deg or ° on the column makes this certain.',
     'sin(big)',
+  ),
+  'order-without-effect': warning(
+    '{name} goes in the order of {value}, so this order has no effect.{hint}',
+    'A rank is the place of its own value, from the smallest, or from the largest with `desc`; a derivative and an integral go along their second value.',
+    'rank(a order by a desc)',
   ),
   'negative-interval': hint(
     '{subject}.{count}',
@@ -108,7 +118,7 @@ export const CODES_OF_DATA = {
     'Nothing is cut off silently. The column becomes a number column, or its formula says how to round.',
   ),
   misfits: warning(
-    '{count} of {name} hold text that is not {expected}, such as {sample}; they count as errors.',
+    '{count} of {name} {hold} text that is not {expected}, such as {sample}; they count as errors.',
     'The text is kept as it came. Type it again, or take it apart in a further column.',
   ),
   'short-rows': warning(

@@ -72,10 +72,9 @@ export const changeColumn = defineOperation<ChangeColumn>({
     }
     if (type !== undefined) changeType(transaction, table, column, type, operation, former)
     Object.assign(former.set, changeProperties(column, properties), changeOrderKey(transaction, table, column, orderKey))
-    if (properties.tags !== undefined) transaction.rebindTags(table)
+    if (properties.tags !== undefined) transaction.recheckTags(table)
     // Units and choices are what some findings go by.
-    if (properties.unit !== undefined || properties.choices !== undefined) transaction.retyped.add(column)
-    if (properties.choices !== undefined && column.formula !== null) transaction.unbound.set(column, table)
+    if (properties.unit !== undefined || properties.choices !== undefined) transaction.recheckReaders(column)
     transaction.applied.push(operation)
     transaction.undoWith(former)
   },

@@ -124,7 +124,7 @@ export function makeColumn(transaction: Transaction, table: TableModel, spec: Co
   if (column.paused !== null) transaction.setAside.add(column)
   refuseStrayIds(transaction, table, column)
   table.insert(column, before)
-  if (spec.tags !== undefined) transaction.rebindTags(table)
+  if (spec.tags !== undefined) transaction.recheckTags(table)
   if (column.formula !== null) transaction.unbound.set(column, table)
   if (column.type !== null) table.store.makeColumn(column.id, column.type)
   return column

@@ -25,7 +25,7 @@ export const moveColumn = defineOperation<MoveColumn>({
     if (before === column) return
     table.move(column, before)
     // Functions over a tag take its columns in their order.
-    if (column.properties.tags !== undefined) transaction.rebindTags(table)
+    if (column.properties.tags !== undefined) transaction.recheckTags(table)
     const place = { table: table.name, column: column.name }
     transaction.undoWith({ op: 'move-column', ...place, ...(former !== undefined && { before: former.name }) })
   },

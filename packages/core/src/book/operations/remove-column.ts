@@ -146,5 +146,5 @@ function removeOne(transaction: Transaction, table: TableModel, column: ColumnMo
   dirty.cells.delete(column.id)
   table.store.dropColumn(column.id)
   table.remove(column)
-  if (column.properties.tags !== undefined) transaction.rebindTags(table)
+  if (column.properties.tags !== undefined) transaction.recheckTags(table)
 }

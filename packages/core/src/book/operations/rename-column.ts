@@ -31,6 +31,10 @@ export const renameColumn = defineOperation<RenameColumn>({
       )
       if (other.formula !== null) transaction.unbound.set(other, home)
     }
+    // What is said of it names it, and so do fixes; what tags take in may be named in findings too.
+    transaction.settled.add(column)
+    transaction.recheckReaders(column)
+    transaction.recheckTags(table)
     transaction.applied.push(operation)
     transaction.undoWith({ op: 'rename-column', table: table.name, column: column.name, to: former })
   },

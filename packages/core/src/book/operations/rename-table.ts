@@ -1,6 +1,7 @@
 import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
 import { foldName, printName } from '../../values/index.js'
+import { tablesRead } from '../columns-read.js'
 import { formulaOf } from '../model.js'
 import { rewriteFormula } from '../rewrite-formula.js'
 import { defineOperation } from './define.js'
@@ -36,7 +37,11 @@ export const renameTable = defineOperation<RenameTable>({
     for (const { table: home, column } of model.columns()) {
       const formula = formulaOf(column)
       const mentions = formula?.checked?.tables.filter((one) => foldName(one.table) === foldName(former)) ?? []
-      if (formula === null || mentions.length === 0) continue
+      if (formula === null) continue
+      // One that reads the rows without naming them is bound to them by their name too.
+      if (column.formula?.checked != null && tablesRead(column.formula.checked).has(foldName(former)))
+        transaction.unbound.set(column, home)
+      if (mentions.length === 0) continue
       const insert = printName(table.name)
       rewriteFormula(
         formula,
@@ -51,6 +56,8 @@ export const renameTable = defineOperation<RenameTable>({
         }
       if (column.formula !== null) transaction.unbound.set(column, home)
     }
+    // What is said of columns names their table.
+    for (const { column } of model.columns()) transaction.settled.add(column)
     transaction.applied.push(operation)
     transaction.undoWith({ op: 'rename-table', table: table.name, to: former })
   },

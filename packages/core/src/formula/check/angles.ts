@@ -21,10 +21,8 @@ export function hintAngle(context: CheckContext, record: FunctionRecord, node: S
     unit = found
     return true
   })
-  if (unit !== '') {
-    context.report('angle-in-degrees', { name: record.name, subject: context.source(arg), unit }, arg, fixes)
-    return {}
-  }
+  if (unit !== '') context.report('angle-in-degrees', { name: record.name, subject: context.source(arg), unit }, arg, fixes)
+  // Watched in any case: so a formula stays the same formula when a column it reads gets another unit.
   return context.watch({ code: 'angle-beyond-turn', subject: context.source(arg), from: arg.from, to: arg.to, fixes })
 }
 

@@ -39,7 +39,9 @@ export function checkCall(context: CheckContext, node: CallNode): Checked {
       node,
     )
   }
-  const args = written.map((arg) => context.check(arg))
+  const args = written.map((arg, index) =>
+    record.form === 'if_error' && index === 0 ? context.whileCaught(() => context.check(arg)) : context.check(arg),
+  )
   if (record.form === 'coalesce') return coalesce(context, args, node, record.name)
   const typed = typeArguments(context, withHolidays?.record ?? record, args)
   if (typed === null || !checkCoded(context, withHolidays?.record ?? record, typed.args)) return context.unknown(node)

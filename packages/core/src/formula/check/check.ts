@@ -86,7 +86,7 @@ function checkNode(context: CheckContext, node: Syntax): Checked {
     case 'in':
       return checkIn(context, node)
     case 'is': {
-      const value = context.check(node.value)
+      const value = node.what === 'error' ? context.whileCaught(() => context.check(node.value)) : context.check(node.value)
       const test = apply(node.what === 'blank' ? 'is-blank' : 'is-error', [value], 'boolean', node, { mayBeBlank: false })
       // `is blank` asks about blanks only: an error passes through. `is error` never fails.
       const asked = { ...test, mayFail: node.what === 'blank' && value.mayFail }

@@ -44,6 +44,8 @@ export class CheckContext {
   #levels: readonly Level[]
   #stepCount = 0
   #suggestions = 0
+  /** How many parts around the one being checked catch its errors. */
+  #caught = 0
 
   constructor(parsed: Parsed, scope: Scope, check: (context: CheckContext, node: Syntax) => Checked) {
     this.text = parsed.text
@@ -185,8 +187,17 @@ export class CheckContext {
     return false
   }
 
+  /** Checks a part whose errors are caught: that it can fail is meant so. */
+  whileCaught(check: () => Checked): Checked {
+    this.#caught++
+    const checked = check()
+    this.#caught--
+    return checked
+  }
+
   /** Begins to watch a place, as long as there are not too many. */
   watch(watch: Watch): { watch?: number } {
+    if (this.#caught > 0 && watch.code === 'division-by-zero') return {}
     if (this.watches.length >= MOST_WATCHES) return {}
     this.watches.push(watch)
     return { watch: this.watches.length - 1 }

@@ -29,6 +29,8 @@ export function checkOverRows(context: CheckContext, record: FunctionRecord, nod
       clauseOf(node, 'order by')?.keys.map(({ key, descending }) => ({ key: context.check(key), descending })) ?? []
     const typed = typeArguments(context, record, args)
     if (typed === null) return context.unknown(node)
+    if (record.form === 'ordered' && record.orderArgument !== undefined)
+      warnOfIdleOrder(context, node, written, record.orderArgument)
     if (record.name === 'sum') hintTotalOfRatio(context, place.scope, written[0], node, place.rows.which === 'own')
     const counts = typed.type === 'number' && record.name.includes('count')
     return {
@@ -47,6 +49,22 @@ export function checkOverRows(context: CheckContext, record: FunctionRecord, nod
       to: node.to,
     }
   })
+}
+
+/** What goes in the order of a value of its own counts the same whatever order is given besides. */
+function warnOfIdleOrder(context: CheckContext, node: CallNode, written: readonly Syntax[], place: number): void {
+  const order = clauseOf(node, 'order by')
+  const value = written[place]
+  if (order === undefined || value === undefined) return
+  const canDescend = clauseOf(node, 'desc') === undefined
+  const isMeant = canDescend && order.keys[0]?.descending === true
+  const edits = [
+    ...(isMeant ? [{ from: value.to, to: value.to, insert: ' desc' }] : []),
+    { from: order.from, to: order.to, insert: '' },
+  ]
+  const hint = canDescend ? ` ${node.name.name}(${context.source(value)} desc) counts from the largest.` : ''
+  const title = isMeant ? 'Count from the largest' : 'Leave the order out'
+  context.report('order-without-effect', { name: node.name.name, value: context.source(value), hint }, order, [{ title, edits }])
 }
 
 function checkRowCondition(context: CheckContext, node: Syntax): Checked {
