@@ -24,7 +24,7 @@ export async function run(args: readonly string[], io: Io): Promise<number> {
     .helpOption('-h, --help', 'print this help')
     .helpCommand('help [verb]', 'how to use a verb')
     .configureOutput({
-      writeOut: (text) => io.out(text),
+      writeOut: (text) => io.show(text),
       writeErr: () => undefined,
       getOutHasColors: () => io.colours,
       getErrHasColors: () => io.colours,

@@ -303,7 +303,7 @@ describe('a table that has another name', () => {
 
   test('and a column that has is named so in fixes and in findings that go', () => {
     const book = made()
-    book.apply({ op: 'add-column', table: 'hives', column: { name: 'sign', type: 'text' } })
+    book.apply({ op: 'add-column', table: 'hives', column: { name: 'sign' } })
     book.apply({ op: 'set-cells', table: 'hives', cells: [1, 2].map((row) => ({ row, column: 'sign', value: String(row) })) })
     book.apply({ op: 'change-column', table: 'hives', column: 'sign', set: { choices: ['1'] } })
     book.apply({ op: 'add-column', table: 'hives', column: { name: 'more', formula: 'number(sign) + 1' } })

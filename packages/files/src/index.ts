@@ -7,6 +7,7 @@ export {
   BookFile,
   type BookFileCode,
   BookFileFault,
+  type CreateOptions,
   isWrittenHere,
   type JournalEntry,
   type OpenOptions,
@@ -14,7 +15,15 @@ export {
 } from './book-file/index.js'
 export { Bundle, type ReadBundle, readBundle, writeBundle } from './bundle/index.js'
 export type { ByteChunks } from './reading/decoded-text.js'
-export { type DeclaredType, formatOfName, READABLE_FORMATS, type ReadableFormat, type ReadingOptions } from './reading/options.js'
+export {
+  type DeclaredType,
+  formatOfName,
+  KNOWN_ENDINGS,
+  READABLE_FORMATS,
+  type ReadableFormat,
+  type ReadingOptions,
+} from './reading/options.js'
+export { type CellReading, readCell } from './reading/read-cell.js'
 export { ReadFault } from './reading/read-fault.js'
 export { readTable } from './reading/read-table.js'
 export type { FileColumn, FileTable } from './reading/table-reader.js'

@@ -1,4 +1,5 @@
-import { nearestName, parseNumberText, printName, type TableView, type ValueType, type WorkbookView } from 'mellow-abacus'
+import { type CellReading, type DeclaredType, readCell } from '@mellow-abacus/files'
+import { type CellValue, nearestName, printName, type TableView, type WorkbookView } from 'mellow-abacus'
 import { CommandRefusal, UsageFault } from '../terminal/usage.js'
 
 /** The row that a text names: its number now, `id:12`, or `label=Hive 7`. Errors: CommandRefusal when there is none, or several. */
@@ -51,16 +52,14 @@ export function assignment(text: string): { readonly name: string; readonly valu
   return { name: (match[1]?.replaceAll('``', '`') ?? (match[2] as string)).trim(), value: match[3] as string }
 }
 
-/** A value typed for a column: nothing is blank, `""` the empty text; what does not fit its type is refused by the workbook. */
-export function typedValue(text: string, type: ValueType | null): number | string | boolean | null {
+/**
+ * A value typed for a column: nothing is blank, `""` the empty text; the rest is read as a file with these options is. A column
+ * without a type takes the one of the value.
+ */
+export function typedValue(text: string, declared: DeclaredType | null, reading: CellReading): CellValue {
   if (text === '') return null
   if (text === '""') return ''
-  if (type === 'boolean' && (text === 'true' || text === 'false')) return text === 'true'
-  if (type === 'number' || type === 'integer') {
-    const number = parseNumberText(text)
-    return Number.isNaN(number) ? text : number
-  }
-  if (type !== null) return text
-  const number = parseNumberText(text)
-  return Number.isNaN(number) || /^[+-]?0\d/.test(text) ? text : number
+  if (declared !== null) return readCell(text, declared, reading)
+  const number = /^[+-]?0\d/.test(text) ? null : readCell(text, { type: 'number' }, reading)
+  return typeof number === 'number' ? number : text
 }

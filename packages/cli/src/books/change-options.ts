@@ -6,6 +6,7 @@ export interface ChangeArguments {
   readonly strict?: boolean
   readonly findings?: 'json'
   readonly author?: string
+  readonly wait?: string
   readonly color: boolean
 }
 
@@ -15,7 +16,8 @@ export function addChangeOptions(command: Command): Command {
     command
       .option('--preview', 'say what would follow, and change nothing')
       .option('--strict', 'refuse on warnings too')
-      .option('--author <name>', 'who does it, for the history; the user of this machine unless given'),
+      .option('--author <name>', 'who does it, for the history; the user of this machine unless given')
+      .option('--wait <seconds>', 'how long to wait for another process that changes the workbook; 10 unless given'),
   )
 }
 

@@ -6,6 +6,16 @@ import { operationsPhrase } from './phrases.js'
 const placed = ({ table, column, rows }: ColumnCells): string =>
   `${printName(table)}.${printName(column)} ${counted(rows, 'cell')}`
 
+/** Cells that were calculated, with how many of them are errors: `hives.root 3,201 cells, 47 errors: out-of-range`. */
+function calculatedCells(cells: ColumnCells): string {
+  const errors = [...cells.errors()]
+  if (errors.length === 0) return placed(cells)
+  const count = errors.reduce((sum, [, rows]) => sum + rows, 0)
+  const codes =
+    errors.length === 1 ? errors[0]?.[0] : errors.map(([code, rows]) => `${rows.toLocaleString('en')} ${code}`).join(', ')
+  return `${placed(cells)}, ${counted(count, 'error')}: ${codes}`
+}
+
 /** What a step did, line by line: rows, cells written, cells calculated, cells left stale. */
 export function followedText(change: ChangeSet, paint: Paint, turn?: 'undo' | 'redo'): string {
   return `${paint.strong(`revision ${change.revision}`)}  ${turn === undefined ? '' : `${turn}: `}${operationsPhrase(change.operations)}\n${followedLines(change, paint).join('')}`
@@ -27,7 +37,7 @@ export function followedLines(change: ChangeSet | OperationsPreview['change'], p
       change.removed.map(({ table, ids }) => `${printName(table)} ${counted(ids.length, 'row')}`),
     ),
     ...line('written', change.inserted.length > 0 ? [] : written.map(placed)),
-    ...line('recalculated', change.recalculated.map(placed)),
+    ...line('recalculated', change.recalculated.map(calculatedCells)),
     ...line('stale', change.stale.map(placed)),
   ]
 }

@@ -86,6 +86,15 @@ function operationPhrase(operation: Operation): string {
       return operation.columns === undefined ? 'all that was stale calculated' : `${operation.columns.join(', ')} calculated`
     case 'set-mode':
       return operation.mode === 'live' ? 'calculation live' : 'calculation on demand'
+    case 'fill-column':
+      return operation.formula === undefined
+        ? `${at} filled with what it held before`
+        : `${at} filled once with ${oneLine(operation.formula)}`
+    case 'set-surroundings':
+      return [
+        ...(operation.zone === undefined ? [] : [`zone ${operation.zone}`]),
+        ...(operation.locale === undefined ? [] : [`locale ${operation.locale}`]),
+      ].join(', ')
     case 'tick':
       return `clock moved to ${String(operation.now)}, seed ${String(operation.seed)}`
     default:
@@ -97,13 +106,22 @@ function assertNever(operation: never): never {
   throw new TypeError(`no phrase for ${JSON.stringify(operation)}`)
 }
 
+/** What is set, and to what where that is short: `unit kg`, `type date`, `note set`. */
 function changePhrase(at: string, set: Readonly<Record<string, unknown>>): string {
   if (typeof set.formula === 'string') return `${at} = ${oneLine(set.formula)}`
   const { hidden, ...others } = set
-  const rest = Object.keys(others).map((one) => one.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`))
+  const rest = Object.entries(others).map(([key, value]) => {
+    const property = key.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`)
+    if (value === null) return `no ${property} any more`
+    const text = Array.isArray(value) ? value.join(', ') : String(value)
+    return text.length <= LONGEST_VALUE ? `${property} ${text}` : `${property} set`
+  })
   const shown = hidden === undefined ? [] : [hidden === true ? `${at} hidden` : `${at} shown again`]
-  return [...shown, ...(rest.length === 0 ? [] : [`${at}: ${rest.join(', ')} set`])].join('; ')
+  return [...shown, ...(rest.length === 0 ? [] : [`${at}: ${rest.join(', ')}`])].join('; ')
 }
+
+/** Characters of a property's value that a history quotes. */
+const LONGEST_VALUE = 40
 
 function setPhrase(
   table: string,

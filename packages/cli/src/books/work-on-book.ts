@@ -1,5 +1,5 @@
 import { userInfo } from 'node:os'
-import { BookFile, BookFileFault } from '@mellow-abacus/files'
+import { BookFile, BookFileFault, type CreateOptions } from '@mellow-abacus/files'
 import {
   type ApplyOptions,
   type ChangeSet,
@@ -7,6 +7,7 @@ import {
   type OperationInput,
   printDateTime,
   Refusal,
+  type Surroundings,
   type WorkbookView,
   zonedWallClock,
 } from 'mellow-abacus'
@@ -22,7 +23,7 @@ import { previewText } from './preview-text.js'
 import { waysOn } from './ways-on.js'
 
 /** What is asked of every verb that works with a workbook. */
-type LookArguments = Pick<ChangeArguments, 'findings' | 'color'>
+type LookArguments = Pick<ChangeArguments, 'findings' | 'color' | 'wait'>
 
 /** Opens a workbook to look at it, and closes it. Gives the exit code. */
 export async function lookAt(
@@ -47,27 +48,47 @@ export async function change(
   return withBook(name, args.preview !== true, args, io, async (file) => {
     const operations = await make(file.book)
     if (operations.length === 0) {
-      io.out('Nothing to change.\n')
+      io.show('Nothing to change.\n')
       return
     }
-    if (args.preview !== true && args.strict !== true) return apply(name, file, operations, args, io)
-    const isRefused = orRefused(name, file.book, operations, args, io, () => {
-      const preview = file.book.preview(operations)
-      const warnings = preview.change.findings.added.filter((one) => one.severity === 'warning')
-      if (args.strict === true && warnings.length > 0) {
-        tell(warnings, file.book, args, io)
-        if (args.findings !== 'json') io.err('Nothing was changed, because --strict refuses on warnings.\n')
-        return ExitCode.refused
+    if (args.preview !== true) return apply(name, file, operations, args, io)
+    return orRefused(name, file.book, operations, args, io, () => {
+      const preview = file.book.preview(operations, { strict: args.strict === true })
+      io.show(previewText(preview, operationsPhrase(preview.change.operations), makePaint(io.colours)))
+      tell(preview.change.findings.added, file.book, args, io)
+      return ExitCode.done
+    })
+  })
+}
+
+/** Makes a workbook whose first step is these operations, and says what followed. There is none where they are refused. */
+export function makeBook(
+  path: string,
+  around: Partial<Surroundings>,
+  operations: readonly OperationInput[],
+  args: ChangeArguments,
+  io: Io,
+): number {
+  if (!args.color) io.colours = false
+  try {
+    return orRefused(path, undefined, operations, args, io, () => {
+      let done: ChangeSet | null = null
+      const begin: CreateOptions['begin'] = (workbook) => {
+        const zone = around.zone ?? 'UTC'
+        done = workbook.apply(operations, stampIn(zone, args))
       }
-      if (args.preview === true) {
-        io.out(previewText(preview, operationsPhrase(preview.change.operations), makePaint(io.colours)))
-        tell(preview.change.findings.added, file.book, args, io)
+      const file = BookFile.create(path, around, { ...waitOf(args), begin })
+      try {
+        if (done !== null) report(file.book, done, args, io)
+      } finally {
+        file.close()
       }
       return ExitCode.done
     })
-    if (isRefused !== ExitCode.done || args.preview === true) return isRefused
-    return apply(name, file, operations, args, io)
-  })
+  } catch (error) {
+    if (error instanceof BookFileFault) return refuseFile(error, io)
+    throw error
+  }
 }
 
 /** Applies operations as one step and says what followed. Gives the exit code. */
@@ -87,7 +108,7 @@ export function apply(
 /** Does something with operations; where they are refused, says so with the formulas they give. */
 function orRefused(
   name: string,
-  book: WorkbookView,
+  book: WorkbookView | undefined,
   operations: readonly OperationInput[],
   args: LookArguments,
   io: Io,
@@ -104,7 +125,7 @@ function orRefused(
 
 /** Says what a step did. */
 export function report(book: WorkbookView, done: ChangeSet, args: LookArguments, io: Io, turn?: 'undo' | 'redo'): void {
-  io.out(followedText(done, makePaint(io.colours), turn))
+  io.show(followedText(done, makePaint(io.colours), turn))
   tell(done.findings.added, book, args, io)
   if (args.findings === 'json') return
   const paint = makePaint(io.colours)
@@ -112,10 +133,14 @@ export function report(book: WorkbookView, done: ChangeSet, args: LookArguments,
     io.err(`${paint.quiet(`gone: ${placeOf(one, 'book')}: ${one.code}: ${one.message}`)}\n`)
 }
 
-/** Who does something, and when: the time of the machine in the zone of the workbook. */
-export function stamp(book: WorkbookView, { author }: Pick<ChangeArguments, 'author'>): ApplyOptions {
-  const { zone } = book.surroundings
-  return { author: author ?? userInfo().username, at: printDateTime(Math.floor(zonedWallClock(zone)(Date.now()) / 1000) * 1000) }
+/** Who does something, when (the time of the machine in the zone of the workbook), and whether warnings stand against it. */
+export function stamp(book: WorkbookView, args: Pick<ChangeArguments, 'author' | 'strict'>): ApplyOptions {
+  return stampIn(book.surroundings.zone, args)
+}
+
+function stampIn(zone: string, { author, strict }: Pick<ChangeArguments, 'author' | 'strict'>): ApplyOptions {
+  const at = printDateTime(Math.floor(zonedWallClock(zone)(Date.now()) / 1000) * 1000)
+  return { ...(strict === true && { strict }), author: author ?? userInfo().username, at }
 }
 
 /** Shows findings, with the formula they point into. */
@@ -162,7 +187,7 @@ export async function withBook(
   if (!args.color) io.colours = false
   let file: BookFile | undefined
   try {
-    file = BookFile.open(bookPath(name), { writes })
+    file = BookFile.open(bookPath(name), { writes, ...waitOf(args) })
     const exitCode = (await work(file)) ?? ExitCode.done
     const opened = file
     file = undefined
@@ -170,7 +195,7 @@ export async function withBook(
     return exitCode
   } catch (error) {
     if (error instanceof Refusal) {
-      refuse(error, file?.book, name, new Map(), args, io)
+      refuse(error, file?.book, name, new Map(), args, io, writes)
       return ExitCode.refused
     }
     if (error instanceof BookFileFault) return refuseFile(error, io)
@@ -178,6 +203,15 @@ export async function withBook(
   } finally {
     closeAfterFault(file)
   }
+}
+
+/** How long to wait for another process that changes the workbook. Errors: UsageFault. */
+function waitOf({ wait }: LookArguments): { waitMs?: number } {
+  if (wait === undefined) return {}
+  const seconds = Number(wait)
+  if (wait.trim() === '' || !(seconds >= 0 && seconds <= 86_400))
+    throw new UsageFault(`--wait takes seconds, such as 30, received ${JSON.stringify(wait)}.`)
+  return { waitMs: seconds * 1000 }
 }
 
 /** Closes a file of which something went wrong already: what else does says no more. */
@@ -204,8 +238,9 @@ function refuse(
   book: WorkbookView | undefined,
   name: string,
   given: ReadonlyMap<string, string>,
-  args: LookArguments,
+  args: LookArguments & Pick<ChangeArguments, 'strict'>,
   io: Io,
+  isChange = true,
 ): void {
   if (args.findings === 'json') return io.err(findingsJson(error.findings))
   const paint = makePaint(io.colours)
@@ -215,7 +250,9 @@ function refuse(
     io.err(findingText(one, placeOf(one, 'book'), formula, paint))
     for (const way of waysOn(name, one)) io.err(`  ${paint.quiet(way)}\n`)
   }
-  io.err('Nothing was changed.\n')
+  if (!isChange) return
+  const isStrict = args.strict === true && error.findings.every((one) => one.severity !== 'error')
+  io.err(isStrict ? 'Nothing was changed, because --strict refuses on warnings.\n' : 'Nothing was changed.\n')
 }
 
 /** The formulas that operations give, by column. */

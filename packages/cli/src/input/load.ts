@@ -1,6 +1,6 @@
-import { createReadStream, statSync } from 'node:fs'
+import { closeSync, createReadStream, openSync, readSync, statSync } from 'node:fs'
 import { basename } from 'node:path'
-import { type DeclaredType, type FileTable, ReadFault, readTable } from '@mellow-abacus/files'
+import { type DeclaredType, type FileTable, isWrittenHere, ReadFault, readTable } from '@mellow-abacus/files'
 import type { OperationInput } from 'mellow-abacus'
 import type { ReadingArguments } from '../options/declared-options.js'
 import { formatOfInput } from '../options/input-format.js'
@@ -23,6 +23,7 @@ export async function loadFile(
   io: Io,
   formerTypes: ReadonlyMap<string, DeclaredType> = new Map(),
 ): Promise<FileTable> {
+  if (path !== '-') refuseWorkbook(path)
   const options = { ...readingOptions(args, zone), formerTypes }
   const shown = path === '-' ? 'standard input' : path
   const size = path === '-' ? 0 : fileSize(path)
@@ -36,6 +37,34 @@ export async function loadFile(
     throw error
   } finally {
     bar.stop()
+  }
+}
+
+/** What a database file begins with (SQLite, "Database File Format"). */
+const DATABASE = 'SQLite format 3\0'
+
+/** A workbook is no file of rows; one that this process has open is not even looked into. */
+function refuseWorkbook(path: string): void {
+  const isOpen = isWrittenHere(path)
+  if (!isOpen && statSync(path, { throwIfNoEntry: false })?.isFile() !== true) return
+  if (!isOpen && startOf(path) !== DATABASE) return
+  const book = path.replace(/\.mellow$/, '')
+  throw new UsageFault(
+    `${path} is a workbook, not a file of rows. To look at it: mellow show ${book}. To take rows out: mellow export ${book} <table> -o rows.csv`,
+  )
+}
+
+function startOf(path: string): string {
+  let file: number | undefined
+  try {
+    file = openSync(path, 'r')
+    const start = Buffer.alloc(DATABASE.length)
+    readSync(file, start, 0, start.length, 0)
+    return start.toString('latin1')
+  } catch (error) {
+    throw new UsageFault(`cannot read ${path}: ${readReason(error)}`)
+  } finally {
+    if (file !== undefined) closeSync(file)
   }
 }
 

@@ -8,6 +8,10 @@ export interface ReadingArguments {
   readonly from?: ReadableFormat
   readonly delimiter?: string
   readonly decimal?: string
+  readonly thousands?: string
+  readonly duplicates?: 'refuse' | 'rename'
+  readonly longRows?: 'refuse' | 'keep' | 'cut'
+  readonly quotes?: 'csv' | 'literal'
   readonly encoding?: string
   readonly headerRow?: string
   readonly sheet?: string
@@ -33,12 +37,16 @@ export function addReadingOptions(command: Command): Command {
     )
     .option('--delimiter <character>', 'what stands between cells; \\t is a tab')
     .option('--decimal <mark>', 'decimal mark of numbers, "." or ","')
+    .option('--thousands <mark>', "what stands between thousands of numbers: ',', '.', a space or an apostrophe")
+    .addOption(new Option('--duplicates <how>', 'what to do with a header that is there twice').choices(['refuse', 'rename']))
+    .addOption(new Option('--long-rows <how>', 'what to do with cells beyond the header').choices(['refuse', 'keep', 'cut']))
+    .addOption(new Option('--quotes <how>', 'whether quotes hold cells together or are signs').choices(['csv', 'literal']))
     .option('--encoding <label>', 'encoding of the input, such as windows-1252; UTF-8 unless given')
     .option('--header-row <n>', 'line of the header; lines before it are skipped')
     .option('--sheet <name>', 'sheet of an XLSX file; the first one unless given')
     .option(
       '--type <column=type>',
-      "type of a column, such as 'code=text' or 'seen=date:dd/MM/yyyy'; may be repeated",
+      "type of a column, such as 'code=text', 'seen=date:dd/MM/yyyy' or 'price=number:#.##0,00'; may be repeated",
       collect,
       [],
     )

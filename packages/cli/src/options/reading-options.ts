@@ -6,7 +6,6 @@ import {
   parseDateTimeText,
   type Surroundings,
   VALUE_TYPES,
-  type ValueType,
   zonedWallClock,
 } from 'mellow-abacus'
 import { UsageFault } from '../terminal/usage.js'
@@ -19,12 +18,20 @@ export function readingOptions(args: ReadingArguments, zone: string): ReadingOpt
     throw new UsageFault(`--delimiter takes one character, received ${JSON.stringify(args.delimiter)}.`)
   if (args.decimal !== undefined && args.decimal !== '.' && args.decimal !== ',')
     throw new UsageFault(`--decimal takes "." or ",", received ${JSON.stringify(args.decimal)}.`)
+  if (args.thousands !== undefined && (!/^[,. ']$/.test(args.thousands) || args.thousands === (args.decimal ?? '.')))
+    throw new UsageFault(
+      `--thousands takes ",", ".", a space or an apostrophe, and another sign than --decimal; received ${JSON.stringify(args.thousands)}.`,
+    )
   const headerRow = args.headerRow === undefined ? undefined : wholeNumber('--header-row', args.headerRow, 1)
   return {
     zone,
     types: new Map(args.type.map(columnType)),
     ...(delimiter !== undefined && { delimiter }),
     ...(args.decimal !== undefined && { decimal: args.decimal }),
+    ...(args.thousands !== undefined && { thousands: args.thousands }),
+    ...(args.duplicates !== undefined && { duplicates: args.duplicates }),
+    ...(args.longRows !== undefined && { longRows: args.longRows }),
+    ...(args.quotes !== undefined && { quotes: args.quotes }),
     ...(args.encoding !== undefined && { encoding: args.encoding }),
     ...(headerRow !== undefined && { headerRow }),
     ...(args.sheet !== undefined && { sheet: args.sheet }),
@@ -45,13 +52,9 @@ export function columnType(text: string): [string, DeclaredType] {
       `there is no type called ${name}; there are ${VALUE_TYPES.join(', ')}.${near === undefined ? '' : ` Nearest: ${near}.`}`,
     )
   }
-  if (pattern !== undefined && !isDateType(type))
-    throw new UsageFault(`only date and datetime have a pattern, so --type ${JSON.stringify(text)} says nothing.`)
+  if (pattern !== undefined && (type === 'text' || type === 'boolean'))
+    throw new UsageFault(`only dates and numbers have a pattern, so --type ${JSON.stringify(text)} says nothing.`)
   return [column, { type, ...(pattern !== undefined && { pattern }) }]
-}
-
-function isDateType(type: ValueType): boolean {
-  return type === 'date' || type === 'datetime'
 }
 
 /** A whole number of an option. Errors: UsageFault. */

@@ -1,8 +1,12 @@
+import { forEyes } from './foreign-text.js'
+
 /** Where a verb writes and what it may do there: a process's streams, or a test's. */
 export interface Io {
-  /** Writes results. */
+  /** Writes results for programs, exactly as they are. */
   out(text: string | Uint8Array): void | Promise<void>
-  /** Writes findings, progress and notes. */
+  /** Writes results for the eye: what would steer the terminal is shown instead. */
+  show(text: string): void
+  /** Writes findings, progress and notes, for the eye too. */
   err(text: string): void
   /** True when results go to a terminal. */
   readonly isTerminal: boolean
@@ -30,7 +34,8 @@ export function processIo(): Io {
       typeof text === 'string'
         ? void process.stdout.write(text)
         : new Promise((resolve) => process.stdout.write(text, () => resolve())),
-    err: (text) => void process.stderr.write(text),
+    show: (text) => void process.stdout.write(forEyes(text)),
+    err: (text) => void process.stderr.write(forEyes(text)),
     isTerminal: process.stdout.isTTY === true,
     showsProgress: process.stderr.isTTY === true,
     colours: process.stdout.isTTY === true && process.stderr.isTTY === true && !process.env.NO_COLOR,

@@ -1,7 +1,9 @@
+import { statSync } from 'node:fs'
 import {
   BATCH_ROWS,
   BINARY_FORMATS,
   formatOfName,
+  KNOWN_ENDINGS,
   type Loss,
   type LossKind,
   type NamedResult,
@@ -34,11 +36,20 @@ export interface OutputArguments {
 /** The format of the output: the one asked for, that of the file's name, a table on a terminal, else csv. */
 export function outputFormat(args: OutputArguments, io: Io): WritableFormat | 'table' {
   if (args.to !== undefined) return args.to
-  if (args.output !== undefined) {
-    const named = formatOfName(args.output)
-    return WRITABLE_FORMATS.find((format) => format === named) ?? 'csv'
-  }
+  if (args.output !== undefined) return formatOfOutput(args.output)
   return io.isTerminal ? 'table' : 'csv'
+}
+
+/** The format that the name of a file says; csv where it has no ending, or is no plain file. */
+function formatOfOutput(output: string): WritableFormat {
+  const named = formatOfName(output)
+  const format = WRITABLE_FORMATS.find((one) => one === named)
+  const ending = /[^/\\.]\.([^./\\]+)$/.exec(output)?.[1]
+  if (format !== undefined || ending === undefined || statSync(output, { throwIfNoEntry: false })?.isFile() === false)
+    return format ?? 'csv'
+  throw new UsageFault(
+    `the ending of ${output} says no format; there are ${KNOWN_ENDINGS.map((one) => `.${one}`).join(', ')}. Or say it: --to csv`,
+  )
 }
 
 /** What goes with rows that are shown. */
@@ -126,6 +137,7 @@ async function writeFile(
 const HOW: Readonly<Record<LossKind, string>> = {
   misfit: 'texts that do not fit their column are blank there',
   error: 'errors have no code there',
+  'error-text': 'errors are texts there',
   'long-text': 'texts are cut at 32 767 signs',
   'early-date': 'dates before March 1900 are texts there',
 }

@@ -1,10 +1,10 @@
 import { BLOCK_SHIFT, type Cell } from '../columns/index.js'
 import { cellAt, type Engine } from '../engine/index.js'
 import { Refusal } from '../findings/index.js'
-import { checkFormula, parseFormula } from '../formula/index.js'
+import { type CheckedFormula, checkFormula, parseFormula } from '../formula/index.js'
 import type { ValueType } from '../values/index.js'
 import { type CellValue, writeCellValue } from './cell-values.js'
-import type { Model } from './model.js'
+import type { Model, TableModel } from './model.js'
 
 /** What a formula gives on every row of a table. */
 export interface Evaluated {
@@ -26,17 +26,22 @@ export function evaluateFormula(model: Model, engine: Engine, name: string, form
   const slots = rows.inOrder()
   const { type } = checked.expression
   const known = type === 'blank' || type === 'unknown' ? null : type
-  const cells: Cell[] = new Array(rows.slotCount).fill(null)
-  if (known !== null)
-    engine.evaluate(table.store, engine.compile(checked), (block, result, { rows: list, count }) => {
-      for (let k = 0; k < count; k++) {
-        const row = list === null ? k : (list[k] as number)
-        cells[(block << BLOCK_SHIFT) + row] = cellAt(result, row)
-      }
-    })
+  const cells = known === null ? [] : cellsOfFormula(engine, table, checked)
   return {
     type: known,
     rows: Array.from(slots, (slot) => rows.idOf(slot)),
     values: Array.from(slots, (slot) => (known === null ? null : writeCellValue(cells[slot] ?? null, known))),
   }
+}
+
+/** What a checked formula gives on every row of a table, by slot. */
+export function cellsOfFormula(engine: Engine, { store }: TableModel, checked: CheckedFormula): Cell[] {
+  const cells: Cell[] = new Array(store.rows.slotCount).fill(null)
+  engine.evaluate(store, engine.compile(checked), (block, result, { rows: list, count }) => {
+    for (let k = 0; k < count; k++) {
+      const row = list === null ? k : (list[k] as number)
+      cells[(block << BLOCK_SHIFT) + row] = cellAt(result, row)
+    }
+  })
+  return cells
 }

@@ -142,6 +142,14 @@ export function addToldOf(model: Model, touched: Map<ColumnModel, TableModel>): 
     }
 }
 
+/** What has become of findings. */
+interface NewsOfFindings {
+  readonly added: readonly Finding[]
+  readonly removed: readonly Finding[]
+  /** Findings that were there, with more rows now. */
+  readonly grown: readonly Finding[]
+}
+
 /** What is known of the findings of every column, so that a change can say which came and which went away. */
 export class FindingLedger {
   readonly #known: Map<ColumnId, ReadonlyMap<string, Finding>> = new Map()
@@ -163,19 +171,24 @@ export class FindingLedger {
   }
 
   /** Looks at some columns again; a column that is gone has no findings. */
-  refresh(columns: ReadonlyMap<ColumnId, readonly Finding[]>): { added: Finding[]; removed: Finding[] } {
+  refresh(columns: ReadonlyMap<ColumnId, readonly Finding[]>): NewsOfFindings {
+    const grown: Finding[] = []
     const added: Finding[] = []
     const removed: Finding[] = []
     for (const [id, now] of columns) {
       const before = this.#known.get(id)
       if (before === undefined && now.length === 0) continue
       const after = new Map(now.map((one) => [keyOf(one), one]))
-      for (const [key, one] of after) if (before?.has(key) !== true) added.push(one)
+      for (const [key, one] of after) {
+        const known = before?.get(key)
+        if (known === undefined) added.push(one)
+        else if ((one.rows ?? 0) > (known.rows ?? 0)) grown.push(one)
+      }
       for (const [key, one] of before ?? []) if (!after.has(key)) removed.push(one)
       if (after.size === 0) this.#known.delete(id)
       else this.#known.set(id, after)
     }
-    return { added, removed }
+    return { added, removed, grown }
   }
 }
 

@@ -19,6 +19,10 @@ export function touchedBy(model: Model, operations: readonly OperationInput[]): 
       touched.add(table.store.rowsNode)
       for (const column of table.columns) if (column.formula === null) touched.add(column.id)
     }
+    if (operation.op === 'fill-column') {
+      const filled = table.find(String(fields.column))
+      if (filled !== undefined) touched.add(filled.id)
+    }
     if (operation.op === 'set-cells' && Array.isArray(fields.cells)) {
       for (const { column } of fields.cells as readonly { readonly column?: unknown }[]) {
         const found = table.find(String(column))

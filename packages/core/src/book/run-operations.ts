@@ -60,8 +60,9 @@ function run(state: WorkbookState, operations: readonly OperationInput[], option
     for (const check of transaction.afterwards) check()
     const touched = findingsTouched(model, engine, transaction, cells.columns)
     restoreFindings = ledger.restorer(touched.keys())
-    const findings = traced(model, engine, ledger.refresh(touched))
-    if (options.strict === true) refuseWarnings(findings.added)
+    const { grown, ...news } = ledger.refresh(touched)
+    const findings = traced(model, engine, news)
+    if (options.strict === true) refuseWarnings([...findings.added, ...grown])
     state.revision = revision + 1
     const change = changeSet(state, transaction, cells, findings, options)
     options.keep?.(change)
@@ -81,12 +82,13 @@ function run(state: WorkbookState, operations: readonly OperationInput[], option
 export function tryOperations<Seen>(
   state: WorkbookState,
   operations: readonly OperationInput[],
+  options: Pick<RunOptions, 'strict'>,
   look: (change: ChangeSet) => Seen,
 ): Seen {
   const { model, engine, revision } = state
   const restoreCounters = counters(model)
   const stale = engine.recalculation.behindNow()
-  const change = runOperations(state, operations)
+  const change = runOperations(state, operations, options)
   try {
     return look(change)
   } finally {

@@ -34,7 +34,7 @@ export function stampRows(transaction: Transaction, { at, author }: ApplyOptions
 type Before = ReadonlyMap<ColumnId, CellValue> | null
 
 /** What rows held before the call that it has written or added, by id: the first that was noted of a cell is applied last. */
-function cellsBefore({ inverse, inserted }: Transaction, table: TableModel): Map<number, Before> {
+function cellsBefore({ inverse, filled, inserted }: Transaction, table: TableModel): Map<number, Before> {
   const before = new Map<number, Map<ColumnId, CellValue> | null>()
   for (const operation of inverse) {
     if (operation.op !== 'set-cells' || operation.table !== table.name) continue
@@ -44,6 +44,10 @@ function cellsBefore({ inverse, inserted }: Transaction, table: TableModel): Map
       const cells = before.get(row) ?? new Map<ColumnId, CellValue>()
       before.set(row, cells.set(id, value))
     }
+  }
+  for (const { row, column, value } of filled.get(table) ?? []) {
+    const cells = before.get(row) ?? new Map<ColumnId, CellValue>()
+    if (table.store.rows.slotOf(row) !== undefined) before.set(row, cells.set(column, value))
   }
   for (const slot of inserted.get(table) ?? []) before.set(table.store.rows.idOf(slot), null)
   return before

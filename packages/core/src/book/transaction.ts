@@ -1,7 +1,15 @@
 import { type ColumnOutcome, DirtyRows, type Engine, type TableStore } from '../engine/index.js'
 import type { ColumnId } from '../formula/index.js'
+import type { CellValue } from './cell-values.js'
 import type { ColumnModel, Model, TableModel } from './model.js'
 import type { Operation } from './operations/index.js'
+
+/** A cell that was filled, with what it held before. */
+export interface FilledCell {
+  readonly row: number
+  readonly column: ColumnId
+  readonly value: CellValue
+}
 
 /** What the operations of one call share while they are applied: what they touch, and how to take it back. */
 export class Transaction {
@@ -37,6 +45,9 @@ export class Transaction {
 
   /** Stamps that operations of the call bring along. */
   readonly stamped: Set<ColumnId> = new Set()
+
+  /** What cells held that were written by filling their column, where a stamp watches it. */
+  readonly filled: Map<TableModel, FilledCell[]> = new Map()
 
   /** Columns that are no more. */
   readonly gone: Set<ColumnId> = new Set()
@@ -86,6 +97,14 @@ export class Transaction {
     return entryOf(this.dirty, table, () => new DirtyRows())
   }
 
+  /** Notes what the cells of a column held that is filled as a whole, for stamps that watch it. */
+  noteFilled(table: TableModel, column: ColumnModel, slots: Int32Array, former: readonly CellValue[]): void {
+    if (!table.columns.some(({ properties }) => properties.stamp?.when.includes(column.id) === true)) return
+    const cells = entryOf(this.filled, table, () => [] as FilledCell[])
+    for (const [index, slot] of slots.entries())
+      cells.push({ row: table.store.rows.idOf(slot), column: column.id, value: former[index] ?? null })
+  }
+
   /** Notes new rows. */
   noteInserted(table: TableModel, slots: readonly number[]): void {
     const inserted = entryOf(this.inserted, table, () => new Set<number>())
@@ -105,14 +124,18 @@ export class Transaction {
     this.dirtyIn(table).removeRows(slots, store.rows)
   }
 
-  /** Has a calculated column show what the operations so far make of it, for an operation that keeps its values. */
-  bringUp(column: ColumnModel): void {
+  /** Has calculated columns show what the operations so far make of them, for an operation that reads them. */
+  bringUpAll(): void {
     const dirty = new Map([...this.dirty].map(([table, rows]) => [table.store, rows]))
     // Columns of another type than their readers were checked for have to wait until those are bound again.
-    if (this.retyped.size === 0 && dirty.size > 0) {
-      this.#noteOutcomes(this.engine.recalculation.run(dirty))
-      this.dirty.clear()
-    }
+    if (this.retyped.size > 0 || dirty.size === 0) return
+    this.#noteOutcomes(this.engine.recalculation.run(dirty))
+    this.dirty.clear()
+  }
+
+  /** The same, and calculates what one column has waiting, for an operation that keeps its values. */
+  bringUp(column: ColumnModel): void {
+    this.bringUpAll()
     this.#noteOutcomes(this.engine.recalculation.settle([column.id]))
   }
 

@@ -39,7 +39,7 @@ export interface ApplyOptions {
   readonly progress?: (share: number) => boolean | undefined
   /** The revision the caller saw; if the workbook has moved on, the call is refused. */
   readonly expects?: number
-  /** True to refuse a call after which there would be warnings that were not there before. */
+  /** True to refuse a call after which there would be warnings that were not there before, or that are about more rows. */
   readonly strict?: boolean
 }
 

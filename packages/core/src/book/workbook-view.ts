@@ -8,6 +8,7 @@ import { type AddressedName, findColumn, KIND_OF_ROLE } from './address.js'
 import type { ShownValue } from './cell-values.js'
 import { type ChangeSet, type ColumnCells, columnCells } from './change-set.js'
 import { type Evaluated, evaluateFormula } from './evaluate.js'
+import { readApplyOptions } from './given.js'
 import { type GroupQuery, runGroupQuery } from './group-query.js'
 import { type MemoryReport, memoryReport } from './memory.js'
 import { formulaOf } from './model.js'
@@ -19,7 +20,7 @@ import { tryOperations } from './run-operations.js'
 import { type TableLanguage, tableLanguage } from './table-language.js'
 import { singleValue, TableView } from './table-view.js'
 import { type Derivation, deriveCell, type Trace, traceColumn } from './tracing/index.js'
-import { listOf, type Settlement } from './workbook-options.js'
+import { type ApplyOptions, listOf, type Settlement } from './workbook-options.js'
 import type { WorkbookState } from './workbook-state.js'
 
 /**
@@ -147,9 +148,10 @@ export class WorkbookView {
    *
    * Errors: throws `Refusal` as `apply` would.
    */
-  preview(operations: OperationInput | readonly OperationInput[]): OperationsPreview {
+  preview(operations: OperationInput | readonly OperationInput[], options: Pick<ApplyOptions, 'strict'> = {}): OperationsPreview {
+    const given = readApplyOptions(options)
     return previewOperations(this.#state.model, this.#state.engine, (look) =>
-      tryOperations(this.#state, listOf(operations), look),
+      tryOperations(this.#state, listOf(operations), given, look),
     )
   }
 

@@ -81,7 +81,7 @@ export class Engine {
   readonly #watched: Map<LinkId, readonly string[]> = new Map()
   readonly #frames: Frames = new Frames()
   #ringCount = 0
-  readonly #folding: Frame
+  #folding: Frame
   readonly #surrounding: Surrounding
   surroundings: Surroundings
 
@@ -114,6 +114,12 @@ export class Engine {
   tick(now: number, seed: number): void {
     this.surroundings = { ...this.surroundings, now, seed }
     this.recalculation.noteClock()
+  }
+
+  /** Gives formulas other surroundings; those that go by them are to be compiled again. */
+  surround(set: Partial<Surroundings>): void {
+    this.surroundings = { ...this.surroundings, ...set }
+    this.#folding = new Frame(onlyConstants(this.surroundings))
   }
 
   /** Takes a table in, under the name that formulas read it by. */

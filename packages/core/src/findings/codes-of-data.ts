@@ -125,6 +125,34 @@ export const CODES_OF_DATA = {
     '{count} shorter than the header, the first in line {line}; missing cells are blank.',
     'Often the rest of the row stands in the next line, or a separator is missing.',
   ),
+  'long-rows': warning(
+    '{count} longer than the header, the first in line {line}; what is too much is {how}.',
+    'Often a cell has the separator in it and stands in no quotes.',
+  ),
+  'renamed-column': hint(
+    'A second column called {name} is called {to}.',
+    'Names of one table differ. Another name in the file, or later by rename, says what it is.',
+  ),
+  'readable-otherwise': hint(
+    '{count} of {name} are {what}: {option}{rest}{kept}.{rival}',
+    'Read as they are they are texts, which cannot be added up and sort by their signs. Numbers have a decimal point and dates are ISO 8601 unless the options say otherwise.',
+  ),
+  'mended-text': warning(
+    '{count} of {name} had half of a character in it; that stands as \ufffd now.',
+    'A sign of two units (a surrogate pair) had lost one of them, so it was no text that a file could keep.',
+  ),
+  'unsaved-formulas': warning(
+    '{count} of {name} hold a formula without a saved value, and are blank here.',
+    'The file was written by a program that does not calculate. Opened and saved by one that does, it has the values.',
+  ),
+  'rounded-numbers': warning(
+    '{count} of {name} have more digits than a number keeps, such as {sample}.',
+    'Numbers are binary64: 15 to 17 digits. Where every digit counts, as in codes, the column is better read as text.',
+  ),
+  'cut-times': warning(
+    '{count} of {name} are finer than a millisecond, such as {sample}; the rest is left out.',
+    'Date-times are whole milliseconds.',
+  ),
   'guessed-delimiter': hint(
     'The header has no comma, so {found} was taken as the delimiter; if that is wrong, say which it is.',
     'With --delimiter the guess is not needed.',

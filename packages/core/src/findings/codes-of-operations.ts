@@ -34,6 +34,10 @@ export const CODES_OF_OPERATIONS = {
     'Resuming {name} would change {cells}, {typed} of them typed by hand.',
     'A paused column can be typed over. Give the number of cells typed by hand to say that they may be lost, or detach the column.',
   ),
+  'typed-values-lost': error(
+    '{rows} of {table} are no more at the source, and hold values of their own in {columns}: {named}.',
+    'Reading again takes rows away that the source has no more. Values that it never had, such as notes typed beside, would go with them: keep the rows, or say that they may go.',
+  ),
   'link-in-use': error(
     'The link {name} is followed by {users}, so it cannot be removed.',
     'Change those formulas first, or remove them.',

@@ -12,6 +12,7 @@ export {
   type ColumnUses,
   checkFormula,
   type ExpressionType,
+  expressionType,
   identityOf,
   type LinkId,
   mapParts,

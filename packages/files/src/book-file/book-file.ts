@@ -20,6 +20,12 @@ import { withSalvage } from './salvage.js'
 import { createSchema, holderOf, noteHolder, upgradeSchema } from './schema.js'
 import { realPath, thisWriter, WRITE_WAIT_MS, WriterLock } from './writer-lock.js'
 
+/** How a workbook file is made. */
+export interface CreateOptions extends Omit<OpenOptions, 'writes'> {
+  /** First steps, which belong to the making: where one is refused, there is no file. */
+  readonly begin?: (workbook: Pick<Workbook, 'apply' | 'table' | 'check'>) => void
+}
+
 /** How a workbook file is opened. */
 export interface OpenOptions {
   /** Whether it is to be changed; one process changes a workbook at a time, and any number look at it meanwhile. */
@@ -61,16 +67,20 @@ export class BookFile {
   /**
    * Makes a new workbook file. It is there when it is whole, or not at all.
    *
-   * @throws BookFileFault when there is a file already, or none can be written there
+   * @throws BookFileFault when there is a file already, or none can be written there; Refusal for first steps that cannot be
    */
-  static create(path: string, surroundings: Partial<Surroundings> = {}, { waitMs = WRITE_WAIT_MS } = {}): BookFile {
+  static create(
+    path: string,
+    surroundings: Partial<Surroundings> = {},
+    { waitMs = WRITE_WAIT_MS, begin }: CreateOptions = {},
+  ): BookFile {
     if (lstatSync(path, { throwIfNoEntry: false }) !== undefined) throw existing(path)
     const real = realPath(path)
     const lock = new WriterLock(real, waitMs, () => null)
     try {
       // Somebody may have been quicker while this one waited.
       if (lstatSync(real, { throwIfNoEntry: false }) !== undefined) throw existing(path)
-      makeFile(real, surroundings)
+      makeFile(real, surroundings, begin)
       return BookFile.#openLocked(path, real, lock)
     } catch (error) {
       lock.release()
@@ -144,25 +154,10 @@ export class BookFile {
   }
 
   /** Puts a revision into the journal. Where it cannot be written, it is told by throwing, and the workbook takes it back. */
-  #keep({ kind, change }: KeptRevision): void {
-    const { database, journal, payloads } = this.#opened
-    const forth = textOfOperations(change.operations)
-    const back = textOfOperations(change.inverse)
-    const summary = JSON.stringify(change.recalculated.map(({ table, column, rows }) => [table, column, rows]))
-    const { revision, at, author } = change
-    try {
-      inTransaction(database, () => {
-        const row = { revision, kind, at: at ?? '', author: author ?? '', operations: forth.text, inverse: back.text, summary }
-        journal.add(row)
-        payloads.add(revision, 'operations', forth.payloads)
-        payloads.add(revision, 'inverse', back.payloads)
-      })
-    } catch (error) {
-      const reason = (error as Error).message
-      throw new BookFileFault('unwritable', `${this.path} cannot be written: ${reason}. It is as it was before this step.`, error)
-    }
+  #keep(made: KeptRevision): void {
+    const { characters, isBulk } = keepRevision(this.#opened, made)
     this.#repeated++
-    this.#repeatedText += forth.payloads.length > 0 ? MOST_REPEATED_TEXT : forth.text.length
+    this.#repeatedText += isBulk ? MOST_REPEATED_TEXT : characters
   }
 
   /** Writes cells anew once there is much to repeat. Where that fails nothing is lost: the journal has it all. */
@@ -243,12 +238,34 @@ export class BookFile {
   }
 }
 
+/** Writes a revision into the journal. */
+function keepRevision(
+  { path, database, journal, payloads }: OpenedFile,
+  { kind, change }: KeptRevision,
+): { characters: number; isBulk: boolean } {
+  const forth = textOfOperations(change.operations)
+  const back = textOfOperations(change.inverse)
+  const summary = JSON.stringify(change.recalculated.map(({ table, column, rows }) => [table, column, rows]))
+  const { revision, at, author } = change
+  try {
+    inTransaction(database, () => {
+      journal.add({ revision, kind, at: at ?? '', author: author ?? '', operations: forth.text, inverse: back.text, summary })
+      payloads.add(revision, 'operations', forth.payloads)
+      payloads.add(revision, 'inverse', back.payloads)
+    })
+  } catch (error) {
+    const reason = (error as Error).message
+    throw new BookFileFault('unwritable', `${path} cannot be written: ${reason}. It is as it was before this step.`, error)
+  }
+  return { characters: forth.text.length, isBulk: forth.payloads.length > 0 }
+}
+
 function existing(path: string): BookFileFault {
   return new BookFileFault('exists', `${path} exists already.`)
 }
 
 /** Makes a whole workbook file under another name, and gives it its own in one step. */
-function makeFile(path: string, surroundings: Partial<Surroundings>): void {
+function makeFile(path: string, surroundings: Partial<Surroundings>, begin: CreateOptions['begin']): void {
   const made = `${path}-new`
   const forget = (): void => {
     for (const part of ['', '-journal']) rmSync(made + part, { force: true })
@@ -259,7 +276,13 @@ function makeFile(path: string, surroundings: Partial<Surroundings>): void {
     const database = makeDatabase(made)
     try {
       createSchema(database)
-      writeSnapshot(openedFile(database, path), new Workbook(surroundings))
+      const opened = openedFile(database, path)
+      writeSnapshot(opened, new Workbook(surroundings))
+      if (begin !== undefined) {
+        const { workbook } = readBook(opened, (made) => keepRevision(opened, made))
+        begin(workbook)
+        writeSnapshot(opened, workbook)
+      }
     } finally {
       database.close()
     }

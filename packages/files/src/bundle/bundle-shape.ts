@@ -43,7 +43,7 @@ const Column = v.strictObject({
 
 const Table = v.strictObject({
   name: Name,
-  rows: v.pipe(v.number(), v.integer(), v.minValue(0)),
+  rows: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(20_000_000)),
   data: described(v.nullable(v.string()), 'the part with its source columns as CSV; null where it has none'),
   label: v.nullable(Name),
   key: v.nullable(v.array(Name)),

@@ -11,6 +11,8 @@ export interface ReadBundle {
   readonly operations: readonly OperationInput[]
 }
 
+/** Rows of a table without source columns. */
+const MOST_BLANK_ROWS = 1_000_000
 /** Largest `book.json`. */
 const MOST_JSON = 2 ** 26
 
@@ -66,6 +68,7 @@ async function operationsOf(
   const types = new Map(columns.flatMap(({ name, type, formula }) => (type && formula === undefined ? [[name, { type }]] : [])))
   const part = data === null ? undefined : parts.get(data)
   if (data !== null && part === undefined) throw new ReadFault(`the part ${data}, with the rows of ${table}, is missing.`)
+  if (data === null && rows > MOST_BLANK_ROWS) throw new ReadFault(`${table} has ${rows} rows without any cell; it is not read.`)
   const read = part === undefined ? null : await rowsOf(part, data as string, types)
   if (read !== null && read.rowCount !== rows)
     throw new ReadFault(`${data} has ${read.rowCount} rows, and book.json says that ${table} has ${rows}.`)

@@ -5,22 +5,24 @@ import {
   makeVector,
   parseDateText,
   parseDateTimeText,
-  parseNumberText,
   Status,
   statusOfFault,
   type ValueType,
   type Vector,
   zonedWallClock,
 } from 'mellow-abacus'
+import { marksOfPattern, type NumberMarks, numberReader } from './number-marks.js'
 import type { DeclaredType } from './options.js'
+import { type OtherReading, otherReading } from './other-readings.js'
 import { ReadFault } from './read-fault.js'
 
 /**
  * What stands in a cell, one byte a row: how much of the text is kept depends on it.
  * plainNumber: the number prints as the text did, so the text is not kept. wordedNumber: a number written otherwise ("1.50").
- * word: text that is no number. literal: text that never stands for anything else, as in a JSON string.
+ * word: text that is no number. literal: text that never stands for anything else, as in a JSON string. error: an error of the
+ * program that wrote the file, which says nothing about the type of its column.
  */
-const Kind = { blank: 0, plainNumber: 1, wordedNumber: 2, word: 3, literal: 4 } as const
+const Kind = { blank: 0, plainNumber: 1, wordedNumber: 2, word: 3, literal: 4, error: 5 } as const
 
 /** Rows that the first block of a column begins with. */
 const FIRST_ROWS = 64
@@ -48,7 +50,16 @@ export interface ReadColumn {
   readonly misfits: number
   /** Why it has the type that was found, where that is not plain: `97 of 100 cells are numbers`. */
   readonly reason: string | null
+  /** How its texts could be read instead, where it was found to be of texts. */
+  readonly otherReading: OtherReading | null
+  /** Texts that had half of a character, which stands as U+FFFD now. */
+  readonly mendedTexts: number
+  /** Numbers with a decimal point: those that another decimal mark for the whole file would not read. */
+  readonly pointNumbers: number
 }
+
+/** Different texts that are looked at for another reading. */
+const MOST_LOOKED_AT = 100_000
 
 /**
  * Takes the cells of one column in, text by text, and finds its type at the end (docs: architecture, "Files"): number, date,
@@ -58,6 +69,7 @@ export interface ReadColumn {
 export class ColumnReader {
   readonly #declared: DeclaredType | undefined
   readonly #decimal: number
+  readonly #readNumber: (text: string) => number
   readonly #blanks: ReadonlySet<string>
   readonly #zone: string
   readonly #blocks: Block[] = []
@@ -66,11 +78,16 @@ export class ColumnReader {
   #numberCount = 0
   #filledCount = 0
   #leadingZero = false
+  #mendedTexts = 0
+  #pointNumbers = 0
   readonly #shared: string[] = new Array<string>(SHARED_MASK + 1).fill('')
 
-  constructor(declared: DeclaredType | undefined, decimal: string, blanks: ReadonlySet<string>, zone: string) {
+  /** @param marks - of numbers; the pattern of a declared type says others */
+  constructor(declared: DeclaredType | undefined, marks: NumberMarks, blanks: ReadonlySet<string>, zone: string) {
     this.#declared = declared
-    this.#decimal = decimal.charCodeAt(0)
+    const own = marksOf(declared) ?? marks
+    this.#decimal = own.decimal.charCodeAt(0)
+    this.#readNumber = numberReader(own)
     this.#blanks = blanks
     this.#zone = zone
   }
@@ -115,9 +132,10 @@ export class ColumnReader {
     this.#filledCount++
     const first = text.charCodeAt(0)
     if ((first >= 48 && first <= 57) || first === 45 || first === 43 || first === this.#decimal) {
-      const value = parseNumberText(text, this.#decimal)
+      const value = this.#readNumber(text)
       if (!Number.isNaN(value)) {
         this.#numberCount++
+        if (this.#decimal === 46 && !Number.isInteger(value)) this.#pointNumbers++
         block.numbers[row] = value
         if (printsAs(text, value, this.#decimal)) {
           block.kinds[row] = Kind.plainNumber
@@ -152,6 +170,14 @@ export class ColumnReader {
     this.#keep(block, row, text)
   }
 
+  /** An error of the program that wrote the file, such as `#DIV/0!`: kept as a text that does not fit, whatever the others are. */
+  pushError(text: string): void {
+    const block = this.#next()
+    const row = this.#row++
+    block.kinds[row] = Kind.error
+    this.#keep(block, row, text)
+  }
+
   /** A text of a file that has types: a literal, unless the column was said to be something else. */
   pushText(text: string): void {
     if (this.#declared === undefined || this.#declared.type === 'text') this.pushLiteral(text)
@@ -162,7 +188,12 @@ export class ColumnReader {
    * Equal texts of a column share one string where that is cheap to see: a place found from three characters holds the text
    * last seen there. A hash table finds all of them, but has to hash every text first, at several times the cost.
    */
-  #keep(block: Block, row: number, text: string): void {
+  #keep(block: Block, row: number, given: string): void {
+    let text = given
+    if (!text.isWellFormed()) {
+      text = text.toWellFormed()
+      this.#mendedTexts++
+    }
     const last = text.length - 1
     const mixed =
       text.length * 7 +
@@ -182,7 +213,11 @@ export class ColumnReader {
   /** Finds the type and builds the storage. */
   finish(): ReadColumn {
     const type = this.#declared?.type ?? this.#inferType()
-    if (type === null) return { column: null, values: 0, blanks: this.rowCount, misfits: 0, reason: null }
+    const notes = { mendedTexts: this.#mendedTexts, pointNumbers: this.#pointNumbers }
+    if (type === null)
+      return { column: null, values: 0, blanks: this.rowCount, misfits: 0, reason: null, otherReading: null, ...notes }
+    const isFoundText = this.#declared === undefined && type === 'text' && !this.#leadingZero
+    const otherReading = isFoundText ? this.#otherReading() : null
     const fit = this.#fitter(type)
     const column = new Column(type)
     this.#blocks.forEach((block, index) => {
@@ -195,7 +230,24 @@ export class ColumnReader {
     })
     const misfits = column.faultCount()
     const reason = this.#declared === undefined ? this.#reasonFor(type, misfits) : null
-    return { column, values: column.valueCount, blanks: column.blankCount, misfits, reason }
+    return { column, values: column.valueCount, blanks: column.blankCount, misfits, reason, otherReading, ...notes }
+  }
+
+  /** How the texts of the column could be read; texts that came as texts are meant so. */
+  #otherReading(): OtherReading | null {
+    const texts = new Map<string, number>()
+    for (const block of this.#blocks) {
+      for (let row = 0; row < block.kinds.length; row++) {
+        const kind = block.kinds[row] as number
+        if (kind === Kind.literal) return null
+        if (kind === Kind.blank || kind === Kind.error) continue
+        const text = textAt(block, row)
+        texts.set(text, (texts.get(text) ?? 0) + 1)
+      }
+      if (texts.size > MOST_LOOKED_AT) break
+    }
+    const cells = [...texts.values()].reduce((sum, count) => sum + count, 0)
+    return cells === 0 ? null : otherReading(texts, cells)
   }
 
   #reasonFor(type: ValueType, misfits: number): string | null {
@@ -229,7 +281,9 @@ export class ColumnReader {
           ? wholeIfInteger(block.numbers[row] as number, type)
           : isNumber
             ? Number.NaN
-            : fit(textAt(block, row))
+            : kind === Kind.error
+              ? Number.NaN
+              : fit(textAt(block, row))
       if (Number.isNaN(value)) {
         status[row] = MISFIT
         keepMisfit(row, textAt(block, row))
@@ -241,7 +295,7 @@ export class ColumnReader {
   }
 
   #inferType(): ValueType | null {
-    if (this.#filledCount === 0) return null
+    if (this.#filledCount === 0) return this.#blocks.some(({ kinds }) => kinds.includes(Kind.error)) ? 'text' : null
     if (this.#numberCount >= ENOUGH * this.#filledCount) return this.#leadingZero ? 'text' : 'number'
     if (this.#numberCount > (1 - ENOUGH) * this.#filledCount) return 'text'
     for (const type of ['date', 'datetime', 'boolean'] as const) if (this.#mostFit(type)) return type
@@ -255,7 +309,7 @@ export class ColumnReader {
     for (const block of this.#blocks) {
       for (let row = 0; row < block.kinds.length; row++) {
         const kind = block.kinds[row] as number
-        if (kind === Kind.blank) continue
+        if (kind === Kind.blank || kind === Kind.error) continue
         const isRead = kind === Kind.word || (kind === Kind.literal && type !== 'boolean')
         if ((!isRead || Number.isNaN(fit(block.texts?.[row] ?? ''))) && ++misfits > allowed) return false
       }
@@ -278,6 +332,8 @@ export class ColumnReader {
   }
 
   #textReader(type: ValueType): (text: string) => number {
+    // Numbers were read as they came in.
+    if (type === 'number' || type === 'integer' || type === 'text') return () => Number.NaN
     if (type === 'boolean') return (text) => (/^true$/i.test(text) ? 1 : /^false$/i.test(text) ? 0 : Number.NaN)
     const toWall = zonedWallClock(this.#zone)
     const pattern = this.#declared?.pattern
@@ -293,6 +349,16 @@ export class ColumnReader {
     if (type === 'date' && compiled.hasTime) return (text) => Math.floor(compiled.parse(text) / 86_400_000)
     return type === 'datetime' && !compiled.hasTime ? (text) => compiled.parse(text) * 86_400_000 : compiled.parse
   }
+}
+
+/** The marks that the pattern of a declared number says. Errors: ReadFault for a pattern that says none. */
+function marksOf(declared: DeclaredType | undefined): NumberMarks | null {
+  if (declared?.pattern === undefined || (declared.type !== 'number' && declared.type !== 'integer')) return null
+  const marks = marksOfPattern(declared.pattern)
+  if (marks !== null) return marks
+  throw new ReadFault(
+    `the number pattern "${declared.pattern}" cannot be read with; write one like #.##0,00 with the marks of the file.`,
+  )
 }
 
 function textAt(block: Block, row: number): string {

@@ -6,7 +6,7 @@ import type { ReadingOptions } from './options.js'
 import { probe } from './probe.js'
 import { ReadFault } from './read-fault.js'
 import { type FileTable, TableReader } from './table-reader.js'
-import { noteNested, TypedColumn, type TypedKind } from './typed-cells.js'
+import { noteLosses, TypedColumn, type TypedKind } from './typed-cells.js'
 
 /** Rows without a single bit of their own that are taken at their word. */
 const MOST_EMPTY_ROWS = 1 << 20
@@ -48,7 +48,7 @@ export async function readArrow(chunks: ByteChunks, options: ReadingOptions): Pr
     throw new ReadFault(`this is not a whole Arrow IPC file: ${(error as Error).message.replace(/\.$/, '')}.`)
   }
   const all = columns.map(({ column }) => column)
-  noteNested(table, all)
+  noteLosses(table, all)
   return table.finish(rowCount)
 }
 
@@ -68,7 +68,8 @@ function kindOf(type: DataType): TypedKind {
   if (DataType.isInt(type)) return 'integer'
   if (DataType.isFloat(type)) return 'number'
   if (DataType.isBool(type)) return 'boolean'
-  if (DataType.isUtf8(type) || DataType.isLargeUtf8(type)) return 'text'
+  if (DataType.isUtf8(type) || DataType.isLargeUtf8(type) || DataType.isUtf8View(type)) return 'text'
+  if (DataType.isDecimal(type)) return 'decimal'
   if (DataType.isDate(type)) return 'date'
   if (DataType.isTimestamp(type)) return type.timezone ? 'instant' : 'datetime'
   return 'json'
@@ -77,6 +78,15 @@ function kindOf(type: DataType): TypedKind {
 /** How a cell is read; the vector itself gives time stamps in milliseconds, whatever their unit. */
 function readerOf(type: DataType): (vector: Vector, row: number) => unknown {
   if (DataType.isDate(type)) return (vector, row) => Math.floor(Number(vector.get(row)) / 86_400_000)
-  if (DataType.isDecimal(type)) return (vector, row) => vector.get(row)?.toString()
+  if (DataType.isDecimal(type)) return (vector, row) => pointed(String(vector.get(row)), type.scale)
   return (vector, row) => vector.get(row)
+}
+
+/** A whole number as text with the point put in so many digits before its end. */
+function pointed(digits: string, scale: number): string {
+  if (scale <= 0) return digits + '0'.repeat(-scale)
+  const sign = digits.startsWith('-') ? '-' : ''
+  const padded = digits.slice(sign.length).padStart(scale + 1, '0')
+  const fraction = padded.slice(-scale).replace(/0+$/, '')
+  return `${sign}${padded.slice(0, -scale)}${fraction === '' ? '' : `.${fraction}`}`
 }

@@ -18,6 +18,9 @@ interface Piece {
  */
 const PIECE_LENGTH = 1 << 16
 
+/** A sign that no text has where quotes are literal: cells with it would hold together. */
+const NO_QUOTE = '\uffff'
+
 const delimiters = [',', ';', '\t', '|']
 
 /**
@@ -58,6 +61,8 @@ class DelimitedReader {
   #rowCount = 0
   #shortRows = 0
   #firstShort = 0
+  #longRows = 0
+  #firstLong = 0
 
   constructor(format: 'csv' | 'tsv', options: ReadingOptions) {
     this.#format = format
@@ -79,8 +84,8 @@ class DelimitedReader {
     if (fault !== undefined) {
       const what =
         fault.code === 'MissingQuotes'
-          ? 'a quote is opened and never closed.'
-          : 'there is text after a closing quote; a quote inside a quoted cell is written twice.'
+          ? 'a quote is opened and never closed. Where quotes are signs like any other: --quotes literal'
+          : 'there is text after a closing quote; a quote inside a quoted cell is written twice. Where quotes are signs like any other: --quotes literal'
       throw new ReadFault(what, lineOf(fault.row))
     }
     // In a file of one column an empty line is a blank cell, but for the one that the last line end makes.
@@ -103,7 +108,8 @@ class DelimitedReader {
         this.#table.findings.push(finding('guessed-delimiter', { found: found === '\t' ? 'a tab' : `"${found}"` }))
       }
     }
-    return new Papa.Parser({ delimiter, newline: this.#newline as '\n' }) as never
+    const quoteChar = this.#options.quotes === 'literal' ? NO_QUOTE : '"'
+    return new Papa.Parser({ delimiter, newline: this.#newline as '\n', quoteChar }) as never
   }
 
   #row(cells: readonly string[], row: number, lineOf: (row: number) => number): void {
@@ -119,18 +125,35 @@ class DelimitedReader {
     }
     const isEmptyLine = last === 0 && trimmed === ''
     if (isEmptyLine && columns.length > 1) return
-    if (cells.length > columns.length) {
-      throw new ReadFault(
-        `expected ${columns.length} ${columns.length === 1 ? 'cell' : 'cells'} as in the header, found ${cells.length}.`,
-        lineOf(row),
-      )
-    }
+    if (cells.length > columns.length) return this.#longRow([...cells.slice(0, last), trimmed], lineOf(row))
     if (cells.length < columns.length) {
       if (this.#shortRows++ === 0) this.#firstShort = lineOf(row)
     }
     for (let place = 0; place < last; place++) columns[place]?.push(cells[place] as string)
     columns[last]?.push(trimmed)
     for (let place = cells.length; place < columns.length; place++) columns[place]?.pushBlank()
+    this.#rowCount++
+  }
+
+  /** A row that is longer than the header. */
+  #longRow(cells: readonly string[], line: number): void {
+    const { columns } = this.#table
+    const { longRows = 'refuse' } = this.#options
+    // What is blank beyond the header is nothing that could be lost.
+    const isBlankBeyond = cells.slice(columns.length).every((cell) => cell === '')
+    if (longRows === 'refuse' && !isBlankBeyond)
+      throw new ReadFault(
+        `expected ${columns.length} ${columns.length === 1 ? 'cell' : 'cells'} as in the header, found ${cells.length}. To keep what is too much in columns of its own: --long-rows keep; to leave it out: --long-rows cut`,
+        line,
+      )
+    if (!isBlankBeyond && this.#longRows++ === 0) this.#firstLong = line
+    if (longRows === 'keep' && !isBlankBeyond)
+      while (columns.length < cells.length) {
+        const name = `column_${columns.length + 1}`
+        this.#table.findings.push(finding('unnamed-column', { place: columns.length + 1, name }))
+        this.#table.padTo(this.#table.addColumn(name), this.#rowCount)
+      }
+    for (const [place, column] of columns.entries()) column.push(cells[place] ?? '')
     this.#rowCount++
   }
 
@@ -157,6 +180,11 @@ class DelimitedReader {
     if (this.#shortRows > 0) {
       const count = this.#shortRows === 1 ? '1 row is' : `${this.#shortRows} rows are`
       this.#table.findings.push(finding('short-rows', { count, line: this.#firstShort }, { rows: this.#shortRows }))
+    }
+    if (this.#longRows > 0) {
+      const count = this.#longRows === 1 ? '1 row is' : `${this.#longRows} rows are`
+      const how = this.#options.longRows === 'keep' ? 'kept in columns of its own' : 'left out'
+      this.#table.findings.push(finding('long-rows', { count, line: this.#firstLong, how }, { rows: this.#longRows }))
     }
     return this.#table.finish(this.#rowCount)
   }

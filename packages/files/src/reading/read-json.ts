@@ -17,7 +17,7 @@ export async function readJson(
   options: ReadingOptions,
 ): Promise<FileTable> {
   const reader = new JsonReader(format, options)
-  const tokenizer = new Tokenizer(format === 'ndjson' ? { separator: '\n' } : {})
+  const tokenizer = new WrittenNumbers(format === 'ndjson' ? { separator: '\n' } : {})
   let line = 1
   let broken: Error | undefined
   tokenizer.onToken = ({ token, value }) => reader.token(token, value as Primitive)
@@ -52,7 +52,18 @@ export async function readJson(
   return reader.finish()
 }
 
-type Primitive = string | number | boolean | null
+/** Gives numbers as they are written, so that a whole number beyond 2^53 keeps its digits. */
+class WrittenNumbers extends Tokenizer {
+  protected override parseNumber(written: string): number {
+    return written as unknown as number
+  }
+}
+
+type Primitive = string | boolean | null
+
+/** Cells that rows may leave out, and so many times those that are there. */
+const LEAST_LEFT_OUT = 10_000_000
+const MOST_TIMES_LEFT_OUT = 100
 
 /** What may come next. The tokenizer knows JSON's words only; its grammar is kept here. */
 type Expected =
@@ -81,6 +92,7 @@ class JsonReader {
   /** JSON text of a nested value while it is read, and how deep it is. */
   #nested: { text: string; depth: number } | null = null
   #nestedCount = 0
+  #cellCount = 0
 
   constructor(format: 'json' | 'ndjson', options: ReadingOptions) {
     this.#table = new TableReader(options)
@@ -128,7 +140,7 @@ class JsonReader {
           this.#nested = { text: String(value), depth: 1 }
           return '"," or "}"'
         }
-        return PLAIN.includes(type) ? this.#cell(value) : null
+        return PLAIN.includes(type) ? this.#cell(type, value) : null
       case '"," or "}"':
         return type === TokenType.COMMA ? 'a key' : type === TokenType.RIGHT_BRACE ? this.#endRow() : null
       case 'the end':
@@ -141,7 +153,7 @@ class JsonReader {
     const isStart = this.#expected === 'array' || this.#expected === 'row' || this.#expected === 'row or "]"'
     const expected = isStart ? (this.#isArray ? 'an array of objects' : 'an object a line') : this.#expected
     const found = PLAIN.includes(type)
-      ? `the value ${JSON.stringify(value)}`
+      ? `the value ${type === TokenType.NUMBER ? String(value) : JSON.stringify(value)}`
       : type === TokenType.LEFT_BRACKET
         ? 'a list'
         : type === TokenType.LEFT_BRACE
@@ -153,26 +165,43 @@ class JsonReader {
   #columnOf(key: string): ColumnReader {
     const name = key === '' ? 'unnamed' : key
     const place = this.#table.placeOf(name)
-    const column = place === undefined ? this.#table.addColumn(name) : (this.#table.columns[place] as ColumnReader)
+    const column = place === undefined ? this.#newColumn(name) : (this.#table.columns[place] as ColumnReader)
     if (column.rowCount > this.#rowCount) throw new ReadFault(`row ${this.#rowCount + 1} has the key "${key}" twice.`)
     this.#table.padTo(column, this.#rowCount)
     return column
   }
 
-  #cell(value: Primitive): Expected {
+  /** A key that comes late leaves as many cells out as there are rows before. */
+  #newColumn(name: string): ColumnReader {
+    const { columns } = this.#table
+    if ((columns.length + 1) * this.#rowCount > LEAST_LEFT_OUT + MOST_TIMES_LEFT_OUT * this.#cellCount)
+      throw new ReadFault(
+        `${this.#rowCount} rows have ${columns.length + 1} different keys and ${this.#cellCount} values between them; such a table is not read.`,
+      )
+    return this.#table.addColumn(name)
+  }
+
+  #cell(type: TokenType, value: Primitive): Expected {
     const column = this.#column as ColumnReader
+    this.#cellCount++
     if (value === null) column.pushBlank()
-    else if (typeof value === 'number') {
-      if (!Number.isFinite(value)) throw new ReadFault(`row ${this.#rowCount + 1} has a number beyond 1.7976931348623157e308.`)
-      column.pushNumber(value)
-    } else if (typeof value === 'boolean') column.push(String(value))
+    else if (type === TokenType.NUMBER) this.#number(column, value as string)
+    else if (typeof value === 'boolean') column.push(String(value))
     else column.pushLiteral(value)
     return '"," or "}"'
   }
 
+  #number(column: ColumnReader, written: string): void {
+    const value = Number(written)
+    if (!Number.isFinite(value)) throw new ReadFault(`row ${this.#rowCount + 1} has a number beyond 1.7976931348623157e308.`)
+    // A whole number that would lose digits is a text, as in CSV.
+    if (Number.isSafeInteger(value) || !/^-?\d+$/.test(written)) column.pushNumber(value)
+    else column.push(written)
+  }
+
   /** Collects the tokens of a nested value; the platform's own parser says whether they are JSON. */
   #nest(nested: { text: string; depth: number }, type: TokenType, value: Primitive): void {
-    nested.text += PLAIN.includes(type) ? JSON.stringify(value) : String(value)
+    nested.text += type === TokenType.STRING || value === null ? JSON.stringify(value) : String(value)
     if (OPENING.includes(type)) nested.depth++
     if (CLOSING.includes(type)) nested.depth--
     if (nested.depth > 0) return

@@ -8,7 +8,7 @@ import type { ReadingOptions } from './options.js'
 import { probe } from './probe.js'
 import { ReadFault } from './read-fault.js'
 import { type FileTable, TableReader } from './table-reader.js'
-import { noteNested, TypedColumn, type TypedKind } from './typed-cells.js'
+import { noteLosses, TypedColumn, type TypedKind } from './typed-cells.js'
 
 /** Most bytes, and rows, that a file may unfold to, as a multiple of its own size and at least; a page can say anything. */
 const LIMITS = { mostTimes: 1000, leastBytes: 2 ** 28, leastRows: 2 ** 22 }
@@ -61,7 +61,7 @@ export async function readParquet(chunks: ByteChunks, options: ReadingOptions): 
       await readGroup(buffer, metadata, rowStart, rowEnd, columns)
       rowStart = rowEnd
     }
-    noteNested(table, [...columns.values()])
+    noteLosses(table, [...columns.values()])
     return table.finish(rowStart)
   } catch (error) {
     if (error instanceof ReadFault) throw error

@@ -1,3 +1,4 @@
+import { crc32 } from 'node:zlib'
 import { Unzip, UnzipInflate } from 'fflate'
 import { ReadFault } from './read-fault.js'
 
@@ -18,13 +19,19 @@ export type PartSink = (name: string) => ((bytes: Uint8Array, isLast: boolean) =
  * Errors: ReadFault for what is no zip file, is cut short, or unfolds to far more than its size lets expect.
  */
 export function unfoldParts(bytes: Uint8Array, what: string, sinkOf: PartSink): void {
-  refuseCutShort(bytes, what)
+  const checksums = checksumsIn(bytes, what)
   const limit = Math.max(LEAST_LIMIT, bytes.byteLength * MOST_TIMES_LARGER)
   let unfolded = 0
   let fault: Error | null = null
   const unzip = new Unzip((file) => {
     const sink = sinkOf(file.name)
     if (sink === null) return
+    const expected = checksums.get(file.name)
+    if (expected === undefined) {
+      fault ??= new ReadFault(`it is damaged: ${file.name} is not in the list of its parts.`)
+      return
+    }
+    let checksum = 0
     file.ondata = (error, piece, isLast) => {
       if (fault !== null) return
       unfolded += piece?.byteLength ?? 0
@@ -35,6 +42,8 @@ export function unfoldParts(bytes: Uint8Array, what: string, sinkOf: PartSink): 
         )
       else {
         try {
+          checksum = crc32(piece, checksum)
+          if (isLast && checksum !== expected) throw new ReadFault(`its part ${file.name} is damaged: its checksum does not fit.`)
           sink(piece, isLast)
         } catch (thrown) {
           fault = thrown as Error
@@ -54,12 +63,35 @@ export function unfoldParts(bytes: Uint8Array, what: string, sinkOf: PartSink): 
   if (fault !== null) throw fault
 }
 
-/** A zip file begins with a part and ends with the list of its parts. */
-function refuseCutShort(bytes: Uint8Array, what: string): void {
+/**
+ * The checksums (CRC-32) that the list of parts at the end of a zip file says, by the names of the parts (APPNOTE 4.3.12, 4.3.16).
+ *
+ * Errors: ReadFault for what is no zip file, or cut short, or names a part twice.
+ */
+function checksumsIn(bytes: Uint8Array, what: string): Map<string, number> {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   if (bytes.byteLength < 22 || view.getUint32(0, true) !== 0x0403_4b50)
     throw new ReadFault(`this is not ${what}: it is no zip file.`)
-  for (let at = bytes.byteLength - 22; at >= Math.max(0, bytes.byteLength - 22 - 65_535); at--)
-    if (view.getUint32(at, true) === 0x0605_4b50) return
-  throw new ReadFault(`this is not the whole of ${what}: the list of its parts, at its end, is missing.`)
+  const end = endOfParts(view)
+  if (end === null) throw new ReadFault(`this is not the whole of ${what}: the list of its parts, at its end, is missing.`)
+  const checksums = new Map<string, number>()
+  const decoder = new TextDecoder()
+  let at = view.getUint32(end + 16, true)
+  for (let left = view.getUint16(end + 10, true); left > 0; left--) {
+    if (at + 46 > end || view.getUint32(at, true) !== 0x0201_4b50)
+      throw new ReadFault(`this is not the whole of ${what}: the list of its parts is damaged.`)
+    const nameLength = view.getUint16(at + 28, true)
+    const name = decoder.decode(bytes.subarray(at + 46, at + 46 + nameLength))
+    if (checksums.has(name)) throw new ReadFault(`it has two parts called ${name}; ${what} does not, so it is not read.`)
+    checksums.set(name, view.getUint32(at + 16, true))
+    at += 46 + nameLength + view.getUint16(at + 30, true) + view.getUint16(at + 32, true)
+  }
+  return checksums
+}
+
+/** Where the record stands that ends a zip file; null where there is none. */
+function endOfParts(view: DataView): number | null {
+  for (let at = view.byteLength - 22; at >= Math.max(0, view.byteLength - 22 - 65_535); at--)
+    if (view.getUint32(at, true) === 0x0605_4b50) return at
+  return null
 }

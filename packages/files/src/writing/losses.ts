@@ -1,7 +1,7 @@
 import { CellFault, type QueryColumn, Status } from 'mellow-abacus'
 
 /** What a format could not hold as it is. */
-export type LossKind = 'misfit' | 'error' | 'long-text' | 'early-date'
+export type LossKind = 'misfit' | 'error' | 'error-text' | 'long-text' | 'early-date'
 
 /** Cells of a column that a format could not hold, and an example. */
 export interface Loss {
@@ -31,6 +31,16 @@ export class Losses {
     this.note(column.name, isMisfit ? 'misfit' : 'error', isMisfit ? (cell.text as string) : cell.code)
   }
 
+  /** Notes the errors among some cells of a column, for a format where they are texts. */
+  noteErrors(column: QueryColumn, slots: Int32Array): void {
+    if ((column.storage?.faultCount() ?? 0) === 0) return
+    for (const slot of slots) {
+      const cell = column.storage?.read(slot)
+      if (cell instanceof CellFault) this.note(column.name, 'error-text', String(cell))
+    }
+  }
+
+  /** What was noted. */
   list(): Loss[] {
     return [...this.#known.values()]
   }

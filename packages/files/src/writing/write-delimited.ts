@@ -2,10 +2,11 @@ import type { QueryResult } from 'mellow-abacus'
 import { BatchBytes } from './batch-bytes.js'
 import { type CellWording, cellWriter } from './cell-writer.js'
 import { BATCH_ROWS, type ByteSink, type WritingOptions } from './formats.js'
+import { type Loss, Losses } from './losses.js'
 
 const LINE_FEED = 10
-/** How a text begins that a program may take for a formula. */
-const FORMULA_LIKE = /^[=+\-@\t\r]/
+/** How a text begins that a program may take for a formula: also behind white space, and in full width. */
+const FORMULA_LIKE = /^[\s\p{Cc}]*[=+\-@\uff1d\uff0b\uff0d\uff20]|^[\t\r\n]/u
 
 /**
  * Writes CSV or TSV (RFC 4180, line feeds): blank is an empty field, an empty text `""`, a calculated error `!code`.
@@ -16,7 +17,8 @@ export async function writeDelimited(
   delimiter: ',' | '\t',
   sink: ByteSink,
   { neutralize = false }: WritingOptions = {},
-): Promise<void> {
+): Promise<Loss[]> {
+  const losses = new Losses()
   const needsQuotes = delimiter === ',' ? /[",\r\n]/ : /["\t\r\n]/
   const quoted = (text: string): string => {
     if (text === '') return '""'
@@ -28,7 +30,7 @@ export async function writeDelimited(
   const { slots, columns } = result
   const writers = columns.map((column) => cellWriter(column, wording, out))
   const between = delimiter.charCodeAt(0)
-  out.text(`${columns.map((column) => quoted(column.name)).join(delimiter)}\n`)
+  out.text(`${columns.map((column) => wording.text(column.name)).join(delimiter)}\n`)
   for (let place = 0; place < slots.length; place++) {
     const slot = slots[place] as number
     for (let index = 0; index < writers.length; index++) {
@@ -39,4 +41,7 @@ export async function writeDelimited(
     if (place % BATCH_ROWS === BATCH_ROWS - 1) await sink(out.take())
   }
   await sink(out.take())
+  // Errors are texts here, and are texts when the file is read again.
+  for (const column of columns) if (column.calculated) losses.noteErrors(column, slots)
+  return losses.list()
 }

@@ -20,9 +20,9 @@ export async function writeTable(
   if (format === 'arrow') return (await import('./write-arrow.js')).writeArrow(result, sink)
   if (format === 'parquet') return (await import('./write-parquet.js')).writeParquet(result, sink)
   if (format === 'xlsx') return (await import('./write-xlsx.js')).writeXlsx([{ name: options.name ?? 'table', result }], sink)
-  if (format === 'csv') await writeDelimited(result, ',', sink, options)
-  else if (format === 'tsv') await writeDelimited(result, '\t', sink, options)
-  else await writeJson(result, format, sink)
+  if (format === 'csv') return writeDelimited(result, ',', sink, options)
+  if (format === 'tsv') return writeDelimited(result, '\t', sink, options)
+  await writeJson(result, format, sink)
   return []
 }
 

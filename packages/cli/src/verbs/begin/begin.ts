@@ -12,7 +12,7 @@ export function runNew(book: string, args: SurroundingArguments, io: Io): number
   try {
     const path = bookPath(book.endsWith('.mellow') ? book : `${book}.mellow`)
     BookFile.create(path, surroundings(args)).close()
-    io.out(`${path} made. Next: mellow import ${book} <file>\n`)
+    io.show(`${path} made. Next: mellow import ${book} <file>\n`)
     return ExitCode.done
   } catch (error) {
     if (error instanceof BookFileFault) return refuseFile(error, io)

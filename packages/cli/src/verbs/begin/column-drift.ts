@@ -44,17 +44,28 @@ export function fileColumns(table: TableView): ColumnView[] {
 }
 
 /** Rows of the table and of the file that belong together: those of one key where the table has one, else those of one place. */
-function matchedRows(table: TableView, read: FileTable, nameOf: (column: ColumnView) => string): [number, number][] {
+export function matchedRows(
+  table: TableView,
+  read: FileTable,
+  nameOf: (column: ColumnView) => string,
+): [row: number, place: number][] {
   const keys = (table.properties.key ?? []).map((name) => table.column(name))
   const places = keys.map((key) => read.columns.find(({ name }) => isSameName(name, nameOf(key)))?.column)
   const count = Math.min(table.rowCount, read.rowCount)
   if (keys.length === 0 || places.some((column) => column == null)) return Array.from({ length: count }, (_, row) => [row, row])
   const own = keys.map((key) => key.values())
-  const rowOf = new Map<string, number>()
-  for (let row = 0; row < table.rowCount; row++) rowOf.set(JSON.stringify(own.map((values) => textOf(values[row]))), row)
+  // Several rows of one key are matched in their order.
+  const rowsOf = new Map<string, number[]>()
+  for (let row = 0; row < table.rowCount; row++) {
+    const key = JSON.stringify(own.map((values) => textOf(values[row])))
+    const rows = rowsOf.get(key)
+    if (rows === undefined) rowsOf.set(key, [row])
+    else rows.push(row)
+  }
+  for (const rows of rowsOf.values()) rows.reverse()
   const theirs = places.map((column) => column?.toJSON() ?? [])
   return Array.from({ length: read.rowCount }, (_, row) => row).flatMap((row): [number, number][] => {
-    const match = rowOf.get(JSON.stringify(theirs.map((values) => textOf(values[row]))))
+    const match = rowsOf.get(JSON.stringify(theirs.map((values) => textOf(values[row]))))?.pop()
     return match === undefined ? [] : [[match, row]]
   })
 }
@@ -74,7 +85,7 @@ function equalShare(column: ColumnView, { column: other }: FileColumn, pairs: re
 }
 
 /** A cell to compare by; null for a blank. */
-function textOf(cell: unknown): string | null {
+export function textOf(cell: unknown): string | null {
   if (cell === null || cell === undefined) return null
   if (cell instanceof CellFault) return cell.text ?? cell.code
   return typeof cell === 'object' && 'misfit' in cell ? String(cell.misfit) : String(cell)

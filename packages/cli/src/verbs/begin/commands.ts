@@ -1,4 +1,4 @@
-import { Command } from 'commander'
+import { Command, Option } from 'commander'
 import { addChangeOptions, addLookOptions, type ChangeArguments, collect } from '../../books/change-options.js'
 import {
   addReadingOptions,
@@ -20,6 +20,9 @@ export interface RereadArguments extends ChangeArguments, ReadingArguments {
   readonly map: readonly string[]
   readonly keep: readonly string[]
   readonly detach: readonly string[]
+  readonly gone?: 'keep' | 'drop'
+  readonly repeated?: 'keep' | 'drop'
+  readonly order?: 'file' | 'table'
 }
 
 /** The verb `new`: an empty workbook. */
@@ -84,11 +87,28 @@ export function rereadCommand({ io, finish }: VerbTools): Command {
     .option('--map <old=new>', 'a column goes by another name in the file now; may be repeated', collect, [])
     .option('--keep <column>', 'a column that is gone from the file keeps its values; may be repeated', collect, [])
     .option('--detach <column>', 'formulas that read a column that is gone keep their values; may be repeated', collect, [])
+  addRowOptions(command)
   addChangeOptions(addReadingOptions(command))
-  command.addHelpText('after', '\nExample:\n  mellow reread honey hives --map yard=apiary\n')
+  command.addHelpText(
+    'after',
+    '\nExamples:\n  mellow reread honey hives --map yard=apiary\n  mellow reread honey weather --order file --preview\n',
+  )
   return command.action(async (book: string, table: string, file: string | undefined, args: RereadArguments) => {
     finish(await (await import('./reread.js')).runReread(book, table, file, args, io))
   })
+}
+
+/** Options that say what becomes of rows when a file is read again. */
+function addRowOptions(command: Command): void {
+  command
+    .addOption(
+      new Option('--gone <fate>', 'rows that the file has no more: drop lets go of values typed beside them too').choices([
+        'keep',
+        'drop',
+      ]),
+    )
+    .addOption(new Option('--repeated <fate>', 'rows with a key that a row before has').choices(['keep', 'drop']))
+    .addOption(new Option('--order <whose>', 'how rows stand afterwards').choices(['file', 'table']))
 }
 
 /** The verb `watch`: a file read again whenever it changes. */
@@ -99,6 +119,7 @@ export function watchCommand({ io, finish }: VerbTools): Command {
     .argument('<table>')
     .argument('<file>')
     .option('--times <n>', 'end after so many changes')
+  addRowOptions(command)
   addChangeOptions(addReadingOptions(command))
   command.addHelpText('after', '\nExample:\n  mellow watch honey weather weather.csv\n')
   return command.action(async (book: string, table: string, file: string, args: RereadArguments & { times?: string }) => {

@@ -1,8 +1,8 @@
-import { existsSync, readFileSync, rmSync } from 'node:fs'
+import { existsSync, readFileSync } from 'node:fs'
 import { resolve } from 'node:path'
-import { BookFile, type FileTable, type ReadBundle, ReadFault, readBundle } from '@mellow-abacus/files'
+import { type FileTable, type ReadBundle, ReadFault, readBundle } from '@mellow-abacus/files'
 import { isSameName, printName } from 'mellow-abacus'
-import { bookPath, change, counted, lookAt } from '../../books/index.js'
+import { bookPath, change, counted, lookAt, makeBook } from '../../books/index.js'
 import { fileOperations, loadFile, tableNameOf } from '../../input/load.js'
 import { readReason } from '../../input/read-reason.js'
 import { surroundings } from '../../options/reading-options.js'
@@ -32,35 +32,25 @@ export async function runImport(book: string, file: string, args: ImportArgument
   const read = await loadFile(file, args, zone, io)
   const table = args.table ?? tableNameOf(file)
   const key = args.key === undefined ? [] : splitNames(args.key)
-  if (isNew && args.preview === true) {
-    io.out(`${path} would be made, with the table ${printName(table)}.\n`)
-    io.err(readingReport(table, file, read, key, io))
-    return ExitCode.done
-  }
-  if (isNew) BookFile.create(path, around).close()
   const columns = read.columns.map(({ name }) => name)
   const source = file === '-' ? null : { file: resolve(file), options: readingSource(args), columns }
-  let isDone = false
-  try {
-    const exitCode = await change(book, args, io, () => [
-      ...fileOperations(table, read),
-      {
-        op: 'change-table',
-        table,
-        set: {
-          source,
-          ...(args.label !== undefined && { label: args.label }),
-          ...(key.length > 0 && { key }),
-        },
-      },
-    ])
-    isDone = exitCode === ExitCode.done
-    if (isDone && args.findings !== 'json') io.err(readingReport(table, file, read, key, io))
-    return exitCode
-  } finally {
-    // A workbook that was made for nothing goes again.
-    if (isNew && !isDone) for (const end of ['', '-wal', '-shm']) rmSync(path + end, { force: true })
+  const operations = [
+    ...fileOperations(table, read),
+    {
+      op: 'change-table',
+      table,
+      set: { source, ...(args.label !== undefined && { label: args.label }), ...(key.length > 0 && { key }) },
+    },
+  ]
+  const isTold = args.findings !== 'json'
+  if (isNew && args.preview === true) {
+    io.show(`${path} would be made, with the table ${printName(table)}.\n`)
+    if (isTold) io.err(readingReport(table, file, read, key, io))
+    return ExitCode.done
   }
+  const exitCode = isNew ? makeBook(path, around, operations, args, io) : await change(book, args, io, () => operations)
+  if (exitCode === ExitCode.done && isTold) io.err(readingReport(table, file, read, key, io))
+  return exitCode
 }
 
 /** Makes a workbook of a bundle. */
@@ -69,14 +59,7 @@ async function importBundle(book: string, file: string, args: ImportArguments, i
   if (existsSync(path)) throw new UsageFault(`a bundle makes a workbook of its own, and ${path} is there already.`)
   if (args.preview === true) throw new UsageFault('a bundle makes a new workbook, so there is nothing to preview.')
   const { operations, surroundings: around } = await loadBundle(file)
-  BookFile.create(path, around).close()
-  let exitCode: number = ExitCode.refused
-  try {
-    exitCode = await change(book, args, io, () => operations)
-    return exitCode
-  } finally {
-    if (exitCode !== ExitCode.done) for (const end of ['', '-wal', '-shm']) rmSync(path + end, { force: true })
-  }
+  return makeBook(path, around, operations, args, io)
 }
 
 async function loadBundle(file: string): Promise<ReadBundle> {

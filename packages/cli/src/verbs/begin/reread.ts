@@ -1,14 +1,25 @@
 import { resolve } from 'node:path'
 import type { DeclaredType, FileTable } from '@mellow-abacus/files'
-import { type ColumnView, isSameName, type OperationInput, printName, type TableView, type WorkbookView } from 'mellow-abacus'
+import {
+  Column,
+  type ColumnView,
+  isSameName,
+  type OperationInput,
+  printName,
+  type TableView,
+  type WorkbookView,
+} from 'mellow-abacus'
 import { change } from '../../books/index.js'
 import { loadFile } from '../../input/load.js'
 import { columnType } from '../../options/reading-options.js'
+import { findingText } from '../../terminal/findings.js'
 import type { Io } from '../../terminal/io.js'
+import { makePaint } from '../../terminal/paint.js'
 import { CommandRefusal, UsageFault } from '../../terminal/usage.js'
 import { type ColumnDrift, columnDrift, driftText, fileColumns, mapOption } from './column-drift.js'
 import type { RereadArguments } from './commands.js'
 import { mergedReading, readingSource } from './reading-source.js'
+import { rowDrift, rowDriftText } from './row-drift.js'
 
 /** Runs `mellow reread`. */
 export function runReread(book: string, name: string, file: string | undefined, args: RereadArguments, io: Io): Promise<number> {
@@ -20,9 +31,15 @@ export function runReread(book: string, name: string, file: string | undefined, 
       throw new UsageFault(`${name} was not read from a file; name one: mellow reread ${book} ${name} <file>`)
     const kept = source?.options ?? {}
     const merged = { ...mergedReading(args, kept), type: args.type }
-    const read = await loadFile(path, merged, workbook.surroundings.zone, io, typesNow(table, args, typesKept(kept)))
-    const drift = columnDrift(table, read, nameIn(args))
-    if (args.findings !== 'json') io.err(driftText(table.name, drift))
+    const whole = await loadFile(path, merged, workbook.surroundings.zone, io, typesNow(table, args, typesKept(kept)))
+    const drift = columnDrift(table, whole, nameIn(args))
+    const rows = rowDrift(table, whole, nameIn(args))
+    if (args.findings !== 'json') {
+      const paint = makePaint(io.colours)
+      for (const one of whole.findings) io.err(findingText(one, path, undefined, paint))
+      io.err(driftText(table.name, drift) + typeText(table, whole, args) + rowDriftText(table, whole, rows, args, book))
+    }
+    const read = args.repeated === 'drop' ? withoutRows(whole, rows.repeated) : whole
     return [
       ...leavingOperations(table, drift, args),
       ...rereadOperations(workbook, table, read, drift, args),
@@ -44,13 +61,18 @@ function typesKept({ type = [] }: Readonly<Record<string, unknown>>): Map<string
   return new Map((type as readonly string[]).map(columnType))
 }
 
-/** The types of the columns, by the names the file has for them now: a column keeps its type, so that codes stay codes. */
+/**
+ * The types of the columns, by the names the file has for them now: a column keeps its type, so that codes stay codes. Where
+ * numbers are said to be written otherwise than before, columns that were found to be texts are looked at anew.
+ */
 function typesNow(table: TableView, args: RereadArguments, kept: ReadonlyMap<string, DeclaredType>): Map<string, DeclaredType> {
   const nameOf = nameIn(args)
+  const hasOtherMarks = args.decimal !== undefined || args.thousands !== undefined
   return new Map(
     sources(table).flatMap((column) => {
       const { name, type } = column
       const said = kept.get(name)
+      if (hasOtherMarks && type === 'text' && said === undefined) return []
       return type === null ? [] : [[nameOf(column), said?.type === type ? said : { type }] as const]
     }),
   )
@@ -133,6 +155,7 @@ function rereadOperations(
       )
     operations.push({ op: 'add-column', table: table.name, column: { name, ...(column !== null && { type: column.type }) } })
   }
+  operations.push(...typeOperations(table, read, args))
   const block = Object.fromEntries(
     read.columns.map(({ name, column }) => [
       name,
@@ -141,7 +164,57 @@ function rereadOperations(
   )
   const { key } = table.properties
   const keyNow = key?.map((name) => renames.get(name) ?? name)
-  return [...operations, { op: 'reread-rows', table: table.name, block, ...(keyNow !== undefined && { key: keyNow }) }]
+  const { gone: fate, order } = args
+  return [
+    ...operations,
+    {
+      op: 'reread-rows',
+      table: table.name,
+      block,
+      ...(keyNow !== undefined && { key: keyNow }),
+      ...(fate !== undefined && { gone: fate }),
+      ...(order === 'file' && { order: 'source' }),
+    },
+  ]
+}
+
+/** Columns that are read as another type than they have, by the names the file has for them. */
+function retyped(table: TableView, read: FileTable, args: RereadArguments): { column: ColumnView; to: string; type: string }[] {
+  const nameOf = nameIn(args)
+  return sources(table).flatMap((column) => {
+    const found = read.columns.find(({ name }) => isSameName(name, nameOf(column)))?.column
+    return found == null || column.type === null || found.type === column.type
+      ? []
+      : [{ column, to: nameOf(column), type: found.type }]
+  })
+}
+
+function typeOperations(table: TableView, read: FileTable, args: RereadArguments): OperationInput[] {
+  return retyped(table, read, args).map(({ to, type }) => ({ op: 'change-column', table: table.name, column: to, set: { type } }))
+}
+
+/** Which columns get another type, for the reader. */
+function typeText(table: TableView, read: FileTable, args: RereadArguments): string {
+  return retyped(table, read, args)
+    .map(({ column, type }) => `${printName(table.name)}: ${printName(column.name)} is ${type} now, and was ${column.type}\n`)
+    .join('')
+}
+
+/** A file without some of its rows. */
+function withoutRows(read: FileTable, left: readonly number[]): FileTable {
+  if (left.length === 0) return read
+  const out = new Set(left)
+  const columns = read.columns.map((one) => {
+    if (one.column === null) return one
+    const column = new Column(one.column.type)
+    for (let row = 0, to = 0; row < read.rowCount; row++) {
+      if (out.has(row)) continue
+      column.occupy(to)
+      column.write(to++, one.column.read(row))
+    }
+    return { ...one, column }
+  })
+  return { ...read, columns, rowCount: read.rowCount - out.size }
 }
 
 function readersOf(book: WorkbookView, table: TableView, column: ColumnView): string[] {

@@ -72,7 +72,11 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
     result = askQuery(() => {
       const query = { table, ...queryOf(args), ...limits }
       if (args.group === undefined && tallies.definitions.length === 0) return book.query(query)
-      return book.group({ ...query, by: splitNames(args.group ?? ''), tallies: tallies.definitions })
+      return book.group({
+        ...query,
+        by: splitNames(args.group ?? ''),
+        tallies: tallies.definitions.map(({ name, formula }) => ({ name, formula })),
+      })
     }, args)
   } catch (error) {
     if (!(error instanceof Refusal)) throw error

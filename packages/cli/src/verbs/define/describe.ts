@@ -14,7 +14,7 @@ export function runDescribe(book: string, address: string, args: DescribeArgumen
   const ofTable = tableSet(args)
   if (Object.keys(ofColumn).length + Object.keys(ofTable).length === 0)
     return lookAt(book, args, io, ({ book: workbook }) => {
-      io.out(shown(workbook, address))
+      io.show(shown(workbook, address))
       return undefined
     })
   return change(book, args, io, (workbook): OperationInput[] => {

@@ -10,16 +10,16 @@ import type { RunCommand } from '../list.js'
 export async function showWorkbook(folder: string, run: RunCommand, io: Io, paint: Paint): Promise<void> {
   const book = join(folder, 'thistle-and-comb.mellow')
   if (existsSync(book)) {
-    io.out(`\n${paint.strong('6. The workbook of an earlier demo is kept as it is')}\n  mellow history ${book}\n`)
+    io.show(`\n${paint.strong('6. The workbook of an earlier demo is kept as it is')}\n  mellow history ${book}\n`)
     return
   }
   const type = async (...args: readonly string[]): Promise<void> => {
-    io.out(`${paint.quiet('$')} mellow ${args.map(shellWord).join(' ')}\n`)
+    io.show(`${paint.quiet('$')} mellow ${args.map(shellWord).join(' ')}\n`)
     const exitCode = await run(args, { ...io, err: () => undefined, showsProgress: false })
     if (exitCode !== ExitCode.done) throw new Error(`the demo did not go on after: mellow ${args.join(' ')}`)
   }
   const { tables, links, values, columns, tallies, later, rules } = DEMO_BOOK
-  const title = (text: string): void => void io.out(`\n${paint.strong(text)}\n`)
+  const title = (text: string): void => void io.show(`\n${paint.strong(text)}\n`)
   title('6. Keep it as a workbook: one file, in which every step is kept')
   for (const { name, label, key } of tables) {
     const options = [...(label === undefined ? [] : ['--label', label]), ...(key === undefined ? [] : ['--key', key])]

@@ -16,7 +16,7 @@ export async function runDemo(folder: string, seed: string | undefined, io: Io, 
   const tables = thistleAndComb(seed === undefined ? DEMO_SEED : wholeNumber('--seed', seed, 0))
   writeTables(folder, tables)
   const sizes = tables.map((table) => `${table.name} ${table.rows.length}`).join(', ')
-  io.out(`${paint.strong('Thistle & Comb')}, a made-up honey co-operative, in ${folder}/ (rows: ${sizes})\n`)
+  io.show(`${paint.strong('Thistle & Comb')}, a made-up honey co-operative, in ${folder}/ (rows: ${sizes})\n`)
   const inspections = join(folder, 'inspections.csv')
   const infestation = 'infestation = 100 * mites per bees_sampled'
   const act = 'act = case when infestation is blank then "sample again" when infestation > 3 then "treat" else "wait" end'
@@ -81,7 +81,7 @@ export async function runDemo(folder: string, seed: string | undefined, io: Io, 
   ])
   showEdit(io, paint, tables, infestation, act)
   await showWorkbook(folder, run, io, paint)
-  io.out(
+  io.show(
     `\n${paint.strong('Next')}\n  mellow functions 'split a name'      what formulas can do\n  mellow help calc                     all options\n  mellow help                          every verb\n  npm run desk                         the same table as a page, at http://127.0.0.1:4173\n`,
   )
   return ExitCode.done
@@ -98,9 +98,9 @@ function writeTables(folder: string, tables: readonly DemoTable[]): void {
 
 /** Shows a command line and runs it for real. */
 async function step(run: RunCommand, io: Io, paint: Paint, title: string, args: readonly string[]): Promise<void> {
-  io.out(`\n${paint.strong(title)}\n${paint.quiet('$')} mellow ${args.map(shellWord).join(' ')}\n`)
+  io.show(`\n${paint.strong(title)}\n${paint.quiet('$')} mellow ${args.map(shellWord).join(' ')}\n`)
   // In a demonstration findings belong between the results, so they go the same way.
-  await run(args, { ...io, err: (text) => void io.out(text), showsProgress: false })
+  await run(args, { ...io, err: (text) => io.show(text), showsProgress: false })
 }
 
 function showEdit(io: Io, paint: Paint, tables: readonly DemoTable[], ...definitions: string[]): void {
@@ -120,27 +120,27 @@ function showEdit(io: Io, paint: Paint, tables: readonly DemoTable[], ...definit
       .filter((column) => column.formula !== null)
       .map((column) => `${column.name} ${column.value(row) ?? 'blank'}`)
       .join(', ')
-  io.out(`\n${paint.strong('5. Edit a source cell (library): only what depends on it is calculated')}\n`)
-  io.out(
+  io.show(`\n${paint.strong('5. Edit a source cell (library): only what depends on it is calculated')}\n`)
+  io.show(
     `row ${row}: mites ${table.column('mites').value(row)}, bees_sampled ${table.column('bees_sampled').value(row)}, ${shown()}\n`,
   )
   const cells = [
     { row, column: 'mites', value: 12 },
     { row, column: 'bees_sampled', value: 300 },
   ]
-  io.out(
+  io.show(
     `${paint.quiet('>')} book.apply({ op: 'set-cells', table: 'inspections', cells: [{ row: ${row}, column: 'mites', value: 12 }, { row: ${row}, column: 'bees_sampled', value: 300 }] })\n`,
   )
   const change = book.apply({ op: 'set-cells', table: 'inspections', cells })
-  io.out(`recalculated: ${followed(change)}\nrow ${row}: mites 12, bees_sampled 300, ${shown()}\n`)
-  io.out(
+  io.show(`recalculated: ${followed(change)}\nrow ${row}: mites 12, bees_sampled 300, ${shown()}\n`)
+  io.show(
     `${paint.quiet('>')} book.apply({ op: 'set-cells', table: 'inspections', cells: [{ row: ${row}, column: 'infestation', value: 0 }] })\n`,
   )
   try {
     book.apply({ op: 'set-cells', table: 'inspections', cells: [{ row, column: 'infestation', value: 0 }] })
   } catch (error) {
     if (!(error instanceof Refusal)) throw error
-    for (const finding of error.findings) io.out(findingText(finding, 'inspections.infestation', undefined, paint))
+    for (const finding of error.findings) io.show(findingText(finding, 'inspections.infestation', undefined, paint))
   }
 }
 

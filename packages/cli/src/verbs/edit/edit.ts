@@ -1,9 +1,10 @@
-import { isSameName, type OperationInput, type TableView, type WorkbookView } from 'mellow-abacus'
+import { type CellValue, isSameName, type OperationInput, printName, type TableView, type WorkbookView } from 'mellow-abacus'
 import { assignment, type ChangeArguments, change, counted, rowOf, typedValue } from '../../books/index.js'
 import { findingText } from '../../terminal/findings.js'
 import type { Io } from '../../terminal/io.js'
 import { makePaint } from '../../terminal/paint.js'
 import { CommandRefusal, ExitCode, UsageFault } from '../../terminal/usage.js'
+import { cellReading } from '../begin/reading-source.js'
 import { optionDefinitions } from '../calc/definitions.js'
 import type { WhereArguments } from './commands.js'
 
@@ -18,13 +19,32 @@ export function runSet(book: string, name: string, words: readonly string[], arg
   return change(book, args, io, (workbook) => {
     const table = workbook.table(name)
     const rows = isByRow ? [rowOf(table, first as string)] : rowsWhere(workbook, name, args.where as string)
-    const cells = rows.flatMap((row) => values.map((one) => ({ row, column: one.name, value: typedFor(table, one) })))
+    const typed = typedValues(workbook, table, values, io)
+    const cells = rows.flatMap((row) => typed.map(({ name, value }) => ({ row, column: name, value })))
     return cells.length === 0 ? [] : [{ op: 'set-cells', table: table.name, cells }]
   })
 }
 
-const typedFor = (table: TableView, { name, value }: { readonly name: string; readonly value: string }): unknown =>
-  typedValue(value, table.columns.find((column) => isSameName(column.name, name))?.type ?? null)
+/** What was typed for some columns, read as the file of the table was; what does not fit is said at once. */
+function typedValues(
+  book: WorkbookView,
+  table: TableView,
+  words: readonly { readonly name: string; readonly value: string }[],
+  io: Io,
+): { name: string; value: CellValue }[] {
+  const { reading, types } = cellReading(table, book.surroundings.zone)
+  return words.map(({ name, value: text }) => {
+    const column = table.columns.find((one) => isSameName(one.name, name))
+    const type = column?.type ?? null
+    const said = types.get(column?.name ?? '')
+    const value = typedValue(text, type === null ? null : said?.type === type ? said : { type }, reading)
+    if (typeof value === 'object' && value !== null)
+      io.err(
+        `${JSON.stringify(text)} is no ${type} of ${printName(table.name)}.${printName(name)}; it is kept as a text that does not fit.\n`,
+      )
+    return { name, value }
+  })
+}
 
 function rowsWhere(book: WorkbookView, table: string, where: string): number[] {
   return book.query({ table, where }).ids()
@@ -39,7 +59,7 @@ export function runRows(
   args: WhereArguments,
   io: Io,
 ): Promise<number> {
-  if (action === 'add') return change(book, args, io, (workbook) => added(workbook.table(name), words))
+  if (action === 'add') return change(book, args, io, (workbook) => added(workbook, workbook.table(name), words, io))
   if (action !== 'remove') throw new UsageFault(`mellow rows <book> <table> add or remove, not ${JSON.stringify(action)}.`)
   if (words.length === 0 && args.where === undefined) throw new UsageFault('say which rows, or --where.')
   return change(book, args, io, (workbook) => {
@@ -51,11 +71,11 @@ export function runRows(
 }
 
 /** New rows: so many, one unless said, each with the values given. */
-function added(table: TableView, words: readonly string[]): OperationInput[] {
+function added(book: WorkbookView, table: TableView, words: readonly string[], io: Io): OperationInput[] {
   const [first, ...others] = words
   const isCount = first !== undefined && /^\d+$/.test(first)
-  const values = (isCount ? others : words).map(assignment)
-  const row = Object.fromEntries(values.map((one) => [one.name, typedFor(table, one)]))
+  const values = typedValues(book, table, (isCount ? others : words).map(assignment), io)
+  const row = Object.fromEntries(values.map(({ name, value }) => [name, value]))
   return [{ op: 'insert-rows', table: table.name, rows: Array.from({ length: isCount ? Number(first) : 1 }, () => row) }]
 }
 
@@ -85,15 +105,10 @@ export async function runFill(
       throw new CommandRefusal(
         `${name}.${given.name} has ${counted(filled, 'value')}, which would be lost. To write over them: --replace.`,
       )
-    const { type, rows, values } = workbook.evaluate(table.name, given.formula)
     const column = known?.name ?? given.name
-    const made =
-      known === undefined
-        ? [{ op: 'add-column', table: table.name, column: { name: column, ...(type !== null && { type }) } }]
-        : []
     return [
-      ...made,
-      { op: 'set-cells', table: table.name, cells: rows.map((row, index) => ({ row, column, value: values[index] })) },
+      ...(known === undefined ? [{ op: 'add-column', table: table.name, column: { name: column } }] : []),
+      { op: 'fill-column', table: table.name, column, formula: given.formula },
     ]
   })
 }

@@ -29,10 +29,10 @@ export async function runExplain(text: string, args: ExplainArguments, given: Io
   const exitCode = report(findings, home ?? 'formula', name, formula, args, io)
   if (exitCode !== ExitCode.done) return exitCode
   const paint = makePaint(io.colours)
-  if (name !== null) io.out(`${paint.calculated(printName(name))}\n`)
+  if (name !== null) io.show(`${paint.calculated(printName(name))}\n`)
   const explanation = language.explain(formula)
   const type = TYPE_WORDS[explanation.type]
-  io.out(`${explanationText(explanation)}\n${home === undefined || type === undefined ? '' : `The result is ${type}.\n`}`)
+  io.show(`${explanationText(explanation)}\n${home === undefined || type === undefined ? '' : `The result is ${type}.\n`}`)
   return exitCode
 }
 

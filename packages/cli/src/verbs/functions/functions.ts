@@ -16,16 +16,16 @@ import { ExitCode } from '../../terminal/usage.js'
 export function runFunctions(words: string, io: Io): number {
   const paint = makePaint(io.colours)
   if (words === '') {
-    for (const family of FUNCTION_FAMILIES) io.out(familyText(family, paint))
-    io.out(paint.quiet("One of them: mellow functions round   By purpose: mellow functions 'split a name'\n"))
+    for (const family of FUNCTION_FAMILIES) io.show(familyText(family, paint))
+    io.show(paint.quiet("One of them: mellow functions round   By purpose: mellow functions 'split a name'\n"))
     return ExitCode.done
   }
   // Some words name a function and its family: number, text, date.
   const record = functionNamed(words)
   const family = FUNCTION_FAMILIES.find((one) => one === words.toLowerCase())
-  if (record !== undefined) io.out(recordText(record, paint))
-  if (record !== undefined && family !== undefined) io.out('\n')
-  if (family !== undefined) io.out(familyText(family, paint))
+  if (record !== undefined) io.show(recordText(record, paint))
+  if (record !== undefined && family !== undefined) io.show('\n')
+  if (family !== undefined) io.show(familyText(family, paint))
   if (record !== undefined || family !== undefined) return ExitCode.done
   const found = searchFunctions(words)
   if (found.length === 0) {
@@ -38,7 +38,7 @@ export function runFunctions(words: string, io: Io): number {
     )
     return ExitCode.refused
   }
-  for (const one of found) io.out(lineText(one, paint))
+  for (const one of found) io.show(lineText(one, paint))
   return ExitCode.done
 }
 

@@ -15,9 +15,9 @@ export function runHistory(book: string, args: ChangeArguments & { readonly limi
       const cells = recalculated.reduce((sum, { rows }) => sum + rows, 0)
       const what = `${kind === 'apply' ? '' : `${kind}: `}${operationsPhrase(operations)}`
       const followed = cells === 0 ? '' : paint.quiet(`, ${counted(cells, 'cell')} recalculated`)
-      io.out(`${paint.strong(String(revision).padStart(4))}  ${paint.quiet(`${at}  ${author}`)}  ${what}${followed}\n`)
+      io.show(`${paint.strong(String(revision).padStart(4))}  ${paint.quiet(`${at}  ${author}`)}  ${what}${followed}\n`)
     }
-    if (entries.length === 0) io.out('No steps yet.\n')
+    if (entries.length === 0) io.show('No steps yet.\n')
     return undefined
   })
 }

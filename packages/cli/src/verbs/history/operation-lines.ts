@@ -75,7 +75,7 @@ export function runApply(book: string, path: string, args: ChangeArguments, io: 
         const { previewText } = await import('../../books/preview-text.js')
         const { makePaint } = await import('../../terminal/paint.js')
         const preview = draft.preview(operations)
-        io.out(previewText(preview, operationsPhrase(preview.change.operations), makePaint(io.colours)))
+        io.show(previewText(preview, operationsPhrase(preview.change.operations), makePaint(io.colours)))
         tell(preview.change.findings.added, draft, args, io)
         draft.apply(operations)
         continue

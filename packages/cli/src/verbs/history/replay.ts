@@ -86,7 +86,7 @@ async function takeSteps(target: BookFile | Workbook, replay: Replay, args: Repl
     const change = kind === 'apply' ? target.apply(withSources(), options) : target[kind](options)
     done++
     if (args.preview !== true) await io.out(`${change?.revision ?? book.revision}\n`)
-    else if (change !== null) await io.out(followedText(change, paint, kind === 'apply' ? undefined : kind))
+    else if (change !== null) io.show(followedText(change, paint, kind === 'apply' ? undefined : kind))
     if (replay.pace > 0) await wait(replay.pace * 1000)
   }
   keys?.close()

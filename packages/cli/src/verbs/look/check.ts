@@ -19,13 +19,13 @@ export function runCheck(book: string, args: ChangeArguments, io: Io): Promise<n
         const text = findingText(one, placeOf(one, 'book'), formulaOf(workbook, one), paint)
         const fixable =
           one.fixes[0] === undefined ? '' : `  ${paint.quiet(`mellow fix ${book} ${index + 1}`)}: ${one.fixes[0].title}\n`
-        io.out(`${index + 1}. ${text}${fixable}`)
+        io.show(`${index + 1}. ${text}${fixable}`)
       }
-      io.out(findings.length === 0 ? 'No findings.\n' : `${counted(findings.length, 'finding')}.\n`)
+      io.show(findings.length === 0 ? 'No findings.\n' : `${counted(findings.length, 'finding')}.\n`)
       for (const { finding, acceptance } of workbook.accepted()) {
         const by = [acceptance.author, acceptance.at].filter((one) => one !== null).join(', ')
         const why = `accepted${by === '' ? '' : ` by ${by}`}, because ${acceptance.because}`
-        io.out(`${paint.quiet(`${placeOf(finding, 'book')}: ${finding.message} (${why})`)}\n`)
+        io.show(`${paint.quiet(`${placeOf(finding, 'book')}: ${finding.message} (${why})`)}\n`)
       }
     }
     return isRefused ? ExitCode.refused : ExitCode.done

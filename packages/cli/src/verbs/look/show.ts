@@ -26,7 +26,7 @@ export function runShow(book: string, name: string | undefined, args: RowsArgume
       ...(limit !== undefined ? { limit } : isTable ? { limit: SHOWN_ROWS } : {}),
     })
     tellNotHeld(await writeResult(result, args, io, { name: table.name, locale: workbook.surroundings.locale }), args, io)
-    if (isTable) io.out(totalsText(workbook, table, args.where, makePaint(io.colours)))
+    if (isTable) io.show(totalsText(workbook, table, args.where, makePaint(io.colours)))
     const stale = table.columns.reduce((sum, column) => sum + column.stale, 0)
     if (workbook.mode === 'on-demand' && stale > 0 && args.findings !== 'json')
       io.err(`${stale.toLocaleString('en')} cells are stale: mellow recalculate ${book}\n`)

@@ -17,15 +17,15 @@ export function runWhy(
     const { kind, table } = file.book.addressed(address)
     if (kind === 'column' && row === undefined) throw new UsageFault(`say which row: mellow why ${book} ${address} 1`)
     const id = kind === 'column' ? rowOf(file.book.table(table), row as string) : undefined
-    if (args.since === undefined) io.out(`${derivationText(file.book.why(address, id))}\n`)
-    else io.out(movesText(file, address, id, wholeNumber('--since', args.since, 0)))
+    if (args.since === undefined) io.show(`${derivationText(file.book.why(address, id))}\n`)
+    else io.show(movesText(file, address, id, wholeNumber('--since', args.since, 0)))
     return undefined
   })
 }
 
 /** The steps after a revision that moved a value, with what it was before and after; the history is gone through anew. */
 function movesText(file: BookFile, address: string, row: number | undefined, since: number): string {
-  const past = new Workbook(file.book.surroundings)
+  const past = new Workbook(file.book.surroundings, { undoLimit: Number.POSITIVE_INFINITY })
   const valueNow = (): ShownValue | undefined => {
     try {
       const { kind, table, name } = past.addressed(address)
@@ -65,7 +65,7 @@ export function runTrace(
   return lookAt(book, args, io, (file) => {
     const traced = file.book.trace(address)
     if (args.to === 'json') io.out(`${JSON.stringify(traced, null, 2)}\n`)
-    else io.out(`${(args.to === 'mermaid' ? traceMermaid(traced) : traceText(traced)).trimEnd()}\n`)
+    else io.show(`${(args.to === 'mermaid' ? traceMermaid(traced) : traceText(traced)).trimEnd()}\n`)
     return undefined
   })
 }
@@ -82,7 +82,7 @@ export function runExplainColumn(
     if (kind !== 'column') throw new UsageFault(`explain takes a column, and ${address} is a ${kind}: mellow explain 'formula'`)
     const { formula } = file.book.table(table).column(name)
     if (formula === null) throw new UsageFault(`${address} is a source column: its values were read or typed.`)
-    io.out(`${explanationText(file.book.explain(table, name))}\n`)
+    io.show(`${explanationText(file.book.explain(table, name))}\n`)
     return undefined
   })
 }

@@ -13,6 +13,7 @@ import { type ChangeColumn, changeColumn } from './change-column.js'
 import { type ChangeTable, changeTable } from './change-table.js'
 import { type OperationDefinition, readShape } from './define.js'
 import { type DetachColumn, detachColumn } from './detach-column.js'
+import { type FillColumn, fillColumn } from './fill-column.js'
 import { type InsertRows, insertRows } from './insert-rows.js'
 import { type MoveColumn, moveColumn } from './move-column.js'
 import { type MoveRows, moveRows } from './move-rows.js'
@@ -30,6 +31,7 @@ import { type SetCells, setCells } from './set-cells.js'
 import { type SetMode, setMode } from './set-mode.js'
 import { type RemoveRule, removeRule, type SetRule, setRule } from './set-rule.js'
 import { type SetStamp, type StampCells, setStamp, stampCells } from './set-stamp.js'
+import { type SetSurroundings, setSurroundings } from './set-surroundings.js'
 import { type RemoveTally, removeTally, type SetTally, setTally } from './set-tally.js'
 import { type RemoveValue, removeValue, type SetValue, setValue } from './set-value.js'
 import { type Tick, tick } from './tick.js'
@@ -47,6 +49,7 @@ export type Operation =
   | InsertRows
   | RemoveRows
   | SetCells
+  | FillColumn
   | AddLink
   | RemoveLink
   | SetValue
@@ -67,6 +70,7 @@ export type Operation =
   | RereadRows
   | ResumeColumn
   | SetMode
+  | SetSurroundings
   | Tick
 
 const definitions = [
@@ -81,6 +85,7 @@ const definitions = [
   insertRows,
   removeRows,
   setCells,
+  fillColumn,
   addLink,
   removeLink,
   setValue,
@@ -101,6 +106,7 @@ const definitions = [
   rereadRows,
   resumeColumn,
   setMode,
+  setSurroundings,
   tick,
 ]
 const byOp = new Map<string, OperationDefinition<never>>(

@@ -1,12 +1,13 @@
 import * as v from 'valibot'
 import type { Cell } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
-import { CellFault } from '../../values/index.js'
+import { CellFault, printName, Status } from '../../values/index.js'
 import { type CellValue, writeCellValue } from '../cell-values.js'
 import type { ColumnModel, TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
-import { defineOperation, RowIds } from './define.js'
+import { defineOperation, listIds, RowIds } from './define.js'
 import { insertRows } from './insert-rows.js'
+import { moveRows } from './move-rows.js'
 import { removeRows } from './remove-rows.js'
 import { readCells, recordOf } from './row-cells.js'
 import { setCells } from './set-cells.js'
@@ -19,6 +20,13 @@ const shape = v.strictObject({
   block: ValueBlock,
   /** Columns whose values tell which row is which; the place in the table when not given. */
   key: v.optional(v.array(Name)),
+  /**
+   * What becomes of rows that the source has no more: they go, or stay. When not given they go, and the reading is refused where
+   * they hold values in columns that the source does not have.
+   */
+  gone: v.optional(v.picklist(['keep', 'drop'])),
+  /** `source` for rows to stand in the order of the source afterwards; when not given they stay where they are. */
+  order: v.optional(v.picklist(['source'])),
   /** Ids of the rows that are new. */
   ids: v.optional(RowIds),
 })
@@ -46,7 +54,7 @@ export const rereadRows = defineOperation<RereadRows>({
     }
     const read = new Map(columns.map(({ column, values }) => [column, readCells(transaction, table, column, values)]))
     const slots = matched(table, keyColumns(table, operation, read), read, count)
-    const ids = settle(transaction, table, read, slots, operation.ids)
+    const ids = settle(transaction, table, read, slots, operation)
     transaction.applied.push({ ...operation, ids })
   },
 })
@@ -97,13 +105,15 @@ function settle(
   table: TableModel,
   read: ReadColumns,
   slots: readonly (number | undefined)[],
-  ids: RowIds | undefined,
+  { ids, gone: fate, order }: RereadRows,
 ): RowIds {
   const { rows } = table.store
   const place = { table: table.name }
   const already = transaction.applied.length
   const kept = new Set(slots)
-  const gone = [...rows.inOrder()].filter((slot) => !kept.has(slot)).map((slot) => rows.idOf(slot))
+  const missing = fate === 'keep' ? [] : [...rows.inOrder()].filter((slot) => !kept.has(slot))
+  if (fate === undefined && !transaction.isTurn) refuseTypedValues(table, read, missing)
+  const gone = missing.map((slot) => rows.idOf(slot))
   const cells: { row: number; column: string; value: CellValue }[] = []
   const fresh = [...slots.keys()].filter((index) => slots[index] === undefined)
   const block = new Map<string, CellValue[]>()
@@ -130,9 +140,50 @@ function settle(
       count: fresh.length,
       ...(ids !== undefined && { ids }),
     })
+  const made = transaction.applied.slice(already).find((one) => one.op === 'insert-rows')
+  const madeIds = made?.op === 'insert-rows' ? (made.ids ?? []) : []
+  if (order === 'source') moveAsRead(transaction, table, slots, listIds(madeIds))
   // What is repeated elsewhere is the reading as a whole, not the parts that it came to here.
-  const inserted = transaction.applied.splice(already).find((one) => one.op === 'insert-rows')
-  return inserted?.op === 'insert-rows' ? (inserted.ids ?? []) : []
+  transaction.applied.length = already
+  return madeIds
+}
+
+/** Puts rows in the order in which they were read; those that were not stand behind them. */
+function moveAsRead(
+  transaction: Transaction,
+  table: TableModel,
+  slots: readonly (number | undefined)[],
+  made: readonly number[],
+): void {
+  const { rows } = table.store
+  let fresh = 0
+  const wanted = slots.map((slot) => (slot === undefined ? (made[fresh++] as number) : rows.idOf(slot)))
+  const read = new Set(wanted)
+  for (const slot of rows.inOrder()) if (!read.has(rows.idOf(slot))) wanted.push(rows.idOf(slot))
+  const isThere = rows.inOrder().every((slot, index) => rows.idOf(slot) === wanted[index])
+  if (!isThere) moveRows.apply(transaction, { op: 'move-rows', table: table.name, rows: wanted })
+}
+
+/** Rows named in a refusal. */
+const MOST_NAMED = 5
+
+/** Refuses to let rows go that hold values which their source never had. */
+function refuseTypedValues(table: TableModel, read: ReadColumns, missing: readonly number[]): void {
+  const own = table.columns.filter(
+    (column) => column.formula === null && column.properties.stamp === undefined && !read.has(column),
+  )
+  const holds =
+    (slot: number) =>
+    (column: ColumnModel): boolean =>
+      (table.store.column(column.id)?.statusAt(slot) ?? Status.blank) !== Status.blank
+  const lost = missing.filter((slot) => own.some(holds(slot)))
+  if (lost.length === 0) return
+  const columns = own.filter((column) => lost.some((slot) => holds(slot)(column))).map(({ name }) => printName(name))
+  const named = lost.slice(0, MOST_NAMED).map((slot) => `row ${table.store.rows.placeOf(slot) + 1}`)
+  if (lost.length > named.length) named.push(`${lost.length - named.length} more`)
+  const rows = `${lost.length} ${lost.length === 1 ? 'row' : 'rows'}`
+  const parameters = { rows, table: printName(table.name), columns: columns.join(', '), named: named.join(', ') }
+  throw refusal('typed-values-lost', parameters, { table: table.name, rows: lost.length })
 }
 
 function isSame(left: Cell, right: Cell): boolean {

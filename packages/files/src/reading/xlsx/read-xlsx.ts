@@ -1,4 +1,4 @@
-import { finding, nearestName, printDate, printDateTime } from 'mellow-abacus'
+import { finding, nearestName, printDate, printDateTime, printName } from 'mellow-abacus'
 import { allBytes } from '../all-bytes.js'
 import type { ByteChunks } from '../decoded-text.js'
 import type { ReadingOptions } from '../options.js'
@@ -58,7 +58,19 @@ interface OpenCell {
   readonly style: number
   text: string
   hasValue: boolean
+  hasFormula: boolean
 }
+
+/** An error that the program which wrote the file had calculated, such as `#DIV/0!`. */
+class SheetError {
+  readonly text: string
+
+  constructor(text: string) {
+    this.text = text
+  }
+}
+
+type SheetValue = string | number | boolean | SheetError
 
 class SheetReader {
   readonly #parts: BookParts
@@ -69,10 +81,12 @@ class SheetReader {
   /** True inside what holds the value of a cell, and not the formula. */
   #isValue = false
   #isAid = false
-  #cells: { readonly column: number; readonly value: string | number | boolean }[] = []
+  #cells: { readonly column: number; readonly value: SheetValue }[] = []
   /** The place of a sheet's column in the table, once there is a header. */
   #places: Map<number, number> | null = null
   #rowCount = 0
+  /** Formulas without a saved value, by the sheet's columns. */
+  readonly #unsaved: Map<number, number> = new Map()
   #cellCount = 0
   #firstRow = 0
 
@@ -90,8 +104,16 @@ class SheetReader {
     } else if (name === 'c') {
       const column = attributes.r === undefined ? (this.#cells.at(-1)?.column ?? 0) + 1 : columnOf(attributes.r)
       if (!(column >= 1 && column <= MOST_COLUMNS)) throw new ReadFault(`the cell ${attributes.r} is no place of a sheet.`)
-      this.#cell = { column, type: attributes.t ?? 'n', style: Number(attributes.s ?? 0), text: '', hasValue: false }
-    } else if (name === 'rPh') this.#isAid = true
+      this.#cell = {
+        column,
+        type: attributes.t ?? 'n',
+        style: Number(attributes.s ?? 0),
+        text: '',
+        hasValue: false,
+        hasFormula: false,
+      }
+    } else if (name === 'f' && this.#cell !== null) this.#cell.hasFormula = true
+    else if (name === 'rPh') this.#isAid = true
     else if ((name === 'v' || name === 't') && this.#cell !== null && !this.#isAid) {
       this.#isValue = true
       this.#cell.hasValue = true
@@ -107,13 +129,15 @@ class SheetReader {
     if (name === 'rPh') this.#isAid = false
     if (name === 'c' && this.#cell !== null) {
       const value = this.#cell.hasValue ? this.#valueOf(this.#cell) : null
+      if (value === null && this.#cell.hasFormula)
+        this.#unsaved.set(this.#cell.column, (this.#unsaved.get(this.#cell.column) ?? 0) + 1)
       if (value !== null) this.#cells.push({ column: this.#cell.column, value })
       this.#cell = null
     }
     if (name === 'row') this.#takeRow()
   }
 
-  #valueOf({ type, text, style }: OpenCell): string | number | boolean | null {
+  #valueOf({ type, text, style }: OpenCell): SheetValue | null {
     switch (type) {
       case 's': {
         const shared = this.#parts.sharedTexts[Number(text)]
@@ -126,6 +150,7 @@ class SheetReader {
       case 'b':
         return text === '1' || text === 'true'
       case 'e':
+        return new SheetError(text)
       case 'd':
         return text
       default:
@@ -166,6 +191,7 @@ class SheetReader {
       if (reader.rowCount > rowsBefore) throw new ReadFault(`row ${this.#row} is there twice, or has a cell twice.`)
       this.#table.padTo(reader, rowsBefore)
       if (typeof value === 'number') reader.pushNumber(value)
+      else if (value instanceof SheetError) reader.pushError(value.text)
       else if (typeof value === 'boolean') reader.push(String(value))
       else reader.pushText(value)
     }
@@ -176,7 +202,7 @@ class SheetReader {
     this.#places = new Map()
     this.#firstRow = this.#row + 1
     for (const { column, value } of this.#cells) {
-      const name = String(value)
+      const name = value instanceof SheetError ? value.text : String(value)
       if (name.trim() === '') continue
       this.#places.set(column, this.#table.columns.length)
       this.#table.addColumn(name)
@@ -201,6 +227,11 @@ class SheetReader {
           : `the sheet has no header from row ${this.#headerRow} on.`,
       )
     for (const column of this.#table.columns) this.#table.padTo(column, this.#rowCount)
+    for (const [column, cells] of this.#unsaved) {
+      const name = this.#table.names[this.#places.get(column) ?? -1] ?? `column_${column}`
+      const count = cells === 1 ? '1 cell' : `${cells} cells`
+      this.#table.findings.push(finding('unsaved-formulas', { count, name: printName(name) }, { rows: cells }))
+    }
     return this.#table.finish(this.#rowCount)
   }
 }

@@ -1,0 +1,188 @@
+import * as v from 'valibot'
+import type { Cell } from '../../columns/index.js'
+import { type Finding, finding, Refusal, refusal } from '../../findings/index.js'
+import {
+  type CheckedFormula,
+  checkFormula,
+  type ExpressionType,
+  expressionType,
+  parseFormula,
+  typeWords,
+} from '../../formula/index.js'
+import { CellFault, displayNumber, type FaultCode, printName, type ValueType } from '../../values/index.js'
+import { readCellValue, writeCellValue } from '../cell-values.js'
+import { causeOfError } from '../error-cause.js'
+import { errorFinding } from '../error-findings.js'
+import { cellsOfFormula } from '../evaluate.js'
+import type { ColumnModel, TableModel } from '../model.js'
+import { storageOf, type Transaction } from '../transaction.js'
+import { defineOperation, RowId } from './define.js'
+import { markTyped, refuseUnwritable } from './row-cells.js'
+import { Name, Text } from './shapes.js'
+
+const shape = v.strictObject({
+  op: v.literal('fill-column'),
+  table: Name,
+  column: Name,
+  /** What gives the cell of each row, this once; it may read what the column holds now. */
+  formula: v.optional(Text),
+  /** The cells in row order, in place of a formula. */
+  values: v.optional(v.array(v.unknown())),
+  /** With values: the rows of a paused column that were typed by hand. */
+  typed: v.optional(v.array(RowId)),
+})
+
+/** Writes every cell of a source column once; they can be typed over afterwards. */
+export type FillColumn = v.InferOutput<typeof shape>
+
+export const fillColumn = defineOperation<FillColumn>({
+  op: 'fill-column',
+  shape,
+  apply: (transaction, operation) => {
+    const table = transaction.model.table(operation.table)
+    const column = table.column(operation.column)
+    refuseUnwritable(transaction, table, column)
+    const slots = table.store.rows.inOrder()
+    const { formula, values } = operation
+    if ((formula === undefined) === (values === undefined))
+      throw refusal('bad-operation', { place: 'fill-column', reason: 'give a formula or values.' })
+    const cells =
+      formula === undefined
+        ? given(transaction, table, column, operation, slots.length)
+        : calculated(transaction, table, column, formula)
+    const typed = column.paused === null ? undefined : [...column.paused.typed]
+    if (column.type !== null) write(transaction, table, column, slots, cells, typed)
+    if (operation.typed !== undefined && column.paused !== null) {
+      column.paused.typed.clear()
+      markTyped(column, operation.typed)
+    } else
+      markTyped(
+        column,
+        Array.from(slots, (slot) => table.store.rows.idOf(slot)),
+      )
+    transaction.applied.push(operation)
+  },
+})
+
+function write(
+  transaction: Transaction,
+  table: TableModel,
+  column: ColumnModel,
+  slots: Int32Array,
+  cells: readonly Cell[],
+  typed: readonly number[] | undefined,
+): void {
+  const storage = storageOf(table.store, column)
+  const former = Array.from(slots, (slot) => writeCellValue(storage.read(slot), storage.type))
+  const dirty = transaction.dirtyIn(table)
+  for (const [index, slot] of slots.entries()) {
+    storage.write(slot, cells[index] ?? null)
+    dirty.touchCell(column.id, slot)
+  }
+  transaction.noteFilled(table, column, slots, former)
+  transaction.undoWith({
+    op: 'fill-column',
+    table: table.name,
+    column: column.name,
+    values: former,
+    ...(typed !== undefined && { typed: [...typed] }),
+  })
+}
+
+function given(
+  { engine }: Transaction,
+  table: TableModel,
+  column: ColumnModel,
+  { values = [] }: FillColumn,
+  count: number,
+): Cell[] {
+  if (values.length !== count) {
+    const reason = `expected ${count} values, received ${values.length}.`
+    throw refusal('bad-operation', { place: 'fill-column, field values', reason })
+  }
+  const place = `${table.name}.${column.name}`
+  return values.map((value) => readCellValue(value, column.type ?? 'text', place, engine.surroundings.zone))
+}
+
+/** What a formula gives, in row order. Refused where it does not fit the column, or fails on a row. */
+function calculated(transaction: Transaction, table: TableModel, column: ColumnModel, formula: string): Cell[] {
+  const { model, engine } = transaction
+  if (transaction.unbound.size > 0) {
+    const reason = 'a formula that comes with the same call is not calculated yet; fill with a call of its own.'
+    throw refusal('bad-operation', { place: 'fill-column', reason }, { table: table.name, column: column.name })
+  }
+  transaction.bringUpAll()
+  const checked = checkFormula(parseFormula(formula), model.scopeOf(table))
+  const place = { table: table.name, column: column.name }
+  const [first, ...others] = [...checked.findings, ...misfitting(table, column, checked)]
+    .filter(({ severity }) => severity === 'error')
+    .map((one) => ({ ...one, ...place }))
+  if (first !== undefined) throw new Refusal([first, ...others])
+  takeTypeOf(transaction, table, column, checked)
+  const bySlot = cellsOfFormula(engine, table, checked)
+  const cells = Array.from(table.store.rows.inOrder(), (slot) => bySlot[slot] ?? null)
+  refuseErrors(transaction, table, { id: column.id, name: column.name, formula: { text: formula, checked } }, cells)
+  if (column.type === 'integer') refuseFractions(table, column, cells)
+  return column.type === 'datetime' && checked.expression.type === 'date' ? cells.map(atMidnight) : cells
+}
+
+const MS_PER_DAY = 86_400_000
+const atMidnight = (cell: Cell): Cell => (typeof cell === 'number' ? cell * MS_PER_DAY : cell)
+
+/** A formula of another type than the column. */
+function misfitting(table: TableModel, column: ColumnModel, { expression }: CheckedFormula): Finding[] {
+  const { type, from, to } = expression
+  if (column.type === null || type === 'blank' || type === 'unknown' || fits(type, column.type)) return []
+  const operation = { op: 'change-column', table: table.name, column: column.name, set: { type } }
+  const fixes = [{ title: `Make ${column.name} a ${type} column`, operations: [operation] }]
+  const parameters = {
+    place: `The column ${printName(column.name)}`,
+    expected: typeWords(expressionType(column.type)),
+    received: typeWords(type),
+  }
+  return [finding('type-mismatch', parameters, { from, to, fixes })]
+}
+
+function fits(type: ExpressionType, into: ValueType): boolean {
+  return type === into || (type === 'number' && into === 'integer') || (type === 'date' && into === 'datetime')
+}
+
+/** A column without a type takes the one of the formula. */
+function takeTypeOf(transaction: Transaction, table: TableModel, column: ColumnModel, { expression }: CheckedFormula): void {
+  const { type } = expression
+  if (column.type !== null || type === 'blank' || type === 'unknown') return
+  column.type = type
+  table.store.makeColumn(column.id, type)
+  transaction.retyped.add(column)
+  transaction.undoWith({ op: 'change-column', table: table.name, column: column.name, set: { type: null } })
+}
+
+function refuseErrors(
+  { model, engine }: Transaction,
+  table: TableModel,
+  column: Parameters<typeof causeOfError>[2]['column'],
+  cells: readonly Cell[],
+): void {
+  const counts = new Map<FaultCode, number>()
+  let first = -1
+  for (const [index, cell] of cells.entries()) {
+    if (!(cell instanceof CellFault)) continue
+    if (first < 0) first = index
+    counts.set(cell.code, (counts.get(cell.code) ?? 0) + 1)
+  }
+  if (first < 0) return
+  const slot = table.store.rows.slotAt(first) as number
+  const cause = causeOfError(model, engine, { table, column }, slot, (cells[first] as CellFault).code)
+  throw new Refusal([{ ...errorFinding(table, column.name, counts, ` ${cause}`), table: table.name, column: column.name }])
+}
+
+function refuseFractions(table: TableModel, column: ColumnModel, cells: readonly Cell[]): void {
+  const isWhole = (cell: Cell): boolean => typeof cell !== 'number' || (Number.isInteger(cell) && Math.abs(cell) <= 2 ** 53)
+  const wrong = cells.filter((cell) => !isWhole(cell))
+  if (wrong.length === 0) return
+  const operation = { op: 'change-column', table: table.name, column: column.name, set: { type: 'number' } }
+  const fixes = [{ title: `Make ${column.name} a number column`, operations: [operation] }]
+  const count = `${displayNumber(wrong.length)} ${wrong.length === 1 ? 'cell' : 'cells'}`
+  const place = { table: table.name, column: column.name, rows: wrong.length, fixes }
+  throw new Refusal([finding('fractions', { count, name: printName(column.name) }, place)])
+}
