@@ -1,8 +1,9 @@
 import { Command, CommanderError } from 'commander'
-import { addHelp } from './terminal/help.js'
+import { addHelp, inOwnWords } from './terminal/help.js'
 import { type Io, processIo } from './terminal/io.js'
+import { nearestName } from './terminal/nearest.js'
 import { CommandRefusal, ExitCode, UsageFault } from './terminal/usage.js'
-import { VERBS } from './verbs/list.js'
+import { STEPS, VERBS } from './verbs/list.js'
 
 /**
  * Runs the terminal tool: 0 when done, 1 when understood but refused, 2 when the command was wrong or a file could not be
@@ -30,16 +31,24 @@ export async function run(args: readonly string[], io: Io): Promise<number> {
       getErrHasColors: () => io.colours,
     })
     .exitOverride()
+  const asked = askedVerb(args)
+  if (asked !== null) {
+    const near = nearestName(
+      asked,
+      VERBS.map(({ name }) => name),
+    )
+    io.err(`mellow: there is no verb ${asked}.${near === undefined ? '' : ` Nearest: ${near}.`}\nSee: mellow help\n`)
+    return ExitCode.wrong
+  }
   // Only the verb that is used is loaded: starting costs half of what loading all would (bench: start).
   const used = args.slice(0, 2).find((arg) => VERBS.some((verb) => verb.name === arg))
-  for (const { name, form, summary, load } of VERBS) {
-    const command =
-      name === used
-        ? (await load())({ io, finish, run, verbs: VERBS.map((verb) => verb.name) })
-        : new Command(name).arguments(form)
-    command.summary(summary).configureOutput(program.configureOutput()).exitOverride()
+  for (const { name, step, form, summary, load } of STEPS.flatMap((one) => VERBS.filter((verb) => verb.step === one))) {
+    const command = name === used ? (await load())({ io, finish, run, verbs: VERBS }) : new Command(name).arguments(form)
+    command.summary(summary).helpGroup(`${step}:`).configureOutput(program.configureOutput()).exitOverride()
+    inOwnWords(command)
     program.addCommand(command)
   }
+  inOwnWords(program)
   addHelp(program)
   try {
     if (args.length === 0) {
@@ -60,6 +69,13 @@ export async function run(args: readonly string[], io: Io): Promise<number> {
     throw error
   }
   return exitCode
+}
+
+/** The verb that `help` is asked about, where there is none of that name. */
+function askedVerb(args: readonly string[]): string | null {
+  const [first, name] = args
+  const isUnknown = first === 'help' && name !== undefined && !name.startsWith('-') && !VERBS.some((verb) => verb.name === name)
+  return isUnknown ? name : null
 }
 
 /** Commander throws for help and version too, whose exit code is 0. */

@@ -52,6 +52,7 @@ export {
   type TokenOfKind,
 } from './formula/index.js'
 export {
+  callForm,
   FUNCTION_FAMILIES,
   FUNCTIONS,
   type FunctionExample,
@@ -59,6 +60,8 @@ export {
   type FunctionRecord,
   functionNamed,
   searchFunctions,
+  type WayOfPhrase,
+  wayOfPhrase,
 } from './functions/index.js'
 export {
   CellFault,

@@ -88,7 +88,7 @@ function operationPhrase(operation: Operation): string {
       return operation.mode === 'live' ? 'calculation live' : 'calculation on demand'
     case 'fill-column':
       return operation.formula === undefined
-        ? `${at} filled with what it held before`
+        ? `${at} filled with ${counted(operation.values?.length ?? 0, 'value')}`
         : `${at} filled once with ${oneLine(operation.formula)}`
     case 'set-surroundings':
       return [
@@ -123,13 +123,21 @@ function changePhrase(at: string, set: Readonly<Record<string, unknown>>): strin
 /** Characters of a property's value that a history quotes. */
 const LONGEST_VALUE = 40
 
+/** A value as it was typed. */
+function valuePhrase(value: unknown): string {
+  if (value === null) return 'blank'
+  if (typeof value === 'object' && value !== null && 'misfit' in value)
+    return `${JSON.stringify(value.misfit)}, which does not fit`
+  return JSON.stringify(value)
+}
+
 function setPhrase(
   table: string,
   cells: readonly { readonly row: unknown; readonly column: unknown; readonly value?: unknown }[],
 ): string {
   const [first] = cells
   if (first !== undefined && cells.length === 1)
-    return `${name(table)}.${name(first.column)} of row id:${String(first.row)} set to ${first.value === null ? 'blank' : JSON.stringify(first.value)}`
+    return `${name(table)}.${name(first.column)} of row id:${String(first.row)} set to ${valuePhrase(first.value)}`
   const columns = [...new Set(cells.map((cell) => name(cell.column)))]
   return `${counted(cells.length, 'cell')} of ${name(table)} set (${columns.slice(0, MOST_PHRASES).join(', ')})`
 }

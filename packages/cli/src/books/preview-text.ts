@@ -9,8 +9,18 @@ export function shownText(value: ShownValue | undefined): string {
   if (value === null) return '(blank)'
   if (value instanceof CellFault) return value.text ?? `!${value.code}`
   if (typeof value === 'number') return displayNumber(value)
-  return value === '' ? '""' : String(value)
+  return value === '' ? '""' : typeof value === 'string' ? withSpaces(value) : String(value)
 }
+
+/** A text whose spaces at its ends, and all but one between words, can be seen. */
+export function withSpaces(text: string): string {
+  const dots = (spaces: string): string => '·'.repeat(spaces.length)
+  const clipped = text.length > LONGEST_SHOWN ? `${text.slice(0, LONGEST_SHOWN)}…` : text
+  return clipped.replace(/^ +| {2,}| +$/g, dots)
+}
+
+/** Characters of a text that a preview shows. */
+const LONGEST_SHOWN = 120
 
 /** What operations would do, in a phrase; what would follow, and of each column rows that tell most. */
 export function previewText({ change, columns }: OperationsPreview, phrase: string, paint: Paint): string {

@@ -1,7 +1,18 @@
 import { type Finding, printName } from 'mellow-abacus'
 
 /** The commands that lead on from something that is in use, as they are typed. */
-export function waysOn(book: string, { code, fixes }: Finding): string[] {
+export function waysOn(book: string, { code, fixes, table, column, parameters }: Finding): string[] {
+  if (code === 'typed-values-lost') {
+    const again = `mellow reread ${book} ${printName(table ?? '')}`
+    return [`To keep those rows: ${again} --gone keep`, `To let them go: ${again} --gone drop`]
+  }
+  if (code === 'hand-edits-lost') {
+    const address = `${printName(table ?? '')}.${printName(column ?? '')}`
+    return [
+      `To let them go: mellow resume ${book} ${address} --discard ${parameters.typed}`,
+      `To keep all values: mellow detach ${book} ${address}`,
+    ]
+  }
   if (code !== 'column-in-use') return []
   return fixes.flatMap(({ title, operations = [] }) => {
     const command = commandOf(book, operations[0] as Readonly<Record<string, unknown>> | undefined)

@@ -1,4 +1,4 @@
-import type { Command } from 'commander'
+import type { Command, Option } from 'commander'
 
 /** Adds the lines that end the help of the tool itself: what to type first. */
 export function addHelp(program: Command): void {
@@ -15,4 +15,22 @@ Examples:
 Exit codes: 0 done, 1 understood but refused, 2 the command was wrong or a file could not be read.
 `,
   )
+}
+
+/** Has the help of a command say things in the tool's own words. */
+export function inOwnWords(command: Command): void {
+  command.helpOption('-h, --help', 'print this help')
+  command.configureHelp({
+    styleTitle: (title) => TITLES[title] ?? title,
+    optionDescription: ({ description, argChoices }: Option) => {
+      const choices = argChoices === undefined ? '' : `: ${argChoices.join(', ')}`
+      return `${description}${choices}`
+    },
+  })
+}
+
+const TITLES: Readonly<Record<string, string>> = {
+  'Usage:': 'How to use it:',
+  'Arguments:': 'What it takes:',
+  'Options:': 'Options:',
 }

@@ -6,6 +6,8 @@ import type { Paint } from './paint.js'
 export const SHOWN_ROWS = 40
 /** Characters of a cell shown. */
 const WIDEST_CELL = 36
+/** Characters of a cell that are looked at. */
+const LONGEST_LOOKED_AT = 500
 
 const bare = {
   top: '',
@@ -26,7 +28,7 @@ const inner = { left: '', 'left-mid': '', mid: '', 'mid-mid': '', right: '', 'ri
 export function tableText(result: QueryResult, paint: Paint, width: number, locale = 'en'): string {
   const rows = shownRows(result, locale)
   const widths = result.columns.map((column, place) =>
-    Math.max(headingOf(column).length, ...rows.map((row) => (row[place] as string).length)),
+    rows.reduce((most, row) => Math.max(most, (row[place] as string).length), headingOf(column).length),
   )
   const kept = placesThatFit(result.columns, widths, width)
   const table = new Table({
@@ -69,7 +71,9 @@ function shownRows({ columns, slots }: QueryResult, locale: string): string[][] 
   )
 }
 
-function oneLine(text: string): string {
+function oneLine(whole: string): string {
+  // More than this is never seen, and looking for line ends in a long run of spaces takes the square of its length.
+  const text = whole.length > LONGEST_LOOKED_AT ? whole.slice(0, LONGEST_LOOKED_AT) : whole
   const line = text.replace(/\s*[\r\n]+\s*/g, ' ⏎ ').replace(/[\p{Cc}\p{Cf}]/gu, ' ')
   return line.length <= WIDEST_CELL ? line : `${line.slice(0, WIDEST_CELL - 1)}…`
 }

@@ -10,13 +10,32 @@ export interface VerbTools {
   /** Takes the exit code. */
   readonly finish: (exitCode: number) => void
   readonly run: RunCommand
-  /** Names of all verbs. */
-  readonly verbs: readonly string[]
+  /** All verbs. */
+  readonly verbs: readonly Verb[]
 }
+
+/** The steps of the job, in the order in which people take them. */
+export const STEPS = [
+  'Without a workbook',
+  'Get rows in',
+  'Define',
+  'Edit',
+  'The life of a column',
+  'Look',
+  'Catch mistakes, understand',
+  'History',
+  'Hand over',
+  'The tool',
+] as const
+
+/** A step of the job. */
+type Step = (typeof STEPS)[number]
 
 /** A verb as the list of verbs shows it; the rest of it is loaded when it is used. */
 export interface Verb {
   readonly name: string
+  /** The step of the job it belongs to, as the help groups verbs. */
+  readonly step: Step
   readonly form: string
   readonly summary: string
   readonly load: () => Promise<(tools: VerbTools) => Command>
@@ -24,7 +43,35 @@ export interface Verb {
 
 /** A verb whose command stands in a module with others. */
 function verb(name: string, form: string, summary: string, load: () => Promise<(tools: VerbTools) => Command>): Verb {
-  return { name, form, summary, load }
+  const step = STEPS.find((one) => VERBS_OF[one].includes(name))
+  if (step === undefined) throw new RangeError(`the verb ${name} belongs to no step of the job`)
+  return { name, step, form, summary, load }
+}
+
+/** Verbs by the steps of the job. */
+const VERBS_OF: Readonly<Record<Step, readonly string[]>> = {
+  'Without a workbook': ['calc'],
+  'Get rows in': ['new', 'table', 'import', 'reread', 'watch'],
+  Define: ['define', 'column', 'value', 'link', 'tally', 'rule', 'stamp', 'describe'],
+  Edit: ['set', 'rows', 'fill'],
+  'The life of a column': [
+    'move',
+    'rename',
+    'hide',
+    'unhide',
+    'pause',
+    'resume',
+    'detach',
+    'remove',
+    'mode',
+    'recalculate',
+    'tick',
+  ],
+  Look: ['show', 'list', 'profile'],
+  'Catch mistakes, understand': ['check', 'fix', 'accept', 'explain', 'why', 'trace'],
+  History: ['history', 'undo', 'redo', 'apply', 'journal', 'replay'],
+  'Hand over': ['export'],
+  'The tool': ['functions', 'completion', 'demo'],
 }
 
 type Commands = Readonly<Record<string, (tools: VerbTools) => Command>>
@@ -49,7 +96,7 @@ export const VERBS: readonly Verb[] = [
     async () => (await import('./calc/command.js')).calcCommand,
   ),
   verb('new', '<book>', 'make an empty workbook', async () => (await begin()).newCommand),
-  verb('table', '<book> add <table> [columns...]', 'add an empty table', async () => (await begin()).tableCommand),
+  verb('table', '<book> <table> [columns...]', 'add an empty table', async () => (await begin()).tableCommand),
   verb('import', '<book> <file>', 'read a file into a table', async () => (await begin()).importCommand),
   verb('reread', '<book> <table> [file]', 'read the source of a table again', async () => (await begin()).rereadCommand),
   verb('watch', '<book> <table> <file>', 'keep reading a file again while it changes', async () => (await begin()).watchCommand),
@@ -59,8 +106,13 @@ export const VERBS: readonly Verb[] = [
     'add or change calculated columns',
     async () => (await define()).defineCommand,
   ),
-  verb('column', '<book> add <table.column>', 'add a plain column', async () => (await define()).columnCommand),
-  verb('describe', '<book> <address>', 'give a column or a table properties', async () => (await define()).describeCommand),
+  verb('column', '<book> <table.column...>', 'add plain columns', async () => (await define()).columnCommand),
+  verb(
+    'describe',
+    '<book> [addresses...]',
+    'give columns, a table or the workbook properties',
+    async () => (await define()).describeCommand,
+  ),
   verb('move', '<book> <table.column>', 'put a column elsewhere', async () => (await define()).moveCommand),
   verb('value', '<book> <definition>', 'set a named value', async () => (await define()).valueCommand),
   verb('link', '<book> <link>', 'link two tables', async () => (await define()).linkCommand),

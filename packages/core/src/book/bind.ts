@@ -66,7 +66,9 @@ function recheck(transaction: Transaction): void {
 /** True for formulas that are computed the same way. */
 function isSamePlan(one: CheckedFormula, other: CheckedFormula): boolean {
   const text = ({ expression, watches }: CheckedFormula): string =>
-    JSON.stringify([expression, watches], (key, value: unknown) => (key === 'record' ? (value as { name: string }).name : value))
+    JSON.stringify([expression, watches], (key, value: unknown) =>
+      key === 'record' ? (value as { name: string }).name : typeof value === 'bigint' ? `${value}n` : value,
+    )
   return text(one) === text(other)
 }
 

@@ -1,4 +1,4 @@
-import { countRows, type Engine, type RowsByBlock, slotsOf, type TableStore } from '../engine/index.js'
+import { type Engine, type RowsByBlock, rowCountOf, slotsOf, type TableStore } from '../engine/index.js'
 import type { Finding } from '../findings/index.js'
 import type { FaultCode } from '../values/index.js'
 import { type ShownValue, showCell } from './cell-values.js'
@@ -54,7 +54,7 @@ export interface ChangeSet {
 /** Makes the record of some cells of a column, which may have come in several parts. */
 export function columnCells(table: TableModel, column: ColumnModel, parts: readonly RowsByBlock[]): ColumnCells {
   let rows = 0
-  for (const part of parts) rows += countRows(part)
+  for (const part of parts) rows += rowCountOf(part)
   const cells = { table: table.name, column: column.name, rows }
   return Object.defineProperties(cells, {
     ids: { value: () => idsOf(table.store, parts) },

@@ -8,6 +8,7 @@ export function columnsRead({ expression }: CheckedFormula, model: Model): Set<C
   const links = new Set<number>()
   const visit = (node: Checked): void => {
     if (node.kind === 'column' || node.kind === 'single') read.add(node.column)
+    if (node.kind === 'call') for (const id of node.amountSources ?? []) read.add(id)
     if (node.kind === 'follow') for (const link of node.links) links.add(link)
     if (node.kind === 'over-rows') for (const link of node.rows.links) links.add(link)
     if (node.kind === 'call' && node.holidays !== undefined) {

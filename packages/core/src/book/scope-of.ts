@@ -1,6 +1,6 @@
 import type { TableStore } from '../engine/index.js'
 import { parseFormula, type Scope, type ScopeColumn, type ScopeLink, type ScopeValue } from '../formula/index.js'
-import { CellFault, displayScalar } from '../values/index.js'
+import { CellFault, displayScalar, printNumber } from '../values/index.js'
 import type { ColumnModel, LinkModel, Model, TableModel } from './model.js'
 
 /** Called before a column is shown to a formula, so that one that is not bound yet can be bound first. */
@@ -94,7 +94,15 @@ function singlesOf(owner: TableModel | null, of: ScopeValue['of']): ScopeValue[]
 function scopeValue(owner: TableModel, column: ColumnModel, of: ScopeValue['of'], settle?: Settle): ScopeValue {
   settle?.(owner, column)
   const { id, name, type, mayBeBlank, mayFail } = scopeColumn(owner, column)
-  return { id, name, of, type, mayBeBlank, mayFail }
+  return { id, name, of, type, mayBeBlank, mayFail, constant: () => constantOf(owner, column) }
+}
+
+/** A named value that is a number written out, as it is written. */
+function constantOf({ role, store }: TableModel, { id, formula }: ColumnModel): string | null {
+  if (role !== 'values') return null
+  if (formula !== null) return formula.text.trim()
+  const cell = store.column(id)?.read(0)
+  return typeof cell === 'number' ? printNumber(cell) : null
 }
 
 function scopeColumn({ store }: TableModel, column: ColumnModel): ScopeColumn {

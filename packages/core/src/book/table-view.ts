@@ -1,5 +1,5 @@
 import { type Column, type Summary, summarise } from '../columns/index.js'
-import { countRows, type Engine } from '../engine/index.js'
+import { type Engine, rowCountOf } from '../engine/index.js'
 import { type Finding, refusal } from '../findings/index.js'
 import { printName, Status, type ValueType } from '../values/index.js'
 import { type CellValue, type ShownValue, showCell, writeCellValue } from './cell-values.js'
@@ -181,7 +181,7 @@ export class ColumnView {
 
   /** How many of its cells are out of step with their sources: marked stale until they are calculated. */
   get stale(): number {
-    return countRows(this.#engine.recalculation.rowsBehind(this.#column.id))
+    return rowCountOf(this.#engine.recalculation.rowsBehind(this.#column.id))
   }
 
   /** Ids of the rows whose cell is out of step with its sources. */

@@ -89,7 +89,7 @@ function liveOf(store: TableStore, block: number, selection: Selection): Selecti
 }
 
 /** How many rows are selected. */
-export function countRows(rows: RowsByBlock): number {
+export function rowCountOf(rows: RowsByBlock): number {
   let count = 0
   for (const selection of rows.values()) count += selection.count
   return count

@@ -5,7 +5,7 @@
  */
 
 export { MOST_PAIRS, PAIRS_A_SECOND } from './aggregates/index.js'
-export { countRows } from './backlog.js'
+export { rowCountOf } from './backlog.js'
 export { cellAt, sameCell } from './cells.js'
 export { DirtyRows, rowsByBlock } from './dirty-rows.js'
 export { type ComputedColumn, Engine, isLagOf, type RingDefinition } from './engine.js'

@@ -1,7 +1,7 @@
 import type { Cell, Column } from '../columns/index.js'
 import type { FunctionRecord } from '../functions/index.js'
 import { CellFault, faultOfStatus, type ValueType } from '../values/index.js'
-import { countRows, everyRowOf } from './backlog.js'
+import { everyRowOf, rowCountOf } from './backlog.js'
 import { cellOf } from './cells.js'
 import { ComputedCells } from './computed-cells.js'
 import { rowsByBlock, TABLE_END } from './dirty-rows.js'
@@ -85,7 +85,7 @@ export class OrderedNode extends WaitingRows {
 
   protected compute(round: Round, wanted: RowsByBlock): void {
     const { store, groups, reach, keys } = this.#parts
-    const count = countRows(wanted)
+    const count = rowCountOf(wanted)
     if (count === 0) return
     const results = new ComputedCells(store, this.id)
     if (groups === null) {

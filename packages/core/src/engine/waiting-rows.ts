@@ -1,4 +1,4 @@
-import { Backlog, countRows } from './backlog.js'
+import { Backlog, rowCountOf } from './backlog.js'
 import type { EngineNode } from './node.js'
 import type { Round, RowsByBlock } from './round.js'
 import type { TableStore } from './table-store.js'
@@ -23,7 +23,7 @@ export abstract class WaitingRows implements EngineNode {
   update(round: Round): void {
     const rows = this.rowsToCompute(round)
     const isNew = round.fresh.has(this.id) || round.rowsOf(this.store).everyRow
-    const count = countRows(rows)
+    const count = rowCountOf(rows)
     if (this.isCostly(count) || (!isNew && count > round.mostAtOnce)) this.#wait(round, rows)
     else this.compute(round, rows)
   }

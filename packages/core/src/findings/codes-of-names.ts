@@ -7,6 +7,16 @@ export const CODES_OF_NAMES = {
     'The name is misspelt, or belongs to another table: then the message says which, since the formula may have been meant for that one.',
     'ab + 1',
   ),
+  'rows-not-columns': error(
+    '{name} goes over the rows of one column; over several columns of a row it is {across}.',
+    'An aggregate reads many rows. Functions that end in _of read several columns of the same row.',
+    'sum(a, b, big)',
+  ),
+  'former-name': hint(
+    '{former} is called {name} now; both are understood for a while.',
+    'A better name was found. The fix writes it.',
+    'normalize_spaces(t)',
+  ),
   'unknown-function': error(
     'There is no function called {name}.{hint}',
     '`mellow functions` lists them all and finds them by what they are for.',

@@ -35,7 +35,7 @@ export const CODES_OF_OPERATIONS = {
     'A paused column can be typed over. Give the number of cells typed by hand to say that they may be lost, or detach the column.',
   ),
   'typed-values-lost': error(
-    '{rows} of {table} are no more at the source, and hold values of their own in {columns}: {named}.',
+    '{rows} of {table} would go, since the source has no more of them, with values typed in {columns}: {named}.',
     'Reading again takes rows away that the source has no more. Values that it never had, such as notes typed beside, would go with them: keep the rows, or say that they may go.',
   ),
   'link-in-use': error(

@@ -84,6 +84,8 @@ interface FunctionText {
   readonly blanks: string
   readonly errors: readonly FaultCode[]
   readonly examples: readonly [FunctionExample, FunctionExample, ...FunctionExample[]]
+  /** Names it went by before, which are still understood. */
+  readonly formerNames?: readonly string[]
   /** Purposes in other words, for the search by purpose. */
   readonly purposes?: readonly string[]
   /** True when the result depends on the surroundings and so is not folded. */

@@ -131,7 +131,6 @@ import { left } from './text/left.js'
 import { length } from './text/length.js'
 import { lower } from './text/lower.js'
 import { matches } from './text/matches.js'
-import { normalizeSpaces } from './text/normalize-spaces.js'
 import { padEnd } from './text/pad-end.js'
 import { padStart } from './text/pad-start.js'
 import { position } from './text/position.js'
@@ -140,6 +139,7 @@ import { replace } from './text/replace.js'
 import { replacePattern } from './text/replace-pattern.js'
 import { reverse } from './text/reverse.js'
 import { right } from './text/right.js'
+import { singleSpaces } from './text/single-spaces.js'
 import { splitPart } from './text/split-part.js'
 import { startsWith } from './text/starts-with.js'
 import { substring } from './text/substring.js'
@@ -199,7 +199,7 @@ export const FUNCTIONS: readonly FunctionRecord[] = [
     lower,
     titleCase,
     trim,
-    normalizeSpaces,
+    singleSpaces,
     left,
     right,
     substring,
@@ -299,9 +299,9 @@ export const FUNCTIONS: readonly FunctionRecord[] = [
   ],
 ]
 
-const byName = new Map(FUNCTIONS.map((record) => [record.name, record]))
+const byName = new Map(FUNCTIONS.flatMap((record) => [record.name, ...(record.formerNames ?? [])].map((name) => [name, record])))
 
-/** The function of this name, in any case, or undefined. */
+/** The function of this name, or that had it before, in any case; undefined for none. */
 export function functionNamed(name: string): FunctionRecord | undefined {
   return byName.get(name.toLowerCase())
 }

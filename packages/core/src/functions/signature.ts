@@ -27,3 +27,9 @@ export function parseSignature(signature: string): { parameters: Parameter[]; re
   })
   return { parameters, result: match[2] as string }
 }
+
+/** How a function is called, for its reader: `round(value, [digits])`, `join(separator, text …)`. */
+export function callForm({ name, parameters }: { readonly name: string; readonly parameters: readonly Parameter[] }): string {
+  const shown = parameters.map((one) => (one.optional ? `[${one.name}]` : one.repeats ? `${one.name} …` : one.name))
+  return `${name}(${shown.join(', ')})`
+}

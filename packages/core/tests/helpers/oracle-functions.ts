@@ -245,7 +245,7 @@ export const ORACLE_FUNCTIONS: Readonly<Record<string, Compute>> = {
     return text(made)
   },
   trim: ([x]: string[]) => text((x as string).trim()),
-  normalize_spaces: ([x]: string[]) => text((x as string).split(/\s+/u).filter(Boolean).join(' ')),
+  single_spaces: ([x]: string[]) => text((x as string).split(/\s+/u).filter(Boolean).join(' ')),
   left: ([x, n]: [string, number] | never[]) =>
     whole(n as number) && (n as number) >= 0
       ? text(

@@ -81,7 +81,7 @@ export function randomFormulas(columns: readonly string[] = []): RandomFormulas 
         fc.constantFrom('t', 'u', "''", "'ab'", "'é🐝'", "'12.5'", 'blank', "' x y '"),
         form`(${t} & ${n})`,
         form`(${t} & ${d} & ${c})`,
-        form`${fc.constantFrom('upper', 'lower', 'trim', 'title_case', 'normalize_spaces', 'reverse')}(${t})`,
+        form`${fc.constantFrom('upper', 'lower', 'trim', 'title_case', 'single_spaces', 'reverse')}(${t})`,
         form`substring(${t}, ${small}, ${small})`,
         form`repeat(${t}, ${small})`,
         form`${fc.constantFrom('pad_start', 'pad_end')}(${t}, ${fc.constantFrom('4', '0', '0.5')}, ${fc.constantFrom("'·'", "' '", "''")})`,

@@ -20,16 +20,14 @@ export function runNew(book: string, args: SurroundingArguments, io: Io): number
   }
 }
 
-/** Runs `mellow table`. */
+/** Runs `mellow table`. The word `add` before the table, as it was typed before, is understood. */
 export function runTable(
   book: string,
-  action: string,
-  table: string,
-  columns: readonly string[],
+  words: readonly string[],
   args: ChangeArguments & CalendarArguments & { readonly rows?: string },
   io: Io,
 ): Promise<number> {
-  if (action !== 'add') throw new UsageFault(`mellow table <book> add <table> …, not ${JSON.stringify(action)}.`)
+  const [table = '', ...columns] = words[0] === 'add' && words.length > 1 ? words.slice(1) : words
   if (args.calendar !== undefined) return runCalendar(book, table, columns, args, io)
   const rows = args.rows === undefined ? 0 : wholeNumber('--rows', args.rows, 0)
   return change(book, args, io, () => [

@@ -42,8 +42,7 @@ export function tableCommand({ io, finish }: VerbTools): Command {
   const command = new Command('table')
     .description('Adds an empty table; with --rows so many blank rows.')
     .argument('<book>')
-    .argument('<action>', 'add')
-    .argument('<table>', 'its name')
+    .argument('<table>', 'its name; the word add before it may be left out')
     .argument('[columns...]', "columns, each a name or 'name:type'")
     .option('--rows <n>', 'blank rows to begin with')
     .option('--calendar <span>', 'a day a row, such as 2026-01-01..2027-12-31, with whether it is a working day')
@@ -52,10 +51,10 @@ export function tableCommand({ io, finish }: VerbTools): Command {
   addChangeOptions(command)
   command.addHelpText(
     'after',
-    '\nExample:\n  mellow table honey add visits hive day:date frames:number --rows 12\n  mellow table honey add calendar --calendar 2026-01-01..2026-12-31 --holidays days.csv\n',
+    '\nExample:\n  mellow table honey visits hive day:date frames:number --rows 12\n  mellow table honey calendar --calendar 2026-01-01..2026-12-31 --holidays days.csv\n',
   )
-  return command.action(async (book: string, action: string, table: string, columns: string[], args) => {
-    finish(await (await import('./begin.js')).runTable(book, action, table, columns, args, io))
+  return command.action(async (book: string, table: string, columns: string[], args) => {
+    finish(await (await import('./begin.js')).runTable(book, [table, ...columns], args, io))
   })
 }
 

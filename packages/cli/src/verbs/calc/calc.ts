@@ -71,10 +71,10 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
     const limits = limit !== undefined ? { limit } : isTable ? { limit: SHOWN_ROWS } : {}
     result = askQuery(() => {
       const query = { table, ...queryOf(args), ...limits }
-      if (args.group === undefined && tallies.definitions.length === 0) return book.query(query)
+      if (args.group.length === 0 && tallies.definitions.length === 0) return book.query(query)
       return book.group({
         ...query,
-        by: splitNames(args.group ?? ''),
+        by: args.group.flatMap(splitNames),
         tallies: tallies.definitions.map(({ name, formula }) => ({ name, formula })),
       })
     }, args)
@@ -121,7 +121,7 @@ async function calculateRest(book: Workbook, io: Io): Promise<void> {
 
 /** Groups have columns of their own: their keys and their tallies. */
 function refuseGrouping(args: CalcArguments): void {
-  if (args.columns !== undefined && (args.group !== undefined || args.tally.length > 0))
+  if (args.columns !== undefined && (args.group.length > 0 || args.tally.length > 0))
     throw new UsageFault('--columns does not go with --group and --tally, which say the columns themselves')
 }
 

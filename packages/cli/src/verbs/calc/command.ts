@@ -14,7 +14,7 @@ export interface CalcArguments extends ReadingArguments, SurroundingArguments {
   readonly with: readonly string[]
   readonly link: readonly string[]
   readonly value: readonly string[]
-  readonly group?: string
+  readonly group: readonly string[]
   readonly tally: readonly string[]
   readonly where?: string
   readonly order?: string
@@ -40,7 +40,12 @@ export function calcCommand({ io, finish }: VerbTools): Command {
     .option('--with <table=file>', 'another table that formulas may read; may be repeated', collect, [])
     .option('--link <link>', "a link between tables, such as 'hive -> hives.tag'; may be repeated", collect, [])
     .option('--value <definition>', "a named value, such as 'price = 4.5'; may be repeated", collect, [])
-    .option('--group <names>', 'write a row for each group of rows with equal values in these columns')
+    .option(
+      '--group <names>',
+      'write a row for each group of rows with equal values in these columns; may be repeated',
+      collect,
+      [],
+    )
     .option(
       '--tally <definition>',
       "a tally of each group, or of all rows, such as 'total = sum(honey_kg)'; may be repeated",

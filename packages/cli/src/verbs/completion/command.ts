@@ -2,18 +2,24 @@ import { Argument, Command } from 'commander'
 import type { VerbTools } from '../list.js'
 
 /** The verb `completion`: what a shell needs to complete verbs, tables and columns. */
-export function completionCommand({ io, finish, verbs }: VerbTools): Command {
+export function completionCommand({ io, finish, run, verbs }: VerbTools): Command {
   return new Command('completion')
     .description('Prints a script that has a shell complete verbs, files, and the tables and columns of the workbook named.')
     .addArgument(
-      new Argument('<shell>', 'the shell; words prints what a workbook has to offer').choices(['bash', 'zsh', 'fish', 'words']),
+      new Argument('<shell>', 'the shell; words prints what a workbook has to offer, options what a verb takes').choices([
+        'bash',
+        'zsh',
+        'fish',
+        'words',
+        'options',
+      ]),
     )
-    .argument('[book]', 'for words: the workbook')
+    .argument('[name]', 'for words: the workbook; for options: the verb')
     .addHelpText(
       'after',
       '\nExamples:\n  source <(mellow completion bash)\n  mellow completion fish > ~/.config/fish/completions/mellow.fish\n',
     )
     .action(async (shell: string, book: string | undefined) => {
-      finish(await (await import('./completion.js')).runCompletion(shell, book, verbs, io))
+      finish(await (await import('./completion.js')).runCompletion(shell, book, { io, finish, run, verbs }))
     })
 }

@@ -2,19 +2,25 @@ import { existsSync } from 'node:fs'
 import { BookFile } from '@mellow-abacus/files'
 import { printName } from 'mellow-abacus'
 import { bookPath } from '../../books/index.js'
-import type { Io } from '../../terminal/io.js'
 import { ExitCode } from '../../terminal/usage.js'
+import type { VerbTools } from '../list.js'
 
 /** Runs `mellow completion`. */
-export function runCompletion(shell: string, book: string | undefined, verbs: readonly string[], io: Io): number {
-  if (shell === 'words')
-    io.out(
-      wordsOf(book)
-        .map((word) => `${word}\n`)
-        .join(''),
-    )
-  else io.out(SCRIPTS[shell as keyof typeof SCRIPTS](verbs.join(' ')))
+export async function runCompletion(shell: string, name: string | undefined, tools: VerbTools): Promise<number> {
+  const { io, verbs } = tools
+  const lines = (words: readonly string[]): void => void io.out(words.map((word) => `${word}\n`).join(''))
+  if (shell === 'words') lines(wordsOf(name))
+  else if (shell === 'options') lines(await optionsOf(name, tools))
+  else io.out(SCRIPTS[shell as keyof typeof SCRIPTS](verbs.map((verb) => verb.name).join(' ')))
   return ExitCode.done
+}
+
+/** The options of a verb. */
+async function optionsOf(name: string | undefined, tools: VerbTools): Promise<string[]> {
+  const verb = tools.verbs.find((one) => one.name === name)
+  if (verb === undefined) return []
+  const command = (await verb.load())(tools)
+  return [...command.options.map(({ long, short }) => long ?? short ?? ''), '--help']
 }
 
 /** Tables and addresses of a workbook; nothing where there is none, since a shell that completes is not to be told of it. */
@@ -47,6 +53,8 @@ const SCRIPTS = {
   local current="\${COMP_WORDS[COMP_CWORD]}"
   if [ "$COMP_CWORD" -eq 1 ]; then
     COMPREPLY=($(compgen -W "${verbs} help" -- "$current"))
+  elif [[ "$current" == -* ]]; then
+    COMPREPLY=($(compgen -W "$(mellow completion options "\${COMP_WORDS[1]}" 2>/dev/null)" -- "$current"))
   else
     COMPREPLY=($(compgen -W "$(mellow completion words "\${COMP_WORDS[2]}" 2>/dev/null)" -- "$current") $(compgen -f -- "$current"))
   fi
@@ -58,6 +66,8 @@ complete -F _mellow mellow
 _mellow() {
   if (( CURRENT == 2 )); then
     compadd -- ${verbs} help
+  elif [[ "\${words[CURRENT]}" == -* ]]; then
+    compadd -- \${(f)"$(mellow completion options "\${words[2]}" 2>/dev/null)"}
   else
     compadd -- \${(f)"$(mellow completion words "\${words[3]}" 2>/dev/null)"}
     _files
@@ -66,6 +76,6 @@ _mellow() {
 compdef _mellow mellow
 `,
   fish: (verbs: string): string => `complete -c mellow -n __fish_use_subcommand -f -a '${verbs} help'
-complete -c mellow -n 'not __fish_use_subcommand' -a '(mellow completion words (commandline -opc)[3] 2>/dev/null)'
+complete -c mellow -n 'not __fish_use_subcommand' -a '(mellow completion words (commandline -opc)[3] 2>/dev/null) (mellow completion options (commandline -opc)[2] 2>/dev/null)'
 `,
 }

@@ -25,6 +25,8 @@ export interface DescribeArguments extends ChangeArguments {
   readonly label?: string
   readonly key?: string
   readonly parent?: string
+  readonly zone?: string
+  readonly locale?: string
 }
 
 /** The verb `define`: calculated columns. */
@@ -53,21 +55,22 @@ export function columnCommand({ io, finish }: VerbTools): Command {
   const command = new Command('column')
     .description('Adds a column to be filled by hand.')
     .argument('<book>')
-    .argument('<action>', 'add')
-    .argument('<address>', "table.column, or 'table.column:type'")
+    .argument('<addresses...>', "columns, each table.column or 'table.column:type'; the word add before them may be left out")
   addChangeOptions(command)
-  command.addHelpText('after', '\nExample:\n  mellow column honey add inspections.keeper:text\n')
-  return command.action(async (book: string, action: string, address: string, args: ChangeArguments) => {
-    finish(await (await import('./define.js')).runColumn(book, action, address, args, io))
+  command.addHelpText('after', '\nExample:\n  mellow column honey inspections.keeper:text\n')
+  return command.action(async (book: string, words: string[], args: ChangeArguments) => {
+    finish(await (await import('./define.js')).runColumn(book, words, args, io))
   })
 }
 
 /** The verb `describe`: properties of a column or a table. */
 export function describeCommand({ io, finish }: VerbTools): Command {
   const command = new Command('describe')
-    .description('Gives a column or a table other properties; without any it shows those it has. An empty text takes one away.')
+    .description(
+      'Gives columns, a table or the workbook other properties; without any it shows those there are. An empty text takes one away.',
+    )
     .argument('<book>')
-    .argument('<address>', 'table.column, or a table')
+    .argument('[addresses...]', 'table.column, or a table; without any the workbook itself')
     .option('--type <type>', 'number, integer, text, boolean, date or datetime')
     .option('--unit <unit>', 'such as kg or km/h')
     .option('--symbol <symbol>', 'a short sign for it')
@@ -75,16 +78,21 @@ export function describeCommand({ io, finish }: VerbTools): Command {
     .option('--decimals <n>', 'digits after the decimal mark that are shown')
     .option('--heading <text>', 'what stands over it')
     .option('--note <text>', 'what a reader should know')
-    .option('--tag <name>', 'a tag, for formulas over #tag; may be repeated', collect, [])
+    .option('--tag <name>', 'a tag, for formulas over #tag; +tag adds one, -tag takes one away; may be repeated', collect, [])
     .option('--choices <texts>', 'the texts it may hold, separated by commas')
     .option('--order-key <column>', 'the column whose values say in which order those of this one stand')
     .option('--label <column>', 'of a table: the column that names a row')
     .option('--key <columns>', 'of a table: the columns by which rows are found when its file is read again')
     .option('--parent <column>', "of a table: the column that holds the key of a row's parent, for an outline")
+    .option('--zone <zone>', 'of the workbook: the time zone for texts with an offset, such as Europe/Oslo')
+    .option('--locale <tag>', 'of the workbook: the language of upper and lower case and of what is shown')
   addChangeOptions(command)
-  command.addHelpText('after', '\nExample:\n  mellow describe honey harvests.honey_kg --unit kg --decimals 1\n')
-  return command.action(async (book: string, address: string, args: DescribeArguments) => {
-    finish(await (await import('./describe.js')).runDescribe(book, address, args, io))
+  command.addHelpText(
+    'after',
+    '\nExamples:\n  mellow describe honey harvests.honey_kg --unit kg --decimals 1\n  mellow describe honey hives.frames hives.supers --tag +size\n  mellow describe honey --zone Europe/Oslo\n',
+  )
+  return command.action(async (book: string, addresses: string[], args: DescribeArguments) => {
+    finish(await (await import('./describe.js')).runDescribe(book, addresses, args, io))
   })
 }
 

@@ -72,15 +72,17 @@ function placeBefore(
   return next === undefined ? {} : { before: next }
 }
 
-/** Runs `mellow column`. */
-export function runColumn(book: string, action: string, address: string, args: ChangeArguments, io: Io): Promise<number> {
-  if (action !== 'add') throw new UsageFault(`mellow column <book> add <table.column>, not ${JSON.stringify(action)}.`)
-  return change(book, args, io, (workbook) => {
-    const table = [...workbook.tables].sort((a, b) => b.length - a.length).find((one) => address.startsWith(`${one}.`))
-    if (table === undefined)
-      throw new UsageFault(`expected table.column, such as hives.note; there are the tables ${workbook.tables.join(', ')}.`)
-    return [{ op: 'add-column', table, column: columnOf(address.slice(table.length + 1)) }]
-  })
+/** Runs `mellow column`. The word `add` before the columns, as it was typed before, is understood. */
+export function runColumn(book: string, words: readonly string[], args: ChangeArguments, io: Io): Promise<number> {
+  const addresses = words[0] === 'add' && words.length > 1 ? words.slice(1) : words
+  return change(book, args, io, (workbook) =>
+    addresses.map((address) => {
+      const table = [...workbook.tables].sort((a, b) => b.length - a.length).find((one) => address.startsWith(`${one}.`))
+      if (table === undefined)
+        throw new UsageFault(`expected table.column, such as hives.note; there are the tables ${workbook.tables.join(', ')}.`)
+      return { op: 'add-column', table, column: columnOf(address.slice(table.length + 1)) }
+    }),
+  )
 }
 
 /** Runs `mellow move`. */

@@ -1,33 +1,101 @@
-import { type OperationInput, printName, type TableView, VALUE_TYPES, type WorkbookView } from 'mellow-abacus'
+import {
+  isSameName,
+  type OperationInput,
+  printDateTime,
+  printName,
+  type TableView,
+  VALUE_TYPES,
+  type WorkbookView,
+} from 'mellow-abacus'
 import { change, lookAt } from '../../books/index.js'
 import { wholeNumber } from '../../options/reading-options.js'
 import type { Io } from '../../terminal/io.js'
 import { UsageFault } from '../../terminal/usage.js'
+import { readingText } from '../begin/reading-source.js'
 import { splitNames } from '../calc/names.js'
 import type { DescribeArguments } from './commands.js'
 
 const TEXTS = ['unit', 'symbol', 'display', 'heading', 'note'] as const
 
 /** Runs `mellow describe`: sets properties, or shows them when none is given. */
-export function runDescribe(book: string, address: string, args: DescribeArguments, io: Io): Promise<number> {
+export function runDescribe(book: string, addresses: readonly string[], args: DescribeArguments, io: Io): Promise<number> {
   const ofColumn = columnSet(args)
   const ofTable = tableSet(args)
-  if (Object.keys(ofColumn).length + Object.keys(ofTable).length === 0)
+  const ofBook = bookSet(args)
+  const given = [ofColumn, ofTable, ofBook].filter((set) => Object.keys(set).length > 0)
+  if (given.length === 0 && args.tag.length === 0)
     return lookAt(book, args, io, ({ book: workbook }) => {
-      io.show(shown(workbook, address))
+      io.show(addresses.length === 0 ? shownBook(workbook, book) : addresses.map((one) => shown(workbook, one)).join(''))
       return undefined
     })
-  return change(book, args, io, (workbook): OperationInput[] => {
-    const isTable = workbook.tables.includes(address)
-    const wrong = Object.keys(isTable ? ofColumn : ofTable)[0]
-    if (wrong !== undefined)
-      throw new UsageFault(
-        `--${wrong} is for ${isTable ? 'a column, and' : 'a table, and'} ${address} is ${isTable ? 'a table' : 'a column'}.`,
-      )
-    if (isTable) return [...outlineLink(workbook, address, args), { op: 'change-table', table: address, set: ofTable }]
-    const { kind, table, name } = workbook.addressed(address)
-    if (kind !== 'column') throw new UsageFault(`only columns and tables have properties, and ${address} is a ${kind}.`)
-    return [{ op: 'change-column', table, column: name, set: ofColumn }]
+  if (addresses.length === 0 && (given.length > 1 || given[0] !== ofBook || args.tag.length > 0))
+    throw new UsageFault(`say of which column or table: mellow describe ${book} <table.column> …`)
+  if (addresses.length > 0 && Object.keys(ofBook).length > 0)
+    throw new UsageFault(`--zone and --locale are of the workbook as a whole: mellow describe ${book} --zone …`)
+  return change(book, args, io, (workbook) => {
+    if (addresses.length === 0) return [{ op: 'set-surroundings', ...ofBook }]
+    return addresses.flatMap((address) => describing(workbook, address, args, ofColumn, ofTable, io))
+  })
+}
+
+function describing(
+  workbook: WorkbookView,
+  address: string,
+  args: DescribeArguments,
+  given: Record<string, unknown>,
+  ofTable: Record<string, unknown>,
+  io: Io,
+): OperationInput[] {
+  const ofColumn =
+    args.tag.length > 0 && !workbook.tables.includes(address)
+      ? { ...given, tags: tagsOf(workbook, address, args.tag, io) }
+      : given
+  const isTable = workbook.tables.includes(address)
+  const wrong = Object.keys(isTable ? ofColumn : ofTable)[0]
+  if (wrong !== undefined)
+    throw new UsageFault(
+      `--${wrong} is for ${isTable ? 'a column, and' : 'a table, and'} ${address} is ${isTable ? 'a table' : 'a column'}.`,
+    )
+  if (isTable) return [...outlineLink(workbook, address, args), { op: 'change-table', table: address, set: ofTable }]
+  const { kind, table, name } = workbook.addressed(address)
+  if (kind !== 'column') throw new UsageFault(`only columns and tables have properties, and ${address} is a ${kind}.`)
+  return [{ op: 'change-column', table, column: name, set: ofColumn }]
+}
+
+/** The tags of a column afterwards: those given, or with `+x` and `-x` those it has with some more or less. */
+function tagsOf(book: WorkbookView, address: string, given: readonly string[], io: Io): string[] | null {
+  const { table, name } = book.addressed(address)
+  const former = book.table(table).column(name).properties.tags ?? []
+  const words = given.map((tag) => tag.replace(/^([+-]?)#/, '$1')).filter((tag) => tag !== '')
+  const isRelative = words.some((tag) => /^[+-]/.test(tag))
+  if (isRelative && words.some((tag) => !/^[+-]/.test(tag)))
+    throw new UsageFault('--tag takes tags to have, or with + and - tags to add and to take away, not both.')
+  const isOf = (tags: readonly string[], tag: string): boolean => tags.some((one) => isSameName(one, tag))
+  const more = words.filter((tag) => tag.startsWith('+')).map((tag) => tag.slice(1))
+  const less = words.filter((tag) => tag.startsWith('-')).map((tag) => tag.slice(1))
+  const tags = isRelative ? [...former.filter((tag) => !isOf(less, tag)), ...more.filter((tag) => !isOf(former, tag))] : words
+  for (const tag of former.filter((one) => !isOf(tags, one)))
+    for (const reader of book.table(table).columns)
+      if (reader.name !== name && reader.formula?.toLowerCase().includes(`#${tag.toLowerCase()}`) === true)
+        io.err(`${printName(table)}.${printName(reader.name)} no longer takes in ${printName(name)}, which was #${tag}.\n`)
+  return tags.length === 0 ? null : tags
+}
+
+/** Zone and locale of a workbook. */
+function bookSet({ zone, locale }: DescribeArguments): { zone?: string; locale?: string } {
+  return { ...(zone !== undefined && { zone }), ...(locale !== undefined && { locale }) }
+}
+
+function shownBook(book: WorkbookView, name: string): string {
+  const { zone, locale, now, seed } = book.surroundings
+  return lines(name, {
+    tables: book.tables.length,
+    revision: book.revision,
+    mode: book.mode,
+    zone,
+    locale,
+    clock: printDateTime(now),
+    seed,
   })
 }
 
@@ -58,7 +126,6 @@ function columnSet(args: DescribeArguments): Record<string, unknown> {
     set.type = args.type
   }
   if (args.decimals !== undefined) set.decimals = args.decimals === '' ? null : wholeNumber('--decimals', args.decimals, 0)
-  if (args.tag.length > 0) set.tags = args.tag.filter((tag) => tag !== '').map((tag) => tag.replace(/^#/, ''))
   if (args.orderKey !== undefined) set.orderKey = args.orderKey === '' ? null : args.orderKey
   if (args.choices !== undefined) set.choices = args.choices === '' ? null : splitNames(args.choices)
   return set
@@ -83,6 +150,7 @@ function shown(book: WorkbookView, address: string): string {
       key: key?.join(', '),
       parent,
       source: source?.file,
+      'read with': source === null ? undefined : readingText(source.options),
     }
     return lines(printName(address), facts)
   }
@@ -94,7 +162,10 @@ function shown(book: WorkbookView, address: string): string {
     type: column.type ?? 'none yet',
     formula: column.formula,
     paused: column.isPaused ? 'yes' : undefined,
-    stamp: stamp === undefined ? undefined : `${stamp.content}, ${stamp.on}`,
+    stamp:
+      stamp === undefined
+        ? undefined
+        : `${stamp.content} of ${stamp.on === 'first-fill' ? 'the first fill' : 'each change'} of ${stamp.when.map((id) => workbookName(book.table(table), id) ?? '?').join(', ')}`,
     ...others,
     tags: tags?.map((tag) => `#${tag}`).join(' '),
     choices: choices?.join(', '),

@@ -24,8 +24,9 @@ export async function runExplain(text: string, args: ExplainArguments, given: Io
   const language = book.language(home ?? NO_TABLE)
   const names = home === undefined ? [] : book.table(home).columns.map((column) => column.name)
   const { name, formula } = definitionOf(text, names)
-  // Without a table no name is known, so only the text of the formula itself can be wrong.
-  const findings = home === undefined ? parseFormula(formula).findings : language.findings(formula)
+  // Without a table no name is known, so only the text of the formula itself and its functions can be wrong.
+  const unknown = home === undefined ? language.findings(formula).filter(({ code }) => code === 'unknown-function') : []
+  const findings = home === undefined ? [...parseFormula(formula).findings, ...unknown] : language.findings(formula)
   const exitCode = report(findings, home ?? 'formula', name, formula, args, io)
   if (exitCode !== ExitCode.done) return exitCode
   const paint = makePaint(io.colours)

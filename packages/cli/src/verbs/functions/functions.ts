@@ -1,4 +1,5 @@
 import {
+  callForm,
   FUNCTION_FAMILIES,
   FUNCTIONS,
   type FunctionExample,
@@ -7,6 +8,7 @@ import {
   nearestName,
   type Scalar,
   searchFunctions,
+  wayOfPhrase,
 } from 'mellow-abacus'
 import type { Io } from '../../terminal/io.js'
 import { makePaint, type Paint } from '../../terminal/paint.js'
@@ -27,8 +29,10 @@ export function runFunctions(words: string, io: Io): number {
   if (record !== undefined && family !== undefined) io.show('\n')
   if (family !== undefined) io.show(familyText(family, paint))
   if (record !== undefined || family !== undefined) return ExitCode.done
-  const found = searchFunctions(words)
-  if (found.length === 0) {
+  const way = wayOfPhrase(words)
+  if (way !== null) io.show(`${paint.strong(way.word)}: ${way.says}, such as ${paint.calculated(way.example)}\n`)
+  const found = searchFunctions(words).slice(0, MOST_FOUND)
+  if (found.length === 0 && way === null) {
     const near = nearestName(
       words,
       FUNCTIONS.map((one) => one.name),
@@ -42,21 +46,20 @@ export function runFunctions(words: string, io: Io): number {
   return ExitCode.done
 }
 
+/** Functions shown of those that answer. */
+const MOST_FOUND = 12
+
 function familyText(family: string, paint: Paint): string {
   const members = FUNCTIONS.filter((record) => record.family === family)
   return `${paint.strong(family)}\n${members.map((record) => lineText(record, paint)).join('')}\n`
 }
 
 function lineText(record: FunctionRecord, paint: Paint): string {
-  const parameters = record.parameters
-    .map((one) => (one.optional ? `[${one.name}]` : one.repeats ? `${one.name} …` : one.name))
-    .join(', ')
-  const form = `${record.name}(${parameters})`
-  return `  ${paint.calculated(form.padEnd(38))} ${record.doc.split(/[.;:](?:\s|$)/)[0]}\n`
+  return `  ${paint.calculated(callForm(record).padEnd(38))} ${record.doc.split(/[.;:](?:\s|$)/)[0]}\n`
 }
 
 function recordText(record: FunctionRecord, paint: Paint): string {
-  const width = Math.max(...record.examples.map((one) => one.formula.length))
+  const width = record.examples.reduce((most, one) => Math.max(most, one.formula.length), 0)
   const examples = record.examples.map((example) => {
     const { formula, over } = example
     const rows = over === undefined ? '' : `   ${paint.quiet(`over ${overText(over)}`)}`

@@ -29,7 +29,7 @@ export function runShow(book: string, name: string | undefined, args: RowsArgume
     if (isTable) io.show(totalsText(workbook, table, args.where, makePaint(io.colours)))
     const stale = table.columns.reduce((sum, column) => sum + column.stale, 0)
     if (workbook.mode === 'on-demand' && stale > 0 && args.findings !== 'json')
-      io.err(`${stale.toLocaleString('en')} cells are stale: mellow recalculate ${book}\n`)
+      io.err(`${counted(stale, 'cell')} ${stale === 1 ? 'is' : 'are'} stale: mellow recalculate ${book}\n`)
     return undefined
   })
 }

@@ -46,6 +46,8 @@ export const setValue = defineOperation<SetValue>({
       values.store.column(column.id)?.write(0, cell)
       transaction.dirtyIn(values).touchCell(column.id, 0)
     }
+    // What takes it as a constant, such as a weight, is another formula now.
+    transaction.recheckReaders(column)
     transaction.applied.push({ ...operation, id: column.id })
     if (former === null) transaction.undoWith({ op: 'remove-value', name: column.name })
     else if (former.formula !== null) transaction.undoWith({ op: 'set-value', name: column.name, formula: former.formula })

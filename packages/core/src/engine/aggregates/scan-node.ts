@@ -1,6 +1,6 @@
 import type { Cell } from '../../columns/index.js'
 import { CellFault } from '../../values/index.js'
-import { countRows, everyRowOf } from '../backlog.js'
+import { everyRowOf, rowCountOf } from '../backlog.js'
 import { cellOf } from '../cells.js'
 import { ComputedCells } from '../computed-cells.js'
 import { rowsByBlock } from '../dirty-rows.js'
@@ -120,7 +120,7 @@ export class ScanNode extends WaitingRows {
   }
 
   get stepsLeft(): number {
-    const rows = countRows(this.backlog.rowsIn(this.store))
+    const rows = rowCountOf(this.backlog.rowsIn(this.store))
     return Math.max(1, Math.ceil((this.pairs * rows) / Math.max(1, this.store.rows.rowCount) / PAIRS_A_STEP))
   }
 

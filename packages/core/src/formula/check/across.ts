@@ -7,12 +7,14 @@ import { coalesce } from './choices.js'
 import { clauseOf } from './clauses.js'
 import type { CheckContext } from './context.js'
 import { columnRead } from './nodes.js'
+import type { ColumnId } from './scope.js'
 
 type CallNode = Syntax & { kind: 'call' }
 
 /** A function across the columns of one row: tags are told as their columns, weights and maxima as exact decimals. */
 export function checkAcross(context: CheckContext, record: FunctionRecord, node: CallNode): Checked {
   const amounts: ExactDecimal[] = []
+  const named: ColumnId[] = []
   let fits = true
   const args = node.args.flatMap((arg): Checked[] => {
     if (arg.kind === 'tag') {
@@ -25,7 +27,7 @@ export function checkAcross(context: CheckContext, record: FunctionRecord, node:
     }
     if (record.rating === undefined) return [arg.kind === 'rated' ? refuseAmount(context, record, arg) : context.check(arg)]
     const rated = arg.kind === 'rated' && arg.word === record.rating ? arg : null
-    const amount = rated === null ? null : literalAmount(context, rated.amount)
+    const amount = rated === null ? null : literalAmount(context, rated.amount, named)
     if (rated === null) reportMissingAmount(context, record, arg)
     if (amount === null) fits = false
     else amounts.push(amount)
@@ -48,6 +50,7 @@ export function checkAcross(context: CheckContext, record: FunctionRecord, node:
     args: typed.args,
     blanksAsZero,
     amounts,
+    ...(named.length > 0 && { amountSources: named }),
     type: typed.type,
     mayBeBlank: record.name !== 'count_of' && !blanksAsZero && typed.args.every((arg) => arg.mayBeBlank),
     mayFail: typed.args.some((arg) => arg.mayFail) || record.errors.length > 0,
@@ -89,8 +92,16 @@ function reportMissingAmount(context: CheckContext, record: FunctionRecord, arg:
 
 const numberText = /^\d+(?:\.\d+)?(?:[eE][+-]?\d+)?%?$/
 
-/** A weight or maximum as it is written, or null after saying that it is no literal. */
-function literalAmount(context: CheckContext, node: Syntax): ExactDecimal | null {
+/** A weight or maximum as it is written, also by a named value that is a constant; null after saying that it is none. */
+function literalAmount(context: CheckContext, node: Syntax, named: ColumnId[]): ExactDecimal | null {
+  const value =
+    node.kind === 'name' && node.parts.length === 1 && !node.every ? context.scope.value(node.parts[0].name) : undefined
+  const constant = value?.constant?.() ?? null
+  if (value !== undefined && constant !== null && numberText.test(constant)) {
+    context.references.push({ column: value.id, from: node.from, to: node.to })
+    named.push(value.id)
+    return exactDecimal(constant)
+  }
   const isMinus = node.kind === 'unary' && node.operator === '-'
   const literal = isMinus ? node.operand : node
   if (literal.kind === 'literal' && literal.type === 'number') {
@@ -100,7 +111,12 @@ function literalAmount(context: CheckContext, node: Syntax): ExactDecimal | null
     const { digits, scale } = exactDecimal(written)
     return { digits: isMinus ? -digits : digits, scale }
   }
-  if (node.kind !== 'missing') context.report('constant-expected', { place: 'A weight or maximum', expected: 'a number' }, node)
+  if (node.kind !== 'missing')
+    context.report(
+      'constant-expected',
+      { place: 'A weight or maximum', expected: 'a number, or a named value that is one' },
+      node,
+    )
   return null
 }
 

@@ -20,12 +20,24 @@ export function countsMatch(context: CheckContext, record: FunctionRecord, node:
       : most === Number.POSITIVE_INFINITY
         ? `at least ${counted(least)}`
         : `${least} to ${counted(most)}`
+  const across = acrossOf(record.name)
+  if (across !== undefined && received > most && node.clauses.length === 0) {
+    const edits = [{ from: node.name.from, to: node.name.to, insert: across }]
+    const parameters = { name: record.name, across, source: context.source(node) }
+    context.report('rows-not-columns', parameters, node.name, [{ title: `Use ${across}`, edits }])
+    return false
+  }
   context.report(
     'argument-count',
     { name: record.name, expected, received: received === 0 ? 'none' : received, form: record.name + record.signature },
     node,
   )
   return false
+}
+
+/** The function over the columns of a row that does what an aggregate does over rows. */
+function acrossOf(name: string): string | undefined {
+  return ['sum', 'mean', 'min', 'max', 'count', 'median', 'any', 'all', 'first'].includes(name) ? `${name}_of` : undefined
 }
 
 /** Types that one parameter shares with others: any at all, or any with an order. */

@@ -20,6 +20,7 @@ type CallNode = Syntax & { kind: 'call' }
 export function checkCall(context: CheckContext, node: CallNode): Checked {
   const record = functionNamed(node.name.name)
   if (record === undefined) return unknownFunction(context, node)
+  if (record.formerNames?.includes(node.name.name.toLowerCase()) === true) hintFormerName(context, record, node)
   // A call that is still being written is told by its open parenthesis alone.
   if (context.text[node.to - 1] !== ')') return leftUnknown(context, node)
   const clausesAreRight = clausesFit(context, record, node)
@@ -62,6 +63,11 @@ function resultType(record: FunctionRecord, typed: { args: Checked[]; type: Expr
   return text?.kind === 'constant' && typeof text.value === 'string'
     ? (record.resultType(text.value) as ExpressionType)
     : typed.type
+}
+
+function hintFormerName(context: CheckContext, { name }: FunctionRecord, node: CallNode): void {
+  const edits = [{ from: node.name.from, to: node.name.to, insert: name }]
+  context.report('former-name', { former: node.name.name, name }, node.name, [{ title: `Write ${name}`, edits }])
 }
 
 function unknownFunction(context: CheckContext, node: CallNode): Checked {

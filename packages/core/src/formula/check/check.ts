@@ -80,7 +80,7 @@ function checkNode(context: CheckContext, node: Syntax): Checked {
     case 'power':
       return checkPower(context, node)
     case 'compare':
-      return compare(context, comparisonOperator(node.operator), context.check(node.left), context.check(node.right), node)
+      return checkCompared(context, node)
     case 'between':
       return checkBetween(context, node)
     case 'in':
@@ -123,4 +123,11 @@ function checkChain(context: CheckContext, node: Syntax & { kind: 'chain' }): Ch
     case 'product':
       return checkArithmetic(context, node)
   }
+}
+
+/** A comparison; a word beside a text that is no name may be a text without its quotes. */
+function checkCompared(context: CheckContext, node: Syntax & { kind: 'compare' }): Checked {
+  const left = context.check(node.left)
+  const right = left.type === 'text' ? context.besideText(() => context.check(node.right)) : context.check(node.right)
+  return compare(context, comparisonOperator(node.operator), left, right, node)
 }

@@ -91,6 +91,8 @@ export type Checked = Facts &
         readonly args: readonly Checked[]
         readonly blanksAsZero: boolean
         readonly amounts: readonly ExactDecimal[]
+        /** Named values that amounts were taken from: where one changes, the formula is another. */
+        readonly amountSources?: readonly ColumnId[]
         /** The holidays given, for functions that count working days. */
         readonly holidays?: CheckedRows
         readonly watch?: number

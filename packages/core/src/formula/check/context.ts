@@ -46,6 +46,8 @@ export class CheckContext {
   #suggestions = 0
   /** How many parts around the one being checked catch its errors. */
   #caught = 0
+  /** True for a part that is compared with a text. */
+  isBesideText = false
 
   constructor(parsed: Parsed, scope: Scope, check: (context: CheckContext, node: Syntax) => Checked) {
     this.text = parsed.text
@@ -185,6 +187,15 @@ export class CheckContext {
     if (value.type === wanted || isOpen(value.type)) return true
     this.mismatch(place, typeWords(wanted), value, wanted)
     return false
+  }
+
+  /** Checks a part that stands beside a text, so that a bare word may be meant as one. */
+  besideText(check: () => Checked): Checked {
+    const former = this.isBesideText
+    this.isBesideText = true
+    const checked = check()
+    this.isBesideText = former
+    return checked
   }
 
   /** Checks a part whose errors are caught: that it can fail is meant so. */

@@ -57,8 +57,13 @@ function unknownName(context: CheckContext, part: NamePart, node: Syntax): Check
       ...context.stepNames(),
       ...[...scope.tallies(), ...scope.values()].map((one) => one.name),
     ])
+    if (context.isBesideText) {
+      const insert = `'${part.name.replaceAll("'", "''")}'`
+      hint = ` A text stands in quotes: ${insert}.`
+      replaceBy(`Write the text ${insert}`, insert)
+    }
     if (near !== undefined) {
-      hint = ` Nearest name: ${printName(near)}.`
+      hint += ` Nearest name: ${printName(near)}.`
       replaceBy(`Use ${printName(near)}`, printName(near))
     } else if (functionNamed(part.name) !== undefined) hint = ` ${part.name} is a function; call it with parentheses.`
     else if (scope.tableNamed(part.name) !== undefined)

@@ -35,6 +35,8 @@ export interface ScopeValue extends Known {
   readonly id: ColumnId
   readonly name: string
   readonly of: 'value' | 'tally'
+  /** The exact decimal that it is written as, where it is a constant number. */
+  readonly constant?: () => string | null
 }
 
 /** A link of a table to another: each row leads to at most one row there. */

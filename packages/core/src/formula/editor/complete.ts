@@ -1,4 +1,4 @@
-import { FUNCTIONS, type FunctionRecord, functionNamed } from '../../functions/index.js'
+import { callForm, FUNCTIONS, type FunctionRecord, functionNamed } from '../../functions/index.js'
 import { foldName, printName } from '../../values/index.js'
 import type { Scope, ScopeColumn } from '../check/index.js'
 import { type Parsed, parseFormula, type Token, tokenize } from '../syntax/index.js'
@@ -184,8 +184,17 @@ function singleOption(name: string, kind: 'value' | 'tally', type: string | null
   }
 }
 
+/** Results of functions that are of the type of what they are given. */
+const RESULTS: Readonly<Record<string, string>> = { T: 'the same type', same: 'the same type', ordered: 'the same type' }
+
 function functionOption(record: FunctionRecord): Completion {
-  return { label: record.name, kind: 'function', insert: `${record.name}(`, detail: record.signature, info: record.doc }
+  return {
+    label: record.name,
+    kind: 'function',
+    insert: `${record.name}(`,
+    detail: `${callForm(record)} → ${RESULTS[record.result] ?? record.result}`,
+    info: record.doc,
+  }
 }
 
 /** Keeps what matches inside its words and puts the better matches first; equal ones stay in the order offered. */

@@ -119,7 +119,9 @@ function notesOf(tree: Syntax, checked: CheckedFormula, text: string): string[] 
   const functions = new Set(all.flatMap((node) => (node.kind === 'call' ? [node.name.name.toLowerCase()] : [])))
   for (const name of functions) {
     const record = functionNamed(name)
-    if (record !== undefined && !hasWords(record)) notes.push(`${record.name}: ${record.doc}`)
+    if (record === undefined) continue
+    if (!hasWords(record)) notes.push(`${record.name}: ${record.doc}`)
+    if (record.errors.length > 0) notes.push(`The error ${orList([...record.errors])} where ${record.name}(…) has no result.`)
   }
   return notes
 }

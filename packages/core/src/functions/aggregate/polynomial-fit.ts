@@ -1,6 +1,14 @@
 import type { Cell } from '../../columns/index.js'
-import { CellFault, roundRatio } from '../../values/index.js'
+import { CellFault, MS_PER_DAY, roundRatio } from '../../values/index.js'
 import { numberCell, onOneScale } from './exact-rows.js'
+
+/** Which coefficient of which polynomial. */
+interface WantedCoefficient {
+  readonly degree: number
+  readonly k: number
+  /** Whether x is days or milliseconds; null for plain numbers. */
+  readonly time: 'date' | 'datetime' | null
+}
 
 /** Highest degree that is fitted. */
 const HIGHEST_DEGREE = 6
@@ -12,7 +20,7 @@ const HIGHEST_DEGREE = 6
  *
  * @returns blank for no more different x than the degree
  */
-export function fitCoefficient(ys: readonly Cell[], xs: readonly Cell[], degree: number, k: number): Cell {
+export function fitCoefficient(ys: readonly Cell[], xs: readonly Cell[], { degree, k, time }: WantedCoefficient): Cell {
   const isWhole = Number.isInteger(degree) && Number.isInteger(k)
   if (!isWhole || degree < 1 || degree > HIGHEST_DEGREE || k < 0 || k > degree) return new CellFault('out-of-range')
   const rows = ys.flatMap((y, row) => {
@@ -20,7 +28,10 @@ export function fitCoefficient(ys: readonly Cell[], xs: readonly Cell[], degree:
     return typeof y === 'number' && typeof x === 'number' ? [{ x, y }] : []
   })
   if (new Set(rows.map(({ x }) => x)).size <= degree) return null
-  const x = onOneScale(rows.map((row) => row.x))
+  // Times count from the smallest, in days: whole milliseconds here, so that nothing is rounded on the way.
+  const first = time === null ? 0 : rows.reduce((least, row) => Math.min(least, row.x), Number.POSITIVE_INFINITY)
+  const x = onOneScale(rows.map((row) => row.x - first))
+  const perDay = time === 'datetime' ? BigInt(MS_PER_DAY) ** BigInt(k) : 1n
   const y = onOneScale(rows.map((row) => row.y))
   const size = degree + 1
   const powers: bigint[] = Array.from({ length: 2 * degree + 1 }, () => 0n)
@@ -39,7 +50,7 @@ export function fitCoefficient(ys: readonly Cell[], xs: readonly Cell[], degree:
       Array.from({ length: size }, (_, j) => (j === column ? right[i] : powers[i + j]) as bigint),
     )
   const bottom = determinant(matrix(null))
-  return numberCell(roundRatio(determinant(matrix(k)), bottom, y.exponent - k * x.exponent))
+  return numberCell(roundRatio(determinant(matrix(k)) * perDay, bottom, y.exponent - k * x.exponent))
 }
 
 /** The determinant of a matrix of whole numbers. */

@@ -4,8 +4,8 @@ import { fitCoefficient } from './polynomial-fit.js'
 export const polynomial = defineFunction({
   name: 'polynomial',
   family: 'aggregate',
-  signature: '(y: number, x: number, degree: number, k: number) -> number',
-  doc: 'The coefficient of x to the k in the polynomial of a degree that fits y to x best over rows, by least squares.',
+  signature: '(y: number, x: number | date | datetime, degree: number, k: number) -> number',
+  doc: 'The coefficient of x to the k in the polynomial of a degree that fits y to x best over rows, by least squares. Dates count as days from the smallest.',
   blanks: 'rows with a blank are left out; blank for too few rows',
   errors: ['out-of-range'],
   examples: [
@@ -15,9 +15,13 @@ export const polynomial = defineFunction({
   purposes: ['curve fit', 'regression'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
-  gather: ({ args }) => {
+  gather: ({ args, types }) => {
     const [degree, k] = [args[2]?.[0] ?? null, args[3]?.[0] ?? null]
     if (typeof degree !== 'number' || typeof k !== 'number') return null
-    return fitCoefficient(args[0] ?? [], args[1] ?? [], degree, k)
+    return fitCoefficient(args[0] ?? [], args[1] ?? [], {
+      degree,
+      k,
+      time: types[1] === 'date' || types[1] === 'datetime' ? types[1] : null,
+    })
   },
 })
