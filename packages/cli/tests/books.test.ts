@@ -184,7 +184,7 @@ test('on demand, stale cells are told, and calculated when asked for', async () 
   await all(['define', 'honey', 'takes', 'jars = kg * 2', 'today_is = today()'], ['mode', 'honey', 'on-demand'])
   expect(await all(['set', 'honey', 'takes', '1', 'kg=10'])).toContain('stale         takes.jars 1 cell')
   const stale = await run('show', 'honey', 'takes', '--columns', 'jars')
-  expect(stale).toMatchObject({ out: expect.stringMatching(/^jars\n6\n/), err: expect.stringContaining('1 cells are stale') })
+  expect(stale).toMatchObject({ out: expect.stringMatching(/^jars\n6\n/), err: expect.stringContaining('1 cell is stale') })
   await all(['recalculate', 'honey', 'takes.jars'], ['mode', 'honey', 'live'], ['tick', 'honey', '--now', '2026-06-01'])
   expect((await run('show', 'honey', 'takes', '--columns', 'jars,today_is', '--limit', '1')).out).toBe(
     'jars,today_is\n20,2026-06-01\n',

@@ -49,6 +49,8 @@ test('what a table has besides its file stays when the file is read again', asyn
   await all(['undo', 'honey'])
   expect(await rows('hives')).toBe('tag,place,frames,note,entered\nA,north,12,by hand,ada\nB,north,0,,\nC,south,,,\n')
   writeFileSync(join(book.folder, 'hives.csv'), 'tag,place,frames\nA,west,12\n')
-  expect((await run('reread', 'honey', 'hives', 'hives.csv')).err).toBe('')
+  expect((await run('reread', 'honey', 'hives', 'hives.csv')).err).toBe(
+    'hives: 2 rows that the file has no more: row 2, B; row 3, C; they go (to keep: --gone keep)\n',
+  )
   expect(await rows('hives')).toBe('tag,place,frames,note,entered\nA,west,12,by hand,ada\n')
 }, 40_000)

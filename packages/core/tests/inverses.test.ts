@@ -117,15 +117,27 @@ const samples: Record<string, OperationInput[]> = {
     { op: 'pause-column', table: 'harvests', column: 'double' },
     { op: 'pause-column', table: 'hives', column: 'kg' },
   ],
+  'fill-column': [
+    { op: 'fill-column', table: 'harvests', column: 'honey_kg', formula: 'row_number() * 2' },
+    { op: 'fill-column', table: 'harvests', column: 'frames', formula: '10 - frames' },
+  ],
+  'set-surroundings': [
+    { op: 'set-surroundings', zone: 'Europe/Oslo' },
+    { op: 'set-surroundings', locale: 'tr' },
+    { op: 'set-surroundings', zone: 'Asia/Tokyo', locale: 'de' },
+  ],
   'reread-rows': [
     {
       op: 'reread-rows',
+      gone: 'drop',
+      order: 'source',
       table: 'harvests',
       block: { hive: ['LM-02', 'LM-03', 'LM-01'], honey_kg: [1, 2, 12.5], taken: [null, '2026-07-01', { misfit: 'soon' }] },
       key: ['hive'],
     },
-    { op: 'reread-rows', table: 'harvests', block: { frames: [5, 4, 3] } },
-    { op: 'reread-rows', table: 'harvests', block: { hive: [] } },
+    { op: 'reread-rows', table: 'harvests', block: { frames: [5, 4, 3] }, gone: 'drop' },
+    { op: 'reread-rows', table: 'harvests', block: { honey_kg: [5] }, gone: 'keep' },
+    { op: 'reread-rows', table: 'harvests', block: { hive: [] }, gone: 'drop' },
   ],
   'resume-column': [{ op: 'resume-column', table: 'rates', column: 'paused', discard: 1 }],
   'set-mode': [
@@ -161,7 +173,7 @@ const samples: Record<string, OperationInput[]> = {
 }
 
 function harvests(): Workbook {
-  const book = new Workbook()
+  const book = new Workbook({ now: 0 })
   book.apply([
     {
       op: 'add-table',

@@ -67,7 +67,7 @@ describe('reread-rows', () => {
 
   test('without a key it goes by place; a shorter source loses its last rows', () => {
     const made = book()
-    const change = made.apply({ op: 'reread-rows', table: 'hives', block: { kg: [1, 5] } })
+    const change = made.apply({ op: 'reread-rows', table: 'hives', block: { kg: [1, 5] }, gone: 'drop' })
     expect(counts(change)).toEqual({ changed: { kg: 1, jars: 1, total: 2 }, inserted: [], removed: [[3, 4]] })
     expect(made.table('hives').column('kg').values()).toEqual([1, 5])
   })
@@ -88,5 +88,58 @@ describe('reread-rows', () => {
     const made = book()
     expect(() => made.apply({ op: 'reread-rows', table: 'hives', ...fields })).toThrow(message)
     expect(rows(made)).toEqual(rows(book()))
+  })
+})
+
+describe('rows that the source has no more', () => {
+  const shorter = { op: 'reread-rows', table: 'hives', block: { tag: ['A'], kg: [1] }, key: ['tag'] }
+  const noted = (): Workbook => {
+    const made = book()
+    made.apply({ op: 'set-cells', table: 'hives', cells: [{ row: 2, column: 'note', value: 'mine' }] })
+    return made
+  }
+
+  test('go by themselves where nothing was typed beside them', () => {
+    const made = book()
+    made.apply(shorter)
+    expect(made.table('hives').rowCount).toBe(1)
+  })
+
+  test('are named and refused where values would go that the source never had', () => {
+    const made = noted()
+    expect(() => made.apply(shorter)).toThrow(/1 row of hives would go.*typed in note: row 2/)
+    expect(rows(made)).toEqual(rows(noted()))
+  })
+
+  test.each([
+    ['keep', 4],
+    ['drop', 1],
+  ])('%s by choice', (gone, count) => {
+    const made = noted()
+    made.apply({ ...shorter, gone })
+    expect(made.table('hives').rowCount).toBe(count)
+    made.undo()
+    expect(rows(made)).toEqual(rows(noted()))
+  })
+})
+
+describe('the order of the source', () => {
+  const turned = { op: 'reread-rows', table: 'hives', block: { tag: ['D', 'C', 'B', 'A'], kg: [9, 4, 2, 1] }, key: ['tag'] }
+  const tags = (made: Workbook): unknown[] => made.table('hives').column('tag').values()
+
+  test('is not that of the table unless asked for', () => {
+    const made = book()
+    made.apply({ ...turned, gone: 'keep' })
+    const before = tags(book()) as string[]
+    expect(tags(made).slice(0, before.length)).toEqual(before)
+  })
+
+  test('is taken with order, which undoes', () => {
+    const made = book()
+    const before = rows(made)
+    made.apply({ ...turned, gone: 'keep', order: 'source' })
+    expect(tags(made).slice(0, 4)).toEqual(['D', 'C', 'B', 'A'])
+    made.undo()
+    expect(rows(made)).toEqual(before)
   })
 })

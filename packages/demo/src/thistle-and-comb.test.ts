@@ -29,6 +29,7 @@ test('the faults of real tables are there', () => {
     (bottled, row) => Date.parse(String(bottled)) - Date.parse(String(column('batches', 'extracted')[row])),
   )
   expect(wait.filter((days) => days < 0)).toHaveLength(4)
+  expect(column('batches', 'bottled').filter((bottled) => String(bottled) > '2027-12-31')).toHaveLength(1)
 })
 
 test('CSV quotes what must be quoted, and operations carry every row', () => {

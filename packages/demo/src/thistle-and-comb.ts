@@ -173,13 +173,15 @@ function makeBatches(random: SeededRandom): DemoTable {
     // Four batches have their dates the wrong way round.
     const wait = number % 42 === 0 ? -random.whole(1, 3) : random.whole(2, 21)
     const lot = random.chance(0.12) ? null : String(number).padStart(3, '0')
+    // One year is mistyped, and lies beyond the calendar.
+    const bottled = number === 100 ? dayAfter(extracted, wait).replace('2026', '2028') : dayAfter(extracted, wait)
     const moisture = random.chance(0.05) ? null : random.decimal(15.2, 21.4, 1)
     rows.push([
       random.pick(YARDS)[0],
       random.pick(FORAGE),
       lot,
       extracted,
-      dayAfter(extracted, wait),
+      bottled,
       moisture,
       random.whole(40, 420),
       random.pick([250, 340, 500]),

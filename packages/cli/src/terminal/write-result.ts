@@ -15,6 +15,7 @@ import {
 } from '@mellow-abacus/files'
 import { type Finding, finding, printName, type QueryResult, Refusal } from 'mellow-abacus'
 import { findingsJson, findingText } from './findings.js'
+import { forEyes } from './foreign-text.js'
 import type { Io } from './io.js'
 import { replaceFile } from './output-file.js'
 import { makePaint, type Paint } from './paint.js'
@@ -73,9 +74,8 @@ export async function writeResult(
   const options = { name: shown.name ?? 'table', ...(args.neutralize !== undefined && { neutralize: args.neutralize }) }
   const writeTo = async (sink: Sink): Promise<readonly Loss[]> => {
     if (format !== 'table') return writeTable(result, format, sink, options)
-    await sink(
-      tableText(result, paint, args.output === undefined && io.isTerminal ? io.columns : Number.POSITIVE_INFINITY, shown.locale),
-    )
+    const width = args.output === undefined && io.isTerminal ? io.columns : Number.POSITIVE_INFINITY
+    await sink(forEyes(tableText(result, paint, width, shown.locale)))
     return []
   }
   if (args.output === undefined) return lossFindings(await writeTo((text) => io.out(text)), format)

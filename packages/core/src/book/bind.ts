@@ -357,7 +357,8 @@ function namedSources(parsed: Parsed, table: TableModel, own: ColumnModel): Set<
       }
       const found = mention.parts.length === 1 ? table.find(mention.parts[0].name) : undefined
       if (found === own && own.original !== null) sources.add(own.original)
-      else if (found !== undefined) sources.add(found.id)
+      // A tally may have the name of a column that it totals; whether it reads itself is seen when it is checked.
+      else if (found !== undefined && (found !== own || table.role === 'rows')) sources.add(found.id)
     },
     foldName,
   )

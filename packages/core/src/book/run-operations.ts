@@ -1,7 +1,8 @@
-import type { Engine } from '../engine/index.js'
+import { type Engine, TooMuchText } from '../engine/index.js'
 import type { Finding } from '../findings/index.js'
 import { Refusal, refusal } from '../findings/index.js'
 import type { ColumnId } from '../formula/index.js'
+import { printName } from '../values/index.js'
 import { openFindings } from './accepted.js'
 import { bindFormulas } from './bind.js'
 import { type ChangeSet, insertedRows } from './change-set.js'
@@ -67,7 +68,9 @@ function run(state: WorkbookState, operations: readonly OperationInput[], option
     const change = changeSet(state, transaction, cells, findings, options)
     options.keep?.(change)
     return change
-  } catch (error) {
+  } catch (thrown) {
+    // While the column is still there that it is about.
+    const error = thrown instanceof TooMuchText ? tooMuchText(model, thrown) : thrown
     state.revision = revision
     restoreFindings()
     rollBack(model, engine, transaction)
@@ -76,6 +79,12 @@ function run(state: WorkbookState, operations: readonly OperationInput[], option
     if (error instanceof Refusal && current !== undefined) throw new Refusal(error.findings as [Finding, ...Finding[]], current)
     throw error
   }
+}
+
+function tooMuchText(model: Model, { column: id }: TooMuchText): Refusal {
+  const owned = [...model.columns()].find(({ column }) => column.id === id)
+  const place = owned === undefined ? {} : { table: owned.table.name, column: owned.column.name }
+  return refusal('too-much-text', { name: owned === undefined ? 'A column' : printName(owned.column.name) }, place)
 }
 
 /** Applies operations, has somebody look, and takes them back without a trace. */

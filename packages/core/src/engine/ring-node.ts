@@ -10,6 +10,7 @@ import type { EngineNode, NodeId } from './node.js'
 import type { Reading } from './readings/index.js'
 import { type Round, slotsOf } from './round.js'
 import type { TableStore } from './table-store.js'
+import { TextBudget } from './text-budget.js'
 import type { WatchMarks } from './watch-marks.js'
 import type { Way } from './way.js'
 
@@ -111,6 +112,8 @@ export class RingNode implements EngineNode {
   readonly canWait = true
   readonly isStateless = true
   #isBehind = false
+  /** What each column has made of texts in the round at hand. */
+  readonly #budgets: Map<NodeId, TextBudget> = new Map()
 
   constructor(id: NodeId, parts: RingParts) {
     this.id = id
@@ -173,6 +176,7 @@ export class RingNode implements EngineNode {
     const computed = new Map<NodeId, number[]>(members.map(({ id }) => [id, []]))
     const changed = new Map<NodeId, number[]>(members.map(({ id }) => [id, []]))
     order.clearFaults()
+    for (const { id } of members) this.#budgets.set(id, new TextBudget(id))
     const whole = inFull || this.#isReordered(round)
     const lists =
       groups === null
@@ -290,6 +294,7 @@ export class RingNode implements EngineNode {
       frame.giveBackFlags(frame.marks)
       frame.marks = null
     }
+    this.#budgets.get(id)?.takeBlock(result, selection)
     const after = this.#parts.store.column(id)?.absorb(slot >> BLOCK_SHIFT, result, selection)
     frame.giveBack(result)
     return after !== undefined && after.count > 0

@@ -7,6 +7,7 @@ import type { LoweredPlan } from './lowered-plan.js'
 import type { NodeId } from './node.js'
 import type { Round, RowsByBlock } from './round.js'
 import type { TableStore } from './table-store.js'
+import { TextBudget } from './text-budget.js'
 import { WaitingRows } from './waiting-rows.js'
 import type { WatchMarks } from './watch-marks.js'
 
@@ -58,12 +59,13 @@ export class RowColumn extends WaitingRows {
   protected compute(round: Round, rows: RowsByBlock): void {
     if (rows.size === 0) return
     const changed = new Map<number, Selection>()
+    const budget = new TextBudget(this.id)
     this.lowered.with(this.store, (frame, source) => {
       source.target = this.id
       for (const { count } of rows.values()) source.rowsAhead += count
       for (const [block, selection] of rows) {
         source.block = block
-        const after = this.#computeBlock(frame, block, selection)
+        const after = this.#computeBlock(frame, block, selection, budget)
         if (after.count > 0) changed.set(block, after)
       }
     })
@@ -84,7 +86,7 @@ export class RowColumn extends WaitingRows {
     return uniteRows(parts)
   }
 
-  #computeBlock(frame: Frame, block: number, selection: Selection): Selection {
+  #computeBlock(frame: Frame, block: number, selection: Selection, budget: TextBudget): Selection {
     frame.marks = this.#marks === null ? null : frame.lendFlags(selection)
     const result = frame.run(this.lowered.plan.root, selection)
     if (frame.marks !== null) {
@@ -92,6 +94,7 @@ export class RowColumn extends WaitingRows {
       frame.giveBackFlags(frame.marks)
       frame.marks = null
     }
+    budget.takeBlock(result, selection)
     const conforming = this.#wholeOnly ? wholeNumbers(result, selection, frame) : result
     const storage = this.store.column(this.id)
     if (storage === undefined) throw new ReferenceError(`column ${this.id} has no storage`)

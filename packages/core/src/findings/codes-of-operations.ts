@@ -26,6 +26,10 @@ export const CODES_OF_OPERATIONS = {
     '{name} holds {count} values that a formula would overwrite. Add the formula as a new column instead.',
     'Values that were typed or read are never overwritten by a formula.',
   ),
+  'too-much-text': error(
+    '{name} would make more than half a gigabyte of text.',
+    'Texts that grow from row to row, or are repeated, take the square of their rows. Keep the parts, and join them where they are shown.',
+  ),
   cancelled: error(
     'The calculation was cancelled; the workbook is as it was before.',
     'Whoever was told of the progress ended it.',

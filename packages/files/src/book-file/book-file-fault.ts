@@ -28,6 +28,10 @@ export function faultOfDatabase(error: unknown, path: string): unknown {
   if (code === 'SQLITE_NOTADB') return new BookFileFault('not-a-workbook', `${path} is no workbook.`, error)
   if (code.startsWith('SQLITE_CORRUPT') || code.startsWith('SQLITE_IOERR_SHORT'))
     return new BookFileFault('damaged', `${path} is damaged: ${(error as Error).message}.`, error)
-  if (code.startsWith('SQLITE')) return new BookFileFault('unwritable', `cannot use ${path}: ${(error as Error).message}.`, error)
+  // The lowest byte of an extended code is its kind: 8 is SQLITE_READONLY (SQLite, "Result and error codes").
+  if (((error as { rawCode?: number }).rawCode ?? 0) % 256 === 8)
+    return new BookFileFault('unwritable', `${path} cannot be written: only looking is allowed there.`, error)
+  if (/^(?:UNKNOWN_)?SQLITE/.test(code))
+    return new BookFileFault('unwritable', `cannot use ${path}: ${(error as Error).message}.`, error)
   return error
 }

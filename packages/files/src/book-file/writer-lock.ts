@@ -60,11 +60,13 @@ export class WriterLock {
   constructor(path: string, waitMs: number, holder: () => string | null) {
     this.#path = path
     if (written.has(path)) throw heldFault(path, 'this process', 0)
-    this.#database = new Database(`${path}-writer`)
+    let database: Database.Database | undefined
     try {
-      this.#database.exec(`PRAGMA busy_timeout = ${Math.round(waitMs)}; BEGIN EXCLUSIVE`)
+      database = new Database(`${path}-writer`)
+      database.exec(`PRAGMA busy_timeout = ${Math.round(waitMs)}; BEGIN EXCLUSIVE`)
+      this.#database = database
     } catch (error) {
-      this.#database.close()
+      database?.close()
       if ((error as { code?: unknown }).code === 'SQLITE_BUSY') throw heldFault(path, holder(), waitMs, error)
       throw new BookFileFault('unwritable', `${path} cannot be written: nothing can be written beside it. ${LOOKING}`, error)
     }

@@ -13,11 +13,12 @@ export async function showWorkbook(folder: string, run: RunCommand, io: Io, pain
     io.show(`\n${paint.strong('6. The workbook of an earlier demo is kept as it is')}\n  mellow history ${book}\n`)
     return
   }
-  const type = async (...args: readonly string[]): Promise<void> => {
+  const typeWith = async (err: Io['err'], args: readonly string[]): Promise<void> => {
     io.show(`${paint.quiet('$')} mellow ${args.map(shellWord).join(' ')}\n`)
-    const exitCode = await run(args, { ...io, err: () => undefined, showsProgress: false })
+    const exitCode = await run(args, { ...io, err, showsProgress: false })
     if (exitCode !== ExitCode.done) throw new Error(`the demo did not go on after: mellow ${args.join(' ')}`)
   }
+  const type = (...args: readonly string[]): Promise<void> => typeWith(() => undefined, args)
   const { tables, links, values, columns, tallies, later, rules } = DEMO_BOOK
   const title = (text: string): void => void io.show(`\n${paint.strong(text)}\n`)
   title('6. Keep it as a workbook: one file, in which every step is kept')
@@ -71,6 +72,7 @@ export async function showWorkbook(folder: string, run: RunCommand, io: Io, pain
   await type('undo', book)
   await type('history', book, '--limit', '3')
   title('10. Hand it over')
+  await typeWith((text) => io.show(text), ['export', book, 'inspections', '-o', join(folder, 'inspections-calculated.csv')])
   await type('export', book, 'harvests', '-o', join(folder, 'harvests.parquet'))
   await type('export', book, '-o', join(folder, 'thistle-and-comb.xlsx'))
 }

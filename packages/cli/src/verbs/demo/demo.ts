@@ -79,6 +79,17 @@ export async function runDemo(folder: string, seed: string | undefined, io: Io, 
     inspections,
     'load = 100 * mites per bee_sampled',
   ])
+  await step(run, io, paint, '   What looks right and is not, is said too', [
+    'calc',
+    join(folder, 'harvests.csv'),
+    'place = rank(honey_kg order by honey_kg desc)',
+    '--columns',
+    'hive,honey_kg,place',
+    '--limit',
+    '2',
+    '--to',
+    'table',
+  ])
   showEdit(io, paint, tables, infestation, act)
   await showWorkbook(folder, run, io, paint)
   io.show(

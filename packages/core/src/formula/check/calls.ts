@@ -76,6 +76,10 @@ function unknownFunction(context: CheckContext, node: CallNode): Checked {
   const fixes =
     near === undefined ? [] : [{ title: `Use ${near}`, edits: [{ from: node.name.from, to: node.name.to, insert: near }] }]
   context.report('unknown-function', { name: node.name.name, hint }, node.name, fixes)
+  // What was meant to go over rows, or stands where only that can, has names of rows that nobody knows here.
+  const meant = near === undefined ? undefined : functionNamed(near)
+  const hasColumns = !context.scope.columnNames()[Symbol.iterator]().next().done
+  if ((meant !== undefined && isOverRows(meant)) || !hasColumns) return context.unknown(node)
   return leftUnknown(context, node)
 }
 

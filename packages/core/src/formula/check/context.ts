@@ -46,6 +46,7 @@ export class CheckContext {
   #suggestions = 0
   /** How many parts around the one being checked catch its errors. */
   #caught = 0
+  readonly #said: Set<string> = new Set()
   /** True for a part that is compared with a text. */
   isBesideText = false
 
@@ -187,6 +188,13 @@ export class CheckContext {
     if (value.type === wanted || isOpen(value.type)) return true
     this.mismatch(place, typeWords(wanted), value, wanted)
     return false
+  }
+
+  /** True for the first time that something is about to be said. */
+  isNews(what: string): boolean {
+    if (this.#said.has(what)) return false
+    this.#said.add(what)
+    return true
   }
 
   /** Checks a part that stands beside a text, so that a bare word may be meant as one. */

@@ -112,6 +112,8 @@ function brokenPath(context: CheckContext, scope: Scope, part: NamePart, isFirst
       fixes.push({ title: `Use ${printName(near)}`, edits: [{ from: part.from, to: part.to, insert: printName(near) }] })
     }
   }
+  // A link that is not there is said once, however often it is followed.
+  if (table === undefined && !context.isNews(`link ${foldName(part.name)}`)) return context.unknown(node)
   context.report('unexpected-qualifier', { name, table: scope.table, link: printName(part.name), hint }, node, fixes)
   return context.unknown(node)
 }

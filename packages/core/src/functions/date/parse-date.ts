@@ -17,7 +17,7 @@ export const parseDate = defineFunction({
   purposes: ['text to date', 'convert', 'read a date'],
   coded: {
     argument: 1,
-    expects: "a date pattern such as 'dd.MM.yyyy'",
+    expects: "a date pattern with year, month and day, such as 'dd.MM.yyyy'",
     isUsable: (pattern) => !('unreadable' in compileDatePattern(pattern)),
     fault: 'misfit',
     isConstant: true,
