@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process'
-import { mkdtempSync, rmSync } from 'node:fs'
+import { copyFileSync, existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { createInterface } from 'node:readline'
@@ -117,3 +117,80 @@ test(`after ${kills} kills nothing acknowledged is lost and nothing is half done
   }
   expect(killedAtWork).toBeGreaterThan(0)
 }, 3_600_000)
+
+/** A verb at work on a workbook or a file, the rows of the workbook before and after it, and the file it writes. */
+interface Work {
+  readonly args: readonly string[]
+  readonly rows: readonly [before: number | null, after: number]
+}
+
+const ROWS = 60_000
+const CSV = `n,kg\n${Array.from({ length: ROWS }, (_, row) => `${row},${row / 8}`).join('\n')}\n`
+const LONGER = `${CSV}${Array.from({ length: 500 }, (_, row) => `${ROWS + row},1`).join('\n')}\n`
+
+/** The rows of a table of a workbook; null where there is no workbook. */
+function rowsOf(path: string): number | null {
+  if (!existsSync(path)) return null
+  const file = BookFile.open(path, { writes: false })
+  try {
+    const table = file.book.table('rows')
+    const n = table.column('n').values()
+    expect(n).toEqual(n.map((_, row) => row))
+    expect(table.columns.find(({ name }) => name === 'twice')?.values() ?? []).toHaveLength(
+      table.columns.length === 3 ? n.length : 0,
+    )
+    return n.length
+  } finally {
+    file.close()
+  }
+}
+
+/** Kills a verb after a while; true where it had ended before. */
+async function killed(args: readonly string[], milliseconds: number): Promise<boolean> {
+  const child = spawn(process.execPath, [bin, ...args], { stdio: 'ignore', cwd: folder })
+  const timer = setTimeout(() => child.kill('SIGKILL'), milliseconds)
+  const [code] = await new Promise<[number | null]>((resolve) => child.on('exit', (exit) => resolve([exit])))
+  clearTimeout(timer)
+  return code === 0
+}
+
+async function ended(...args: readonly string[]): Promise<void> {
+  expect(await killed(args, 120_000)).toBe(true)
+}
+
+test(`imports, readings, replays and exports that are killed leave what was, or what was to be, ${Math.ceil(kills / 2)} times`, async () => {
+  writeFileSync(join(folder, 'rows.csv'), CSV)
+  writeFileSync(join(folder, 'longer.csv'), LONGER)
+  await ended('import', 'base', 'rows.csv', '--key', 'n')
+  await ended('define', 'base', 'rows', 'twice = kg * 2')
+  await ended('journal', 'base', '-o', 'steps.ndjson')
+  await ended('export', 'base', 'rows', '-o', 'whole.csv')
+  const whole = readFileSync(join(folder, 'whole.csv'), 'utf8')
+  const base = join(folder, 'base.mellow')
+  const works: readonly ((name: string) => Work)[] = [
+    (name) => ({ args: ['import', name, 'rows.csv', '--table', 'rows'], rows: [null, ROWS] }),
+    (name) => ({ args: ['reread', name, 'rows', 'longer.csv'], rows: [ROWS, ROWS + 500] }),
+    (name) => ({ args: ['replay', 'steps.ndjson', name], rows: [null, ROWS] }),
+    (name) => ({ args: ['export', name, 'rows', '-o', 'out.csv'], rows: [ROWS, ROWS] }),
+  ]
+  for (let kill = 0; kill < Math.ceil(kills / 2); kill++) {
+    const name = `killed${kill}`
+    const path = join(folder, `${name}.mellow`)
+    const { args, rows } = (works[kill % works.length] as (typeof works)[number])(name)
+    if (rows[0] !== null) copyFileSync(base, path)
+    writeFileSync(join(folder, 'out.csv'), 'former\n')
+    const isDone = await killed(args, 250 + 1200 * ((kill * 0.618_033_988_75) % 1))
+    const isReplay = args[0] === 'replay'
+    const found = isReplay && existsSync(path) && revisionOf(path) === 0 ? null : rowsOf(path)
+    expect(isDone ? [rows[1]] : [...rows]).toContain(found)
+    if (args[0] === 'export') expect([isDone ? '' : 'former\n', whole]).toContain(readFileSync(join(folder, 'out.csv'), 'utf8'))
+    for (const part of ['', '-wal', '-shm', '-writer', '-new', '-new-journal']) rmSync(path + part, { force: true })
+  }
+}, 3_600_000)
+
+function revisionOf(path: string): number {
+  const file = BookFile.open(path, { writes: false })
+  const { revision } = file.book
+  file.close()
+  return revision
+}
