@@ -229,6 +229,89 @@ test('rows that came as finished storage are repeated from the journal', () => {
   opened.close()
 })
 
+test('a history of very many steps opens, and its last step is taken back', () => {
+  const steps = 130_000
+  const file = BookFile.create(path)
+  file.apply({ op: 'set-value', name: 'price', value: 1 })
+  file.close()
+  const database = new Database(path)
+  const row = database.prepare('SELECT * FROM journal').get() as Record<string, string | number>
+  const texts = ['kind', 'at', 'author', 'operations', 'inverse', 'summary'].map((name) => row[name] as string)
+  texts[4] = JSON.stringify([{ op: 'set-value', name: 'price', value: 1 }])
+  const add = database.prepare(
+    'INSERT INTO journal (revision, kind, at, author, operations, inverse, summary, seal) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
+  )
+  database.exec('BEGIN')
+  for (let revision = 2; revision <= steps; revision++)
+    add.run(revision, ...texts, checksumOf(JSON.stringify([revision, ...texts])))
+  const { image } = database.prepare('SELECT image FROM snapshot').get() as { image: string }
+  const moved = JSON.stringify({ ...(JSON.parse(image) as object), revision: steps })
+  database.prepare('UPDATE snapshot SET image = ?, seal = ?, revision = ?').run(moved, checksumOf(moved), steps)
+  database.exec('COMMIT')
+  database.close()
+  const opened = BookFile.open(path, { writes: true })
+  expect(opened.book.revision).toBe(steps)
+  expect(opened.undo()?.revision).toBe(steps + 1)
+  opened.close()
+}, 60_000)
+
+describe('who listens', () => {
+  test('hears of what is in the file for good, and what it throws loses nothing', async () => {
+    const file = made()
+    const errors: unknown[] = []
+    const listeners = process.listeners('uncaughtException')
+    process.removeAllListeners('uncaughtException')
+    process.on('uncaughtException', (error) => errors.push(error))
+    let inFile = 0
+    file.book.on('change', ({ revision }) => {
+      const other = BookFile.open(path, { writes: false })
+      inFile = other.book.revision
+      other.close()
+      expect(inFile).toBe(revision)
+      throw new Error('mine')
+    })
+    file.apply({ op: 'set-value', name: 'price', value: 5 })
+    file.apply({ op: 'set-value', name: 'price', value: 6 })
+    file.undo()
+    const before = picture(file)
+    const opened = again(file, false)
+    expect(picture(opened)).toEqual(before)
+    opened.close()
+    expect(inFile).toBe(4)
+    // What listeners throw is reported when the program at work is through.
+    await new Promise((resolve) => setTimeout(resolve, 10))
+    expect(errors.map(String)).toEqual(['Error: mine', 'Error: mine', 'Error: mine'])
+    process.removeAllListeners('uncaughtException')
+    for (const listener of listeners) process.on('uncaughtException', listener)
+  })
+
+  test('may apply further steps, which stand in the journal in their order', () => {
+    const file = made()
+    file.book.on('change', ({ revision }) => {
+      if (revision === 2) file.apply({ op: 'set-value', name: 'more', value: 1 })
+    })
+    file.apply({ op: 'set-value', name: 'price', value: 5 })
+    const opened = again(file)
+    expect([...opened.journal()].map(({ revision, operations }) => [revision, operations[0]?.op])).toEqual([
+      [1, 'add-table'],
+      [2, 'set-value'],
+      [3, 'set-value'],
+    ])
+    expect(opened.book.value('more')).toBe(1)
+    opened.close()
+  })
+
+  test('cannot change the workbook around the journal', () => {
+    const file = made()
+    const book = file.book as unknown as Record<string, unknown>
+    for (const name of ['apply', 'undo', 'redo', 'image', 'steps', 'view']) expect(book[name]).toBeUndefined()
+    const draft = file.draft()
+    draft.apply({ op: 'set-value', name: 'price', value: 99 })
+    expect([draft.value('price'), file.book.value('price')]).toEqual([99, 4.5])
+    file.close()
+  })
+})
+
 describe('a file is refused', () => {
   const codeOf = (open: () => BookFile): BookFileCode | undefined => {
     try {

@@ -292,6 +292,8 @@ class Binding {
     const { choices } = column.properties
     const target = { name: column.name, ...(choices !== undefined && { choices }) }
     const scope = model.scopeOf(table, column, (owner, other) => {
+      // A tally is looked up by a name that means a column inside its aggregate; whether it reads itself its sources say.
+      if (other === column && table.role !== 'rows') return
       if (this.#waiting.has(other.id) && !this.#ring.has(other.id)) throw new NotBoundYet({ table: owner, column: other })
     })
     return checkFormula(parsed, scope, target)

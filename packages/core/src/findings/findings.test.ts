@@ -1,11 +1,15 @@
 import { describe, expect, test } from 'vitest'
 import type { previewOf } from '../../tests/helpers/one-row.js'
-import { Workbook } from '../index.js'
+import { Refusal, Workbook } from '../index.js'
 import { applyEdits, caretLines, FINDING_CODES, type FindingCode, finding, nearestName } from './index.js'
 
 /** Examples speak of columns a, b, big (numbers), deg (in degrees), t (text), d, e (dates), ok (boolean), with a blank a, a zero b and an e before its d; table other has x and b. */
 function findingsOf(formula: string): ReturnType<typeof previewOf>['findings'] {
-  const book = new Workbook()
+  return sampleBook().previewColumn('sample', { name: 'result', formula }).findings
+}
+
+function sampleBook(): Workbook {
+  const book = new Workbook({ now: 0 })
   const columns = [
     ['a', 'number'],
     ['b', 'number'],
@@ -36,7 +40,7 @@ function findingsOf(formula: string): ReturnType<typeof previewOf>['findings'] {
       ],
     },
   ])
-  return book.previewColumn('sample', { name: 'result', formula }).findings
+  return book
 }
 
 const examples = Object.entries(FINDING_CODES).flatMap(([code, { example }]) =>
@@ -61,6 +65,25 @@ describe('every code with an example', () => {
       }
     }
   })
+})
+
+test.each(examples)('%s: strict refuses %s exactly where check warns of it afterwards', (_, example) => {
+  const define = { op: 'add-column', table: 'sample', column: { name: 'result', formula: example } }
+  const isRefused = (strict: boolean): boolean => {
+    try {
+      sampleBook().apply(define, { strict })
+      return false
+    } catch (error) {
+      if (error instanceof Refusal) return true
+      throw error
+    }
+  }
+  if (isRefused(false)) return expect(isRefused(true)).toBe(true)
+  const book = sampleBook()
+  const before = new Set(book.check().map((one) => JSON.stringify([one.code, one.column])))
+  book.apply(define)
+  const after = book.check().filter((one) => one.severity !== 'hint' && !before.has(JSON.stringify([one.code, one.column])))
+  expect([isRefused(true), after.map(({ code }) => code)]).toEqual([after.length > 0, after.map(({ code }) => code)])
 })
 
 test('a parameter that is not given prints as nothing', () => {
