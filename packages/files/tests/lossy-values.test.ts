@@ -11,9 +11,10 @@ import {
   type Vector,
   vectorFromArray,
 } from 'apache-arrow'
-import { CellFault } from 'mellow-abacus'
+import ExcelJS from 'exceljs'
+import { CellFault, Workbook } from 'mellow-abacus'
 import { describe, expect, test } from 'vitest'
-import { type FileTable, type ReadableFormat, ReadFault, readTable } from '../src/index.js'
+import { type FileTable, type ReadableFormat, ReadFault, readTable, writeTable } from '../src/index.js'
 
 /** Values that a reader could easily make others of: each comes as it is, or what is lost of it is told. */
 
@@ -94,4 +95,53 @@ describe('JSON', () => {
     await expect(text(rows, 'ndjson')).rejects.toThrow(ReadFault)
     await expect(text(rows, 'ndjson')).rejects.toThrow(/different keys/)
   })
+})
+
+describe('XLSX', () => {
+  const sheet = async (rows: readonly (readonly unknown[])[]): Promise<FileTable> => {
+    const book = new ExcelJS.Workbook()
+    const made = book.addWorksheet('s')
+    for (const row of rows) made.addRow([...row])
+    return readTable([new Uint8Array(await book.xlsx.writeBuffer())], 'xlsx')
+  }
+
+  test('an error of the program that wrote it is no text that its column goes by', async () => {
+    const table = await sheet([['kg'], [1.5], [{ error: '#DIV/0!' }], [2.5]])
+    expect(table.columns[0]?.column?.type).toBe('number')
+    expect(cells(table)[0]).toEqual([1.5, '!#DIV/0!', 2.5])
+    expect((await sheet([['kg'], [{ error: '#N/A' }]])).columns[0]?.column?.type).toBe('text')
+  })
+
+  test('formulas without a saved value are blank, which is told', async () => {
+    const table = await sheet([
+      ['kg', 'jars'],
+      [1.5, { formula: 'A2*2' }],
+      [2.5, { formula: 'A3*2', result: 5 }],
+    ])
+    expect(cells(table)).toEqual([
+      [1.5, 2.5],
+      [null, 5],
+    ])
+    expect(table.findings.map(({ message }) => message)).toEqual([
+      '1 cell of jars without a value: a formula whose result was not saved is blank here.',
+    ])
+  })
+})
+
+test('what programs may take for formulas is neutralised: behind white space, in full width, in headings', async () => {
+  const texts = ['=1', '+1', '-1', '@x', '\n=1', ' \t=1', '\uff1d1', '\uff0b1', 'plain', 'a=1']
+  const book = new Workbook()
+  book.apply([
+    { op: 'add-table', table: 't', columns: [{ name: '=head', type: 'text' }] },
+    { op: 'insert-rows', table: 't', block: { '=head': texts } },
+  ])
+  const parts: string[] = []
+  await writeTable(book.query({ table: 't' }), 'csv', (bytes) => void parts.push(Buffer.from(bytes).toString()), {
+    neutralize: true,
+  })
+  const read = await text(parts.join(''), 'csv')
+  expect([read.columns[0]?.name, ...(cells(read)[0] as string[])]).toEqual([
+    "'=head",
+    ...texts.map((one) => (['plain', 'a=1'].includes(one) ? one : `'${one}`)),
+  ])
 })

@@ -142,7 +142,7 @@ export const CODES_OF_DATA = {
     'A sign of two units (a surrogate pair) had lost one of them, so it was no text that a file could keep.',
   ),
   'unsaved-formulas': warning(
-    '{count} of {name} hold a formula without a saved value, and are blank here.',
+    '{count} of {name} without a value: a formula whose result was not saved is blank here.',
     'The file was written by a program that does not calculate. Opened and saved by one that does, it has the values.',
   ),
   'rounded-numbers': warning(
