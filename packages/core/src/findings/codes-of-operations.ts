@@ -35,7 +35,7 @@ export const CODES_OF_OPERATIONS = {
     'Whoever was told of the progress ended it.',
   ),
   'hand-edits-lost': error(
-    'Resuming {name} would change {cells}, {typed} of them typed by hand.',
+    'Resuming {name} would change {cells}, {typed} of them typed by hand{named}.',
     'A paused column can be typed over. Give the number of cells typed by hand to say that they may be lost, or detach the column.',
   ),
   'typed-values-lost': error(

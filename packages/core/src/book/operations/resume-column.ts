@@ -63,7 +63,8 @@ function refuseLoss(
 ): void {
   const after = cellsOf(table, column)
   const changed = [...before].filter(([id, cell]) => !sameCell(cell, after.get(id) ?? null)).map(([id]) => id)
-  const lost = changed.filter((id) => typed.has(id)).length
+  const lostIds = new Set(changed.filter((id) => typed.has(id)))
+  const lost = lostIds.size
   if (lost <= discard) return
   const place = { table: table.name, column: column.name }
   const operation = { op: 'resume-column', ...place, discard: lost }
@@ -71,7 +72,18 @@ function refuseLoss(
   const cells = `${changed.length} ${changed.length === 1 ? 'cell' : 'cells'}`
   throw refusal(
     'hand-edits-lost',
-    { name: printName(column.name), cells, typed: lost },
+    { name: printName(column.name), cells, typed: lost, named: namedRows(before, lostIds) },
     { ...place, rows: changed.length, fixes },
   )
+}
+
+/** Rows named in a refusal. */
+const MOST_NAMED = 5
+
+/** Some rows by their numbers: `: rows 3, 8 and 2 more`. */
+function namedRows(inOrder: ReadonlyMap<number, unknown>, ids: ReadonlySet<number>): string {
+  const numbers = [...inOrder.keys()].flatMap((id, index) => (ids.has(id) ? [index + 1] : []))
+  const more = numbers.length - MOST_NAMED
+  const shown = numbers.slice(0, MOST_NAMED).join(', ')
+  return `: row${numbers.length === 1 ? '' : 's'} ${shown}${more > 0 ? ` and ${more} more` : ''}`
 }
