@@ -2,19 +2,23 @@ import { type Column, type Summary, summarise } from '../columns/index.js'
 import { type Engine, rowCountOf } from '../engine/index.js'
 import { type Finding, refusal } from '../findings/index.js'
 import { printName, Status, type ValueType } from '../values/index.js'
+import type { Addressed } from './address.js'
 import { type CellValue, type ShownValue, showCell, writeCellValue } from './cell-values.js'
 import { idsOf } from './change-set.js'
 import { type Completeness, completenessOf } from './completeness.js'
+import { withCause } from './error-findings.js'
 import { findingsOfColumn } from './findings-of.js'
-import { type ColumnModel, type ColumnProperties, formulaOf, type TableModel } from './model.js'
+import { type ColumnModel, type ColumnProperties, formulaOf, type Model, type TableModel } from './model.js'
 import { type TableSpec, tableSpec } from './operations/change-table.js'
 
 /** A table to read. It shows the workbook as it is at the moment of each call. */
 export class TableView {
+  readonly #model: Model
   readonly #table: TableModel
   readonly #engine: Engine
 
-  constructor(table: TableModel, engine: Engine) {
+  constructor(model: Model, table: TableModel, engine: Engine) {
+    this.#model = model
     this.#table = table
     this.#engine = engine
   }
@@ -47,7 +51,7 @@ export class TableView {
 
   /** The columns in order. */
   get columns(): readonly ColumnView[] {
-    return this.#table.columns.map((column) => new ColumnView(this.#table, column, this.#engine))
+    return this.#table.columns.map((column) => new ColumnView(this.#model, { table: this.#table, column }, this.#engine))
   }
 
   /** Its label column, its key columns, and the file it was read from; null for what it has not. */
@@ -107,7 +111,7 @@ export class TableView {
 
   /** A column to read; refused, with the nearest name, when there is none of this name. */
   column(name: string): ColumnView {
-    return new ColumnView(this.#table, this.#table.column(name), this.#engine)
+    return new ColumnView(this.#model, { table: this.#table, column: this.#table.column(name) }, this.#engine)
   }
 }
 
@@ -119,11 +123,13 @@ export function singleValue(engine: Engine, owner: TableModel, name: string): Sh
 
 /** A column to read. */
 export class ColumnView {
+  readonly #model: Model
   readonly #table: TableModel
   readonly #column: ColumnModel
   readonly #engine: Engine
 
-  constructor(table: TableModel, column: ColumnModel, engine: Engine) {
+  constructor(model: Model, { table, column }: Addressed, engine: Engine) {
+    this.#model = model
     this.#table = table
     this.#column = column
     this.#engine = engine
@@ -268,7 +274,7 @@ export class ColumnView {
 
   /** What there is to say about it now. */
   findings(): Finding[] {
-    return findingsOfColumn(this.#engine, this.#table, this.#column)
+    return findingsOfColumn(this.#engine, this.#table, this.#column).map((one) => withCause(this.#model, this.#engine, one))
   }
 
   /** Bytes of its storage. */

@@ -62,7 +62,7 @@ export class WorkbookView {
 
   /** A table to read; refused when there is none of this name. */
   table(name: string): TableView {
-    return new TableView(this.#state.model.table(name), this.#state.engine)
+    return new TableView(this.#state.model, this.#state.model.table(name), this.#state.engine)
   }
 
   /**
