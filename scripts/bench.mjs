@@ -546,6 +546,64 @@ function benchLargeGroup() {
   row('an edit in one group of 1 M rows, by aggregate, µs', times.join(', '), '–', '–', 'grows with log rows')
 }
 
+/** Calls that must grow with what they are given, not with its square: each at 50 000 and at a million. */
+function benchGrowth() {
+  const few = 50_000
+  const many = 1_000_000
+  const made = (rows) => {
+    const book = new Workbook()
+    book.apply([
+      {
+        op: 'add-table',
+        table: 't',
+        columns: [
+          { name: 'k', type: 'number' },
+          { name: 'a', type: 'number' },
+          { name: 'd', formula: 'a * 2' },
+        ],
+      },
+      {
+        op: 'insert-rows',
+        table: 't',
+        block: { k: Float64Array.from({ length: rows }, (_, at) => at), a: new Float64Array(rows) },
+      },
+    ])
+    return book
+  }
+  const cell = (row, value) => ({ row, column: 'a', value })
+  const calls = {
+    'set-cells, by cells': (count) => {
+      const cells = Array.from({ length: count }, (_, at) => cell(at + 1, at))
+      return [made(count), { op: 'set-cells', table: 't', cells }]
+    },
+    'reread-rows, by changed rows': (count) => {
+      const block = { k: Array.from({ length: count }, (_, at) => at), a: Array.from({ length: count }, (_, at) => at + 1) }
+      return [made(count), { op: 'reread-rows', table: 't', key: ['k'], block }]
+    },
+    'one call, by operations': (count) => [
+      made(10),
+      Array.from({ length: count }, (_, at) => ({ op: 'set-cells', table: 't', cells: [cell(1 + (at % 10), at)] })),
+    ],
+  }
+  for (const [work, given] of Object.entries(calls)) {
+    const time = (count) => {
+      const [book, operations] = given(count)
+      return timedNow(() => book.apply(operations))
+    }
+    time(few)
+    const short = median([time(few), time(few), time(few)])
+    const long = time(many)
+    const growth = long / short
+    row(
+      `${work}: 1 M against 50 000`,
+      ms(long),
+      ms(short),
+      `${growth.toFixed(1)} × for 20 ×`,
+      'about 20 ×, a square would be 400 ×',
+    )
+  }
+}
+
 /** What ten million rows take: six columns of numbers with fractions, four formulas, in a process of its own. */
 function benchMemory() {
   const { stdout } = spawnSync(process.execPath, ['--expose-gc', join(root, 'scripts/bench-memory.mjs')], { encoding: 'utf8' })
@@ -633,6 +691,7 @@ benchOrdered()
 benchEdit()
 benchFanOut()
 benchLargeGroup()
+benchGrowth()
 benchMemory()
 await benchBookFile()
 await benchCalc()
