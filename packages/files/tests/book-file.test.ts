@@ -369,6 +369,58 @@ describe('a file is refused', () => {
     file.close()
   })
 
+  describe('whose cells are there, and not found, where the index of their keys', () => {
+    /** Alters the page that the index is in, which is a single one: its cells start where two bytes each after its head say. */
+    function alterIndex(alter: (page: Buffer, starts: number[]) => void): void {
+      made().close()
+      const database = new Database(path)
+      const { rootpage } = database
+        .prepare("SELECT rootpage FROM sqlite_schema WHERE name = 'sqlite_autoindex_chunks_1'")
+        .get() as { rootpage: number }
+      const { page_size: size } = database.prepare('PRAGMA page_size').get() as { page_size: number }
+      database.close()
+      const bytes = readFileSync(path)
+      const page = bytes.subarray((rootpage - 1) * size, rootpage * size)
+      // A leaf of an index, whose cells are their length and a record that ends with the row's id (SQLite, "Database File Format").
+      expect(page[0]).toBe(10)
+      const starts = Array.from({ length: page.readUInt16BE(3) }, (_, at) => page.readUInt16BE(8 + 2 * at))
+      alter(page, starts)
+      writeFileSync(path, bytes)
+    }
+
+    test.each<[string, (page: Buffer, starts: number[]) => void]>([
+      ['is empty', (page) => page.writeUInt16BE(0, 3)],
+      [
+        'has lost its first key',
+        (page, starts) => {
+          for (const [at, start] of starts.slice(1).entries()) page.writeUInt16BE(start, 8 + 2 * at)
+          page.writeUInt16BE(starts.length - 1, 3)
+        },
+      ],
+      [
+        'has another owner in place of the first',
+        (page, starts) => page.set(Buffer.from('column:0'), page.indexOf('column:1', starts[0])),
+      ],
+      [
+        'leads to the rows of others',
+        (page, starts) => {
+          const ends = starts.map((start) => start + (page[start] as number))
+          const ids = ends.map((end) => page[end] as number)
+          for (const [at, end] of ends.entries()) page[end] = ids[(at + 1) % ids.length] as number
+        },
+      ],
+    ])('%s', (_, alter) => {
+      alterIndex(alter)
+      expect(codeOf(() => looked())).toBe('damaged')
+    })
+  })
+
+  test('whose first steps are gone', () => {
+    made().close()
+    run('DELETE FROM journal WHERE revision = 1')
+    expect(codeOf(open(false))).toBe('damaged')
+  })
+
   test('that was cut short', () => {
     made().close()
     const bytes = readFileSync(path)

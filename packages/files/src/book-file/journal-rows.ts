@@ -56,9 +56,10 @@ export class JournalRows {
     return row === undefined ? undefined : this.#rowOf(row)
   }
 
-  /** What kind each step was, up to a revision. Errors: as `since`. */
+  /** What kind each step was, from the first one up to a revision. Errors: as `since`, and where one is gone. */
   kindsUpTo(revision: number): Pick<JournalRow, 'revision' | 'kind'>[] {
     const rows = asking(this.#path, () => this.#kinds.all(revision)) as { revision: number; kind: Uint8Array }[]
+    for (let at = 1; at <= revision; at++) if (rows[at - 1]?.revision !== at) throw this.#damaged(at)
     return rows.map((row) => {
       return { revision: row.revision, kind: this.#kindOf(textOfBytes(row.kind, this.#path), row.revision) }
     })

@@ -8,18 +8,30 @@ import { textOfBytes } from './text-of-bytes.js'
 /** Adds up what a part holds, so that damage is noticed where it is read. */
 export const checksumOf = (bytes: Uint8Array | string): number => crc32(bytes)
 
+/** What SQLite calls the index of the keys of parts (SQLite, "The Schema Table"). */
+const INDEX = 'sqlite_autoindex_chunks_1'
+
 /** The parts of a workbook file that hold cells: each some bytes with a checksum, by owner and place. */
 export class Parts {
   readonly #path: string
+  readonly #find: Database.Statement
   readonly #read: Database.Statement
+  readonly #astray: Database.Statement
   readonly #write: Database.Statement
   readonly #drop: Database.Statement
   readonly #owners: Database.Statement
   readonly #sizes: Database.Statement
+  #areKeysChecked = false
 
   constructor(database: Database.Database, path: string) {
     this.#path = path
-    this.#read = database.prepare('SELECT bytes, seal FROM chunks WHERE owner = ? AND place = ?')
+    this.#find = database.prepare(`SELECT rowid AS id FROM chunks INDEXED BY ${INDEX} WHERE owner = ? AND place = ?`)
+    this.#read = database.prepare('SELECT CAST(owner AS BLOB) AS owner, place, bytes, seal FROM chunks WHERE rowid = ?')
+    this.#astray = database.prepare(`
+      SELECT COUNT(*) AS parts, (SELECT COUNT(*) FROM chunks INDEXED BY ${INDEX}) AS keys, COALESCE(SUM(NOT EXISTS (
+        SELECT 1 FROM chunks AS found INDEXED BY ${INDEX} WHERE found.owner = part.owner AND found.place = part.place
+      )), 0) AS lost FROM chunks AS part NOT INDEXED
+    `)
     this.#write = database.prepare('INSERT OR REPLACE INTO chunks (owner, place, bytes, seal) VALUES (?, ?, ?, ?)')
     this.#drop = database.prepare('DELETE FROM chunks WHERE owner = ?')
     this.#sizes = database.prepare('SELECT CAST(owner AS BLOB) AS owner, SUM(LENGTH(bytes)) AS size FROM chunks GROUP BY 1')
@@ -36,7 +48,31 @@ export class Parts {
   }
 
   #row(owner: string, place: number): { bytes: Buffer; seal: number } | undefined {
-    return asking(this.#path, () => this.#read.get(owner, place)) as { bytes: Buffer; seal: number } | undefined
+    return asking(this.#path, () => {
+      const key = this.#find.get(owner, place) as { id: number } | undefined
+      if (key === undefined) {
+        this.#checkKeys()
+        return undefined
+      }
+      const row = this.#read.get(key.id) as { owner: Uint8Array; place: number; bytes: Buffer; seal: number } | undefined
+      if (row === undefined || row.place !== place || textOfBytes(row.owner, this.#path) !== owner) throw this.#lost()
+      return row
+    })
+  }
+
+  /**
+   * What is not there is blank, so a part must not merely not be found: before the first time that one is taken for blank, every
+   * part is looked for by its key, and every key has its part.
+   */
+  #checkKeys(): void {
+    if (this.#areKeysChecked) return
+    const { parts, keys, lost } = this.#astray.get() as { parts: number; keys: number; lost: number }
+    if (lost > 0 || parts !== keys) throw this.#lost()
+    this.#areKeysChecked = true
+  }
+
+  #lost(): BookFileFault {
+    return new BookFileFault('damaged', `${this.#path} is damaged: not all of its cells can be found.`)
   }
 
   /** Writes a part, in place of what it was. */

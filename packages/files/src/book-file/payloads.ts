@@ -12,10 +12,18 @@ interface PayloadHead {
   readonly head: ReturnType<Column['head']>
 }
 
+interface PayloadRow {
+  readonly revision: number
+  readonly place: number
+  readonly head: Uint8Array
+  readonly seal: number | null
+}
+
 /** Columns that came with a step as finished storage. Those of its inverse have negative places, from -1 down. */
 export class Payloads {
   readonly #path: string
   readonly #parts: Parts
+  readonly #find: Database.Statement
   readonly #read: Database.Statement
   readonly #add: Database.Statement | null
 
@@ -24,7 +32,8 @@ export class Payloads {
     this.#path = path
     this.#parts = parts
     const seal = hasChecksums ? 'seal' : 'NULL AS seal'
-    this.#read = database.prepare(`SELECT CAST(head AS BLOB) AS head, ${seal} FROM payloads WHERE revision = ? AND place = ?`)
+    this.#find = database.prepare('SELECT rowid AS id FROM payloads WHERE revision = ? AND place = ?')
+    this.#read = database.prepare(`SELECT revision, place, CAST(head AS BLOB) AS head, ${seal} FROM payloads WHERE rowid = ?`)
     this.#add = hasChecksums ? database.prepare('INSERT INTO payloads (revision, place, head, seal) VALUES (?, ?, ?, ?)') : null
   }
 
@@ -50,8 +59,12 @@ export class Payloads {
   }
 
   #headOf(revision: number, place: number): PayloadHead {
-    const row = asking(this.#path, () => this.#read.get(revision, place)) as { head: Uint8Array; seal: number | null } | undefined
-    if (row === undefined || (row.seal !== null && checksumOf(row.head) !== row.seal))
+    const row = asking(this.#path, () => {
+      const key = this.#find.get(revision, place) as { id: number } | undefined
+      return key === undefined ? undefined : (this.#read.get(key.id) as PayloadRow | undefined)
+    })
+    const isIt = row !== undefined && row.revision === revision && row.place === place
+    if (!isIt || (row.seal !== null && checksumOf(row.head) !== row.seal))
       throw new BookFileFault('damaged', `${this.#path} is damaged: cells of step ${revision} are not what was written.`)
     return JSON.parse(textOfBytes(row.head, this.#path)) as PayloadHead
   }
