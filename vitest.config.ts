@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os'
 import { fileURLToPath } from 'node:url'
 import { defineConfig } from 'vitest/config'
 
@@ -10,7 +11,7 @@ const alias = [
   { find: /^@mellow-abacus\/demo$/, replacement: source('demo') },
 ]
 
-const project = (name: string, root: string, testTimeout = 20_000) => ({
+const project = (name: string, root: string, testTimeout = 60_000) => ({
   extends: true as const,
   test: { name, root, include: ['src/**/*.test.ts', 'tests/**/*.test.ts'], testTimeout, hookTimeout: 60_000 },
 })
@@ -18,12 +19,14 @@ const project = (name: string, root: string, testTimeout = 20_000) => ({
 export default defineConfig({
   resolve: { alias },
   test: {
+    // Most of them wait for processes of their own: with one worker, as two cores get unless told, half of the machine would idle.
+    maxWorkers: Math.max(2, availableParallelism() - 1),
     projects: [
       project('core', 'packages/core'),
       project('files', 'packages/files'),
       project('demo', 'packages/demo'),
-      project('cli', 'packages/cli', 60_000),
-      project('desk', 'examples/desk', 60_000),
+      project('cli', 'packages/cli', 120_000),
+      project('desk', 'examples/desk', 120_000),
     ],
     coverage: { provider: 'v8', include: ['packages/*/src/**'] },
   },

@@ -16,7 +16,7 @@ test('a workbook in a program', async () => {
     'harvests.share, row 1: 0.625 = share(honey_kg by hive)',
     'hives.total_kg  (linked rows in sum(harvests.honey_kg)) — one result a linked row, kept up to date row by row',
     'stale: harvests.per_frame, 1 row',
-    'Resuming per_frame would change 1 cell, 1 of them typed by hand.',
+    'Resuming per_frame would change 1 cell, 1 of them typed by hand: row 1.',
   ])
     expect(stdout).toContain(line)
 })

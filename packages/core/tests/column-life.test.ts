@@ -74,7 +74,7 @@ describe('pause and resume', () => {
     type(made, 2, 'frames', 5)
     const refused = refusalOf(() => made.apply({ op: 'resume-column', table: 'harvests', column: 'yield' }))
     expect(refused.code).toBe('hand-edits-lost')
-    expect(refused.message).toBe('Resuming yield would change 2 cells, 1 of them typed by hand.')
+    expect(refused.message).toBe('Resuming yield would change 2 cells, 1 of them typed by hand: row 1.')
     expect(values(made, 'yield')).toEqual([7, '!division-by-zero'])
     expect(made.table('harvests').column('yield').isPaused).toBe(true)
     const [operation] = refused.findings[0]?.fixes?.[0]?.operations ?? []
