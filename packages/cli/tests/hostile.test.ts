@@ -1,5 +1,15 @@
 import { execFile, execFileSync, spawnSync } from 'node:child_process'
-import { chmodSync, existsSync, lstatSync, mkdirSync, readFileSync, statSync, symlinkSync, writeFileSync } from 'node:fs'
+import {
+  chmodSync,
+  existsSync,
+  lstatSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  statSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, test } from 'vitest'
 import { folderWith, mellow, type Run } from './run-mellow.js'
@@ -111,6 +121,17 @@ describe('what would steer a terminal is shown instead', () => {
   }, 120_000)
 })
 
+/** Runs the tool as another user, which only the superuser can. */
+function runAs(user: number, folder: string, args: readonly string[]): { status: number; out: string; err: string } {
+  const bin = new URL('../bin/mellow.js', import.meta.url).pathname
+  const { status, stdout, stderr } = spawnSync(
+    'setpriv',
+    [`--reuid=${user}`, `--regid=${user}`, '--clear-groups', process.execPath, bin, ...args],
+    { cwd: folder, encoding: 'utf8', env: { ...process.env, NO_COLOR: '1', HOME: '/tmp' } },
+  )
+  return { status: status ?? -1, out: stdout, err: stderr }
+}
+
 describe('a place that cannot be used', () => {
   test('a folder, and one that is not there', async () => {
     const { folder, run } = await withBook()
@@ -127,20 +148,7 @@ describe('a place that cannot be used', () => {
     const { folder } = await withBook()
     chmodSync(join(folder, 'b.mellow'), 0o444)
     chmodSync(folder, 0o555)
-    const as = (...args: string[]): { status: number; out: string; err: string } => {
-      const bin = new URL('../bin/mellow.js', import.meta.url).pathname
-
-      const { status, stdout, stderr } = spawnSync(
-        'setpriv',
-        ['--reuid=65534', '--regid=65534', '--clear-groups', process.execPath, bin, ...args],
-        {
-          cwd: folder,
-          encoding: 'utf8',
-          env: { ...process.env, NO_COLOR: '1', HOME: '/tmp' },
-        },
-      )
-      return { status: status ?? -1, out: stdout, err: stderr }
-    }
+    const as = (...args: string[]): ReturnType<typeof runAs> => runAs(65534, folder, args)
     // Only the superuser can become somebody who may not write.
     if (process.getuid?.() === 0) {
       expect(as('show', 'b')).toMatchObject({ status: 0, out: T })
@@ -151,6 +159,15 @@ describe('a place that cannot be used', () => {
       })
     }
     chmodSync(folder, 0o755)
+  }, 60_000)
+
+  test('somebody whom the system knows no name for is told of by number', async () => {
+    const { folder } = await withBook()
+    if (process.getuid?.() !== 0) return
+    chmodSync(folder, 0o777)
+    for (const file of readdirSync(folder)) chmodSync(join(folder, file), 0o666)
+    expect(runAs(54321, folder, ['set', 'b', 't', '1', 'kg=3'])).toMatchObject({ status: 0, err: '' })
+    expect(runAs(54321, folder, ['history', 'b'])).toMatchObject({ status: 0, out: expect.stringContaining('user 54321') })
   }, 60_000)
 
   test('a full disk: the step is refused, or kept, and what is said is so', async () => {

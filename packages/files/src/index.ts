@@ -12,6 +12,7 @@ export {
   type JournalEntry,
   type OpenOptions,
   salvagedSteps,
+  userName,
 } from './book-file/index.js'
 export { Bundle, type ReadBundle, readBundle, writeBundle } from './bundle/index.js'
 export type { ByteChunks } from './reading/decoded-text.js'

@@ -1,5 +1,4 @@
-import { userInfo } from 'node:os'
-import { BookFile, BookFileFault, type CreateOptions } from '@mellow-abacus/files'
+import { BookFile, BookFileFault, type CreateOptions, userName } from '@mellow-abacus/files'
 import {
   type ApplyOptions,
   type ChangeSet,
@@ -140,7 +139,7 @@ export function stamp(book: WorkbookView, args: Pick<ChangeArguments, 'author' |
 
 function stampIn(zone: string, { author, strict }: Pick<ChangeArguments, 'author' | 'strict'>): ApplyOptions {
   const at = printDateTime(Math.floor(zonedWallClock(zone)(Date.now()) / 1000) * 1000)
-  return { ...(strict === true && { strict }), author: author ?? userInfo().username, at }
+  return { ...(strict === true && { strict }), author: author ?? userName(), at }
 }
 
 /** Shows findings, with the formula they point into. */

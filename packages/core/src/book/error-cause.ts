@@ -1,5 +1,5 @@
 import type { Engine, OverRows } from '../engine/index.js'
-import { type Checked, type ColumnId, partsOf, withoutSteps } from '../formula/index.js'
+import { type Checked, type ColumnId, columnsOfRowsRead, partsOf, withoutSteps } from '../formula/index.js'
 import { CellFault, displayScalar, type FaultCode, printName, statusOfFault } from '../values/index.js'
 import type { ColumnModel, Model, TableModel } from './model.js'
 
@@ -104,7 +104,7 @@ function sourceOf(model: Model, engine: Engine, { owned, slot }: FaultyCell, cod
   const amongRows = (read: Checked & { kind: 'over-rows' }, bound: ReadonlyMap<number, Checked>): FaultyCell | null => {
     const table = model.table(read.rows.table)
     const { store } = table
-    const columns = columnsOfRows(read).filter((id) => (store.column(id)?.faultCount(status) ?? 0) > 0)
+    const columns = columnsOfRowsRead(read).filter((id) => (store.column(id)?.faultCount(status) ?? 0) > 0)
     if (columns.length === 0) return null
     const isAggregate = read.record.form === 'aggregate'
     const rows = isAggregate
@@ -130,16 +130,4 @@ function sourceOf(model: Model, engine: Engine, { owned, slot }: FaultyCell, cod
     return null
   }
   return visit(expression, new Map())
-}
-
-/** Columns of the rows read, not of the row that reads them. */
-function columnsOfRows(read: Checked & { kind: 'over-rows' }): ColumnId[] {
-  const found: ColumnId[] = []
-  const visit = (node: Checked): void => {
-    if (node.kind === 'column') found.push(node.column)
-    if (node.kind === 'outer' || node.kind === 'follow' || node.kind === 'over-rows') return
-    for (const part of partsOf(node)) visit(part)
-  }
-  for (const part of partsOf(read)) visit(part)
-  return found
 }

@@ -11,6 +11,7 @@ export {
   type ColumnId,
   type ColumnUses,
   checkFormula,
+  columnsOfRowsRead,
   type ExpressionType,
   expressionType,
   identityOf,

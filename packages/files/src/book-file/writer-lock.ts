@@ -1,8 +1,9 @@
 import { realpathSync, statSync } from 'node:fs'
-import { hostname, userInfo } from 'node:os'
+import { hostname } from 'node:os'
 import { basename, dirname, join } from 'node:path'
 import Database from 'libsql'
 import { BookFileFault } from './book-file-fault.js'
+import { userName } from './user-name.js'
 
 /** Milliseconds that somebody who wants to write waits for the one who does, unless said. */
 export const WRITE_WAIT_MS = 10_000
@@ -94,7 +95,7 @@ function heldFault(path: string, holder: string | null, waitMs: number, cause?: 
 /** Who this is, for others who want to write. */
 export function thisWriter(): string {
   const since = new Date().toISOString().slice(0, 19)
-  return `process ${process.pid} of ${userInfo().username} on ${hostname()}, since ${since}Z`
+  return `process ${process.pid} of ${userName()} on ${hostname()}, since ${since}Z`
 }
 
 /** True for a file that belongs to a workbook which this process writes: opening it otherwise would give up the lock on it. */

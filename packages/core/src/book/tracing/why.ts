@@ -4,6 +4,7 @@ import {
   type Checked,
   type ColumnId,
   childrenOf,
+  columnsOfRowsRead,
   type ExpressionType,
   parseFormula,
   partsOf,
@@ -228,7 +229,7 @@ class Walk {
     const table = this.#model.table(read.rows.table)
     const taken = this.#engine.rowsTaken(this.#owned.table.store, read, this.#slot)
     const places = taken.map((slot) => ({ slot, place: table.store.rows.placeOf(slot) })).sort((a, b) => a.place - b.place)
-    const columns = columnsOf(read)
+    const columns = columnsOfRowsRead(read)
     const first = places.slice(0, MOST_ROWS).map(({ slot, place }) => this.#rowUsed(table, columns, slot, place))
     return { rows: { table: table.name, count: taken.length, first } }
   }
@@ -270,19 +271,6 @@ function evaluateAt(engine: Engine, store: TableStore, expression: Checked, slot
     { rows: rowsByBlock([slot]), target },
   )
   return showCell(found, plan.type)
-}
-
-/** Columns of the rows read that an aggregate looks at. */
-function columnsOf(read: OverRows): ColumnId[] {
-  const found: ColumnId[] = []
-  const visit = (node: Checked): void => {
-    if (node.kind === 'column') found.push(node.column)
-    // What is read at the row itself or elsewhere is no column of these rows.
-    if (node.kind === 'outer' || node.kind === 'follow' || node.kind === 'over-rows') return
-    for (const part of partsOf(node)) visit(part)
-  }
-  for (const part of partsOf(read)) visit(part)
-  return found
 }
 
 /** Names of steps by the place where what they stand for begins. */

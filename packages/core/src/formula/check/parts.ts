@@ -1,4 +1,5 @@
 import type { Checked } from './checked.js'
+import type { ColumnId } from './scope.js'
 
 /** The same expression over other parts. */
 export function mapParts(node: Checked, map: (part: Checked) => Checked): Checked {
@@ -62,6 +63,18 @@ export function partsOf(node: Checked): readonly Checked[] {
     default:
       return []
   }
+}
+
+/** Columns of the rows that an aggregate reads; what is read at its own row, or elsewhere, is none of these rows. */
+export function columnsOfRowsRead(read: Checked & { kind: 'over-rows' }): ColumnId[] {
+  const found: ColumnId[] = []
+  const visit = (node: Checked): void => {
+    if (node.kind === 'column') found.push(node.column)
+    if (node.kind === 'outer' || node.kind === 'follow' || node.kind === 'over-rows') return
+    for (const part of partsOf(node)) visit(part)
+  }
+  for (const part of partsOf(read)) visit(part)
+  return found
 }
 
 /** Named steps and values that are read twice, written out: what an expression means does not change by it. */
