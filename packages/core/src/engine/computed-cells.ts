@@ -11,7 +11,7 @@ import {
 } from '../columns/index.js'
 import { CellFault, storageKindOf } from '../values/index.js'
 import { cellOf, putCell, sameCell } from './cells.js'
-import type { NodeId } from './node.js'
+import type { NodeId } from './node-id.js'
 import type { Round } from './round.js'
 import type { TableStore } from './table-store.js'
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { BLOCK_ROWS, type Selection, selectRows, wholeBlock } from '../columns/index.js'
-import { rowsByBlock, uniteSelections } from './dirty-rows.js'
+import { rowsByBlock, uniteSelections } from './rows-by-block.js'
 
 const rowsOf = ({ rows, count }: Selection): number[] =>
   Array.from({ length: count }, (_, k) => (rows === null ? k : (rows[k] as number)))

@@ -5,16 +5,15 @@
  */
 
 export { MOST_PAIRS, PAIRS_A_SECOND } from './aggregates/index.js'
-export { rowCountOf } from './backlog.js'
 export { cellAt, sameCell } from './cells.js'
-export { DirtyRows, rowsByBlock } from './dirty-rows.js'
+export { DirtyRows } from './dirty-rows.js'
 export { type ComputedColumn, Engine, isLagOf, type RingDefinition } from './engine.js'
 export { DependencyGraph } from './graph.js'
 export type { LinkWatch } from './groups/index.js'
 export type { LinkParts, OverRows } from './lowering.js'
 export type { IndexMemory } from './node.js'
 export type { CalculationMode, ColumnOutcome } from './recalculation.js'
-export { type RowsByBlock, slotsOf } from './round.js'
+export { type RowsByBlock, rowCountOf, rowsByBlock, slotsOf } from './rows-by-block.js'
 export { TableStore } from './table-store.js'
 export { TooMuchText } from './text-budget.js'
 export { WatchMarks } from './watch-marks.js'

@@ -1,23 +1,13 @@
 import type { Selection, Vector } from '../columns/index.js'
 import type { Frame, Plan } from '../formula/index.js'
 import type { Surroundings } from '../values/index.js'
-import { rowsByBlock } from './dirty-rows.js'
+import { BlockSource } from './block-source.js'
+import type { PlanSupply, Reading } from './cross-row-input.js'
 import type { Frames } from './frames.js'
-import type { NodeId } from './node.js'
-import type { HolidayList, OuterReading, Reading } from './readings/index.js'
-import type { Round, RowsByBlock } from './round.js'
-import { BlockSource, type TableStore } from './table-store.js'
-
-/** What a plan is given by the engine: where its reads and lists come from. */
-export interface PlanSupply {
-  readonly readings: readonly Reading[]
-  readonly lists: readonly HolidayList[]
-  /** Those of the readings that depend on the row for which others are read. */
-  readonly outers: readonly OuterReading[]
-}
-
-/** Stands for the clock and the seed in the graph. */
-export const CLOCK_NODE = -2e12 as NodeId
+import { CLOCK_NODE, type NodeId } from './node-id.js'
+import type { Round } from './round.js'
+import { type RowsByBlock, rowsByBlock } from './rows-by-block.js'
+import type { TableStore } from './table-store.js'
 
 const NONE: readonly RowsByBlock[] = []
 

@@ -25,10 +25,12 @@ import {
   ScanNode,
   splitCondition,
 } from './aggregates/index.js'
+import type { Reading } from './cross-row-input.js'
 import type { Frames } from './frames.js'
 import { type Groups, KeyGroups, KeySpace, type LinkHop, LinkPath, LinkWatch, PathGroups } from './groups/index.js'
 import { LoweredPlan } from './lowered-plan.js'
-import type { EngineNode, NodeId } from './node.js'
+import type { EngineNode } from './node.js'
+import type { NodeId } from './node-id.js'
 import type { Hold } from './node-registry.js'
 import { OrderedNode } from './ordered-node.js'
 import {
@@ -38,7 +40,6 @@ import {
   HolidayList,
   OuterReading,
   type ReaderGroups,
-  type Reading,
   SingleReading,
 } from './readings/index.js'
 import { RingLagReading, type RingOrder, type RingParts } from './ring-node.js'

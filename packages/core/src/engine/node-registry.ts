@@ -1,5 +1,6 @@
 import { DependencyGraph } from './graph.js'
-import type { EngineNode, IndexMemory, NodeId } from './node.js'
+import type { EngineNode, IndexMemory } from './node.js'
+import type { NodeId } from './node-id.js'
 
 interface Shared {
   readonly node: EngineNode

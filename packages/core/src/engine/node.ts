@@ -1,9 +1,7 @@
-import type { ColumnId } from '../formula/index.js'
+import type { NodeId } from './node-id.js'
 import type { Round } from './round.js'
+import type { RowsByBlock } from './rows-by-block.js'
 import type { TableStore } from './table-store.js'
-
-/** Identity of a node of the graph: a column's own id, or a negative number for what only the engine knows. */
-export type NodeId = ColumnId
 
 /** Memory of something that the engine keeps so as not to compute it again. */
 export interface IndexMemory {
@@ -36,8 +34,16 @@ export interface EngineNode {
   postpone(round: Round): void
   /** Computes what was postponed, of one block of its table if it can; its sources are up to date there. */
   settle(round: Round, block?: number): void
-  /** Steps that settling it takes, where it is not one. */
+  /** Computes as much of what was postponed as takes a moment; where a node has none of its own, all of it is computed. */
+  settleSome?(round: Round): void
+  /** Steps of settling that are left, where it is not one. */
   readonly stepsLeft?: number
+  /** The rows that were postponed, where they are known one by one. */
+  staleRows?(): RowsByBlock
+  /** Takes rows as postponed, as a file says they are. */
+  restoreStale?(rows: RowsByBlock): void
+  /** Sources that it reads in the same row only, so that one block can be computed alone. */
+  readonly sameRowSources?: readonly NodeId[]
   /** Notes what has to be known of what it reads before that changes, in a workbook opened from a file. */
   prime?(): void
   /** What it keeps besides columns, for the report on memory; nothing where it keeps nothing of note. */

@@ -1,14 +1,13 @@
 import { BLOCK_SHIFT, type Column, type Selection } from '../columns/index.js'
 import type { ColumnId } from '../formula/index.js'
-import { ScanNode } from './aggregates/index.js'
-import { everyRowOf } from './backlog.js'
-import { type DirtyRows, rowsByBlock } from './dirty-rows.js'
-import { CLOCK_NODE } from './lowered-plan.js'
-import type { EngineNode, NodeId } from './node.js'
+import type { DirtyRows } from './dirty-rows.js'
+import { everyRowOf } from './live-rows.js'
+import type { EngineNode } from './node.js'
+import type { NodeId } from './node-id.js'
+import { CLOCK_NODE } from './node-id.js'
 import { NodeRegistry } from './node-registry.js'
-import { RingColumn } from './ring-node.js'
-import { Round, type RowsByBlock, type TouchedRows } from './round.js'
-import { RowColumn } from './row-column.js'
+import { Round, type TouchedRows } from './round.js'
+import { type RowsByBlock, rowsByBlock } from './rows-by-block.js'
 import type { TableStore } from './table-store.js'
 
 /** What recalculating did to one column. */
@@ -136,7 +135,7 @@ export class Recalculation {
     const node = this.registry.node(column)
     const store = this.storeOf(column)
     if (node?.isBehind !== true || store === undefined) return NO_ROWS
-    return node instanceof RowColumn ? node.backlog.rowsIn(store) : everyRowOf(store)
+    return node.staleRows?.() ?? everyRowOf(store)
   }
 
   /** Computes what is behind of some columns and of all they are made from; of everything when not given. */
@@ -174,9 +173,9 @@ export class Recalculation {
     const open = [column]
     for (let id = open.pop(); id !== undefined; id = open.pop()) {
       const node = this.registry.node(id)
-      if (found.has(id) || !(node instanceof RowColumn) || this.storeOf(id) !== store) continue
+      if (found.has(id) || node?.sameRowSources === undefined || this.storeOf(id) !== store) continue
       found.add(id)
-      const own = new Set(node.lowered.plan.sources)
+      const own = new Set(node.sameRowSources)
       for (const source of node.sources) {
         if (own.has(source)) open.push(source)
         else whole.add(source)
@@ -214,10 +213,9 @@ export class Recalculation {
     const [id] = this.registry.behindUpTo(columns)
     const node = id === undefined ? undefined : this.registry.node(id)
     if (id === undefined || node === undefined) return []
-    const block = node instanceof RowColumn ? node.backlog.firstBlock() : undefined
     return this.#settleNodes([id], (one, round) => {
-      if (one instanceof ScanNode) one.settleSome(round)
-      else one.settle(round, block)
+      if (one.settleSome === undefined) one.settle(round)
+      else one.settleSome(round)
     })
   }
 
@@ -261,11 +259,9 @@ export class Recalculation {
     const behind = new Set<NodeId>(stale.keys())
     for (const [column, slots] of stale) {
       const node = registry.node(column)
-      if (node instanceof RowColumn) node.backlog.add(rowsByBlock(slots))
-      else if (node instanceof RingColumn) {
-        node.fallBehind()
-        for (const ring of node.sources) behind.add(ring)
-      }
+      node?.restoreStale?.(rowsByBlock(slots))
+      // A column of a ring waits for the ring, which is a node of its own.
+      for (const source of node?.sources ?? []) if (registry.node(source)?.isBehind === true) behind.add(source)
     }
     for (const id of registry.downstream(behind)) {
       const node = registry.node(id)

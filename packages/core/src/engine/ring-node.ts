@@ -1,14 +1,15 @@
 import { BLOCK_MASK, BLOCK_SHIFT, type Cell, type Selection, selectRows, type Vector } from '../columns/index.js'
 import type { Frame } from '../formula/index.js'
 import { CellFault, faultOfStatus, Status, statusOfFault } from '../values/index.js'
-import { everyRowOf } from './backlog.js'
 import { cellAt, cellOf, compareKeys, putCell } from './cells.js'
-import { rowsByBlock } from './dirty-rows.js'
+import type { Reading } from './cross-row-input.js'
 import type { Groups } from './groups/index.js'
+import { everyRowOf } from './live-rows.js'
 import type { LoweredPlan } from './lowered-plan.js'
-import type { EngineNode, NodeId } from './node.js'
-import type { Reading } from './readings/index.js'
-import { type Round, slotsOf } from './round.js'
+import type { EngineNode } from './node.js'
+import type { NodeId } from './node-id.js'
+import type { Round } from './round.js'
+import { rowsByBlock, slotsOf } from './rows-by-block.js'
 import type { TableStore } from './table-store.js'
 import { TextBudget } from './text-budget.js'
 import type { WatchMarks } from './watch-marks.js'
@@ -127,8 +128,7 @@ export class RingNode implements EngineNode {
     return this.#isBehind
   }
 
-  /** Its rows are yet to be computed, as a file says. */
-  fallBehind(): void {
+  restoreStale(): void {
     this.#isBehind = true
   }
 
@@ -318,9 +318,8 @@ export class RingColumn implements EngineNode {
     return this.#ring.isBehind
   }
 
-  /** Its rows are yet to be computed, as a file says. */
-  fallBehind(): void {
-    this.#ring.fallBehind()
+  restoreStale(): void {
+    this.#ring.restoreStale()
   }
 
   get lowered(): LoweredPlan | undefined {

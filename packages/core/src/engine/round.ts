@@ -1,9 +1,7 @@
-import { BLOCK_SHIFT, type Column, type Selection } from '../columns/index.js'
-import type { NodeId } from './node.js'
+import type { Column } from '../columns/index.js'
+import type { NodeId } from './node-id.js'
+import type { RowsByBlock } from './rows-by-block.js'
 import type { TableStore } from './table-store.js'
-
-/** Rows by block. */
-export type RowsByBlock = ReadonlyMap<number, Selection>
 
 /** What happened to the rows of one table. */
 export interface TouchedRows {
@@ -105,13 +103,5 @@ export class Round {
   /** The rows of a column that were evaluated. */
   computedIn(column: NodeId): RowsByBlock | undefined {
     return this.#computed.get(column)
-  }
-}
-
-/** The slots of rows by block. */
-export function* slotsOf(rows: RowsByBlock | undefined): IterableIterator<number> {
-  for (const [block, { rows: list, count }] of rows ?? []) {
-    const first = block << BLOCK_SHIFT
-    for (let k = 0; k < count; k++) yield first + (list === null ? k : (list[k] as number))
   }
 }

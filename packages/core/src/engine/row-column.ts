@@ -1,11 +1,12 @@
 import type { Selection, Vector } from '../columns/index.js'
 import type { Frame } from '../formula/index.js'
 import { isFaultStatus, Status, statusOfFault } from '../values/index.js'
-import { everyRowOf, liveIn } from './backlog.js'
-import { uniteRows } from './dirty-rows.js'
+import { everyRowOf, liveIn } from './live-rows.js'
 import type { LoweredPlan } from './lowered-plan.js'
-import type { NodeId } from './node.js'
-import type { Round, RowsByBlock } from './round.js'
+import type { NodeId } from './node-id.js'
+import type { Round } from './round.js'
+import type { RowsByBlock } from './rows-by-block.js'
+import { uniteRows } from './rows-by-block.js'
 import type { TableStore } from './table-store.js'
 import { TextBudget } from './text-budget.js'
 import { WaitingRows } from './waiting-rows.js'
@@ -52,8 +53,20 @@ export class RowColumn extends WaitingRows {
     for (const reading of this.lowered.readings) reading.prime?.()
   }
 
+  get sameRowSources(): readonly NodeId[] {
+    return this.lowered.plan.sources
+  }
+
+  restoreStale(rows: RowsByBlock): void {
+    this.backlog.add(rows)
+  }
+
   get stepsLeft(): number {
     return this.backlog.blockCount
+  }
+
+  settleSome(round: Round): void {
+    this.settle(round, this.backlog.firstBlock())
   }
 
   protected compute(round: Round, rows: RowsByBlock): void {

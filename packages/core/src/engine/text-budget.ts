@@ -1,6 +1,6 @@
 import type { Selection, Vector } from '../columns/index.js'
 import { Status } from '../values/index.js'
-import type { NodeId } from './node.js'
+import type { NodeId } from './node-id.js'
 
 /** UTF-16 units of texts that one column may make at a time: half a gigabyte. */
 export const MOST_TEXT_UNITS: number = 2 ** 28

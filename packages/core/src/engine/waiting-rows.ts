@@ -1,6 +1,8 @@
-import { Backlog, rowCountOf } from './backlog.js'
+import { Backlog } from './backlog.js'
 import type { EngineNode } from './node.js'
-import type { Round, RowsByBlock } from './round.js'
+import type { Round } from './round.js'
+import type { RowsByBlock } from './rows-by-block.js'
+import { rowCountOf } from './rows-by-block.js'
 import type { TableStore } from './table-store.js'
 
 /** A node that computes a cell a row, now or later. Which rows a round touches, and how they are computed, is left to the kinds. */
@@ -34,6 +36,10 @@ export abstract class WaitingRows implements EngineNode {
 
   settle(round: Round, block?: number): void {
     this.compute(round, this.backlog.take(this.store, block))
+  }
+
+  staleRows(): RowsByBlock {
+    return this.backlog.rowsIn(this.store)
   }
 
   /** The rows that may get something else after a round. */

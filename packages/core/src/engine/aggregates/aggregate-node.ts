@@ -1,11 +1,10 @@
 import { BLOCK_ROWS, BLOCK_SHIFT, type Cell, Column, makeVector, type Selection, type Vector } from '../../columns/index.js'
-import type { ValueType } from '../../values/index.js'
 import { cellOf, copyCell, putCell, sameCell } from '../cells.js'
-import { rowsByBlock } from '../dirty-rows.js'
-import type { Groups } from '../groups/index.js'
-import type { EngineNode, IndexMemory, NodeId } from '../node.js'
-import { type Round, slotsOf } from '../round.js'
-import type { TableStore } from '../table-store.js'
+import type { EngineNode, IndexMemory } from '../node.js'
+import type { NodeId } from '../node-id.js'
+import type { Round } from '../round.js'
+import { rowsByBlock, slotsOf } from '../rows-by-block.js'
+import type { AggregateParts } from './aggregate-parts.js'
 import { KeptEnds } from './kept-ends.js'
 import { KeptLargeGroups } from './kept-large-groups.js'
 import { KeptMoments } from './kept-moments.js'
@@ -13,20 +12,7 @@ import { KeptOrder } from './kept-order.js'
 import type { KeptRows } from './kept-rows.js'
 import { KeptSums } from './kept-sums.js'
 import { KeptTruths } from './kept-truths.js'
-import { type AggregateCall, isSummed, mindsOrder, TakenRows } from './taken-rows.js'
-
-/** What an aggregate is made of: the rows of a table in groups, and the columns it looks at. */
-export interface AggregateParts extends AggregateCall {
-  readonly store: TableStore
-  /** Null where all rows of the table are one group. */
-  readonly groups: Groups | null
-  readonly args: readonly NodeId[]
-  readonly where: NodeId | null
-  readonly keys: readonly NodeId[]
-  readonly type: ValueType
-  /** The second argument, where it is written out. */
-  readonly second?: Cell
-}
+import { isSummed, mindsOrder, TakenRows } from './taken-rows.js'
 
 /** The results of an aggregate, one a group; groups whose rows or cells changed are computed again. */
 export class AggregateNode implements EngineNode {

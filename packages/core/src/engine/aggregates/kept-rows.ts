@@ -1,7 +1,8 @@
 import type { Cell, Column } from '../../columns/index.js'
 import { isFaultStatus, Status } from '../../values/index.js'
-import { type Round, slotsOf } from '../round.js'
-import type { AggregateParts } from './aggregate-node.js'
+import type { Round } from '../round.js'
+import { slotsOf } from '../rows-by-block.js'
+import type { AggregateParts } from './aggregate-parts.js'
 
 /** What a row adds to its group: status and value of its condition and of its argument, and the worst status of its keys. */
 export interface Contribution {

@@ -1,6 +1,6 @@
 import type { Cell } from '../../columns/index.js'
 import { isFaultStatus, Status } from '../../values/index.js'
-import type { AggregateParts } from './aggregate-node.js'
+import type { AggregateParts } from './aggregate-parts.js'
 import { GroupFaults } from './group-faults.js'
 import { KeptLargeGroups } from './kept-large-groups.js'
 import type { Contribution } from './kept-rows.js'

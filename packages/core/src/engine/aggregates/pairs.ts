@@ -1,8 +1,8 @@
 import { BLOCK_SHIFT, type Cell, type Selection, type Vector } from '../../columns/index.js'
-import { rowsByBlock } from '../dirty-rows.js'
 import type { LoweredPlan } from '../lowered-plan.js'
-import type { NodeId } from '../node.js'
-import { type Round, slotsOf } from '../round.js'
+import type { NodeId } from '../node-id.js'
+import type { Round } from '../round.js'
+import { rowsByBlock, slotsOf } from '../rows-by-block.js'
 import type { TableStore } from '../table-store.js'
 import { type AggregateCall, TakenRows } from './taken-rows.js'
 

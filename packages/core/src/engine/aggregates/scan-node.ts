@@ -1,12 +1,13 @@
 import type { Cell } from '../../columns/index.js'
 import { CellFault } from '../../values/index.js'
-import { everyRowOf, rowCountOf } from '../backlog.js'
 import { cellOf } from '../cells.js'
 import { ComputedCells } from '../computed-cells.js'
-import { rowsByBlock } from '../dirty-rows.js'
 import { BLANK_KEY, type Groups, NO_ROW } from '../groups/index.js'
-import type { EngineNode, NodeId } from '../node.js'
-import { type Round, type RowsByBlock, slotsOf } from '../round.js'
+import { everyRowOf } from '../live-rows.js'
+import type { EngineNode } from '../node.js'
+import type { NodeId } from '../node-id.js'
+import type { Round } from '../round.js'
+import { type RowsByBlock, rowCountOf, rowsByBlock, slotsOf } from '../rows-by-block.js'
 import type { TableStore } from '../table-store.js'
 import { WaitingRows } from '../waiting-rows.js'
 import type { Way } from '../way.js'
@@ -124,7 +125,6 @@ export class ScanNode extends WaitingRows {
     return Math.max(1, Math.ceil((this.pairs * rows) / Math.max(1, this.store.rows.rowCount) / PAIRS_A_STEP))
   }
 
-  /** Computes as many of the rows that wait as take a moment. */
   settleSome(round: Round): void {
     const pairsOfRow = Math.max(1, this.pairs / Math.max(1, this.store.rows.rowCount))
     this.compute(round, this.backlog.takeSome(this.store, Math.max(1, Math.floor(PAIRS_A_STEP / pairsOfRow))))

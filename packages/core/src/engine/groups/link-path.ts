@@ -1,5 +1,5 @@
 import { statusOfFault } from '../../values/index.js'
-import type { NodeId } from '../node.js'
+import type { NodeId } from '../node-id.js'
 import type { Round } from '../round.js'
 import { BLANK_KEY, type Groups } from './groups.js'
 

@@ -1,4 +1,5 @@
-import type { EngineNode, NodeId } from '../node.js'
+import type { EngineNode } from '../node.js'
+import type { NodeId } from '../node-id.js'
 import type { Round } from '../round.js'
 import type { Groups } from './groups.js'
 

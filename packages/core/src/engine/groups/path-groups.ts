@@ -1,5 +1,6 @@
-import type { NodeId } from '../node.js'
-import { type Round, slotsOf } from '../round.js'
+import type { NodeId } from '../node-id.js'
+import type { Round } from '../round.js'
+import { slotsOf } from '../rows-by-block.js'
 import type { TableStore } from '../table-store.js'
 import { Groups } from './groups.js'
 import type { LinkPath } from './link-path.js'

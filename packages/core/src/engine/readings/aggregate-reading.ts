@@ -1,12 +1,12 @@
 import { BLOCK_MASK, BLOCK_ROWS, BLOCK_SHIFT, type Cell, rowsMarked, type Selection, type Vector } from '../../columns/index.js'
 import { type AggregateNode, lastTarget, linkFault, type PairScan } from '../aggregates/index.js'
 import { putCell } from '../cells.js'
-import { rowsByBlock, uniteRows } from '../dirty-rows.js'
+import type { Reading } from '../cross-row-input.js'
 import { BLANK_KEY, type Groups, type Members, type PathGroups } from '../groups/index.js'
-import type { NodeId } from '../node.js'
-import { type Round, type RowsByBlock, slotsOf } from '../round.js'
+import type { NodeId } from '../node-id.js'
+import type { Round } from '../round.js'
+import { type RowsByBlock, rowsByBlock, slotsOf, uniteRows } from '../rows-by-block.js'
 import type { Way } from '../way.js'
-import type { Reading } from './reading.js'
 
 /** How a row finds its group among those of an aggregate. */
 export type ReaderGroups =

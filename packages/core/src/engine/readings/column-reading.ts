@@ -1,10 +1,11 @@
 import { BLOCK_SHIFT, type Selection, type Vector } from '../../columns/index.js'
 import { copyCell } from '../cells.js'
-import type { NodeId } from '../node.js'
-import type { Round, RowsByBlock } from '../round.js'
+import type { Reading } from '../cross-row-input.js'
+import type { NodeId } from '../node-id.js'
+import type { Round } from '../round.js'
+import type { RowsByBlock } from '../rows-by-block.js'
 import type { TableStore } from '../table-store.js'
 import type { Way } from '../way.js'
-import type { Reading } from './reading.js'
 
 const NO_ROWS: RowsByBlock = new Map()
 

@@ -1,12 +1,13 @@
 import { BLOCK_SHIFT, type Selection, type Vector } from '../../columns/index.js'
 import { Status } from '../../values/index.js'
 import { copyCell } from '../cells.js'
+import type { Reading } from '../cross-row-input.js'
 import { BLANK_KEY, type LinkPath } from '../groups/index.js'
-import type { NodeId } from '../node.js'
-import { type Round, slotsOf } from '../round.js'
+import type { NodeId } from '../node-id.js'
+import type { Round } from '../round.js'
+import { slotsOf } from '../rows-by-block.js'
 import type { TableStore } from '../table-store.js'
 import type { Way } from '../way.js'
-import type { Reading } from './reading.js'
 
 /** `hive.apiary.region`: a column of the row that links lead to. */
 export class FollowReading implements Reading {

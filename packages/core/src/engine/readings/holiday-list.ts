@@ -1,10 +1,11 @@
 import { cellOf } from '../cells.js'
-import type { NodeId } from '../node.js'
+import type { DayList } from '../cross-row-input.js'
+import type { NodeId } from '../node-id.js'
 import { latestRound, type Round } from '../round.js'
 import type { TableStore } from '../table-store.js'
 
 /** The days of a column over the rows of a table where a condition holds, ascending: `every calendar.day where holiday`. */
-export class HolidayList {
+export class HolidayList implements DayList {
   readonly sources: readonly NodeId[]
   readonly #store: TableStore
   readonly #column: NodeId

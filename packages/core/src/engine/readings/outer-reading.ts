@@ -1,13 +1,13 @@
 import type { Selection, Vector } from '../../columns/index.js'
 import { Status } from '../../values/index.js'
 import { copyCell } from '../cells.js'
-import type { NodeId } from '../node.js'
+import type { OuterRowInput } from '../cross-row-input.js'
+import type { NodeId } from '../node-id.js'
 import type { TableStore } from '../table-store.js'
 import type { Way } from '../way.js'
-import type { Reading } from './reading.js'
 
 /** `this.x`: a column of the row that other rows are read for, the same for each of them. */
-export class OuterReading implements Reading {
+export class OuterReading implements OuterRowInput {
   readonly way: Way = { kind: 'this-row' }
   readonly sources: readonly NodeId[]
   readonly #store: TableStore

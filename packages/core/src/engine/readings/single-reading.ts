@@ -1,10 +1,10 @@
 import type { Selection, Vector } from '../../columns/index.js'
 import { copyCell } from '../cells.js'
-import type { NodeId } from '../node.js'
+import type { Reading } from '../cross-row-input.js'
+import type { NodeId } from '../node-id.js'
 import type { Round } from '../round.js'
 import type { TableStore } from '../table-store.js'
 import type { Way } from '../way.js'
-import type { Reading } from './reading.js'
 
 /** A named value or a tally: the only row of a table, the same for every row that reads it. */
 export class SingleReading implements Reading {
