@@ -1,12 +1,10 @@
-// Imports run one way: a folder may import only folders below it, and only through their index.ts; a package only the
-// packages below it. The floors stand in docs/architecture.md.
-import { readdirSync, readFileSync } from 'node:fs'
+// Imports run one way: a package imports only packages below it, a room only rooms below it and only through their door,
+// `index.ts`. The rooms stand in docs/architecture.md; every room begins its door with what it is for.
+import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { dirname, join, relative, resolve } from 'node:path'
 import { fileURLToPath } from 'node:url'
 
 const root = resolve(dirname(fileURLToPath(import.meta.url)), '..')
-/** Folders of core, ground floor first. `findings` and `values` stand side by side on the ground. */
-const floors = ['findings', 'values', 'columns', 'functions', 'formula', 'engine', 'report', 'book']
 /** What each package may import of the others. */
 const packages = {
   'packages/core': [],
@@ -14,6 +12,17 @@ const packages = {
   'packages/files': ['mellow-abacus'],
   'packages/cli': ['mellow-abacus', '@mellow-abacus/files', '@mellow-abacus/demo'],
   'examples/desk': ['mellow-abacus', '@mellow-abacus/demo'],
+}
+/**
+ * The rooms of a folder, ground first; a list in a list stands side by side. A folder that is not named here has no rooms: what
+ * is in it is one room.
+ */
+const rooms = {
+  'packages/core/src': [['findings', 'values'], 'columns', 'functions', 'formula', 'engine', 'book'],
+  'packages/core/src/formula': ['syntax', 'check', 'plan', 'explain', 'editor'],
+  'packages/core/src/engine': ['storage', 'propagation', 'plans', 'groups', 'aggregates', 'nodes', 'lowering'],
+  'packages/core/src/engine/aggregates': ['incremental', 'ranges', 'scan'],
+  'packages/core/src/engine/lowering': ['inputs'],
 }
 const ours = /^(mellow-abacus|@mellow-abacus\/[a-z]+)$/
 const importText = /(?:^|\n)\s*(?:import|export)\b[^'"]*?from\s*['"]([^'"]+)['"]|import\(\s*['"]([^'"]+)['"]\s*\)/g
@@ -24,25 +33,50 @@ function sources(folder) {
     .map((entry) => join(entry.parentPath, entry.name))
 }
 
+/** How high a room of a folder stands; undefined for what is no room of it. */
+function heightOf(folder, name) {
+  const height = (rooms[folder] ?? []).findIndex((one) => one === name || (Array.isArray(one) && one.includes(name)))
+  return height < 0 ? undefined : height
+}
+
+/** What is wrong with an import of one file by another, both as paths from the root; undefined for nothing. */
+function faultOf(from, to) {
+  const [own, other] = [from.split('/'), to.split('/')]
+  let depth = 0
+  while (own[depth] === other[depth]) depth++
+  const folder = own.slice(0, depth).join('/')
+  if (rooms[folder] === undefined) return undefined
+  const [mine, theirs] = [heightOf(folder, own[depth]), heightOf(folder, other[depth])]
+  if (theirs === undefined) return mine === undefined ? undefined : `${folder} is above its room ${own[depth]}`
+  if (mine !== undefined && theirs >= mine) return `${other[depth]} is not below ${own[depth]}`
+  if (other.length === depth + 2 && other[depth + 1] === 'index.ts') return undefined
+  return `the door of ${other[depth]} is its index.ts`
+}
+
 const faults = []
 let checked = 0
 for (const [place, allowed] of Object.entries(packages)) {
-  const base = join(root, place, 'src')
-  for (const file of sources(base)) {
-    const own = relative(base, file).split('/')
+  for (const file of sources(join(root, place, 'src'))) {
     for (const match of readFileSync(file, 'utf8').matchAll(importText)) {
       const target = match[1] ?? match[2]
       checked++
       const where = `${relative(root, file)} imports ${target}`
       if (ours.test(target) && !allowed.includes(target)) faults.push(`${where}: not a package below`)
-      if (place !== 'packages/core' || !target.startsWith('.')) continue
-      const path = relative(base, resolve(dirname(file), target)).split('/')
-      const [from, to] = [own[0], path[0]]
-      if (own.length === 1 || from === to) continue
-      const isLower = floors.indexOf(to) < floors.indexOf(from) && !(from === 'values' && to === 'findings')
-      if (!isLower) faults.push(`${where}: ${to} is not below ${from}`)
-      else if (path.length !== 2 || path[1] !== 'index.js') faults.push(`${where}: the door of ${to} is ${to}/index.js`)
+      if (!target.startsWith('.')) continue
+      const path = resolve(dirname(file), target).replace(/\.js$/, '.ts')
+      const fault = faultOf(relative(root, file), relative(root, path))
+      if (fault !== undefined) faults.push(`${where}: ${fault}`)
     }
+  }
+}
+for (const [folder, list] of Object.entries(rooms)) {
+  const named = list.flat()
+  const found = readdirSync(join(root, folder), { withFileTypes: true }).filter((entry) => entry.isDirectory())
+  for (const { name } of found) if (!named.includes(name)) faults.push(`${folder}/${name} is no room that is named`)
+  for (const name of named) {
+    const door = join(root, folder, name, 'index.ts')
+    const isTold = existsSync(door) && /^\/\*\*[\s\S]*?@module\s*\*\//.test(readFileSync(door, 'utf8'))
+    if (!isTold) faults.push(`${folder}/${name} has no door that says what it is for`)
   }
 }
 for (const fault of faults) console.error(fault)

@@ -12,20 +12,14 @@ import {
   somePart,
 } from '../formula/index.js'
 import { CellFault, foldName, Status, type Surroundings } from '../values/index.js'
-import { Frames } from './frames.js'
-import { DependencyGraph } from './graph.js'
 import type { LinkWatch } from './groups/index.js'
-import type { LoweredPlan } from './lowered-plan.js'
-import { callOf, type LinkParts, Lowering, lagCount, type OverRows, type Surrounding } from './lowering.js'
-import type { IndexMemory } from './node.js'
-import type { Hold, NodeRegistry } from './node-registry.js'
-import { Recalculation } from './recalculation.js'
-import { RingColumn, RingNode, RingOrder } from './ring-node.js'
-import { RowColumn } from './row-column.js'
-import { rowsByBlock } from './rows-by-block.js'
-import { TableStore } from './table-store.js'
-import { WatchMarks } from './watch-marks.js'
-import type { Way } from './way.js'
+import { callOf, type LinkParts, Lowering, lagCount, type OverRows, type Surrounding } from './lowering/index.js'
+import { RingColumn, RingNode, RingOrder, RowColumn, WatchMarks } from './nodes/index.js'
+import type { LoweredPlan, Way } from './plans/index.js'
+import { Frames } from './plans/index.js'
+import type { Hold, IndexMemory, NodeRegistry } from './propagation/index.js'
+import { DependencyGraph, Recalculation } from './propagation/index.js'
+import { rowsByBlock, TableStore } from './storage/index.js'
 
 /** A column as the engine knows it: what computes it and where its watched places are counted. */
 export interface ComputedColumn {

@@ -1,20 +1,18 @@
 /**
- * Recalculation: who depends on whom, which rows are touched, and running plans over just those. In come touched rows and
- * columns, out go the cells computed and changed. Start reading at `engine.ts`, then `graph.ts`.
+ * Recalculation: which nodes depend on what, which rows are touched, and running plans over just those.
+ *
+ * In come touched rows and columns, out go the cells computed and changed. Rooms, top first: `lowering` gives a formula what it
+ * reads from other rows, `nodes` are the columns calculated, `aggregates` and `groups` what many rows decide, `plans` formulas
+ * ready to run, `propagation` how a change travels, `storage` the cells. Start reading at `engine.ts`.
  * @module
  */
 
 export { MOST_PAIRS, PAIRS_A_SECOND } from './aggregates/index.js'
-export { cellAt, sameCell } from './cells.js'
-export { DirtyRows } from './dirty-rows.js'
 export { type ComputedColumn, Engine, isLagOf, type RingDefinition } from './engine.js'
-export { DependencyGraph } from './graph.js'
 export type { LinkWatch } from './groups/index.js'
-export type { LinkParts, OverRows } from './lowering.js'
-export type { IndexMemory } from './node.js'
-export type { CalculationMode, ColumnOutcome } from './recalculation.js'
-export { type RowsByBlock, rowCountOf, rowsByBlock, slotsOf } from './rows-by-block.js'
-export { TableStore } from './table-store.js'
-export { TooMuchText } from './text-budget.js'
-export { WatchMarks } from './watch-marks.js'
-export type { Way } from './way.js'
+export type { LinkParts, OverRows } from './lowering/index.js'
+export { TooMuchText, WatchMarks } from './nodes/index.js'
+export type { Way } from './plans/index.js'
+export type { CalculationMode, ColumnOutcome, IndexMemory } from './propagation/index.js'
+export { DependencyGraph, DirtyRows } from './propagation/index.js'
+export { cellAt, type RowsByBlock, rowCountOf, rowsByBlock, sameCell, slotsOf, TableStore } from './storage/index.js'

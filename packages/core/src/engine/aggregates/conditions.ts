@@ -1,5 +1,5 @@
 import { type Checked, identityOf, mapParts, somePart, withoutSteps } from '../../formula/index.js'
-import type { RangeOperator } from './sorted-rows.js'
+import type { RangeOperator } from './ranges/index.js'
 
 /** An equality between something of the rows read and something of the row they are read for. */
 export interface KeyTest {

@@ -1,15 +1,21 @@
 /**
- * Functions of many rows: how their condition is taken apart, which rows are looked at for a row, and results kept by group.
- * In come groups and columns, out go results a group, or a row where rows are looked at one by one. Start reading at
- * `aggregate-node.ts`, then `conditions.ts`.
+ * Functions of many rows: results kept by group, by range, or found by looking at rows one after the other.
+ *
+ * In come groups and columns, out goes a result a group or a row. Start reading at `conditions.ts`, then
+ * `incremental/aggregate-node.ts`.
  * @module
  */
-export { AggregateNode } from './aggregate-node.js'
-export { CandidateRows, type Candidates, lastTarget, linkFault } from './candidate-rows.js'
+
 export { asOuterFormula, readsOuter, splitCondition } from './conditions.js'
-export { PairScan } from './pairs.js'
-export { RangeIndex } from './range-index.js'
-export { needOf, RangeTotals } from './range-totals.js'
-export { ReaderBounds } from './reader-bounds.js'
-export { MOST_PAIRS, PAIRS_A_SECOND, ScanNode } from './scan-node.js'
-export type { AggregateCall } from './taken-rows.js'
+export { type AggregateCall, AggregateNode } from './incremental/index.js'
+export { needOf, RangeIndex, RangeTotals, ReaderBounds } from './ranges/index.js'
+export {
+  CandidateRows,
+  type Candidates,
+  lastTarget,
+  linkFault,
+  MOST_PAIRS,
+  PAIRS_A_SECOND,
+  PairScan,
+  ScanNode,
+} from './scan/index.js'

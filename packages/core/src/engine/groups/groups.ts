@@ -1,6 +1,5 @@
-import type { EngineNode, IndexMemory } from '../node.js'
-import type { Round } from '../round.js'
-import type { TableStore } from '../table-store.js'
+import type { EngineNode, IndexMemory, Round } from '../propagation/index.js'
+import type { TableStore } from '../storage/index.js'
 import { grown, Members } from './members.js'
 
 /** In place of a group: a key that is blank. An error in the key is its status byte, negative. */

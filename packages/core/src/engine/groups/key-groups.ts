@@ -1,10 +1,9 @@
 import { isFaultStatus, Status } from '../../values/index.js'
-import type { NodeId } from '../node-id.js'
-import type { Round } from '../round.js'
-import { slotsOf } from '../rows-by-block.js'
-import type { TableStore } from '../table-store.js'
+import type { NodeId, Round } from '../propagation/index.js'
+import type { TableStore } from '../storage/index.js'
+import { slotsOf } from '../storage/index.js'
 import { BLANK_KEY, BYTES_AN_ENTRY, Groups } from './groups.js'
-import type { Key, KeySpace } from './key-space.js'
+import type { Key, KeySpace } from './key-dictionary.js'
 
 /** Rows grouped by the values of some columns: what links, lookups by equality and `by` go by. */
 export class KeyGroups extends Groups {

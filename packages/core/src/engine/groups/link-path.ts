@@ -1,6 +1,5 @@
 import { statusOfFault } from '../../values/index.js'
-import type { NodeId } from '../node-id.js'
-import type { Round } from '../round.js'
+import type { NodeId, Round } from '../propagation/index.js'
 import { BLANK_KEY, type Groups } from './groups.js'
 
 /** A link: the rows of one table and those of another it leads to, grouped by the same keys. */

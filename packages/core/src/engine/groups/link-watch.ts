@@ -1,6 +1,4 @@
-import type { EngineNode } from '../node.js'
-import type { NodeId } from '../node-id.js'
-import type { Round } from '../round.js'
+import type { EngineNode, NodeId, Round } from '../propagation/index.js'
 import type { Groups } from './groups.js'
 
 /** Counts of what is wrong with the keys of a link, kept while rows come, go and change their keys. */

@@ -1,7 +1,6 @@
-import type { NodeId } from '../node-id.js'
-import type { Round } from '../round.js'
-import { slotsOf } from '../rows-by-block.js'
-import type { TableStore } from '../table-store.js'
+import type { NodeId, Round } from '../propagation/index.js'
+import type { TableStore } from '../storage/index.js'
+import { slotsOf } from '../storage/index.js'
 import { Groups } from './groups.js'
 import type { LinkPath } from './link-path.js'
 

@@ -1,0 +1,198 @@
+import { BLOCK_ROWS, BLOCK_SHIFT, type Cell, Column, makeVector, type Selection, type Vector } from '../../../columns/index.js'
+import type { EngineNode, IndexMemory, NodeId, Round } from '../../propagation/index.js'
+import { cellOf, copyCell, putCell, rowsByBlock, sameCell, slotsOf } from '../../storage/index.js'
+import { isSummed, mindsOrder, TakenRows } from './accumulator.js'
+import type { AggregateParts } from './aggregate-parts.js'
+import type { KeptRows } from './incremental-aggregate.js'
+import { KeptEnds } from './incremental-extremes.js'
+import { KeptSums } from './incremental-sum.js'
+import { KeptMoments } from './incremental-variance.js'
+import { KeptLargeGroups } from './large-groups.js'
+import { KeptOrder } from './order-statistics.js'
+import { KeptTruths } from './truth-counts.js'
+
+/** The results of an aggregate, one a group; groups whose rows or cells changed are computed again. */
+export class AggregateNode implements EngineNode {
+  readonly id: NodeId
+  readonly sources: readonly NodeId[]
+  readonly parts: AggregateParts
+  /** What there is over no rows. */
+  readonly empty: Cell
+  readonly #results: Column
+  readonly #taken: TakenRows
+  /** Texts of a few rows, by column. */
+  readonly #fewTexts: Map<NodeId, Vector> = new Map()
+  /** What follows single rows; null for aggregates that look at their rows again. */
+  readonly #kept: KeptRows | null
+  #occupied = 0
+  #round: Round | null = null
+  #changed: Set<number> | null = new Set()
+  readonly canWait = true
+  /** Groups that are yet to be computed; null for all. */
+  #waiting: Set<number> | null = new Set()
+
+  constructor(id: NodeId, parts: AggregateParts) {
+    this.id = id
+    this.parts = parts
+    const { args, where, keys, groups, store } = parts
+    // Which rows there are, and in which order, reaches it even where the groups stay as they are.
+    this.sources = [...args, ...(where === null ? [] : [where]), ...keys, ...(groups === null ? [] : [groups.id]), store.rowsNode]
+    this.#taken = new TakenRows(parts)
+    this.empty = this.#taken.result()
+    this.#results = new Column(parts.type)
+    this.#kept = this.#keeperOf(parts)
+  }
+
+  #keeperOf(parts: AggregateParts): KeptRows | null {
+    if (isSummed(parts)) return new KeptSums(parts)
+    const lookAgain = (group: number): Cell => this.#resultOver(group)
+    if (KeptMoments.canKeep(parts)) return new KeptMoments(parts, lookAgain)
+    if (KeptEnds.canKeep(parts)) return new KeptEnds(parts, lookAgain)
+    if (KeptTruths.canKeep(parts)) return new KeptTruths(parts, lookAgain)
+    return KeptOrder.canKeep(parts) ? new KeptOrder(parts, lookAgain) : null
+  }
+
+  /** True when its results follow single rows; otherwise a group in which something has changed is looked at again. */
+  get followsRows(): boolean {
+    return this.#kept !== null
+  }
+
+  /** The result of a group. */
+  resultOf(group: number): Cell {
+    return this.#sizeOf(group) === 0 ? this.empty : cellOf(this.#results, group)
+  }
+
+  /** Writes the result of a group into a row of a vector. */
+  fill(group: number, out: Vector, row: number): void {
+    putCell(out, row, this.resultOf(group))
+  }
+
+  /** The groups whose result changed in this round; null when all may have. */
+  changedIn(round: Round): Set<number> | null {
+    return this.#round === round ? this.#changed : new Set()
+  }
+
+  memory(): IndexMemory {
+    const { store, args } = this.parts
+    const kind = this.#kept instanceof KeptLargeGroups ? 'kept values' : 'kept sums'
+    return { kind, store, columns: args, bytes: this.#results.byteLength() + (this.#kept?.byteLength ?? 0) }
+  }
+
+  get isBehind(): boolean {
+    return this.#waiting === null || this.#waiting.size > 0
+  }
+
+  update(round: Round): void {
+    const inFull = this.#isInFull(round)
+    this.#round = round
+    this.#changed = inFull ? null : new Set()
+    const kept = this.#kept?.follow(round, inFull)
+    // Sums that were all taken anew may all be others; what is looked at again is so only where something was touched.
+    const isAll = inFull || (kept === null && !(this.#kept instanceof KeptLargeGroups))
+    if (isAll) this.#changed = null
+    this.#compute(isAll ? this.#allGroups() : (kept ?? this.#touched(round)))
+  }
+
+  postpone(round: Round): void {
+    const touched = this.#isInFull(round) || round.rowsOf(this.parts.store).everyRow ? null : this.#touched(round)
+    this.#round = round
+    this.#changed = touched
+    this.#kept?.passOver(round)
+    if (touched === null || this.#waiting === null) this.#waiting = null
+    else for (const group of touched) this.#waiting.add(group)
+  }
+
+  settle(round: Round): void {
+    const waiting = this.#waiting
+    this.#kept?.passOver(round)
+    this.#waiting = new Set()
+    if (waiting === null) this.#kept?.rebuild()
+    else if (this.#kept?.recompute(waiting) === false) return this.#compute(this.#allGroups())
+    this.#compute(waiting ?? this.#allGroups())
+  }
+
+  #isInFull(round: Round): boolean {
+    const isReordered = round.rowsOf(this.parts.store).reordered && mindsOrder(this.parts)
+    return isReordered || round.fresh.has(this.id) || this.parts.groups?.rebuiltIn(round) === true
+  }
+
+  #compute(dirty: Iterable<number>): void {
+    for (const group of dirty) {
+      const result = this.#resultNow(group)
+      while (this.#occupied <= group) this.#results.occupy(this.#occupied++)
+      // A group that has lost its last row is computed too, so what is kept is always what is seen.
+      if (sameCell(cellOf(this.#results, group), result)) continue
+      this.#results.write(group, result)
+      this.#changed?.add(group)
+    }
+  }
+
+  #resultNow(group: number): Cell {
+    if (this.#sizeOf(group) === 0) return this.empty
+    return this.#kept === null ? this.#resultOver(group) : this.#kept.resultOf(group)
+  }
+
+  #sizeOf(group: number): number {
+    const { groups, store } = this.parts
+    return groups === null ? store.rows.rowCount : groups.members.sizeOf(group)
+  }
+
+  /** Groups with rows, and those that had some: what is kept of them is to be the result over none. */
+  *#allGroups(): Generator<number> {
+    const { groups } = this.parts
+    if (groups === null) return yield 0
+    yield* groups.members.groups()
+    for (let group = 0; group < this.#occupied; group++) if (groups.members.sizeOf(group) === 0) yield group
+  }
+
+  #touched(round: Round): Set<number> {
+    const { groups, args, where, keys, store } = this.parts
+    const { inserted, removed, everyRow } = round.rowsOf(store)
+    if (groups === null) {
+      const isTouched =
+        everyRow || inserted.size > 0 || removed.size > 0 || this.sources.some((id) => round.changedIn(id) !== undefined)
+      return new Set(isTouched ? [0] : [])
+    }
+    const dirty = groups.groupsMovedIn(round)
+    for (const column of [...args, ...(where === null ? [] : [where]), ...keys]) {
+      for (const slot of slotsOf(round.changedIn(column))) {
+        const group = groups.groupOf(slot)
+        if (group >= 0) dirty.add(group)
+      }
+    }
+    return dirty
+  }
+
+  #resultOver(group: number): Cell {
+    const { groups, store } = this.parts
+    const taken = this.#taken
+    taken.clear()
+    if (groups === null)
+      for (let block = 0; block < store.blockCount; block++) this.#takeBlock(taken, block, store.liveRows(block))
+    else for (const [block, rows] of rowsByBlock(groups.members.of(group))) this.#takeBlock(taken, block, rows)
+    return taken.result()
+  }
+
+  /** The block of a column, valid on some rows until the next is asked for. */
+  #vectorOf(id: NodeId, block: number, { rows, count }: Selection): Vector {
+    const column = this.parts.store.column(id)
+    if (column?.type !== 'text' || rows === null || count > FEW_TEXTS) return column?.block(block, BLOCK_ROWS) ?? NOTHING
+    const few = this.#fewTexts.get(id) ?? makeVector('text', BLOCK_ROWS)
+    this.#fewTexts.set(id, few)
+    for (let k = 0; k < count; k++) copyCell(column, (block << BLOCK_SHIFT) + (rows[k] as number), few, rows[k] as number)
+    return few
+  }
+
+  #takeBlock(taken: TakenRows, block: number, rows: Selection): void {
+    const { store, where, args, keys } = this.parts
+    const vectorOf = (id: NodeId): Vector => this.#vectorOf(id, block, rows)
+    const kept = where === null ? rows : taken.holding(rows, vectorOf(where))
+    if (kept.count > 0) taken.takeBlock(store, block, kept, args.map(vectorOf), keys.map(vectorOf))
+  }
+}
+
+/** Rows of a block up to which texts are looked up one by one, where the block is not taken as a whole. */
+const FEW_TEXTS = 256
+
+/** A block of a column that has no values yet. */
+const NOTHING: Vector = makeVector('number', BLOCK_ROWS)

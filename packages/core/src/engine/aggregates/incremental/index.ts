@@ -1,0 +1,10 @@
+/**
+ * Results a group that follow single rows: what a row added is taken away, what it adds now is added.
+ *
+ * Start reading at `aggregate-node.ts`, then `incremental-aggregate.ts`.
+ * @module
+ */
+
+export { type AggregateCall, mindsOrder, summedResult, TakenRows } from './accumulator.js'
+export { AggregateNode } from './aggregate-node.js'
+export { GroupSums } from './group-sums.js'

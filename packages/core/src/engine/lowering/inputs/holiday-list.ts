@@ -1,0 +1,44 @@
+import type { DayList } from '../../plans/index.js'
+import type { NodeId } from '../../propagation/index.js'
+import { latestRound, type Round } from '../../propagation/index.js'
+import type { TableStore } from '../../storage/index.js'
+import { cellOf } from '../../storage/index.js'
+
+/** The days of a column over the rows of a table where a condition holds, ascending: `every calendar.day where holiday`. */
+export class HolidayList implements DayList {
+  readonly sources: readonly NodeId[]
+  readonly #store: TableStore
+  readonly #column: NodeId
+  readonly #where: NodeId | null
+  /** Made anew in each round that asks: whoever recomputes everything asks nobody what has changed. */
+  #days: Int32Array | null = null
+  #madeIn = 0
+
+  constructor(store: TableStore, column: NodeId, where: NodeId | null) {
+    this.#store = store
+    this.#column = column
+    this.#where = where
+    this.sources = [column, store.rowsNode, ...(where === null ? [] : [where])]
+  }
+
+  /** The days; a row with an error is none of them. */
+  get days(): Int32Array {
+    if (this.#days === null || this.#madeIn !== latestRound()) {
+      this.#madeIn = latestRound()
+      const [column, where] = [this.#store.column(this.#column), this.#where === null ? null : this.#store.column(this.#where)]
+      const days = new Set<number>()
+      for (const slot of this.#store.rows.inOrder()) {
+        const day = cellOf(column, slot)
+        if (typeof day === 'number' && (where === null || cellOf(where, slot) === true)) days.add(day)
+      }
+      this.#days = Int32Array.from(days).sort()
+    }
+    return this.#days
+  }
+
+  /** True when the list may differ after this round. */
+  hasChangedIn(round: Round): boolean {
+    const { everyRow, inserted, removed } = round.rowsOf(this.#store)
+    return everyRow || inserted.size > 0 || removed.size > 0 || this.sources.some((id) => round.changedIn(id) !== undefined)
+  }
+}

@@ -1,0 +1,158 @@
+import type { Cell, Column } from '../../columns/index.js'
+import type { FunctionRecord } from '../../functions/index.js'
+import { CellFault, faultOfStatus, type ValueType } from '../../values/index.js'
+import { BLANK_KEY, type Groups } from '../groups/index.js'
+import type { NodeId, Round } from '../propagation/index.js'
+import { ComputedCells, TABLE_END, WaitingRows } from '../propagation/index.js'
+import type { TableStore } from '../storage/index.js'
+import {
+  cellOf,
+  everyRowOf,
+  type RowsByBlock,
+  rowCountOf,
+  rowsByBlock,
+  type SortKey,
+  slotsOf,
+  sortRows,
+} from '../storage/index.js'
+
+/** What an ordered function is made of. */
+export interface OrderedParts {
+  readonly record: FunctionRecord & { readonly form: 'ordered' }
+  readonly store: TableStore
+  /** Null where all rows are one group. */
+  readonly groups: Groups | null
+  readonly args: readonly NodeId[]
+  readonly types: readonly ValueType[]
+  readonly keys: readonly NodeId[]
+  readonly descending: readonly boolean[]
+  /** Rows around a row that its result can depend on; null for all before it. */
+  readonly reach: number | null
+}
+
+/** More rows than this around changed ones, and all are computed. */
+const MOST_NEAR = 10_000
+
+/** A function that looks at neighbours: a group in which anything changed is put in order and computed again. */
+export class OrderedNode extends WaitingRows {
+  readonly id: NodeId
+  readonly sources: readonly NodeId[]
+  readonly #parts: OrderedParts
+  readonly #end: () => void
+
+  constructor(id: NodeId, parts: OrderedParts, end: () => void) {
+    super(parts.store)
+    this.id = id
+    this.#end = end
+    this.#parts = parts
+    this.sources = [...parts.args, ...parts.keys, parts.store.rowsNode, ...(parts.groups === null ? [] : [parts.groups.id])]
+  }
+
+  end(): void {
+    this.#end()
+  }
+
+  /** The rows that may get something else: whole groups, or those near a row that has changed. */
+  protected rowsToCompute(round: Round): RowsByBlock {
+    const { store, groups, args, keys } = this.#parts
+    const { everyRow, reordered, inserted, removed, behindGaps } = round.rowsOf(store)
+    if (round.fresh.has(this.id) || everyRow || reordered) return everyRowOf(store)
+    const changed = [...args, ...keys].flatMap((column) => [...slotsOf(round.changedIn(column))])
+    if (groups === null) {
+      const { reach } = this.#parts
+      const { rows } = store
+      // Of a slot that is a row again, the new one is among those inserted; a row behind a gap may be gone itself.
+      const gaps = [...behindGaps].flatMap((slot) =>
+        slot === TABLE_END ? [rows.rowCount] : rows.isLive(slot) ? [rows.placeOf(slot)] : [],
+      )
+      const places = [...[...changed, ...slotsOf(inserted)].map((slot) => rows.placeOf(slot)), ...gaps]
+      if (places.length === 0 && removed.size === 0) return new Map()
+      if (reach === null || keys.length > 0 || places.length * reach > MOST_NEAR) return everyRowOf(store)
+      return rowsByBlock(new Set(places.flatMap((place) => this.#rowsBetween(place - reach, place + reach))))
+    }
+    if (groups.rebuiltIn(round)) return everyRowOf(store)
+    const dirty = groups.groupsMovedIn(round)
+    for (const slot of changed) if (groups.groupOf(slot) >= 0) dirty.add(groups.groupOf(slot))
+    const rows = new Set<number>()
+    for (const group of dirty) for (const slot of groups.members.of(group)) rows.add(slot)
+    for (const { slot, to } of groups.movesIn(round)) if (to < BLANK_KEY && store.rows.isLive(slot)) rows.add(slot)
+    return rowsByBlock(rows)
+  }
+
+  /** The rows from one place to another, in row order. */
+  #rowsBetween(first: number, last: number): number[] {
+    const { rows } = this.#parts.store
+    const slots: number[] = []
+    for (let at = Math.max(0, first); at <= Math.min(rows.rowCount - 1, last); at++) slots.push(rows.slotAt(at) as number)
+    return slots
+  }
+
+  protected compute(round: Round, wanted: RowsByBlock): void {
+    const { store, groups, reach, keys } = this.#parts
+    const count = rowCountOf(wanted)
+    if (count === 0) return
+    const results = new ComputedCells(store, this.id)
+    if (groups === null) {
+      if (reach === null || keys.length > 0 || count > MOST_NEAR) this.#computeGroup(store.rows.inOrder(), results)
+      else this.#computeRuns([...slotsOf(wanted)], reach, results)
+    } else {
+      const dirty = new Set<number>()
+      for (const slot of slotsOf(wanted)) {
+        const group = groups.groupOf(slot)
+        if (group >= 0) dirty.add(group)
+        else if (group < BLANK_KEY) results.put(slot, new CellFault(faultOfStatus(-group)))
+      }
+      for (const group of dirty) this.#computeGroup(Int32Array.from(groups.members.of(group)), results)
+    }
+    results.write(round)
+  }
+
+  /** Computes rows in row order, neighbours together, with all that they see. */
+  #computeRuns(slots: readonly number[], reach: number, results: Results): void {
+    const { rows } = this.#parts.store
+    const places = Int32Array.from(slots, (slot) => rows.placeOf(slot)).sort()
+    for (let from = 0; from < places.length; ) {
+      let to = from
+      while (to + 1 < places.length && (places[to + 1] as number) - (places[to] as number) <= 2 * reach) to++
+      const seen = new Map<number, Cell>()
+      const around = this.#rowsBetween((places[from] as number) - reach, (places[to] as number) + reach)
+      this.#computeGroup(Int32Array.from(around), { put: (slot, cell) => seen.set(slot, cell) })
+      for (; from <= to; from++) {
+        const slot = rows.slotAt(places[from] as number) as number
+        results.put(slot, seen.get(slot) ?? null)
+      }
+    }
+  }
+
+  /** Computes the rows of one group; those of the whole table come in row order. */
+  #computeGroup(slots: Int32Array, results: Results): void {
+    const { store, record, args, keys, descending, types, groups } = this.#parts
+    const sortKeys = keys.map((id, index) => ({ column: store.column(id), descending: descending[index] === true }))
+    const sound = sortKeys.some(({ column }) => (column?.faultCount() ?? 0) > 0) ? withoutFaults(slots, sortKeys, results) : slots
+    const isInOrder = keys.length === 0 && groups === null
+    const inOrder = isInOrder ? sound : sortRows(sound, sortKeys, groups === null ? null : store.rows)
+    const cells = args.map((id) => cellsOf(store.column(id), inOrder))
+    const computed = record.inOrder({ args: cells, types, count: inOrder.length })
+    for (let index = 0; index < inOrder.length; index++) results.put(inOrder[index] as number, computed[index] ?? null)
+  }
+}
+
+/** Where results go. */
+interface Results {
+  put(slot: number, cell: Cell): void
+}
+
+/** The rows whose keys are no errors; the others get the error of their first. */
+function withoutFaults(slots: Int32Array, keys: readonly SortKey[], results: Results): Int32Array {
+  return slots.filter((slot) => {
+    const fault = keys.map(({ column }) => cellOf(column, slot)).find((cell) => cell instanceof CellFault)
+    if (fault !== undefined) results.put(slot, fault)
+    return fault === undefined
+  })
+}
+
+function cellsOf(column: Column | undefined, slots: Int32Array): Cell[] {
+  const cells: Cell[] = []
+  for (let index = 0; index < slots.length; index++) cells.push(cellOf(column, slots[index] as number))
+  return cells
+}

@@ -1,0 +1,97 @@
+import {
+  BLOCK_MASK,
+  BLOCK_ROWS,
+  BLOCK_SHIFT,
+  type Cell,
+  makeVector,
+  rowsMarked,
+  type Selection,
+  selectRows,
+  type Vector,
+} from '../../columns/index.js'
+import { CellFault, storageKindOf } from '../../values/index.js'
+import type { TableStore } from '../storage/index.js'
+import { cellOf, putCell, sameCell } from '../storage/index.js'
+import type { NodeId } from './node-id.js'
+import type { Round } from './propagation-pass.js'
+
+/** Rows of a block up to which cells are written one by one; more, and they are put together and written at once. */
+const FEW_ROWS = 64
+
+/** The cells of one block so far. */
+interface BlockCells {
+  readonly slots: number[]
+  readonly cells: Cell[]
+  vector: Vector | null
+  /** 1 for rows that have a cell in the vector. */
+  readonly has: Uint8Array
+}
+
+const NO_FLAGS = new Uint8Array(0)
+
+/** Collects what is computed for rows of a column, in any order, and writes it where it differs from what was there. */
+export class ComputedCells {
+  readonly #store: TableStore
+  readonly #column: NodeId
+  readonly #blocks: Map<number, BlockCells> = new Map()
+
+  constructor(store: TableStore, column: NodeId) {
+    this.#store = store
+    this.#column = column
+  }
+
+  /** Takes a cell; of a row that is gone it is left out. */
+  put(slot: number, cell: Cell): void {
+    if (!this.#store.rows.isLive(slot)) return
+    let block = this.#blocks.get(slot >> BLOCK_SHIFT)
+    if (block === undefined) {
+      block = { slots: [], cells: [], vector: null, has: NO_FLAGS }
+      this.#blocks.set(slot >> BLOCK_SHIFT, block)
+    }
+    if (block.vector === null && block.slots.length === FEW_ROWS) {
+      block = this.#together(block)
+      this.#blocks.set(slot >> BLOCK_SHIFT, block)
+    }
+    if (block.vector !== null) {
+      putCell(block.vector, slot & BLOCK_MASK, cell)
+      block.has[slot & BLOCK_MASK] = 1
+    } else {
+      block.slots.push(slot)
+      block.cells.push(cell)
+    }
+  }
+
+  #together({ slots, cells }: BlockCells): BlockCells {
+    const { type } = this.#store.column(this.#column) ?? { type: 'text' as const }
+    const vector = makeVector(storageKindOf(type), BLOCK_ROWS)
+    const has = new Uint8Array(BLOCK_ROWS)
+    for (const [index, slot] of slots.entries()) {
+      putCell(vector, slot & BLOCK_MASK, cells[index] as Cell)
+      has[slot & BLOCK_MASK] = 1
+    }
+    return { slots: [], cells: [], vector, has }
+  }
+
+  /** Writes the cells that differ, and notes them in the round. */
+  write(round: Round): void {
+    const storage = this.#store.column(this.#column)
+    const changed = new Map<number, Selection>()
+    for (const [index, block] of this.#blocks) {
+      const rows = block.vector === null ? this.#writeFew(block) : storage?.absorb(index, block.vector, rowsMarked(block.has))
+      if (rows !== undefined && rows.count > 0) changed.set(index, rows)
+    }
+    round.noteChanged(this.#column, changed)
+  }
+
+  #writeFew({ slots, cells }: BlockCells): Selection {
+    const storage = this.#store.column(this.#column)
+    const changed: number[] = []
+    for (const [index, slot] of slots.entries()) {
+      const cell = cells[index] as Cell
+      if (sameCell(cellOf(storage, slot), cell)) continue
+      storage?.write(slot, cell instanceof CellFault ? new CellFault(cell.code) : cell)
+      changed.push(slot & BLOCK_MASK)
+    }
+    return selectRows(Uint16Array.from(changed).sort())
+  }
+}

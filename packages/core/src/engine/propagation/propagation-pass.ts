@@ -1,0 +1,106 @@
+import type { Column } from '../../columns/index.js'
+import type { RowsByBlock, TableStore } from '../storage/index.js'
+import type { NodeId } from './node-id.js'
+
+/** What happened to the rows of one table. */
+export interface TouchedRows {
+  readonly inserted: RowsByBlock
+  /** Slots of rows that are gone; one that holds a new row is among the inserted too. */
+  readonly removed: ReadonlySet<number>
+  /** Rows that stand behind where rows were taken away, some of them gone by now; `TABLE_END` where none does. */
+  readonly behindGaps: ReadonlySet<number>
+  /** True when so many rows are new that everything of the table is computed. */
+  readonly everyRow: boolean
+  /** True when rows stand in another order, so that whatever goes by row order is computed. */
+  readonly reordered: boolean
+}
+
+const UNTOUCHED: TouchedRows = {
+  inserted: new Map(),
+  removed: new Set(),
+  behindGaps: new Set(),
+  everyRow: false,
+  reordered: false,
+}
+
+/** Rounds so far, of all workbooks: what is kept for a round only goes by it. */
+let roundCount = 0
+
+/** The number of the latest round. */
+export function latestRound(): number {
+  return roundCount
+}
+
+/** One recalculation: what was touched, and what has changed so far on the way down the graph. */
+export class Round {
+  /** Nodes that have to be computed in full. */
+  readonly fresh: ReadonlySet<NodeId>
+  readonly #tables: ReadonlyMap<TableStore, TouchedRows>
+  readonly #changed: Map<NodeId, RowsByBlock> = new Map()
+  readonly #computed: Map<NodeId, RowsByBlock> = new Map()
+  readonly #stale: Map<NodeId, RowsByBlock> = new Map()
+  readonly #followed: Set<Column> = new Set()
+  /** Cells of one column that are computed at once when something else than the column itself has changed. */
+  readonly mostAtOnce: number
+
+  /** True when the clock or the seed has moved. */
+  readonly clockMoved: boolean
+
+  constructor(
+    tables: ReadonlyMap<TableStore, TouchedRows>,
+    fresh: ReadonlySet<NodeId>,
+    mostAtOnce: number = Number.POSITIVE_INFINITY,
+    clockMoved = false,
+  ) {
+    roundCount++
+    this.#tables = tables
+    this.fresh = fresh
+    this.mostAtOnce = mostAtOnce
+    this.clockMoved = clockMoved
+  }
+
+  /** What happened to the rows of a table. */
+  rowsOf(store: TableStore): TouchedRows {
+    return this.#tables.get(store) ?? UNTOUCHED
+  }
+
+  /** Notes cells of a column as changed. */
+  noteChanged(column: NodeId, rows: RowsByBlock): void {
+    if (rows.size > 0) this.#changed.set(column, rows)
+  }
+
+  /** The rows of a column whose cell differs now; undefined when none does. */
+  changedIn(column: NodeId): RowsByBlock | undefined {
+    return this.#changed.get(column)
+  }
+
+  /** Has a column forget what its cells held before, once everything has followed. */
+  clearAfterwards(column: Column): void {
+    this.#followed.add(column)
+  }
+
+  /** Ends the round. */
+  end(): void {
+    for (const column of this.#followed) column.clearFormer()
+  }
+
+  /** Notes cells of a column as evaluated. */
+  noteComputed(column: NodeId, rows: RowsByBlock): void {
+    this.#computed.set(column, rows)
+  }
+
+  /** Notes cells of a column as behind its sources from this round on. */
+  noteStale(column: NodeId, rows: RowsByBlock): void {
+    if (rows.size > 0) this.#stale.set(column, rows)
+  }
+
+  /** The rows of a column that this round has left behind. */
+  staleIn(column: NodeId): RowsByBlock | undefined {
+    return this.#stale.get(column)
+  }
+
+  /** The rows of a column that were evaluated. */
+  computedIn(column: NodeId): RowsByBlock | undefined {
+    return this.#computed.get(column)
+  }
+}

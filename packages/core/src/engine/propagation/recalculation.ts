@@ -1,0 +1,292 @@
+import { BLOCK_SHIFT, type Column, type Selection } from '../../columns/index.js'
+import type { ColumnId } from '../../formula/index.js'
+import type { TableStore } from '../storage/index.js'
+import { everyRowOf, type RowsByBlock, rowsByBlock } from '../storage/index.js'
+import type { DirtyRows } from './dirty-rows.js'
+import type { EngineNode } from './node.js'
+import type { NodeId } from './node-id.js'
+import { CLOCK_NODE } from './node-id.js'
+import { NodeRegistry } from './node-registry.js'
+import { Round, type TouchedRows } from './propagation-pass.js'
+
+/** What recalculating did to one column. */
+export interface ColumnOutcome {
+  readonly column: ColumnId
+  readonly computed: RowsByBlock
+  readonly changed: RowsByBlock
+  /** Rows left behind their sources, to be computed later. */
+  readonly stale: RowsByBlock
+}
+
+/** When calculated columns follow their sources: at once, or when somebody asks for it. */
+export type CalculationMode = 'live' | 'on-demand'
+
+const NO_ROWS: RowsByBlock = new Map()
+
+/** Cells of a column that one edit computes before it returns. */
+const MOST_AT_ONCE = 250_000
+
+/** Has the nodes of a workbook follow what is touched: at once, on demand, or later where it is too much at once. */
+export class Recalculation {
+  readonly registry: NodeRegistry = new NodeRegistry()
+  /** The table of a calculated column; undefined for anything else. */
+  readonly storeOf: (column: ColumnId) => TableStore | undefined
+  readonly #mostAtOnce: number
+  #clockMoved = false
+  mode: CalculationMode = 'live'
+  /** Told of stale cells that were computed because somebody reads them. */
+  onFlush: (outcomes: readonly ColumnOutcome[]) => void = () => undefined
+
+  /** @param mostAtOnce - cells of a column that one edit computes at once; more are left behind and settled later */
+  constructor(storeOf: (column: ColumnId) => TableStore | undefined, mostAtOnce: number = MOST_AT_ONCE) {
+    this.storeOf = storeOf
+    this.#mostAtOnce = mostAtOnce
+  }
+
+  /** Notes that the clock or the seed has moved: what reads them is computed with the next run. */
+  noteClock(): void {
+    this.#clockMoved = true
+  }
+
+  /**
+   * Recalculates what depends on the rows and cells touched, sources before dependants; only cells that really changed are
+   * passed on. In a workbook that calculates on demand, and where one edit would move very many cells of a column, the cells
+   * touched are noted as behind instead.
+   *
+   * @param isLater - whether everything that can wait is to wait, for somebody who settles it step by step
+   */
+  run(dirty: ReadonlyMap<TableStore, DirtyRows>, isLater = false): ColumnOutcome[] {
+    const seeds = new Set<ColumnId>()
+    const tables = new Map<TableStore, TouchedRows>()
+    const cells = new Map<ColumnId, ReadonlyMap<number, Selection>>()
+    for (const [store, { inserted, removed, behindGaps, everyRow, reordered, cells: written }] of dirty) {
+      tables.set(store, { inserted: rowsByBlock(inserted), removed, behindGaps, everyRow, reordered })
+      if (everyRow || reordered || inserted.size > 0 || removed.size > 0) seeds.add(store.rowsNode)
+      for (const [column, slots] of written) {
+        seeds.add(column)
+        cells.set(column, rowsByBlock(slots))
+      }
+    }
+    return this.#visit(seeds, tables, cells, isLater)
+  }
+
+  #visit(
+    seeds: Set<ColumnId>,
+    tables: ReadonlyMap<TableStore, TouchedRows>,
+    cells: ReadonlyMap<ColumnId, ReadonlyMap<number, Selection>>,
+    isLater: boolean,
+  ): ColumnOutcome[] {
+    const { registry } = this
+    const fresh = registry.takeFresh()
+    for (const id of fresh) seeds.add(id)
+    if (this.#clockMoved) seeds.add(CLOCK_NODE)
+    if (seeds.size === 0) return []
+    // What is new is computed at once, so what it reads has to be there.
+    const settled =
+      this.mode === 'live' && !isLater ? this.settle([...fresh].flatMap((id) => registry.node(id)?.sources ?? [])) : []
+    const order = registry.downstream(seeds)
+    this.#wakeFor(order, fresh)
+    const round = new Round(tables, fresh, this.#mostAtOnce, this.#clockMoved)
+    this.#clockMoved = false
+    for (const [column, rows] of cells) round.noteChanged(column, rows)
+    for (const id of order) {
+      const node = registry.node(id)
+      if (node === undefined) continue
+      const waits = ((isLater || this.mode === 'on-demand') && node.canWait) || node.isBehind || registry.hasSourceBehind(node)
+      if (waits) node.postpone(round)
+      else node.update(round)
+      registry.noteWhetherBehind(node)
+    }
+    round.end()
+    return [...settled, ...this.#outcomes(round, order)]
+  }
+
+  /** Sees to it that what is asleep is there: what is to be visited is computed in full, as if it were new; what is only read, first. */
+  #wakeFor(order: readonly NodeId[], fresh: Set<NodeId>): void {
+    const { registry } = this
+    if (!registry.hasAsleep) return
+    const visited = new Set(order)
+    for (const id of registry.asleepFor(order)) {
+      if (visited.has(id)) fresh.add(id)
+      else this.#wake([id])
+      registry.noteAwake(id)
+    }
+  }
+
+  #outcomes(round: Round, order: readonly NodeId[]): ColumnOutcome[] {
+    const outcomes: ColumnOutcome[] = []
+    for (const column of order) {
+      const [computed, stale] = [round.computedIn(column), round.staleIn(column)]
+      if ((computed === undefined && stale === undefined) || this.storeOf(column) === undefined) continue
+      const changed = computed === undefined ? undefined : round.changedIn(column)
+      outcomes.push({ column, computed: computed ?? NO_ROWS, changed: changed ?? NO_ROWS, stale: stale ?? NO_ROWS })
+    }
+    return outcomes
+  }
+
+  /** True when a column, or any if none is given, has rows that are yet to be computed. */
+  isBehind(column?: ColumnId): boolean {
+    return column === undefined ? this.registry.behind.size > 0 : this.registry.behind.has(column)
+  }
+
+  /** The rows of a column that are yet to be computed. */
+  rowsBehind(column: ColumnId): RowsByBlock {
+    const node = this.registry.node(column)
+    const store = this.storeOf(column)
+    if (node?.isBehind !== true || store === undefined) return NO_ROWS
+    return node.staleRows?.() ?? everyRowOf(store)
+  }
+
+  /** Computes what is behind of some columns and of all they are made from; of everything when not given. */
+  settle(columns?: Iterable<ColumnId>): ColumnOutcome[] {
+    if (this.registry.behind.size === 0) return []
+    return this.#settleNodes(this.registry.behindUpTo(columns), (node, round) => node.settle(round))
+  }
+
+  /** What is behind now, so that what falls behind from here on can be told apart. */
+  behindNow(): ReadonlySet<NodeId> {
+    return new Set(this.registry.behind)
+  }
+
+  /** Computes what has fallen behind since: after something that came to nothing, cells are not stale that were not before. */
+  settleSince(before: ReadonlySet<NodeId>): void {
+    // In a live workbook nobody sees a stale cell: it is calculated when it is read.
+    if (this.mode === 'on-demand') this.settle([...this.registry.behind].filter((id) => !before.has(id)))
+  }
+
+  /** Computes what is behind of a column in one block of its table, which is what somebody is about to look at. */
+  settleBlock(column: ColumnId, block: number): void {
+    const store = this.storeOf(column)
+    if (store === undefined || !this.isBehind(column)) return
+    const byBlock = this.#rowByRow(column, store)
+    const outcomes = this.#settleNodes(this.registry.behindUpTo([column]), (node, round) =>
+      node.settle(round, byBlock.has(node.id) ? block : undefined),
+    )
+    this.onFlush(outcomes)
+  }
+
+  /** The columns behind a column, along formulas that look at their own row, of which one block alone can be computed. */
+  #rowByRow(column: ColumnId, store: TableStore): Set<NodeId> {
+    const whole = new Set<NodeId>()
+    const found = new Set<NodeId>()
+    const open = [column]
+    for (let id = open.pop(); id !== undefined; id = open.pop()) {
+      const node = this.registry.node(id)
+      if (found.has(id) || node?.sameRowSources === undefined || this.storeOf(id) !== store) continue
+      found.add(id)
+      const own = new Set(node.sameRowSources)
+      for (const source of node.sources) {
+        if (own.has(source)) open.push(source)
+        else whole.add(source)
+      }
+    }
+    // What something reads from other rows has to be there in full, and all it is made from.
+    for (const id of this.registry.behindUpTo(whole)) found.delete(id)
+    return found
+  }
+
+  #settleNodes(order: readonly NodeId[], settle: (node: EngineNode, round: Round) => void): ColumnOutcome[] {
+    const fresh = new Set<NodeId>()
+    this.#wakeFor(order, fresh)
+    const round = new Round(new Map(), fresh)
+    for (const id of order) {
+      const node = this.registry.node(id)
+      if (node === undefined) continue
+      if (fresh.has(id)) node.update(round)
+      else settle(node, round)
+      this.registry.noteWhetherBehind(node)
+      const storage = this.storeOf(id)?.column(id)
+      if (storage !== undefined) round.clearAfterwards(storage)
+    }
+    round.end()
+    return this.#outcomes(round, order)
+  }
+
+  /** Steps of settling that are left, for some columns and all they are made from; for everything when not given. */
+  stepsLeft(columns?: Iterable<ColumnId>): number {
+    return this.registry.behindUpTo(columns).reduce((sum, id) => sum + (this.registry.node(id)?.stepsLeft ?? 1), 0)
+  }
+
+  /** Computes a little of what is behind: a block of a column, or an index. */
+  settleStep(columns?: Iterable<ColumnId>): ColumnOutcome[] {
+    const [id] = this.registry.behindUpTo(columns)
+    const node = id === undefined ? undefined : this.registry.node(id)
+    if (id === undefined || node === undefined) return []
+    return this.#settleNodes([id], (one, round) => {
+      if (one.settleSome === undefined) one.settle(round)
+      else one.settleSome(round)
+    })
+  }
+
+  /** Computes what a formula that is not kept needs besides what is there; on demand, from what is shown. */
+  computeFresh(needed: readonly NodeId[]): void {
+    const { registry } = this
+    const fresh = registry.takeFresh()
+    if (this.mode === 'live')
+      this.onFlush(this.settle([...needed, ...[...fresh].flatMap((id) => registry.node(id)?.sources ?? [])]))
+    this.#wake(registry.asleepFor([...needed, ...fresh]))
+    if (fresh.size > 0) this.#compute(registry.downstream(fresh).filter((id) => fresh.has(id)))
+  }
+
+  /** Computes nodes in full, sources first. */
+  #compute(ids: readonly NodeId[]): void {
+    const round = new Round(new Map(), new Set(ids))
+    for (const id of ids) this.registry.node(id)?.update(round)
+    round.end()
+  }
+
+  /** Computes what is asleep in full; what is made from something behind stays behind with it. */
+  #wake(ids: readonly NodeId[]): void {
+    const round = new Round(new Map(), new Set(ids))
+    for (const id of ids) {
+      const node = this.registry.node(id)
+      this.registry.noteAwake(id)
+      if (node === undefined) continue
+      if (this.registry.hasSourceBehind(node)) node.postpone(round)
+      else node.update(round)
+      this.registry.noteWhetherBehind(node)
+    }
+    round.end()
+    const readers = new Set(ids.flatMap((id) => [...this.registry.graph.dependentsOf(id)]))
+    for (const id of readers) this.registry.node(id)?.prime?.()
+  }
+
+  /** Takes columns as they come from a file; `stale` are the rows of them that were yet to be computed. */
+  open(stale: ReadonlyMap<ColumnId, readonly number[]>): void {
+    const { registry } = this
+    registry.fallAsleep()
+    const behind = new Set<NodeId>(stale.keys())
+    for (const [column, slots] of stale) {
+      const node = registry.node(column)
+      node?.restoreStale?.(rowsByBlock(slots))
+      // A column of a ring waits for the ring, which is a node of its own.
+      for (const source of node?.sources ?? []) if (registry.node(source)?.isBehind === true) behind.add(source)
+    }
+    for (const id of registry.downstream(behind)) {
+      const node = registry.node(id)
+      if (node !== undefined) registry.noteWhetherBehind(node)
+    }
+  }
+
+  /**
+   * Makes what a file does not hold of all that some columns, or rows of tables, have to do with, while they are as they were:
+   * so an edit is followed row by row. Of everything when nothing is given.
+   */
+  prepare(touched?: () => Iterable<NodeId>): void {
+    const { registry } = this
+    if (!registry.hasAsleep) return
+    this.#wake(touched === undefined ? registry.allAsleep() : registry.asleepFor(registry.downstream(new Set(touched()))))
+  }
+
+  /**
+   * The storage of a column, for somebody who is about to read some of its rows, or all: what is behind there is computed
+   * first, unless the workbook calculates on demand and so shows what was last calculated.
+   */
+  storage(store: TableStore, column: ColumnId, slots?: Iterable<number>): Column | undefined {
+    if (this.mode === 'live' && this.isBehind(column)) {
+      if (slots === undefined) this.onFlush(this.settle([column]))
+      else for (const block of new Set(Array.from(slots, (slot) => slot >> BLOCK_SHIFT))) this.settleBlock(column, block)
+    }
+    return store.column(column)
+  }
+}
