@@ -456,7 +456,7 @@ describe('rows that go and come in one call', () => {
   })
 })
 
-test('a group that has lost its rows while it was behind, and gets the same ones back, is seen', () => {
+test('a group that has lost its rows while it was stale, and gets the same ones back, is seen', () => {
   const book = new Workbook()
   book.apply([
     {

@@ -5,7 +5,7 @@ import { useEffect } from 'react'
 const A_SLICE = 8
 
 /**
- * Calculates what a large edit has left behind, a slice at a time while there is nothing else to do. The cells shown are always
+ * Calculates what a large edit has left stale, a slice at a time while there is nothing else to do. The cells shown are always
  * of now, since reading one calculates it first; this saves the reader from waiting for others.
  */
 export function useSettling(book: Workbook): void {

@@ -19,7 +19,7 @@ function acceptanceOf(
 ): Acceptance | undefined {
   if (model.acceptances.size === 0) return undefined
   const known = model.acceptances.get(acceptanceKey(placeOf(column, found)))
-  return known !== undefined && known.rows === rowsBehind(model, engine, owner, column, found) ? known : undefined
+  return known !== undefined && known.rows === contentOf(model, engine, owner, column, found) ? known : undefined
 }
 
 /** What a finding of a column is known by. */
@@ -31,16 +31,16 @@ function placeOf(column: ColumnModel, { code, from, to }: Finding): Pick<Accepta
  * What the rows behind a finding hold, as a short text: their number, and a hash of their ids, of their cells in the column
  * and in what its formula reads of the same table. Where the rows are not known one by one, what the finding says.
  */
-function rowsBehind(model: Model, engine: Engine, owner: TableModel, column: ColumnModel, found: Finding): string {
-  const isBehind = testOf(engine, owner, column, found)
-  if (isBehind === null) return `${found.rows ?? ''} ${found.message}`
+function contentOf(model: Model, engine: Engine, owner: TableModel, column: ColumnModel, found: Finding): string {
+  const isStale = testOf(engine, owner, column, found)
+  if (isStale === null) return `${found.rows ?? ''} ${found.message}`
   const { store } = owner
   const sources = column.formula?.checked == null ? [] : [...columnsRead(column.formula.checked, model)]
   const columns = [column.id, ...sources].map((id) => store.column(id)).filter((one) => one !== undefined)
   const hash = new Hash()
   let rows = 0
   for (let slot = 0; slot < store.rows.slotCount; slot++) {
-    if (!store.rows.isLive(slot) || !isBehind(slot)) continue
+    if (!store.rows.isLive(slot) || !isAbout(slot)) continue
     rows++
     hash.add(String(store.rows.idOf(slot)))
     for (const one of columns) hash.add(cellText(one, slot))
@@ -133,7 +133,7 @@ export function acceptingOperation(model: Model, engine: Engine, wanted: Finding
     if (table.name !== wanted.table || column.name !== wanted.column) continue
     for (const found of findingsOfColumn(engine, table, column, true)) {
       if (found.code !== wanted.code || found.from !== wanted.from || found.to !== wanted.to) continue
-      return { op: 'accept-finding', ...placeOf(column, found), because, rows: rowsBehind(model, engine, table, column, found) }
+      return { op: 'accept-finding', ...placeOf(column, found), because, rows: contentOf(model, engine, table, column, found) }
     }
   }
   throw refusal('bad-operation', {

@@ -100,7 +100,7 @@ export function stateOf(engine: Engine, column: ColumnModel): QueryColumn['state
   if (column.paused !== null) return 'paused'
   if (column.properties.stamp !== undefined) return 'stamp'
   const { recalculation } = engine
-  return recalculation.mode === 'on-demand' && recalculation.rowsBehind(column.id).size > 0 ? 'stale' : null
+  return recalculation.mode === 'on-demand' && recalculation.staleRowsOf(column.id).size > 0 ? 'stale' : null
 }
 
 function selectWhere(model: Model, engine: Engine, table: TableModel, where: string): Int32Array {

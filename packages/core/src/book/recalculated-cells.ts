@@ -64,7 +64,7 @@ export class RecalculatedCells {
     return this.#cellsOf('changed', [...this.#written])
   }
 
-  /** Cells left behind their sources. */
+  /** Cells left stale. */
   get stale(): ColumnCells[] {
     return this.#cellsOf('stale', [])
   }

@@ -46,7 +46,7 @@ function run(state: WorkbookState, operations: readonly OperationInput[], option
   engine.recalculation.prepare(() => touchedBy(model, operations))
   const transaction = new Transaction(model, engine, options.isTurn)
   const restoreCounters = counters(model)
-  const stale = engine.recalculation.behindNow()
+  const stale = engine.recalculation.staleNow()
   let current: OperationInput | undefined
   let restoreFindings = (): void => undefined
   try {
@@ -96,7 +96,7 @@ export function tryOperations<Seen>(
 ): Seen {
   const { model, engine, revision } = state
   const restoreCounters = counters(model)
-  const stale = engine.recalculation.behindNow()
+  const stale = engine.recalculation.staleNow()
   const change = runOperations(state, operations, options)
   try {
     return look(change)

@@ -187,12 +187,12 @@ export class ColumnView {
 
   /** How many of its cells are out of step with their sources: marked stale until they are calculated. */
   get stale(): number {
-    return rowCountOf(this.#engine.recalculation.rowsBehind(this.#column.id))
+    return rowCountOf(this.#engine.recalculation.staleRowsOf(this.#column.id))
   }
 
   /** Ids of the rows whose cell is out of step with its sources. */
   staleIds(): number[] {
-    return [...idsOf(this.#table.store, [this.#engine.recalculation.rowsBehind(this.#column.id)])]
+    return [...idsOf(this.#table.store, [this.#engine.recalculation.staleRowsOf(this.#column.id)])]
   }
 
   /** Values in row order: numbers, texts, booleans, ISO 8601 text for dates, null for blank, CellFault for errors. */

@@ -197,13 +197,13 @@ export class WorkbookView {
   /** Cells out of step with their sources, by column. */
   get stale(): ColumnCells[] {
     return [...this.#state.model.columns()].flatMap(({ table, column }) => {
-      const rows = this.#state.engine.recalculation.rowsBehind(column.id)
+      const rows = this.#state.engine.recalculation.staleRowsOf(column.id)
       return rows.size === 0 ? [] : [columnCells(table, column, [rows])]
     })
   }
 
   /**
-   * Calculates some of what a large edit has left behind, in a workbook that calculates live: to be called while there is
+   * Calculates some of what a large edit has left stale, in a workbook that calculates live: to be called while there is
    * nothing else to do. Reading a cell calculates it too, so nobody has to wait for this.
    *
    * @param milliseconds - after which it stops; a block of a column or an index is always finished
@@ -212,7 +212,7 @@ export class WorkbookView {
   settle(milliseconds: number = Number.POSITIVE_INFINITY): Settlement {
     const { flushed, engine } = this.#state
     const { recalculation } = engine
-    const isLeft = (): boolean => recalculation.mode === 'live' && recalculation.isBehind()
+    const isLeft = (): boolean => recalculation.mode === 'live' && recalculation.isStale()
     const until = Date.now() + milliseconds
     while (isLeft()) {
       flushed.note(recalculation.settleStep())

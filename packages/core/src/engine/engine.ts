@@ -79,7 +79,7 @@ export class Engine {
   readonly #surrounding: Surrounding
   surroundings: Surroundings
 
-  /** @param mostAtOnce - cells of a column that one edit computes at once; more are left behind and settled later */
+  /** @param mostAtOnce - cells of a column that one edit computes at once; more are left stale and computed later */
   constructor(surroundings: Surroundings, mostAtOnce?: number) {
     this.surroundings = surroundings
     this.recalculation = new Recalculation((column) => this.#computed.get(column)?.store, mostAtOnce)

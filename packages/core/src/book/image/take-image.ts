@@ -73,5 +73,5 @@ function unsavedOf(engine: Engine, table: TableModel, column: ColumnModel): Unsa
 }
 
 function staleSlots(engine: Engine, column: ColumnModel): number[] {
-  return [...slotsOf(engine.recalculation.rowsBehind(column.id))]
+  return [...slotsOf(engine.recalculation.staleRowsOf(column.id))]
 }

@@ -107,7 +107,7 @@ class Deriving {
     const derived = {
       ...facts,
       withValues: walk.withValues(),
-      isStale: isWithin(recalculation.rowsBehind(column.id), slot),
+      isStale: isWithin(recalculation.staleRowsOf(column.id), slot),
       steps: walk.steps,
       branches: walk.branches,
       reads: walk.reads,

@@ -28,7 +28,7 @@ export abstract class Groups implements EngineNode {
   #round: Round | null = null
   #isRebuilt = false
   readonly canWait = false
-  #isBehind = false
+  #isStale = false
   /** Rows without a group: those with a blank key or an error in it. */
   readonly odd: Set<number> = new Set()
   /** How many of them have an error. */
@@ -83,21 +83,21 @@ export abstract class Groups implements EngineNode {
     return 0
   }
 
-  get isBehind(): boolean {
-    return this.#isBehind
+  get isStale(): boolean {
+    return this.#isStale
   }
 
-  /** Keys that are behind say nothing: all rows are put into their groups anew once they are known. */
+  /** Stale keys say nothing: all rows are put into their groups anew once they are known. */
   postpone(round: Round): void {
     this.#round = round
     this.#isRebuilt = true
     this.#moves = []
-    this.#isBehind = true
+    this.#isStale = true
   }
 
   settle(): void {
-    if (this.#isBehind) this.#rebuild()
-    this.#isBehind = false
+    if (this.#isStale) this.#rebuild()
+    this.#isStale = false
   }
 
   update(round: Round): void {

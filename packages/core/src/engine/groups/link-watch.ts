@@ -17,7 +17,7 @@ export class LinkWatch implements EngineNode {
   repeatedRows = 0
   /** What each group added to the counts: rows on either side when it was last looked at. */
   readonly #seen: Map<number, readonly [number, number]> = new Map()
-  #isBehind = false
+  #isStale = false
 
   constructor(id: NodeId, source: Groups, target: Groups) {
     this.id = id
@@ -26,8 +26,8 @@ export class LinkWatch implements EngineNode {
     this.sources = [source.id, target.id]
   }
 
-  get isBehind(): boolean {
-    return this.#isBehind
+  get isStale(): boolean {
+    return this.#isStale
   }
 
   update(round: Round): void {
@@ -36,11 +36,11 @@ export class LinkWatch implements EngineNode {
   }
 
   postpone(): void {
-    this.#isBehind = true
+    this.#isStale = true
   }
 
   settle(): void {
-    this.#isBehind = false
+    this.#isStale = false
     this.#countAll()
   }
 

@@ -404,7 +404,7 @@ class SpaceNode implements EngineNode {
   readonly sources: readonly NodeId[] = []
   readonly space: KeySpace = new KeySpace()
   readonly isStateless = true
-  readonly isBehind = false
+  readonly isStale = false
   readonly canWait = false
 
   constructor(id: NodeId) {
@@ -416,7 +416,7 @@ class SpaceNode implements EngineNode {
   }
 
   postpone(): void {
-    // It has no sources that could be behind.
+    // It has no sources that could be stale.
   }
 
   settle(): void {

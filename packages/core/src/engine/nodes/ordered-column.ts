@@ -55,14 +55,14 @@ export class OrderedNode extends WaitingRows {
   /** The rows that may get something else: whole groups, or those near a row that has changed. */
   protected rowsToCompute(round: Round): RowsByBlock {
     const { store, groups, args, keys } = this.#parts
-    const { everyRow, reordered, inserted, removed, behindGaps } = round.rowsOf(store)
+    const { everyRow, reordered, inserted, removed, successorsOfRemoved } = round.rowsOf(store)
     if (round.fresh.has(this.id) || everyRow || reordered) return everyRowOf(store)
     const changed = [...args, ...keys].flatMap((column) => [...slotsOf(round.changedIn(column))])
     if (groups === null) {
       const { reach } = this.#parts
       const { rows } = store
-      // Of a slot that is a row again, the new one is among those inserted; a row behind a gap may be gone itself.
-      const gaps = [...behindGaps].flatMap((slot) =>
+      // Of a slot that is a row again, the new one is among those inserted; a row after one taken away may be gone itself.
+      const gaps = [...successorsOfRemoved].flatMap((slot) =>
         slot === TABLE_END ? [rows.rowCount] : rows.isLive(slot) ? [rows.placeOf(slot)] : [],
       )
       const places = [...[...changed, ...slotsOf(inserted)].map((slot) => rows.placeOf(slot)), ...gaps]

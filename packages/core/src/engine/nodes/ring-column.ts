@@ -106,7 +106,7 @@ export class RingNode implements EngineNode {
   readonly #parts: RingParts
   readonly canWait = true
   readonly isStateless = true
-  #isBehind = false
+  #isStale = false
   /** What each column has made of texts in the round at hand. */
   readonly #budgets: Map<NodeId, TextBudget> = new Map()
 
@@ -118,12 +118,12 @@ export class RingNode implements EngineNode {
     this.sources = [...read, ...parts.keys, ...(parts.groups === null ? [] : [parts.groups.id]), parts.store.rowsNode]
   }
 
-  get isBehind(): boolean {
-    return this.#isBehind
+  get isStale(): boolean {
+    return this.#isStale
   }
 
   restoreStale(): void {
-    this.#isBehind = true
+    this.#isStale = true
   }
 
   prime(): void {
@@ -142,7 +142,7 @@ export class RingNode implements EngineNode {
   /** One row leads to the next, so nothing is known of any until all are computed. */
   postpone(round: Round): void {
     const { store, members } = this.#parts
-    this.#isBehind = true
+    this.#isStale = true
     const rows = everyRowOf(store)
     for (const { id } of members) {
       round.noteStale(id, rows)
@@ -151,8 +151,8 @@ export class RingNode implements EngineNode {
   }
 
   settle(round: Round): void {
-    if (!this.#isBehind) return
-    this.#isBehind = false
+    if (!this.#isStale) return
+    this.#isStale = false
     this.#run(round, { inFull: true, dirty: new Set() })
   }
 
@@ -308,8 +308,8 @@ export class RingColumn implements EngineNode {
     this.sources = [ring.id]
   }
 
-  get isBehind(): boolean {
-    return this.#ring.isBehind
+  get isStale(): boolean {
+    return this.#ring.isStale
   }
 
   restoreStale(): void {

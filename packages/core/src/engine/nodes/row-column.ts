@@ -55,15 +55,15 @@ export class RowColumn extends WaitingRows {
   }
 
   restoreStale(rows: RowsByBlock): void {
-    this.backlog.add(rows)
+    this.stale.add(rows)
   }
 
   get stepsLeft(): number {
-    return this.backlog.blockCount
+    return this.stale.blockCount
   }
 
   settleSome(round: Round): void {
-    this.settle(round, this.backlog.firstBlock())
+    this.settle(round, this.stale.firstBlock())
   }
 
   protected compute(round: Round, rows: RowsByBlock): void {

@@ -2,7 +2,7 @@ import type { RowsByBlock, TableStore } from '../storage/index.js'
 import { rowCountOf } from '../storage/index.js'
 import type { EngineNode } from './node.js'
 import type { Round } from './propagation-pass.js'
-import { Backlog } from './stale-rows.js'
+import { StaleRows } from './stale-rows.js'
 
 /** A node that computes a cell a row, now or later. Which rows a round touches, and how they are computed, is left to the kinds. */
 export abstract class WaitingRows implements EngineNode {
@@ -10,15 +10,15 @@ export abstract class WaitingRows implements EngineNode {
   abstract readonly sources: EngineNode['sources']
   readonly canWait = true
   /** Rows that are yet to be computed. */
-  readonly backlog: Backlog = new Backlog()
+  readonly stale: StaleRows = new StaleRows()
   protected readonly store: TableStore
 
   constructor(store: TableStore) {
     this.store = store
   }
 
-  get isBehind(): boolean {
-    return !this.backlog.isEmpty
+  get isStale(): boolean {
+    return !this.stale.isEmpty
   }
 
   update(round: Round): void {
@@ -34,11 +34,11 @@ export abstract class WaitingRows implements EngineNode {
   }
 
   settle(round: Round, block?: number): void {
-    this.compute(round, this.backlog.take(this.store, block))
+    this.compute(round, this.stale.take(this.store, block))
   }
 
   staleRows(): RowsByBlock {
-    return this.backlog.rowsIn(this.store)
+    return this.stale.rowsIn(this.store)
   }
 
   /** The rows that may get something else after a round. */
@@ -53,7 +53,7 @@ export abstract class WaitingRows implements EngineNode {
   }
 
   #wait(round: Round, rows: RowsByBlock): void {
-    this.backlog.add(rows)
+    this.stale.add(rows)
     round.noteStale(this.id, rows)
     round.noteChanged(this.id, rows)
   }

@@ -13,8 +13,8 @@ export class DirtyRows {
   reordered = false
   /** Rows that are gone. */
   readonly removed: Set<number> = new Set()
-  /** Rows that stand behind where rows were taken away; `TABLE_END` where none does. */
-  readonly behindGaps: Set<number> = new Set()
+  /** Rows that come next after rows taken away; `TABLE_END` where none does. */
+  readonly successorsOfRemoved: Set<number> = new Set()
 
   /** Notes rows as new. */
   touchRows(slots: readonly number[]): void {
@@ -33,7 +33,7 @@ export class DirtyRows {
   takeIn(before: DirtyRows, isLive: (slot: number) => boolean): void {
     for (const slot of before.inserted) if (isLive(slot)) this.inserted.add(slot)
     for (const slot of before.removed) this.removed.add(slot)
-    for (const slot of before.behindGaps) this.behindGaps.add(slot)
+    for (const slot of before.successorsOfRemoved) this.successorsOfRemoved.add(slot)
     for (const [column, slots] of before.cells) for (const slot of slots) if (isLive(slot)) this.touchCell(column, slot)
     this.everyRow ||= before.everyRow
     this.reordered ||= before.reordered
@@ -47,12 +47,12 @@ export class DirtyRows {
       for (const cells of this.cells.values()) cells.delete(slot)
     }
     if (slots.length > MOST_GAPS) this.reordered = true
-    else for (const slot of slots) this.#noteGap(rows.slotAt(rows.placeOf(slot) + 1))
+    else for (const slot of slots) this.#noteSuccessor(rows.slotAt(rows.placeOf(slot) + 1))
   }
 
-  /** The row behind a gap may be taken away itself, and then says who stands behind it. */
-  #noteGap(behind: number | undefined): void {
-    if (behind === undefined || !this.removed.has(behind)) this.behindGaps.add(behind ?? TABLE_END)
+  /** The next row may be taken away itself, and then says which comes after it. */
+  #noteSuccessor(next: number | undefined): void {
+    if (next === undefined || !this.removed.has(next)) this.successorsOfRemoved.add(next ?? TABLE_END)
   }
 }
 

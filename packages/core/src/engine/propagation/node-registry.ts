@@ -22,7 +22,7 @@ export class NodeRegistry {
   readonly #shared: Map<string, Shared> = new Map()
   #fresh: Set<NodeId> = new Set()
   /** Nodes of which something is yet to be computed, and those made from them: what is made from one of them is one too. */
-  readonly behind: Set<NodeId> = new Set()
+  readonly stale: Set<NodeId> = new Set()
   /** What only the engine keeps, in a workbook opened from a file: computed when something it has to do with is touched. */
   readonly #asleep: Set<NodeId> = new Set()
   #nextId = -1
@@ -44,7 +44,7 @@ export class NodeRegistry {
   /** Puts a node in, in place of one with its id; it is computed in full in the next round. */
   put(node: EngineNode): void {
     this.#nodes.set(node.id, node)
-    this.behind.delete(node.id)
+    this.stale.delete(node.id)
     this.graph.setSources(node.id, node.sources)
     this.#fresh.add(node.id)
   }
@@ -55,7 +55,7 @@ export class NodeRegistry {
     this.#nodes.delete(id)
     this.graph.remove(id)
     this.#fresh.delete(id)
-    this.behind.delete(id)
+    this.stale.delete(id)
     this.#asleep.delete(id)
     node?.end?.()
   }
@@ -111,26 +111,26 @@ export class NodeRegistry {
   }
 
   /** True when something that a node is made from is yet to be computed. */
-  hasSourceBehind(node: EngineNode): boolean {
-    return this.behind.size > 0 && node.sources.some((source) => this.behind.has(source))
+  hasStaleSource(node: EngineNode): boolean {
+    return this.stale.size > 0 && node.sources.some((source) => this.stale.has(source))
   }
 
   /** Says of a node whether something of it, or of what it is made from, is yet to be computed. */
-  noteWhetherBehind(node: EngineNode): void {
-    if (node.isBehind || this.hasSourceBehind(node)) this.behind.add(node.id)
-    else this.behind.delete(node.id)
+  noteStaleness(node: EngineNode): void {
+    if (node.isStale || this.hasStaleSource(node)) this.stale.add(node.id)
+    else this.stale.delete(node.id)
   }
 
-  /** The nodes behind that some are made from, those included, sources first; all that are behind when not given. */
-  behindUpTo(wanted?: Iterable<NodeId>): NodeId[] {
-    if (wanted === undefined) return this.#inOrder(this.behind)
+  /** The stale nodes that some are made from, those included, sources first; all stale nodes when not given. */
+  staleUpTo(wanted?: Iterable<NodeId>): NodeId[] {
+    if (wanted === undefined) return this.#inOrder(this.stale)
     const found = new Set<NodeId>()
-    const open = [...wanted].filter((id) => this.behind.has(id))
+    const open = [...wanted].filter((id) => this.stale.has(id))
     for (let id = open.pop(); id !== undefined; id = open.pop()) {
       if (found.has(id)) continue
       found.add(id)
       // The way up never leaves them, since whatever is made from one of them is one.
-      for (const source of this.graph.sourcesOf(id)) if (this.behind.has(source)) open.push(source)
+      for (const source of this.graph.sourcesOf(id)) if (this.stale.has(source)) open.push(source)
     }
     return this.#inOrder(found)
   }

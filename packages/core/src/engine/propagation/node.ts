@@ -15,21 +15,21 @@ export interface IndexMemory {
 
 /**
  * Something that is kept in step with what it is made from: a column, the groups of a table, an aggregate. A round either
- * updates it, or has it postpone: it then notes what may have changed, and is behind until it is settled.
+ * updates it, or has it postpone: it then notes what may have changed, and is stale until it is flushed.
  */
 export interface EngineNode {
   readonly id: NodeId
   /** What it is made from. */
   readonly sources: readonly NodeId[]
   /** True while something of it is yet to be computed. */
-  readonly isBehind: boolean
+  readonly isStale: boolean
   /** True for results that can wait in a workbook that calculates on demand; groups and indexes are always kept. */
   readonly canWait: boolean
   /** True for what keeps nothing of its own, so that it need not be computed anew when a stored workbook is opened. */
   readonly isStateless?: boolean
   /** Brings it up to date, or postpones what is too much at once. What has changed in it is noted in the round. */
   update(round: Round): void
-  /** Notes what this round touches, to be computed later; its sources may be behind. Notes it as changed. */
+  /** Notes what this round touches, to be computed later; its sources may be stale. Notes it as changed. */
   postpone(round: Round): void
   /** Computes what was postponed, of one block of its table if it can; its sources are up to date there. */
   settle(round: Round, block?: number): void

@@ -7,8 +7,8 @@ export interface TouchedRows {
   readonly inserted: RowsByBlock
   /** Slots of rows that are gone; one that holds a new row is among the inserted too. */
   readonly removed: ReadonlySet<number>
-  /** Rows that stand behind where rows were taken away, some of them gone by now; `TABLE_END` where none does. */
-  readonly behindGaps: ReadonlySet<number>
+  /** Rows that come next after rows taken away, some of them gone by now; `TABLE_END` where none does. */
+  readonly successorsOfRemoved: ReadonlySet<number>
   /** True when so many rows are new that everything of the table is computed. */
   readonly everyRow: boolean
   /** True when rows stand in another order, so that whatever goes by row order is computed. */
@@ -18,7 +18,7 @@ export interface TouchedRows {
 const UNTOUCHED: TouchedRows = {
   inserted: new Map(),
   removed: new Set(),
-  behindGaps: new Set(),
+  successorsOfRemoved: new Set(),
   everyRow: false,
   reordered: false,
 }
@@ -89,12 +89,12 @@ export class Round {
     this.#computed.set(column, rows)
   }
 
-  /** Notes cells of a column as behind its sources from this round on. */
+  /** Notes cells of a column as stale from this round on. */
   noteStale(column: NodeId, rows: RowsByBlock): void {
     if (rows.size > 0) this.#stale.set(column, rows)
   }
 
-  /** The rows of a column that this round has left behind. */
+  /** The rows of a column that this round has left stale. */
   staleIn(column: NodeId): RowsByBlock | undefined {
     return this.#stale.get(column)
   }

@@ -14,7 +14,7 @@ export interface ColumnOutcome {
   readonly column: ColumnId
   readonly computed: RowsByBlock
   readonly changed: RowsByBlock
-  /** Rows left behind their sources, to be computed later. */
+  /** Rows left stale, to be computed later. */
   readonly stale: RowsByBlock
 }
 
@@ -37,7 +37,7 @@ export class Recalculation {
   /** Told of stale cells that were computed because somebody reads them. */
   onFlush: (outcomes: readonly ColumnOutcome[]) => void = () => undefined
 
-  /** @param mostAtOnce - cells of a column that one edit computes at once; more are left behind and settled later */
+  /** @param mostAtOnce - cells of a column that one edit computes at once; more are left stale and computed later */
   constructor(storeOf: (column: ColumnId) => TableStore | undefined, mostAtOnce: number = MOST_AT_ONCE) {
     this.storeOf = storeOf
     this.#mostAtOnce = mostAtOnce
@@ -51,7 +51,7 @@ export class Recalculation {
   /**
    * Recalculates what depends on the rows and cells touched, sources before dependants; only cells that really changed are
    * passed on. In a workbook that calculates on demand, and where one edit would move very many cells of a column, the cells
-   * touched are noted as behind instead.
+   * touched are noted as stale instead.
    *
    * @param isLater - whether everything that can wait is to wait, for somebody who settles it step by step
    */
@@ -59,8 +59,8 @@ export class Recalculation {
     const seeds = new Set<ColumnId>()
     const tables = new Map<TableStore, TouchedRows>()
     const cells = new Map<ColumnId, ReadonlyMap<number, Selection>>()
-    for (const [store, { inserted, removed, behindGaps, everyRow, reordered, cells: written }] of dirty) {
-      tables.set(store, { inserted: rowsByBlock(inserted), removed, behindGaps, everyRow, reordered })
+    for (const [store, { inserted, removed, successorsOfRemoved, everyRow, reordered, cells: written }] of dirty) {
+      tables.set(store, { inserted: rowsByBlock(inserted), removed, successorsOfRemoved, everyRow, reordered })
       if (everyRow || reordered || inserted.size > 0 || removed.size > 0) seeds.add(store.rowsNode)
       for (const [column, slots] of written) {
         seeds.add(column)
@@ -92,10 +92,10 @@ export class Recalculation {
     for (const id of order) {
       const node = registry.node(id)
       if (node === undefined) continue
-      const waits = ((isLater || this.mode === 'on-demand') && node.canWait) || node.isBehind || registry.hasSourceBehind(node)
+      const waits = ((isLater || this.mode === 'on-demand') && node.canWait) || node.isStale || registry.hasStaleSource(node)
       if (waits) node.postpone(round)
       else node.update(round)
-      registry.noteWhetherBehind(node)
+      registry.noteStaleness(node)
     }
     round.end()
     return [...settled, ...this.#outcomes(round, order)]
@@ -125,47 +125,47 @@ export class Recalculation {
   }
 
   /** True when a column, or any if none is given, has rows that are yet to be computed. */
-  isBehind(column?: ColumnId): boolean {
-    return column === undefined ? this.registry.behind.size > 0 : this.registry.behind.has(column)
+  isStale(column?: ColumnId): boolean {
+    return column === undefined ? this.registry.stale.size > 0 : this.registry.stale.has(column)
   }
 
   /** The rows of a column that are yet to be computed. */
-  rowsBehind(column: ColumnId): RowsByBlock {
+  staleRowsOf(column: ColumnId): RowsByBlock {
     const node = this.registry.node(column)
     const store = this.storeOf(column)
-    if (node?.isBehind !== true || store === undefined) return NO_ROWS
+    if (node?.isStale !== true || store === undefined) return NO_ROWS
     return node.staleRows?.() ?? everyRowOf(store)
   }
 
-  /** Computes what is behind of some columns and of all they are made from; of everything when not given. */
+  /** Computes what is stale of some columns and of all they are made from; of everything when not given. */
   settle(columns?: Iterable<ColumnId>): ColumnOutcome[] {
-    if (this.registry.behind.size === 0) return []
-    return this.#settleNodes(this.registry.behindUpTo(columns), (node, round) => node.settle(round))
+    if (this.registry.stale.size === 0) return []
+    return this.#settleNodes(this.registry.staleUpTo(columns), (node, round) => node.settle(round))
   }
 
-  /** What is behind now, so that what falls behind from here on can be told apart. */
-  behindNow(): ReadonlySet<NodeId> {
-    return new Set(this.registry.behind)
+  /** What is stale now, so that what becomes stale from here on can be told apart. */
+  staleNow(): ReadonlySet<NodeId> {
+    return new Set(this.registry.stale)
   }
 
-  /** Computes what has fallen behind since: after something that came to nothing, cells are not stale that were not before. */
+  /** Computes what has become stale since: after something that came to nothing, cells are not stale that were not before. */
   settleSince(before: ReadonlySet<NodeId>): void {
     // In a live workbook nobody sees a stale cell: it is calculated when it is read.
-    if (this.mode === 'on-demand') this.settle([...this.registry.behind].filter((id) => !before.has(id)))
+    if (this.mode === 'on-demand') this.settle([...this.registry.stale].filter((id) => !before.has(id)))
   }
 
-  /** Computes what is behind of a column in one block of its table, which is what somebody is about to look at. */
+  /** Computes what is stale of a column in one block of its table, which is what somebody is about to look at. */
   settleBlock(column: ColumnId, block: number): void {
     const store = this.storeOf(column)
-    if (store === undefined || !this.isBehind(column)) return
+    if (store === undefined || !this.isStale(column)) return
     const byBlock = this.#rowByRow(column, store)
-    const outcomes = this.#settleNodes(this.registry.behindUpTo([column]), (node, round) =>
+    const outcomes = this.#settleNodes(this.registry.staleUpTo([column]), (node, round) =>
       node.settle(round, byBlock.has(node.id) ? block : undefined),
     )
     this.onFlush(outcomes)
   }
 
-  /** The columns behind a column, along formulas that look at their own row, of which one block alone can be computed. */
+  /** The stale columns that a column is made from, along formulas that look at their own row, of which one block alone can be computed. */
   #rowByRow(column: ColumnId, store: TableStore): Set<NodeId> {
     const whole = new Set<NodeId>()
     const found = new Set<NodeId>()
@@ -181,7 +181,7 @@ export class Recalculation {
       }
     }
     // What something reads from other rows has to be there in full, and all it is made from.
-    for (const id of this.registry.behindUpTo(whole)) found.delete(id)
+    for (const id of this.registry.staleUpTo(whole)) found.delete(id)
     return found
   }
 
@@ -194,7 +194,7 @@ export class Recalculation {
       if (node === undefined) continue
       if (fresh.has(id)) node.update(round)
       else settle(node, round)
-      this.registry.noteWhetherBehind(node)
+      this.registry.noteStaleness(node)
       const storage = this.storeOf(id)?.column(id)
       if (storage !== undefined) round.clearAfterwards(storage)
     }
@@ -204,12 +204,12 @@ export class Recalculation {
 
   /** Steps of settling that are left, for some columns and all they are made from; for everything when not given. */
   stepsLeft(columns?: Iterable<ColumnId>): number {
-    return this.registry.behindUpTo(columns).reduce((sum, id) => sum + (this.registry.node(id)?.stepsLeft ?? 1), 0)
+    return this.registry.staleUpTo(columns).reduce((sum, id) => sum + (this.registry.node(id)?.stepsLeft ?? 1), 0)
   }
 
-  /** Computes a little of what is behind: a block of a column, or an index. */
+  /** Computes a little of what is stale: a block of a column, or an index. */
   settleStep(columns?: Iterable<ColumnId>): ColumnOutcome[] {
-    const [id] = this.registry.behindUpTo(columns)
+    const [id] = this.registry.staleUpTo(columns)
     const node = id === undefined ? undefined : this.registry.node(id)
     if (id === undefined || node === undefined) return []
     return this.#settleNodes([id], (one, round) => {
@@ -235,16 +235,16 @@ export class Recalculation {
     round.end()
   }
 
-  /** Computes what is asleep in full; what is made from something behind stays behind with it. */
+  /** Computes what is asleep in full; what is made from something stale stays stale with it. */
   #wake(ids: readonly NodeId[]): void {
     const round = new Round(new Map(), new Set(ids))
     for (const id of ids) {
       const node = this.registry.node(id)
       this.registry.noteAwake(id)
       if (node === undefined) continue
-      if (this.registry.hasSourceBehind(node)) node.postpone(round)
+      if (this.registry.hasStaleSource(node)) node.postpone(round)
       else node.update(round)
-      this.registry.noteWhetherBehind(node)
+      this.registry.noteStaleness(node)
     }
     round.end()
     const readers = new Set(ids.flatMap((id) => [...this.registry.graph.dependentsOf(id)]))
@@ -255,16 +255,16 @@ export class Recalculation {
   open(stale: ReadonlyMap<ColumnId, readonly number[]>): void {
     const { registry } = this
     registry.fallAsleep()
-    const behind = new Set<NodeId>(stale.keys())
+    const seeds = new Set<NodeId>(stale.keys())
     for (const [column, slots] of stale) {
       const node = registry.node(column)
       node?.restoreStale?.(rowsByBlock(slots))
       // A column of a ring waits for the ring, which is a node of its own.
-      for (const source of node?.sources ?? []) if (registry.node(source)?.isBehind === true) behind.add(source)
+      for (const source of node?.sources ?? []) if (registry.node(source)?.isStale === true) seeds.add(source)
     }
-    for (const id of registry.downstream(behind)) {
+    for (const id of registry.downstream(seeds)) {
       const node = registry.node(id)
-      if (node !== undefined) registry.noteWhetherBehind(node)
+      if (node !== undefined) registry.noteStaleness(node)
     }
   }
 
@@ -279,11 +279,11 @@ export class Recalculation {
   }
 
   /**
-   * The storage of a column, for somebody who is about to read some of its rows, or all: what is behind there is computed
+   * The storage of a column, for somebody who is about to read some of its rows, or all: what is stale there is computed
    * first, unless the workbook calculates on demand and so shows what was last calculated.
    */
   storage(store: TableStore, column: ColumnId, slots?: Iterable<number>): Column | undefined {
-    if (this.mode === 'live' && this.isBehind(column)) {
+    if (this.mode === 'live' && this.isStale(column)) {
       if (slots === undefined) this.onFlush(this.settle([column]))
       else for (const block of new Set(Array.from(slots, (slot) => slot >> BLOCK_SHIFT))) this.settleBlock(column, block)
     }

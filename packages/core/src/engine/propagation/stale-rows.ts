@@ -3,7 +3,7 @@ import type { TableStore } from '../storage/index.js'
 import { liveOf, type RowsByBlock, uniteSelections } from '../storage/index.js'
 
 /** Rows of a column that are yet to be computed: what was postponed, or is more than one edit computes at once. */
-export class Backlog {
+export class StaleRows {
   readonly #rows: Map<number, Selection> = new Map()
 
   /** True when no row waits. */

@@ -92,7 +92,7 @@ function merge(left: Selection, right: Selection): Selection {
   return count === left.count ? left : selectRows(merged.subarray(0, count))
 }
 
-/** The row behind the last one selected. */
+/** The row after the last one selected. */
 function endOf({ rows, count }: Selection): number {
   return rows === null ? count : (rows[count - 1] as number) + 1
 }

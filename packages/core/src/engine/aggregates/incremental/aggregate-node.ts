@@ -78,7 +78,7 @@ export class AggregateNode implements EngineNode {
     return { kind, store, columns: args, bytes: this.#results.byteLength() + (this.#kept?.byteLength ?? 0) }
   }
 
-  get isBehind(): boolean {
+  get isStale(): boolean {
     return this.#waiting === null || this.#waiting.size > 0
   }
 

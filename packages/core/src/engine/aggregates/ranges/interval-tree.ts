@@ -35,7 +35,7 @@ export class ReaderBounds implements EngineNode {
   readonly #tests: readonly RangeTest[]
   #sorted: Sorted | null = null
   readonly #loose: Set<number> = new Set()
-  #isBehind = false
+  #isStale = false
 
   constructor(id: NodeId, store: TableStore, tests: readonly RangeTest[]) {
     this.id = id
@@ -54,8 +54,8 @@ export class ReaderBounds implements EngineNode {
     return { kind: 'sorted keys', store: this.#store, columns: this.#columns, bytes }
   }
 
-  get isBehind(): boolean {
-    return this.#isBehind
+  get isStale(): boolean {
+    return this.#isStale
   }
 
   update(round: Round): void {
@@ -68,12 +68,12 @@ export class ReaderBounds implements EngineNode {
   }
 
   postpone(): void {
-    this.#isBehind = true
+    this.#isStale = true
     this.#forget()
   }
 
   settle(): void {
-    this.#isBehind = false
+    this.#isStale = false
   }
 
   /** All bounds are others, or may be. */
@@ -90,7 +90,7 @@ export class ReaderBounds implements EngineNode {
   *holding(keys: readonly unknown[], withBlanks: boolean): Generator<number> {
     const isNumeric = this.#tests.every(({ reader }) => this.#store.column(reader)?.type !== 'text')
     // Texts are not put in order, nor bounds of which some are yet to be computed: then all rows may be meant.
-    if (!isNumeric || this.#isBehind) return yield* this.#store.rows.inOrder()
+    if (!isNumeric || this.#isStale) return yield* this.#store.rows.inOrder()
     if (this.#sorted === null) {
       this.#sorted = this.#sort()
       this.#loose.clear()

@@ -40,7 +40,7 @@ export class RangeIndex implements EngineNode {
   readonly #filter: NodeId | null
   readonly #sorted: Map<number, SortedRows> = new Map()
   readonly canWait = false
-  #isBehind = false
+  #isStale = false
   #keyStorage: Column | undefined
   #round: Round | null = null
   #touched: readonly KeyInGroup[] | null | undefined = null
@@ -105,20 +105,20 @@ export class RangeIndex implements EngineNode {
     return { kind: 'sorted keys', store: this.#store, columns: [this.#key], bytes: rows * 12 }
   }
 
-  get isBehind(): boolean {
-    return this.#isBehind
+  get isStale(): boolean {
+    return this.#isStale
   }
 
   postpone(round: Round): void {
     this.#round = round
     this.#touched = null
     this.#keyStorage = undefined
-    this.#isBehind = true
+    this.#isStale = true
     this.#forget()
   }
 
   settle(): void {
-    this.#isBehind = false
+    this.#isStale = false
     this.#forget()
   }
 

@@ -35,7 +35,7 @@ export class RangeTotals implements EngineNode {
   readonly #need: StretchNeed
   readonly #trees: Map<number, KeptTree> = new Map()
   #storage: Column | undefined
-  #isBehind = false
+  #isStale = false
 
   /** @param value - a column of the rows read */
   constructor(id: NodeId, store: TableStore, index: RangeIndex, value: NodeId, need: StretchNeed) {
@@ -47,8 +47,8 @@ export class RangeTotals implements EngineNode {
     this.sources = [index.id, value]
   }
 
-  get isBehind(): boolean {
-    return this.#isBehind
+  get isStale(): boolean {
+    return this.#isStale
   }
 
   memory(): IndexMemory {
@@ -77,12 +77,12 @@ export class RangeTotals implements EngineNode {
   }
 
   postpone(): void {
-    this.#isBehind = true
+    this.#isStale = true
     this.#trees.clear()
   }
 
   settle(): void {
-    this.#isBehind = false
+    this.#isStale = false
     this.#storage = this.#store.column(this.#value)
     this.#trees.clear()
   }

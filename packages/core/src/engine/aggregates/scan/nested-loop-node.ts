@@ -116,13 +116,13 @@ export class ScanNode extends WaitingRows {
   }
 
   get stepsLeft(): number {
-    const rows = rowCountOf(this.backlog.rowsIn(this.store))
+    const rows = rowCountOf(this.stale.rowsIn(this.store))
     return Math.max(1, Math.ceil((this.pairs * rows) / Math.max(1, this.store.rows.rowCount) / PAIRS_A_STEP))
   }
 
   settleSome(round: Round): void {
     const pairsOfRow = Math.max(1, this.pairs / Math.max(1, this.store.rows.rowCount))
-    this.compute(round, this.backlog.takeSome(this.store, Math.max(1, Math.floor(PAIRS_A_STEP / pairsOfRow))))
+    this.compute(round, this.stale.takeSome(this.store, Math.max(1, Math.floor(PAIRS_A_STEP / pairsOfRow))))
   }
 
   protected rowsToCompute(round: Round): RowsByBlock {
@@ -146,8 +146,8 @@ export class ScanNode extends WaitingRows {
     const candidates = this.#candidates
     if (candidates.kind !== 'range') return this.#hasOtherRows(round) ? null : []
     const { index, readers, totals, hasPairs } = candidates
-    const isBehind = index.isBehind || readers?.isBehind === true || (typeof totals === 'object' && totals?.isBehind === true)
-    if (isBehind || (round.rowsOf(this.#read).reordered && mindsOrder(this.#call))) return null
+    const isStale = index.isStale || readers?.isStale === true || (typeof totals === 'object' && totals?.isStale === true)
+    if (isStale || (round.rowsOf(this.#read).reordered && mindsOrder(this.#call))) return null
     const hadFaults = this.#hadFaults
     this.#hadFaults = index.hasFaults
     const touched = index.keysTouchedIn(round)
