@@ -8,7 +8,7 @@ import { HoneyBook } from './honey-book.js'
 const book = new HoneyBook()
 const { all, run, rows } = book
 
-test('a source is read again: rows by key, columns settled one by one', async () => {
+test('a source is read again: rows by key, columns decided one by one', async () => {
   await all(['define', 'honey', 'hives', 'double = frames * 2', 'where_it_is = yard'])
   writeFileSync(join(book.folder, 'hives.csv'), 'tag,frames,place\nC,7,west\nA,10,north\n')
   expect(await run('reread', 'honey', 'hives', 'hives.csv')).toMatchObject({

@@ -136,16 +136,16 @@ describe('an edit that moves more cells than are calculated at once', () => {
     expect(book.stale).toEqual([])
   })
 
-  test('is settled step by step while nobody waits', () => {
+  test('is flushed step by step while nobody waits', () => {
     const book = harvests(2)
     setKg(book, 1, 10)
-    const first = book.settle(0)
+    const first = book.flush(0)
     expect(first.isLeft).toBe(true)
     expect(rowsOf(first.recalculated)).toEqual({ share: [1, 2, 3] })
-    const second = book.settle()
+    const second = book.flush()
     expect(second.isLeft).toBe(false)
     expect(rowsOf(second.changed)).toEqual({ percent: [1, 2, 3] })
-    expect(book.settle()).toEqual({ recalculated: [], changed: [], findings: { added: [], removed: [] }, isLeft: false })
+    expect(book.flush()).toEqual({ recalculated: [], changed: [], findings: { added: [], removed: [] }, isLeft: false })
   })
 
   test('queries, groups, previews and new columns see the values of now', () => {
@@ -233,7 +233,7 @@ describe('a scan that nobody would wait for', () => {
         message: 'count(every a where x <> this.x) looks at 625000000 pairs of rows, which takes about 13 seconds.',
       },
     ])
-    const first = book.settle(0)
+    const first = book.flush(0)
     expect(first.isLeft).toBe(true)
     expect(book.stale[0]?.rows).toBeLessThanOrEqual(rows)
     book.undo()

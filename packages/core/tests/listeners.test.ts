@@ -181,7 +181,7 @@ describe('stale cells that are calculated by whoever reads them', () => {
     const book = made({ mostAtOnce: 0 })
     const told: ChangeSet[] = []
     book.apply(frames(1, 30))
-    book.settle()
+    book.flush()
     book.on('change', (change) => told.push(change))
     return { book, told }
   }
@@ -206,10 +206,10 @@ describe('stale cells that are calculated by whoever reads them', () => {
     expect(told.map(({ operations }) => operations.length)).toEqual([1, 0, 1])
   })
 
-  test('by settle and by check too', () => {
+  test('by flush and by check too', () => {
     const { book, told } = waiting()
     book.apply(frames(1, 1))
-    expect(book.settle().findings.added.map(({ code }) => code)).toEqual(['calculated-errors'])
+    expect(book.flush().findings.added.map(({ code }) => code)).toEqual(['calculated-errors'])
     book.apply(frames(1, 2))
     book.check()
     expect(told.map(({ operations }) => operations.length)).toEqual([1, 0, 1, 0])

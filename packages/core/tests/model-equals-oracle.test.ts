@@ -78,7 +78,7 @@ const edit = fc.oneof(
   { weight: 1, arbitrary: fc.record({ kind: fc.constant('mode' as const), mode: fc.constantFrom('live', 'on-demand') }) },
   { weight: 1, arbitrary: fc.record({ kind: fc.constant('recalculate' as const), at: fc.option(fc.nat(5)) }) },
   { weight: 1, arbitrary: fc.record({ kind: fc.constant('pause' as const), at: fc.nat(5), typed: fc.nat(2) }) },
-  { weight: 1, arbitrary: fc.record({ kind: fc.constant('settle' as const) }) },
+  { weight: 1, arbitrary: fc.record({ kind: fc.constant('flush' as const) }) },
   { weight: 1, arbitrary: fc.constant({ kind: 'reopen' as const }) },
   {
     weight: 1,
@@ -112,7 +112,7 @@ function apply(book: Workbook, one: Exclude<Edit, { kind: 'reopen' }>): void {
   const run = (operation: OperationInput): unknown => book.apply(operation)
   if (one.kind === 'undo') return void book.undo()
   if (one.kind === 'redo') return void book.redo()
-  if (one.kind === 'settle') return void book.settle(0)
+  if (one.kind === 'flush') return void book.flush(0)
   if (one.kind === 'mode') return void run({ op: 'set-mode', mode: one.mode })
   if (one.kind === 'recalculate') {
     const names = calculatedIn(book)

@@ -157,7 +157,7 @@ test('after random edits a ring holds what adding up from the first row gives', 
   )
 })
 
-test('a type that changes under a ring settles its types anew, and a refused one leaves it as it was', () => {
+test('a type that changes under a ring finds its types anew, and a refused one leaves it as it was', () => {
   const book = stock(ROWS, { x: 'filled + 2 * lag(x)', y: '(lag(y) ?? filled) ?? sold' })
   const before = [values(book, 'x'), values(book, 'y')]
   expect(() => book.apply({ op: 'change-column', table: 'jars', column: 'filled', set: { type: 'text' } })).toThrow(Refusal)

@@ -1,6 +1,6 @@
 import { type ChangeSet, type Fix, type OperationInput, Refusal, type Workbook } from 'mellow-abacus'
 import { useCallback, useState, useSyncExternalStore } from 'react'
-import { useSettling } from './use-settling'
+import { useFlushing } from './use-flushing'
 
 /** A cell of the page: its row by id and its column by name. */
 export interface CellPlace {
@@ -35,7 +35,7 @@ export interface BookHandle {
 export function useBook(book: Workbook): BookHandle {
   const subscribe = useCallback((listener: () => void) => book.on('change', listener), [book])
   const revision = useSyncExternalStore(subscribe, () => book.revision)
-  useSettling(book)
+  useFlushing(book)
   const [notice, setNotice] = useState<Notice | null>(null)
   const [lastChange, setLastChange] = useState<ChangeSet | null>(null)
 

@@ -32,8 +32,8 @@ function placeOf(column: ColumnModel, { code, from, to }: Finding): Pick<Accepta
  * and in what its formula reads of the same table. Where the rows are not known one by one, what the finding says.
  */
 function contentOf(model: Model, engine: Engine, owner: TableModel, column: ColumnModel, found: Finding): string {
-  const isStale = testOf(engine, owner, column, found)
-  if (isStale === null) return `${found.rows ?? ''} ${found.message}`
+  const isAbout = testOf(engine, owner, column, found)
+  if (isAbout === null) return `${found.rows ?? ''} ${found.message}`
   const { store } = owner
   const sources = column.formula?.checked == null ? [] : [...columnsRead(column.formula.checked, model)]
   const columns = [column.id, ...sources].map((id) => store.column(id)).filter((one) => one !== undefined)

@@ -15,7 +15,7 @@ import { type RingShape, ringShape } from './rings.js'
 import type { Transaction } from './transaction.js'
 import { violationOf } from './violations.js'
 
-/** The types of a ring are settled after so many rounds, or never. */
+/** The types of a ring are known after so many passes, or never. */
 const MOST_PASSES = 4
 
 /** A column whose formula has to be bound before the one at hand can be. */
@@ -48,7 +48,7 @@ export function bindFormulas(transaction: Transaction): void {
  * findings renewed; any other is bound anew.
  */
 function recheck(transaction: Transaction): void {
-  const { model, engine, rechecked, unbound, settled } = transaction
+  const { model, engine, rechecked, unbound, findingsDue } = transaction
   for (const [column, table] of rechecked) {
     const { formula } = column
     if (formula === null || unbound.has(column) || !model.hasColumn(column.id)) continue
@@ -58,7 +58,7 @@ function recheck(transaction: Transaction): void {
     else {
       formula.checked = checked
       engine.renewFindings(column.id, checked.findings)
-      settled.add(column)
+      findingsDue.add(column)
     }
   }
 }

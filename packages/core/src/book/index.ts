@@ -37,5 +37,5 @@ export {
   traceText,
 } from './tracing/index.js'
 export { Workbook } from './workbook.js'
-export type { ApplyOptions, KeptRevision, Settlement, Step, WorkbookOptions } from './workbook-options.js'
+export type { ApplyOptions, Flushed, KeptRevision, Step, WorkbookOptions } from './workbook-options.js'
 export type { WorkbookView } from './workbook-view.js'

@@ -4,7 +4,7 @@ import { nearestName, refusal } from '../findings/index.js'
 import type { CheckedFormula, ColumnId, LinkId, Scope } from '../formula/index.js'
 import { foldName, printName, type ValueType } from '../values/index.js'
 import type { Acceptance } from './acceptance.js'
-import { type Settle, scopeOf } from './scope-of.js'
+import { type EnsureBound, scopeOf } from './scope-of.js'
 
 /** What a reader sees of a column besides its values; none of it changes a stored value. */
 export interface ColumnProperties {
@@ -352,7 +352,7 @@ export class Model {
   }
 
   /** What a formula of a table, a tally or a named value can use; see `scopeOf`. */
-  scopeOf(table: TableModel, own?: ColumnModel, settle?: Settle): Scope {
-    return scopeOf(this, table, own, settle)
+  scopeOf(table: TableModel, own?: ColumnModel, ensureBound?: EnsureBound): Scope {
+    return scopeOf(this, table, own, ensureBound)
   }
 }

@@ -74,7 +74,7 @@ function run(state: WorkbookState, operations: readonly OperationInput[], option
     state.revision = revision
     restoreFindings()
     rollBack(model, engine, transaction)
-    engine.recalculation.settleSince(stale)
+    engine.recalculation.flushSince(stale)
     restoreCounters()
     if (error instanceof Refusal && current !== undefined) throw new Refusal(error.findings as [Finding, ...Finding[]], current)
     throw error
@@ -102,7 +102,7 @@ export function tryOperations<Seen>(
     return look(change)
   } finally {
     runOperations(state, change.inverse, { isTurn: true })
-    engine.recalculation.settleSince(stale)
+    engine.recalculation.flushSince(stale)
     state.revision = revision
     restoreCounters()
   }
@@ -181,14 +181,14 @@ function recalculate(
   cells.note(transaction.outcomes)
   const { recalculation } = engine
   cells.note(recalculation.run(dirty, progress !== undefined))
-  if (progress !== undefined) settleWith(engine, progress, cells, transaction.settles)
-  else if (transaction.settles === 'all') cells.note(recalculation.settle())
-  else if (transaction.settles.size > 0) cells.note(recalculation.settle(transaction.settles))
+  if (progress !== undefined) flushWith(engine, progress, cells, transaction.toFlush)
+  else if (transaction.toFlush === 'all') cells.note(recalculation.flush())
+  else if (transaction.toFlush.size > 0) cells.note(recalculation.flush(transaction.toFlush))
   return cells
 }
 
 /** Calculates step by step what waits, as long as whoever is told of it agrees. */
-function settleWith(
+function flushWith(
   { recalculation }: Engine,
   progress: NonNullable<ApplyOptions['progress']>,
   cells: RecalculatedCells,
@@ -199,7 +199,7 @@ function settleWith(
   const total = left()
   for (let now = total; now > 0; now = left()) {
     if (progress(1 - now / total) === false) throw refusal('cancelled')
-    cells.note(recalculation.settleStep(isAll ? undefined : wanted))
+    cells.note(recalculation.flushStep(isAll ? undefined : wanted))
   }
   progress(1)
 }
@@ -212,7 +212,7 @@ function findingsTouched(
   touched: ReadonlyMap<ColumnModel, TableModel>,
 ): Map<ColumnId, Finding[]> {
   const columns = new Map([...touched, ...transaction.unbound])
-  for (const column of [...transaction.settled, ...transaction.retyped]) {
+  for (const column of [...transaction.findingsDue, ...transaction.retyped]) {
     if (model.hasColumn(column.id)) columns.set(column, model.columnOf(column.id).table)
   }
   for (const table of new Set([...transaction.inserted.keys(), ...transaction.removed.keys()])) {

@@ -4,22 +4,22 @@ import { CellFault, displayScalar, printNumber } from '../values/index.js'
 import type { ColumnModel, LinkModel, Model, TableModel } from './model.js'
 
 /** Called before a column is shown to a formula, so that one that is not bound yet can be bound first. */
-export type Settle = (table: TableModel, column: ColumnModel) => void
+export type EnsureBound = (table: TableModel, column: ColumnModel) => void
 
 /**
  * What a formula of a table, a tally or a named value can use. For the formula of `own`, its own name means the column it
  * replaces, if any.
  */
-export function scopeOf(model: Model, table: TableModel, own?: ColumnModel, settle?: Settle): Scope {
+export function scopeOf(model: Model, table: TableModel, own?: ColumnModel, ensureBound?: EnsureBound): Scope {
   // A rule sees what a formula of its table sees.
-  if (table.role === 'rules') return scopeOf(model, model.rowsOf(table) as TableModel, undefined, settle)
-  if (table.role !== 'rows') return scopeWithoutRow(model, table, settle)
+  if (table.role === 'rules') return scopeOf(model, model.rowsOf(table) as TableModel, undefined, ensureBound)
+  if (table.role !== 'rows') return scopeWithoutRow(model, table, ensureBound)
   const shown = (column: ColumnModel): ScopeColumn => {
-    settle?.(table, column)
+    ensureBound?.(table, column)
     return scopeColumn(table, column)
   }
   return {
-    ...scopeOfBook(model, settle),
+    ...scopeOfBook(model, ensureBound),
     table: table.name,
     column: (name) => {
       const found = table.find(name)
@@ -31,19 +31,19 @@ export function scopeOf(model: Model, table: TableModel, own?: ColumnModel, sett
       model.tables.filter((other) => other !== table && other.find(name) !== undefined).map((other) => other.name),
     tagged: (tag) => table.tagged(tag).flatMap((column) => (column === own ? [] : [shown(column)])),
     tagNames: () => new Set(table.columns.flatMap((column) => column.properties.tags ?? [])),
-    link: (name) => linkIn(model, table.link(name), settle),
-    links: () => table.links.map((link) => linkIn(model, link, settle) as ScopeLink),
-    tally: (name) => singleIn(table.tallies, name, 'tally', settle),
+    link: (name) => linkIn(model, table.link(name), ensureBound),
+    links: () => table.links.map((link) => linkIn(model, link, ensureBound) as ScopeLink),
+    tally: (name) => singleIn(table.tallies, name, 'tally', ensureBound),
     tallies: () => singlesOf(table.tallies, 'tally'),
   }
 }
 
 /** Tallies see the rows of their table through functions of several rows only, named values no table of their own at all. */
-function scopeWithoutRow(model: Model, owner: TableModel, settle?: Settle): Scope {
+function scopeWithoutRow(model: Model, owner: TableModel, ensureBound?: EnsureBound): Scope {
   const table = model.rowsOf(owner)
   return {
-    ownRows: table === undefined ? null : scopeOf(model, table, undefined, settle),
-    ...scopeOfBook(model, settle),
+    ownRows: table === undefined ? null : scopeOf(model, table, undefined, ensureBound),
+    ...scopeOfBook(model, ensureBound),
     table: owner.name,
     column: () => undefined,
     columnNames: () => [],
@@ -52,38 +52,43 @@ function scopeWithoutRow(model: Model, owner: TableModel, settle?: Settle): Scop
     tagNames: () => [],
     link: () => undefined,
     links: () => [],
-    tally: (name) => singleIn(table?.tallies ?? null, name, 'tally', settle),
+    tally: (name) => singleIn(table?.tallies ?? null, name, 'tally', ensureBound),
     tallies: () => singlesOf(table?.tallies ?? null, 'tally'),
   }
 }
 
 /** What every formula of the book can use. */
-function scopeOfBook(model: Model, settle?: Settle): Pick<Scope, 'value' | 'values' | 'tableNamed' | 'tableNames'> {
+function scopeOfBook(model: Model, ensureBound?: EnsureBound): Pick<Scope, 'value' | 'values' | 'tableNamed' | 'tableNames'> {
   return {
-    value: (name) => singleIn(model.values, name, 'value', settle),
+    value: (name) => singleIn(model.values, name, 'value', ensureBound),
     values: () => singlesOf(model.values, 'value'),
     tableNamed: (name) => {
       const other = model.find(name)
-      return other === undefined ? undefined : scopeOf(model, other, undefined, settle)
+      return other === undefined ? undefined : scopeOf(model, other, undefined, ensureBound)
     },
     tableNames: () => model.tables.map((other) => other.name),
   }
 }
 
-function linkIn(model: Model, link: LinkModel | undefined, settle?: Settle): ScopeLink | undefined {
+function linkIn(model: Model, link: LinkModel | undefined, ensureBound?: EnsureBound): ScopeLink | undefined {
   if (link === undefined) return undefined
   return {
     id: link.id,
     name: link.name,
     get target() {
-      return scopeOf(model, link.to, undefined, settle)
+      return scopeOf(model, link.to, undefined, ensureBound)
     },
   }
 }
 
-function singleIn(owner: TableModel | null, name: string, of: ScopeValue['of'], settle?: Settle): ScopeValue | undefined {
+function singleIn(
+  owner: TableModel | null,
+  name: string,
+  of: ScopeValue['of'],
+  ensureBound?: EnsureBound,
+): ScopeValue | undefined {
   const found = owner?.find(name)
-  return owner === null || found === undefined ? undefined : scopeValue(owner, found, of, settle)
+  return owner === null || found === undefined ? undefined : scopeValue(owner, found, of, ensureBound)
 }
 
 /** Names to choose from: what is not bound yet is shown as it is. */
@@ -91,8 +96,8 @@ function singlesOf(owner: TableModel | null, of: ScopeValue['of']): ScopeValue[]
   return owner === null ? [] : owner.columns.map((column) => scopeValue(owner, column, of))
 }
 
-function scopeValue(owner: TableModel, column: ColumnModel, of: ScopeValue['of'], settle?: Settle): ScopeValue {
-  settle?.(owner, column)
+function scopeValue(owner: TableModel, column: ColumnModel, of: ScopeValue['of'], ensureBound?: EnsureBound): ScopeValue {
+  ensureBound?.(owner, column)
   const { id, name, type, mayBeBlank, mayFail } = scopeColumn(owner, column)
   return { id, name, of, type, mayBeBlank, mayFail, constant: () => constantOf(owner, column) }
 }

@@ -28,14 +28,14 @@ export class Transaction {
   readonly inserted: Map<TableModel, Set<number>> = new Map()
   readonly removed: Map<TableModel, number[]> = new Map()
   /** Columns whose findings are to be looked at although no cell was written. */
-  readonly settled: Set<ColumnModel> = new Set()
+  readonly findingsDue: Set<ColumnModel> = new Set()
   /** Rings of columns that read each other's earlier rows, by each of their columns; kept from one call to the next. */
   get rings(): Map<ColumnId, ReadonlySet<ColumnId>> {
     return this.model.rings
   }
 
   /** Columns that are to be calculated although the workbook calculates on demand. */
-  settles: Set<ColumnId> | 'all' = new Set()
+  toFlush: Set<ColumnId> | 'all' = new Set()
   /** What was recalculated before the end of the call, since an operation needed the values. */
   readonly outcomes: ColumnOutcome[] = []
   /** What can only be told once everything is recalculated; a refusal then takes the whole call back. */
@@ -136,7 +136,7 @@ export class Transaction {
   /** The same, and calculates what one column has waiting, for an operation that keeps its values. */
   bringUp(column: ColumnModel): void {
     this.bringUpAll()
-    this.#noteOutcomes(this.engine.recalculation.settle([column.id]))
+    this.#noteOutcomes(this.engine.recalculation.flush([column.id]))
   }
 
   #noteOutcomes(outcomes: readonly ColumnOutcome[]): void {

@@ -6,7 +6,7 @@ import type { Operation, OperationInput } from './operations/index.js'
 export interface WorkbookOptions {
   /**
    * Cells of one column that an edit calculates before it returns, 250 000 when not given. An edit that moves more leaves them
-   * stale: they are calculated when they are read, or by `settle`.
+   * stale: they are calculated when they are read, or by `flush`.
    */
   readonly mostAtOnce?: number
   /** How many steps can be taken back, 1 000 when not given; the oldest are forgotten. */
@@ -43,8 +43,8 @@ export interface ApplyOptions {
   readonly strict?: boolean
 }
 
-/** What `settle` has done. */
-export interface Settlement extends Pick<ChangeSet, 'recalculated' | 'changed' | 'findings'> {
+/** What `flush` has done. */
+export interface Flushed extends Pick<ChangeSet, 'recalculated' | 'changed' | 'findings'> {
   readonly isLeft: boolean
 }
 

@@ -20,7 +20,7 @@ import { tryOperations } from './run-operations.js'
 import { type TableLanguage, tableLanguage } from './table-language.js'
 import { singleValue, TableView } from './table-view.js'
 import { type Derivation, deriveCell, type Trace, traceColumn } from './tracing/index.js'
-import { type ApplyOptions, listOf, type Settlement } from './workbook-options.js'
+import { type ApplyOptions, type Flushed, listOf } from './workbook-options.js'
 import type { WorkbookState } from './workbook-state.js'
 
 /**
@@ -72,7 +72,7 @@ export class WorkbookView {
   check(): Finding[] {
     const { engine, flushed } = this.#state
     engine.recalculation.prepare()
-    if (engine.recalculation.mode === 'live') flushed.note(engine.recalculation.settle())
+    if (engine.recalculation.mode === 'live') flushed.note(engine.recalculation.flush())
     flushed.tell()
     return this.findings()
   }
@@ -209,13 +209,13 @@ export class WorkbookView {
    * @param milliseconds - after which it stops; a block of a column or an index is always finished
    * @returns what was calculated, and whether something is left
    */
-  settle(milliseconds: number = Number.POSITIVE_INFINITY): Settlement {
+  flush(milliseconds: number = Number.POSITIVE_INFINITY): Flushed {
     const { flushed, engine } = this.#state
     const { recalculation } = engine
     const isLeft = (): boolean => recalculation.mode === 'live' && recalculation.isStale()
     const until = Date.now() + milliseconds
     while (isLeft()) {
-      flushed.note(recalculation.settleStep())
+      flushed.note(recalculation.flushStep())
       if (Date.now() >= until) break
     }
     const done = flushed.tell() ?? { recalculated: [], changed: [], findings: { added: [], removed: [] } }

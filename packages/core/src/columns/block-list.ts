@@ -124,7 +124,7 @@ export class BlockList {
   }
 
   /** Everything is written. */
-  settle(): void {
+  markSaved(): void {
     this.#touched = []
     this.isSaved = true
   }

@@ -19,7 +19,7 @@ function storeOf(column: Column): StoredCells & { readonly read: number[]; take(
     for (const { index, chunk } of column.written.unsaved()) chunks.set(index, structuredClone(chunk))
     texts = [...column.written.side().texts()]
     misfits = [...column.written.side().misfits()] as [number, string][]
-    column.written.settle()
+    column.written.markSaved()
   }
   take()
   return {
@@ -92,7 +92,7 @@ describe.each(SAMPLES)('a column of %s', (_, type, cells) => {
     expect(back.written.isSaved).toBe(true)
     expect(back.sampleMisfit() === undefined).toBe(false)
     expect(cellsOf(back, cells.length)).toEqual(cellsOf(column, cells.length))
-    back.written.settle()
+    back.written.markSaved()
     expect(back.written.unsaved()).toEqual([])
   })
 

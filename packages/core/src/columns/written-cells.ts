@@ -27,7 +27,7 @@ export class WrittenCells {
     return this.#chunks(this.#blocks.everyChunk())
   }
 
-  /** Chunks of blocks that have changed since `settle`, or since the column was made. */
+  /** Chunks of blocks that have changed since `markSaved`, or since the column was made. */
   unsaved(): NumberedChunk[] {
     return this.#chunks(this.#blocks.touchedChunks())
   }
@@ -49,7 +49,7 @@ export class WrittenCells {
   }
 
   /** Everything of it is written to a file. */
-  settle(): void {
-    this.#blocks.settle()
+  markSaved(): void {
+    this.#blocks.markSaved()
   }
 }

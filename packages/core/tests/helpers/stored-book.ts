@@ -25,7 +25,7 @@ export class StoredBook {
     }
     this.#orders.clear()
     for (const [table, order] of taken.orders) this.#orders.set(table, order.slice())
-    taken.settle()
+    taken.markSaved()
   }
 
   open(steps: Workbook['steps'], mostAtOnce?: number): Workbook {

@@ -337,5 +337,5 @@ function writeSnapshot({ database, parts }: OpenedFile, workbook: Workbook): voi
       .prepare('INSERT OR REPLACE INTO snapshot (one, revision, image, seal) VALUES (1, ?, ?, ?)')
       .run(workbook.revision, image, checksumOf(image))
   })
-  taken.settle()
+  taken.markSaved()
 }

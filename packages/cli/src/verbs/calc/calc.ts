@@ -115,7 +115,7 @@ async function calculateRest(book: Workbook, io: Io): Promise<void> {
   if (io.showsProgress)
     for (const { message } of costly) io.err(`${message} Ctrl+C ends it; nothing is written before the end.\n`)
   const bar = await startBar({ verb: 'calculating', total, unit: 'cells' }, io)
-  while (book.settle(A_LOOK).isLeft) bar.update(total - left())
+  while (book.flush(A_LOOK).isLeft) bar.update(total - left())
   bar.stop()
 }
 

@@ -78,5 +78,5 @@ export interface TakenImage {
   /** By place among the tables, the slots in row order, where it is not the order they came in. */
   readonly orders: ReadonlyMap<number, Int32Array>
   /** To be called once all of it is written. */
-  settle(): void
+  markSaved(): void
 }

@@ -53,10 +53,10 @@ export function takeImage(model: Model, engine: Engine, ledger: FindingLedger, r
     orders,
     columns: new Set(owned.map(({ column }) => column.id)),
     unsaved: owned.flatMap(({ table, column }) => unsavedOf(engine, table, column)),
-    settle: () => {
+    markSaved: () => {
       for (const { table, column } of owned) {
-        table.store.column(column.id)?.written.settle()
-        engine.computed(column.id)?.marks.settle()
+        table.store.column(column.id)?.written.markSaved()
+        engine.computed(column.id)?.marks.markSaved()
       }
     },
   }

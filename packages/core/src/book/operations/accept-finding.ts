@@ -40,7 +40,7 @@ export const acceptFinding = defineOperation<AcceptFinding>({
     const { id, code, from, to } = rest
     if (former === undefined) transaction.undoWith({ op: 'withdraw-acceptance', id, code, from, to })
     else transaction.undoWith({ op: 'accept-finding', ...former })
-    transaction.settled.add(model.columnOf(id as ColumnId).column)
+    transaction.findingsDue.add(model.columnOf(id as ColumnId).column)
     transaction.applied.push(operation)
   },
 })
@@ -60,7 +60,7 @@ export const withdrawAcceptance = defineOperation<WithdrawAcceptance>({
       throw refusal('bad-operation', { place: 'withdraw-acceptance', reason: 'nobody has accepted this finding.' })
     model.acceptances.delete(acceptanceKey(operation))
     transaction.undoWith({ op: 'accept-finding', ...former })
-    if (model.hasColumn(operation.id)) transaction.settled.add(model.columnOf(operation.id as ColumnId).column)
+    if (model.hasColumn(operation.id)) transaction.findingsDue.add(model.columnOf(operation.id as ColumnId).column)
     transaction.applied.push(operation)
   },
 })

@@ -38,7 +38,7 @@ export const addLink = defineOperation<AddLink>({
     refuseTakenLink(transaction, table, name, to)
     const id = model.takeColumnId(operation.id) as number as LinkId
     putLink(transaction, table, { id, name, columns, to, keys })
-    transaction.settled.add(columns[0] as ColumnModel)
+    transaction.findingsDue.add(columns[0] as ColumnModel)
     transaction.applied.push({ ...operation, name, id })
     transaction.undoWith({ op: 'remove-link', table: table.name, name })
   },

@@ -90,7 +90,7 @@ function reattach(transaction: Transaction, table: TableModel, column: ColumnMod
 }
 
 function changeOrderKey(
-  { settled }: Transaction,
+  { findingsDue }: Transaction,
   table: TableModel,
   column: ColumnModel,
   name: string | null | undefined,
@@ -99,7 +99,7 @@ function changeOrderKey(
   const former = orderKeyOf(table, column)?.name ?? null
   const { orderKey: _, ...others } = column.properties
   column.properties = { ...others, ...(name !== null && { orderKey: table.column(name).id }) }
-  settled.add(column)
+  findingsDue.add(column)
   return { orderKey: former }
 }
 

@@ -42,7 +42,7 @@ export const changeTable = defineOperation<ChangeTable>({
     if (source !== undefined) own.source = source === null ? null : sourceOf(table, source)
     // What is said of a label is said of its column.
     for (const id of [table.properties.label, own.label])
-      if (id !== null && transaction.model.hasColumn(id)) transaction.settled.add(transaction.model.columnOf(id).column)
+      if (id !== null && transaction.model.hasColumn(id)) transaction.findingsDue.add(transaction.model.columnOf(id).column)
     table.properties = own
     transaction.applied.push(operation)
     const set = Object.fromEntries(Object.keys(operation.set).map((name) => [name, before[name as keyof typeof before]]))

@@ -54,5 +54,5 @@ export function detach(transaction: Transaction, table: TableModel, column: Colu
   transaction.unbound.delete(column)
   // Formulas that read it are checked again: its type is as it was, but no longer follows from a formula.
   transaction.retyped.add(column)
-  transaction.settled.add(column)
+  transaction.findingsDue.add(column)
 }

@@ -56,7 +56,7 @@ function pause(transaction: Transaction, table: TableModel, column: ColumnModel,
   transaction.unbound.delete(column)
   // Formulas that read it are checked again: its type is as it was, but no longer follows from a formula.
   transaction.retyped.add(column)
-  transaction.settled.add(column)
+  transaction.findingsDue.add(column)
   transaction.undoWith({ op: 'resume-column', table: table.name, column: column.name })
 }
 

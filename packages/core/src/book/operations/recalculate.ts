@@ -18,8 +18,8 @@ export const recalculate = defineOperation<Recalculate>({
   apply: (transaction, operation) => {
     const { columns } = operation
     const found = columns?.map((address) => findColumn(transaction.model, address).column.id)
-    if (found === undefined) transaction.settles = 'all'
-    else if (transaction.settles !== 'all') for (const id of found) transaction.settles.add(id)
+    if (found === undefined) transaction.toFlush = 'all'
+    else if (transaction.toFlush !== 'all') for (const id of found) transaction.toFlush.add(id)
     transaction.applied.push(operation)
   },
 })

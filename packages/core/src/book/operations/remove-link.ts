@@ -33,7 +33,7 @@ export const removeLink = defineOperation<RemoveLink>({
     if (users.length > 0 && !transaction.isTurn)
       throw refusal('link-in-use', { name: printName(link.name), users: users.join(', ') }, { table: table.name })
     table.links.splice(table.links.indexOf(link), 1)
-    transaction.settled.add(link.columns[0] as ColumnModel)
+    transaction.findingsDue.add(link.columns[0] as ColumnModel)
     engine.removeLink(link.id)
     transaction.applied.push(operation)
     const names = (columns: typeof link.columns): string[] => columns.map((column) => column.name)

@@ -32,7 +32,7 @@ export const renameColumn = defineOperation<RenameColumn>({
       if (other.formula !== null) transaction.unbound.set(other, home)
     }
     // What is said of it names it, and so do fixes; what tags take in may be named in findings too.
-    transaction.settled.add(column)
+    transaction.findingsDue.add(column)
     transaction.recheckReaders(column)
     transaction.recheckTags(table)
     transaction.applied.push(operation)

@@ -57,7 +57,7 @@ export const renameTable = defineOperation<RenameTable>({
       if (column.formula !== null) transaction.unbound.set(column, home)
     }
     // What is said of columns names their table.
-    for (const { column } of model.columns()) transaction.settled.add(column)
+    for (const { column } of model.columns()) transaction.findingsDue.add(column)
     transaction.applied.push(operation)
     transaction.undoWith({ op: 'rename-table', table: table.name, to: former })
   },

@@ -54,7 +54,7 @@ export const rereadRows = defineOperation<RereadRows>({
     }
     const read = new Map(columns.map(({ column, values }) => [column, readCells(transaction, table, column, values)]))
     const slots = matched(table, keyColumns(table, operation, read), read, count)
-    const ids = settle(transaction, table, read, slots, operation)
+    const ids = mergeRows(transaction, table, read, slots, operation)
     transaction.applied.push({ ...operation, ids })
   },
 })
@@ -100,7 +100,7 @@ function keyText(cells: readonly Cell[]): string {
 }
 
 /** Writes, inserts and removes what differs, each as the operation that does just that. Gives the ids of the new rows. */
-function settle(
+function mergeRows(
   transaction: Transaction,
   table: TableModel,
   read: ReadColumns,

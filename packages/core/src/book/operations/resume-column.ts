@@ -43,7 +43,7 @@ export const resumeColumn = defineOperation<ResumeColumn>({
     transaction.applied.push(operation)
     if (transaction.isTurn) return
     // What is lost is known once the formula has given its values.
-    if (transaction.settles !== 'all') transaction.settles.add(column.id)
+    if (transaction.toFlush !== 'all') transaction.toFlush.add(column.id)
     transaction.afterwards.push(() => refuseLoss(table, column, before, paused.typed, operation.discard ?? 0))
   },
 })

@@ -15,6 +15,6 @@ export const setMode = defineOperation<SetMode>({
     if (operation.mode === engine.recalculation.mode) return
     transaction.undoWith({ op: 'set-mode', mode: engine.recalculation.mode })
     engine.recalculation.mode = operation.mode
-    if (operation.mode === 'live') transaction.settles = 'all'
+    if (operation.mode === 'live') transaction.toFlush = 'all'
   },
 })

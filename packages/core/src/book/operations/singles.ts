@@ -99,5 +99,5 @@ export function detachSingle(transaction: Transaction, column: ColumnModel): voi
   transaction.engine.forget(column.id)
   transaction.unbound.delete(column)
   transaction.retyped.add(column)
-  transaction.settled.add(column)
+  transaction.findingsDue.add(column)
 }

@@ -95,7 +95,7 @@ export abstract class Groups implements EngineNode {
     this.#isStale = true
   }
 
-  settle(): void {
+  flush(): void {
     if (this.#isStale) this.#rebuild()
     this.#isStale = false
   }

@@ -39,7 +39,7 @@ export class LinkWatch implements EngineNode {
     this.#isStale = true
   }
 
-  settle(): void {
+  flush(): void {
     this.#isStale = false
     this.#countAll()
   }

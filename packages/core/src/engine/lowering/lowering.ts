@@ -419,7 +419,7 @@ class SpaceNode implements EngineNode {
     // It has no sources that could be stale.
   }
 
-  settle(): void {
+  flush(): void {
     // Nothing of it is ever postponed.
   }
 }

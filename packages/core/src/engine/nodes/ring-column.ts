@@ -150,7 +150,7 @@ export class RingNode implements EngineNode {
     }
   }
 
-  settle(round: Round): void {
+  flush(round: Round): void {
     if (!this.#isStale) return
     this.#isStale = false
     this.#run(round, { inFull: true, dirty: new Set() })
@@ -328,7 +328,7 @@ export class RingColumn implements EngineNode {
     // The ring has noted its rows.
   }
 
-  settle(): void {
+  flush(): void {
     // The ring has computed it.
   }
 }

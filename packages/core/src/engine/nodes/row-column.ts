@@ -62,8 +62,8 @@ export class RowColumn extends WaitingRows {
     return this.stale.blockCount
   }
 
-  settleSome(round: Round): void {
-    this.settle(round, this.stale.firstBlock())
+  flushSome(round: Round): void {
+    this.flush(round, this.stale.firstBlock())
   }
 
   protected compute(round: Round, rows: RowsByBlock): void {

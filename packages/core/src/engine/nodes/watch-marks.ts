@@ -85,7 +85,7 @@ export class WatchMarks {
     return [...this.#counts]
   }
 
-  /** Blocks that have changed since `settle`, each with its marks. */
+  /** Blocks that have changed since `markSaved`, each with its marks. */
   unsaved(): [block: number, marks: Uint8Array][] {
     return [...this.#touched.entries()].flatMap(([index, isTouched]) =>
       isTouched === true ? [[index, this.#block(index)] as [number, Uint8Array]] : [],
@@ -93,7 +93,7 @@ export class WatchMarks {
   }
 
   /** Everything of it is written to a file. */
-  settle(): void {
+  markSaved(): void {
     this.#touched = []
     this.isSaved = true
   }

@@ -33,7 +33,7 @@ export abstract class WaitingRows implements EngineNode {
     this.#wait(round, this.rowsToCompute(round))
   }
 
-  settle(round: Round, block?: number): void {
+  flush(round: Round, block?: number): void {
     this.compute(round, this.stale.take(this.store, block))
   }
 

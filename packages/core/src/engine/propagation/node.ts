@@ -32,10 +32,10 @@ export interface EngineNode {
   /** Notes what this round touches, to be computed later; its sources may be stale. Notes it as changed. */
   postpone(round: Round): void
   /** Computes what was postponed, of one block of its table if it can; its sources are up to date there. */
-  settle(round: Round, block?: number): void
+  flush(round: Round, block?: number): void
   /** Computes as much of what was postponed as takes a moment; where a node has none of its own, all of it is computed. */
-  settleSome?(round: Round): void
-  /** Steps of settling that are left, where it is not one. */
+  flushSome?(round: Round): void
+  /** Steps of flushing that are left, where it is not one. */
   readonly stepsLeft?: number
   /** The rows that were postponed, where they are known one by one. */
   staleRows?(): RowsByBlock

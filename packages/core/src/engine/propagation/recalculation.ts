@@ -53,7 +53,7 @@ export class Recalculation {
    * passed on. In a workbook that calculates on demand, and where one edit would move very many cells of a column, the cells
    * touched are noted as stale instead.
    *
-   * @param isLater - whether everything that can wait is to wait, for somebody who settles it step by step
+   * @param isLater - whether everything that can wait is to wait, for somebody who flushes it step by step
    */
   run(dirty: ReadonlyMap<TableStore, DirtyRows>, isLater = false): ColumnOutcome[] {
     const seeds = new Set<ColumnId>()
@@ -82,8 +82,8 @@ export class Recalculation {
     if (this.#clockMoved) seeds.add(CLOCK_NODE)
     if (seeds.size === 0) return []
     // What is new is computed at once, so what it reads has to be there.
-    const settled =
-      this.mode === 'live' && !isLater ? this.settle([...fresh].flatMap((id) => registry.node(id)?.sources ?? [])) : []
+    const flushed =
+      this.mode === 'live' && !isLater ? this.flush([...fresh].flatMap((id) => registry.node(id)?.sources ?? [])) : []
     const order = registry.downstream(seeds)
     this.#wakeFor(order, fresh)
     const round = new Round(tables, fresh, this.#mostAtOnce, this.#clockMoved)
@@ -98,7 +98,7 @@ export class Recalculation {
       registry.noteStaleness(node)
     }
     round.end()
-    return [...settled, ...this.#outcomes(round, order)]
+    return [...flushed, ...this.#outcomes(round, order)]
   }
 
   /** Sees to it that what is asleep is there: what is to be visited is computed in full, as if it were new; what is only read, first. */
@@ -138,9 +138,9 @@ export class Recalculation {
   }
 
   /** Computes what is stale of some columns and of all they are made from; of everything when not given. */
-  settle(columns?: Iterable<ColumnId>): ColumnOutcome[] {
+  flush(columns?: Iterable<ColumnId>): ColumnOutcome[] {
     if (this.registry.stale.size === 0) return []
-    return this.#settleNodes(this.registry.staleUpTo(columns), (node, round) => node.settle(round))
+    return this.#flushNodes(this.registry.staleUpTo(columns), (node, round) => node.flush(round))
   }
 
   /** What is stale now, so that what becomes stale from here on can be told apart. */
@@ -149,18 +149,18 @@ export class Recalculation {
   }
 
   /** Computes what has become stale since: after something that came to nothing, cells are not stale that were not before. */
-  settleSince(before: ReadonlySet<NodeId>): void {
+  flushSince(before: ReadonlySet<NodeId>): void {
     // In a live workbook nobody sees a stale cell: it is calculated when it is read.
-    if (this.mode === 'on-demand') this.settle([...this.registry.stale].filter((id) => !before.has(id)))
+    if (this.mode === 'on-demand') this.flush([...this.registry.stale].filter((id) => !before.has(id)))
   }
 
   /** Computes what is stale of a column in one block of its table, which is what somebody is about to look at. */
-  settleBlock(column: ColumnId, block: number): void {
+  flushBlock(column: ColumnId, block: number): void {
     const store = this.storeOf(column)
     if (store === undefined || !this.isStale(column)) return
     const byBlock = this.#rowByRow(column, store)
-    const outcomes = this.#settleNodes(this.registry.staleUpTo([column]), (node, round) =>
-      node.settle(round, byBlock.has(node.id) ? block : undefined),
+    const outcomes = this.#flushNodes(this.registry.staleUpTo([column]), (node, round) =>
+      node.flush(round, byBlock.has(node.id) ? block : undefined),
     )
     this.onFlush(outcomes)
   }
@@ -185,7 +185,7 @@ export class Recalculation {
     return found
   }
 
-  #settleNodes(order: readonly NodeId[], settle: (node: EngineNode, round: Round) => void): ColumnOutcome[] {
+  #flushNodes(order: readonly NodeId[], flush: (node: EngineNode, round: Round) => void): ColumnOutcome[] {
     const fresh = new Set<NodeId>()
     this.#wakeFor(order, fresh)
     const round = new Round(new Map(), fresh)
@@ -193,7 +193,7 @@ export class Recalculation {
       const node = this.registry.node(id)
       if (node === undefined) continue
       if (fresh.has(id)) node.update(round)
-      else settle(node, round)
+      else flush(node, round)
       this.registry.noteStaleness(node)
       const storage = this.storeOf(id)?.column(id)
       if (storage !== undefined) round.clearAfterwards(storage)
@@ -202,19 +202,19 @@ export class Recalculation {
     return this.#outcomes(round, order)
   }
 
-  /** Steps of settling that are left, for some columns and all they are made from; for everything when not given. */
+  /** Steps of flushing that are left, for some columns and all they are made from; for everything when not given. */
   stepsLeft(columns?: Iterable<ColumnId>): number {
     return this.registry.staleUpTo(columns).reduce((sum, id) => sum + (this.registry.node(id)?.stepsLeft ?? 1), 0)
   }
 
   /** Computes a little of what is stale: a block of a column, or an index. */
-  settleStep(columns?: Iterable<ColumnId>): ColumnOutcome[] {
+  flushStep(columns?: Iterable<ColumnId>): ColumnOutcome[] {
     const [id] = this.registry.staleUpTo(columns)
     const node = id === undefined ? undefined : this.registry.node(id)
     if (id === undefined || node === undefined) return []
-    return this.#settleNodes([id], (one, round) => {
-      if (one.settleSome === undefined) one.settle(round)
-      else one.settleSome(round)
+    return this.#flushNodes([id], (one, round) => {
+      if (one.flushSome === undefined) one.flush(round)
+      else one.flushSome(round)
     })
   }
 
@@ -223,7 +223,7 @@ export class Recalculation {
     const { registry } = this
     const fresh = registry.takeFresh()
     if (this.mode === 'live')
-      this.onFlush(this.settle([...needed, ...[...fresh].flatMap((id) => registry.node(id)?.sources ?? [])]))
+      this.onFlush(this.flush([...needed, ...[...fresh].flatMap((id) => registry.node(id)?.sources ?? [])]))
     this.#wake(registry.asleepFor([...needed, ...fresh]))
     if (fresh.size > 0) this.#compute(registry.downstream(fresh).filter((id) => fresh.has(id)))
   }
@@ -284,8 +284,8 @@ export class Recalculation {
    */
   storage(store: TableStore, column: ColumnId, slots?: Iterable<number>): Column | undefined {
     if (this.mode === 'live' && this.isStale(column)) {
-      if (slots === undefined) this.onFlush(this.settle([column]))
-      else for (const block of new Set(Array.from(slots, (slot) => slot >> BLOCK_SHIFT))) this.settleBlock(column, block)
+      if (slots === undefined) this.onFlush(this.flush([column]))
+      else for (const block of new Set(Array.from(slots, (slot) => slot >> BLOCK_SHIFT))) this.flushBlock(column, block)
     }
     return store.column(column)
   }

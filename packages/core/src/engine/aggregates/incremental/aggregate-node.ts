@@ -102,7 +102,7 @@ export class AggregateNode implements EngineNode {
     else for (const group of touched) this.#waiting.add(group)
   }
 
-  settle(round: Round): void {
+  flush(round: Round): void {
     const waiting = this.#waiting
     this.#kept?.passOver(round)
     this.#waiting = new Set()

@@ -72,7 +72,7 @@ export class ReaderBounds implements EngineNode {
     this.#forget()
   }
 
-  settle(): void {
+  flush(): void {
     this.#isStale = false
   }
 

@@ -117,7 +117,7 @@ export class RangeIndex implements EngineNode {
     this.#forget()
   }
 
-  settle(): void {
+  flush(): void {
     this.#isStale = false
     this.#forget()
   }

@@ -81,7 +81,7 @@ export class RangeTotals implements EngineNode {
     this.#trees.clear()
   }
 
-  settle(): void {
+  flush(): void {
     this.#isStale = false
     this.#storage = this.#store.column(this.#value)
     this.#trees.clear()

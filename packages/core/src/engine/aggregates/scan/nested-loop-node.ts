@@ -18,7 +18,7 @@ export const MOST_PAIRS = 500_000_000
 export const PAIRS_A_SECOND = 50_000_000
 /** Rows whose ranges stand for those of all, where it is estimated how many pairs there are. */
 const SAMPLED_RANGES = 16
-/** Pairs that are tried in one step of settling. */
+/** Pairs that are tried in one step of flushing. */
 const PAIRS_A_STEP = 1_000_000
 
 /** An aggregate whose condition or values depend on both rows at once: for each row, rows are looked at one after the other. */
@@ -120,7 +120,7 @@ export class ScanNode extends WaitingRows {
     return Math.max(1, Math.ceil((this.pairs * rows) / Math.max(1, this.store.rows.rowCount) / PAIRS_A_STEP))
   }
 
-  settleSome(round: Round): void {
+  flushSome(round: Round): void {
     const pairsOfRow = Math.max(1, this.pairs / Math.max(1, this.store.rows.rowCount))
     this.compute(round, this.stale.takeSome(this.store, Math.max(1, Math.floor(PAIRS_A_STEP / pairsOfRow))))
   }

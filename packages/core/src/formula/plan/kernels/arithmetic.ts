@@ -73,7 +73,7 @@ export function orStatuses(left: Uint8Array, right: Uint8Array, out: Uint8Array,
  * @param statuses - all statuses or-ed: above `blank`, some operand may be an error, whose precedence or-ing loses
  * @param check - the sum of value − value: 0 when all values are finite, NaN otherwise
  */
-function settle(
+function finish(
   left: NumberVector,
   right: NumberVector,
   out: NumberVector,
@@ -116,7 +116,7 @@ const addRows: NumberKernel = (left, right, out, selection) => {
       check += value - value
     }
   }
-  settle(left, right, out, selection, statuses, check)
+  finish(left, right, out, selection, statuses, check)
 }
 
 const subtractRows: NumberKernel = (left, right, out, selection) => {
@@ -144,7 +144,7 @@ const subtractRows: NumberKernel = (left, right, out, selection) => {
       check += value - value
     }
   }
-  settle(left, right, out, selection, statuses, check)
+  finish(left, right, out, selection, statuses, check)
 }
 
 const multiplyRows: NumberKernel = (left, right, out, selection) => {
@@ -173,7 +173,7 @@ const multiplyRows: NumberKernel = (left, right, out, selection) => {
       check += value - value
     }
   }
-  settle(left, right, out, selection, statuses, check)
+  finish(left, right, out, selection, statuses, check)
 }
 
 /** An operator by the block loop of its name where all vectors lie in the memory of the loops, else by a kernel. */
@@ -239,7 +239,7 @@ function divideBlock(left: NumberVector, right: NumberVector, out: NumberVector,
   }
 }
 
-/** Ends a division as `settle` ends the other loops, with zero divisors told again where rows have to be looked at. */
+/** Ends a division as `finish` ends the other loops, with zero divisors told again where rows have to be looked at. */
 function endDivision(
   left: NumberVector,
   right: NumberVector,
@@ -251,7 +251,7 @@ function endDivision(
 ): void {
   out.clean = false
   if (statuses <= Status.blank && check === 0) return
-  settle(left, right, out, selection, statuses, check)
+  finish(left, right, out, selection, statuses, check)
   out.clean = false
   const { rows, count } = selection
   for (let k = 0; k < count; k++) {

@@ -8,15 +8,15 @@ const A_SLICE = 8
  * Calculates what a large edit has left stale, a slice at a time while there is nothing else to do. The cells shown are always
  * of now, since reading one calculates it first; this saves the reader from waiting for others.
  */
-export function useSettling(book: Workbook): void {
+export function useFlushing(book: Workbook): void {
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout> | undefined
-    const settle = (): void => {
-      timer = book.settle(A_SLICE).isLeft ? setTimeout(settle, 0) : undefined
+    const flush = (): void => {
+      timer = book.flush(A_SLICE).isLeft ? setTimeout(flush, 0) : undefined
     }
     const end = book.on('change', () => {
       clearTimeout(timer)
-      timer = setTimeout(settle, 0)
+      timer = setTimeout(flush, 0)
     })
     return () => {
       end()
