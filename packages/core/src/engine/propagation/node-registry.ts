@@ -24,7 +24,7 @@ export class NodeRegistry {
   /** Nodes of which something is yet to be computed, and those made from them: what is made from one of them is one too. */
   readonly stale: Set<NodeId> = new Set()
   /** What only the engine keeps, in a workbook opened from a file: computed when something it has to do with is touched. */
-  readonly #asleep: Set<NodeId> = new Set()
+  readonly #unmaterialized: Set<NodeId> = new Set()
   #nextId = -1
   #lastOrder: { readonly seeds: ReadonlySet<NodeId>; readonly version: number; readonly order: readonly NodeId[] } | null = null
 
@@ -56,31 +56,31 @@ export class NodeRegistry {
     this.graph.remove(id)
     this.#fresh.delete(id)
     this.stale.delete(id)
-    this.#asleep.delete(id)
+    this.#unmaterialized.delete(id)
     node?.end?.()
   }
 
   /** Takes everything as computed: columns as they come from a file, what is kept besides as soon as it is needed. */
-  fallAsleep(): void {
+  unmaterialize(): void {
     this.#fresh.clear()
-    for (const node of this.#nodes.values()) if (node.id < 0 && node.isStateless !== true) this.#asleep.add(node.id)
+    for (const node of this.#nodes.values()) if (node.id < 0 && node.isStateless !== true) this.#unmaterialized.add(node.id)
   }
 
   /** True when something is yet to be made of what a file holds. */
-  get hasAsleep(): boolean {
-    return this.#asleep.size > 0
+  get hasUnmaterialized(): boolean {
+    return this.#unmaterialized.size > 0
   }
 
-  /** What must be awake for some nodes to be computed, those of them that are asleep included; sources first. */
-  asleepFor(ids: Iterable<NodeId>): NodeId[] {
-    if (this.#asleep.size === 0) return []
+  /** The unmaterialized nodes that some nodes need to be computed, those among them included; sources first. */
+  unmaterializedFor(ids: Iterable<NodeId>): NodeId[] {
+    if (this.#unmaterialized.size === 0) return []
     const found = new Set<NodeId>()
     const open = [...ids]
     const seen = new Set(open)
     for (let id = open.pop(); id !== undefined; id = open.pop()) {
-      if (this.#asleep.has(id)) found.add(id)
+      if (this.#unmaterialized.has(id)) found.add(id)
       for (const source of this.#nodes.get(id)?.sources ?? []) {
-        if (!this.#asleep.has(source) || seen.has(source)) continue
+        if (!this.#unmaterialized.has(source) || seen.has(source)) continue
         seen.add(source)
         open.push(source)
       }
@@ -100,14 +100,14 @@ export class NodeRegistry {
     return walked.order
   }
 
-  /** Everything that is asleep, sources first. */
-  allAsleep(): NodeId[] {
-    return this.#inOrder(this.#asleep)
+  /** All unmaterialized nodes, sources first. */
+  allUnmaterialized(): NodeId[] {
+    return this.#inOrder(this.#unmaterialized)
   }
 
   /** A node is about to be computed in full. */
-  noteAwake(id: NodeId): void {
-    this.#asleep.delete(id)
+  noteMaterialized(id: NodeId): void {
+    this.#unmaterialized.delete(id)
   }
 
   /** True when something that a node is made from is yet to be computed. */

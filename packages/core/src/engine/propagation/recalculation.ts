@@ -85,7 +85,7 @@ export class Recalculation {
     const flushed =
       this.mode === 'live' && !isLater ? this.flush([...fresh].flatMap((id) => registry.node(id)?.sources ?? [])) : []
     const order = registry.downstream(seeds)
-    this.#wakeFor(order, fresh)
+    this.#materializeFor(order, fresh)
     const round = new Round(tables, fresh, this.#mostAtOnce, this.#clockMoved)
     this.#clockMoved = false
     for (const [column, rows] of cells) round.noteChanged(column, rows)
@@ -101,15 +101,15 @@ export class Recalculation {
     return [...flushed, ...this.#outcomes(round, order)]
   }
 
-  /** Sees to it that what is asleep is there: what is to be visited is computed in full, as if it were new; what is only read, first. */
-  #wakeFor(order: readonly NodeId[], fresh: Set<NodeId>): void {
+  /** Materializes what a visit needs: nodes to be visited are computed in full, as if they were new; nodes only read, first. */
+  #materializeFor(order: readonly NodeId[], fresh: Set<NodeId>): void {
     const { registry } = this
-    if (!registry.hasAsleep) return
+    if (!registry.hasUnmaterialized) return
     const visited = new Set(order)
-    for (const id of registry.asleepFor(order)) {
+    for (const id of registry.unmaterializedFor(order)) {
       if (visited.has(id)) fresh.add(id)
-      else this.#wake([id])
-      registry.noteAwake(id)
+      else this.#materialize([id])
+      registry.noteMaterialized(id)
     }
   }
 
@@ -187,7 +187,7 @@ export class Recalculation {
 
   #flushNodes(order: readonly NodeId[], flush: (node: EngineNode, round: Round) => void): ColumnOutcome[] {
     const fresh = new Set<NodeId>()
-    this.#wakeFor(order, fresh)
+    this.#materializeFor(order, fresh)
     const round = new Round(new Map(), fresh)
     for (const id of order) {
       const node = this.registry.node(id)
@@ -224,7 +224,7 @@ export class Recalculation {
     const fresh = registry.takeFresh()
     if (this.mode === 'live')
       this.onFlush(this.flush([...needed, ...[...fresh].flatMap((id) => registry.node(id)?.sources ?? [])]))
-    this.#wake(registry.asleepFor([...needed, ...fresh]))
+    this.#materialize(registry.unmaterializedFor([...needed, ...fresh]))
     if (fresh.size > 0) this.#compute(registry.downstream(fresh).filter((id) => fresh.has(id)))
   }
 
@@ -235,12 +235,12 @@ export class Recalculation {
     round.end()
   }
 
-  /** Computes what is asleep in full; what is made from something stale stays stale with it. */
-  #wake(ids: readonly NodeId[]): void {
+  /** Computes unmaterialized nodes in full; what is made from something stale stays stale with it. */
+  #materialize(ids: readonly NodeId[]): void {
     const round = new Round(new Map(), new Set(ids))
     for (const id of ids) {
       const node = this.registry.node(id)
-      this.registry.noteAwake(id)
+      this.registry.noteMaterialized(id)
       if (node === undefined) continue
       if (this.registry.hasStaleSource(node)) node.postpone(round)
       else node.update(round)
@@ -254,7 +254,7 @@ export class Recalculation {
   /** Takes columns as they come from a file; `stale` are the rows of them that were yet to be computed. */
   open(stale: ReadonlyMap<ColumnId, readonly number[]>): void {
     const { registry } = this
-    registry.fallAsleep()
+    registry.unmaterialize()
     const seeds = new Set<NodeId>(stale.keys())
     for (const [column, slots] of stale) {
       const node = registry.node(column)
@@ -274,8 +274,10 @@ export class Recalculation {
    */
   prepare(touched?: () => Iterable<NodeId>): void {
     const { registry } = this
-    if (!registry.hasAsleep) return
-    this.#wake(touched === undefined ? registry.allAsleep() : registry.asleepFor(registry.downstream(new Set(touched()))))
+    if (!registry.hasUnmaterialized) return
+    this.#materialize(
+      touched === undefined ? registry.allUnmaterialized() : registry.unmaterializedFor(registry.downstream(new Set(touched()))),
+    )
   }
 
   /**
