@@ -1,4 +1,4 @@
-import type { EngineNode, IndexMemory, Round } from '../propagation/index.js'
+import type { EngineNode, IndexMemory, PropagationPass } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
 import { grown, Members } from './members.js'
 
@@ -10,7 +10,7 @@ export const NO_ROW: number = -1000
 /** About what an entry of a set or map takes. */
 export const BYTES_AN_ENTRY = 40
 
-/** A row that changed its group in a round. */
+/** A row that changed its group in a pass. */
 export interface Move {
   readonly slot: number
   readonly from: number
@@ -25,7 +25,7 @@ export abstract class Groups implements EngineNode {
   readonly members: Members = new Members()
   #groups = new Int32Array(64).fill(NO_ROW)
   #moves: readonly Move[] = []
-  #round: Round | null = null
+  #pass: PropagationPass | null = null
   #isRebuilt = false
   readonly canWait = false
   #isStale = false
@@ -45,14 +45,14 @@ export abstract class Groups implements EngineNode {
     return this.#groups[slot] ?? NO_ROW
   }
 
-  /** True when all rows were put into their groups anew in this round. */
-  rebuiltIn(round: Round): boolean {
-    return this.#round === round && this.#isRebuilt
+  /** True when all rows were put into their groups anew in this pass. */
+  rebuiltIn(pass: PropagationPass): boolean {
+    return this.#pass === pass && this.#isRebuilt
   }
 
-  /** The rows that changed their group in this round, if it was not rebuilt. */
-  movesIn(round: Round): readonly Move[] {
-    return this.#round === round ? this.#moves : []
+  /** The rows that changed their group in this pass, if it was not rebuilt. */
+  movesIn(pass: PropagationPass): readonly Move[] {
+    return this.#pass === pass ? this.#moves : []
   }
 
   /** What stands in place of a group where the key is an error, each once. */
@@ -60,10 +60,10 @@ export abstract class Groups implements EngineNode {
     return new Set([...this.odd].map((slot) => this.groupOf(slot)).filter((group) => group < BLANK_KEY))
   }
 
-  /** The groups that lost or gained rows in this round. */
-  groupsMovedIn(round: Round): Set<number> {
+  /** The groups that lost or gained rows in this pass. */
+  groupsMovedIn(pass: PropagationPass): Set<number> {
     const groups = new Set<number>()
-    for (const { from, to } of this.movesIn(round)) {
+    for (const { from, to } of this.movesIn(pass)) {
       if (from >= 0) groups.add(from)
       if (to >= 0) groups.add(to)
     }
@@ -88,8 +88,8 @@ export abstract class Groups implements EngineNode {
   }
 
   /** Stale keys say nothing: all rows are put into their groups anew once they are known. */
-  postpone(round: Round): void {
-    this.#round = round
+  postpone(pass: PropagationPass): void {
+    this.#pass = pass
     this.#isRebuilt = true
     this.#moves = []
     this.#isStale = true
@@ -100,11 +100,11 @@ export abstract class Groups implements EngineNode {
     this.#isStale = false
   }
 
-  update(round: Round): void {
+  update(pass: PropagationPass): void {
     const { rows } = this.store
-    const touched = round.rowsOf(this.store)
-    const inFull = round.fresh.has(this.id) || touched.everyRow
-    this.#round = round
+    const touched = pass.rowsOf(this.store)
+    const inFull = pass.fresh.has(this.id) || touched.everyRow
+    this.#pass = pass
     this.#isRebuilt = inFull
     this.#moves = []
     if (inFull) return this.#rebuild()
@@ -119,7 +119,7 @@ export abstract class Groups implements EngineNode {
       this.#put(slot, from, to)
       moves.push({ slot, from, to })
     }
-    const slots = new Set(this.touched(round))
+    const slots = new Set(this.touched(pass))
     for (const slot of touched.removed) slots.add(slot)
     for (const slot of slots) move(slot)
     this.#moves = moves
@@ -158,8 +158,8 @@ export abstract class Groups implements EngineNode {
   /** A row does not use a group any more. */
   protected abstract leave(group: number): void
 
-  /** Rows whose group may differ after this round, besides those that are gone. */
-  protected abstract touched(round: Round): Iterable<number>
+  /** Rows whose group may differ after this pass, besides those that are gone. */
+  protected abstract touched(pass: PropagationPass): Iterable<number>
 
   #put(slot: number, from: number, to: number): void {
     if (from >= 0) this.members.remove(from, slot)

@@ -1,5 +1,5 @@
 import { isFaultStatus, Status } from '../../values/index.js'
-import type { NodeId, Round } from '../propagation/index.js'
+import type { NodeId, PropagationPass } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
 import { slotsOf } from '../storage/index.js'
 import { BLANK_KEY, BYTES_AN_ENTRY, Groups } from './groups.js'
@@ -57,9 +57,9 @@ export class KeyGroups extends Groups {
     this.#space.leave(group)
   }
 
-  protected *touched(round: Round): Iterable<number> {
-    for (const column of this.#columns) yield* slotsOf(round.changedIn(column))
-    yield* slotsOf(round.rowsOf(this.store).inserted)
+  protected *touched(pass: PropagationPass): Iterable<number> {
+    for (const column of this.#columns) yield* slotsOf(pass.changedIn(column))
+    yield* slotsOf(pass.rowsOf(this.store).inserted)
   }
 
   /** The key of a row, or what stands in place of a group. The leftmost error wins, and any error over a blank. */

@@ -1,5 +1,5 @@
 import { statusOfFault } from '../../values/index.js'
-import type { NodeId, Round } from '../propagation/index.js'
+import type { NodeId, PropagationPass } from '../propagation/index.js'
 import { BLANK_KEY, type Groups } from './groups.js'
 
 /** A link: the rows of one table and those of another it leads to, grouped by the same keys. */
@@ -49,14 +49,14 @@ export class LinkPath {
     yield* reached
   }
 
-  /** The rows that may lead elsewhere after this round; null when all may. */
-  touched(round: Round): Set<number> | null {
+  /** The rows that may lead elsewhere after this pass; null when all may. */
+  touched(pass: PropagationPass): Set<number> | null {
     const rows = new Set<number>()
     for (const [index, { source, target }] of this.hops.entries()) {
-      if (source.rebuiltIn(round) || target.rebuiltIn(round)) return null
+      if (source.rebuiltIn(pass) || target.rebuiltIn(pass)) return null
       const moved = new Set<number>()
-      for (const { slot } of source.movesIn(round)) moved.add(slot)
-      for (const group of target.groupsMovedIn(round)) for (const slot of source.members.of(group)) moved.add(slot)
+      for (const { slot } of source.movesIn(pass)) moved.add(slot)
+      for (const group of target.groupsMovedIn(pass)) for (const slot of source.members.of(group)) moved.add(slot)
       for (const slot of index === 0 ? moved : this.leadingTo(moved, index)) rows.add(slot)
     }
     return rows

@@ -1,4 +1,4 @@
-import type { EngineNode, NodeId, Round } from '../propagation/index.js'
+import type { EngineNode, NodeId, PropagationPass } from '../propagation/index.js'
 import type { Groups } from './groups.js'
 
 /** Counts of what is wrong with the keys of a link, kept while rows come, go and change their keys. */
@@ -30,9 +30,9 @@ export class LinkWatch implements EngineNode {
     return this.#isStale
   }
 
-  update(round: Round): void {
-    if (round.fresh.has(this.id) || this.source.rebuiltIn(round) || this.target.rebuiltIn(round)) return this.#countAll()
-    for (const group of new Set([...this.source.groupsMovedIn(round), ...this.target.groupsMovedIn(round)])) this.#look(group)
+  update(pass: PropagationPass): void {
+    if (pass.fresh.has(this.id) || this.source.rebuiltIn(pass) || this.target.rebuiltIn(pass)) return this.#countAll()
+    for (const group of new Set([...this.source.groupsMovedIn(pass), ...this.target.groupsMovedIn(pass)])) this.#look(group)
   }
 
   postpone(): void {

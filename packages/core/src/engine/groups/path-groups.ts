@@ -1,4 +1,4 @@
-import type { NodeId, Round } from '../propagation/index.js'
+import type { NodeId, PropagationPass } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
 import { slotsOf } from '../storage/index.js'
 import { Groups } from './groups.js'
@@ -29,11 +29,11 @@ export class PathGroups extends Groups {
     // Slots are given and taken by the table they belong to.
   }
 
-  protected *touched(round: Round): Iterable<number> {
+  protected *touched(pass: PropagationPass): Iterable<number> {
     const { rows } = this.store
-    const moved = this.path.touched(round)
+    const moved = this.path.touched(pass)
     if (moved !== null) yield* moved
     else for (let slot = 0; slot < rows.slotCount; slot++) yield slot
-    yield* slotsOf(round.rowsOf(this.store).inserted)
+    yield* slotsOf(pass.rowsOf(this.store).inserted)
   }
 }

@@ -2,7 +2,7 @@ import type { Cell, Column } from '../../columns/index.js'
 import type { FunctionRecord } from '../../functions/index.js'
 import { CellFault, faultOfStatus, type ValueType } from '../../values/index.js'
 import { BLANK_KEY, type Groups } from '../groups/index.js'
-import type { NodeId, Round } from '../propagation/index.js'
+import type { NodeId, PropagationPass } from '../propagation/index.js'
 import { ComputedCells, TABLE_END, WaitingRows } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
 import {
@@ -53,11 +53,11 @@ export class OrderedNode extends WaitingRows {
   }
 
   /** The rows that may get something else: whole groups, or those near a row that has changed. */
-  protected rowsToCompute(round: Round): RowsByBlock {
+  protected rowsToCompute(pass: PropagationPass): RowsByBlock {
     const { store, groups, args, keys } = this.#parts
-    const { everyRow, reordered, inserted, removed, successorsOfRemoved } = round.rowsOf(store)
-    if (round.fresh.has(this.id) || everyRow || reordered) return everyRowOf(store)
-    const changed = [...args, ...keys].flatMap((column) => [...slotsOf(round.changedIn(column))])
+    const { everyRow, reordered, inserted, removed, successorsOfRemoved } = pass.rowsOf(store)
+    if (pass.fresh.has(this.id) || everyRow || reordered) return everyRowOf(store)
+    const changed = [...args, ...keys].flatMap((column) => [...slotsOf(pass.changedIn(column))])
     if (groups === null) {
       const { reach } = this.#parts
       const { rows } = store
@@ -70,12 +70,12 @@ export class OrderedNode extends WaitingRows {
       if (reach === null || keys.length > 0 || places.length * reach > MOST_NEAR) return everyRowOf(store)
       return rowsByBlock(new Set(places.flatMap((place) => this.#rowsBetween(place - reach, place + reach))))
     }
-    if (groups.rebuiltIn(round)) return everyRowOf(store)
-    const dirty = groups.groupsMovedIn(round)
+    if (groups.rebuiltIn(pass)) return everyRowOf(store)
+    const dirty = groups.groupsMovedIn(pass)
     for (const slot of changed) if (groups.groupOf(slot) >= 0) dirty.add(groups.groupOf(slot))
     const rows = new Set<number>()
     for (const group of dirty) for (const slot of groups.members.of(group)) rows.add(slot)
-    for (const { slot, to } of groups.movesIn(round)) if (to < BLANK_KEY && store.rows.isLive(slot)) rows.add(slot)
+    for (const { slot, to } of groups.movesIn(pass)) if (to < BLANK_KEY && store.rows.isLive(slot)) rows.add(slot)
     return rowsByBlock(rows)
   }
 
@@ -87,7 +87,7 @@ export class OrderedNode extends WaitingRows {
     return slots
   }
 
-  protected compute(round: Round, wanted: RowsByBlock): void {
+  protected compute(pass: PropagationPass, wanted: RowsByBlock): void {
     const { store, groups, reach, keys } = this.#parts
     const count = rowCountOf(wanted)
     if (count === 0) return
@@ -104,7 +104,7 @@ export class OrderedNode extends WaitingRows {
       }
       for (const group of dirty) this.#computeGroup(Int32Array.from(groups.members.of(group)), results)
     }
-    results.write(round)
+    results.write(pass)
   }
 
   /** Computes rows in row order, neighbours together, with all that they see. */

@@ -3,7 +3,7 @@ import type { Frame } from '../../formula/index.js'
 import { CellFault, faultOfStatus, Status, statusOfFault } from '../../values/index.js'
 import type { Groups } from '../groups/index.js'
 import type { LoweredPlan, Reading, Way } from '../plans/index.js'
-import type { EngineNode, NodeId, Round } from '../propagation/index.js'
+import type { EngineNode, NodeId, PropagationPass } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
 import { cellAt, cellOf, compareKeys, everyRowOf, putCell, rowsByBlock, slotsOf } from '../storage/index.js'
 import { TextBudget } from './text-budget.js'
@@ -33,7 +33,7 @@ export class RingOrder {
     return this.#faults.get(slot)
   }
 
-  /** Forgets the errors of a former round. */
+  /** Forgets the errors of a former pass. */
   clearFaults(): void {
     this.#faults.clear()
   }
@@ -107,7 +107,7 @@ export class RingNode implements EngineNode {
   readonly canWait = true
   readonly isStateless = true
   #isStale = false
-  /** What each column has made of texts in the round at hand. */
+  /** What each column has made of texts in the pass at hand. */
   readonly #budgets: Map<NodeId, TextBudget> = new Map()
 
   constructor(id: NodeId, parts: RingParts) {
@@ -135,43 +135,42 @@ export class RingNode implements EngineNode {
     return this.#parts.members.find(({ id }) => id === column)?.lowered
   }
 
-  update(round: Round): void {
-    this.#run(round, this.#touched(round))
+  update(pass: PropagationPass): void {
+    this.#run(pass, this.#touched(pass))
   }
 
   /** One row leads to the next, so nothing is known of any until all are computed. */
-  postpone(round: Round): void {
+  postpone(pass: PropagationPass): void {
     const { store, members } = this.#parts
     this.#isStale = true
     const rows = everyRowOf(store)
     for (const { id } of members) {
-      round.noteStale(id, rows)
-      round.noteChanged(id, rows)
+      pass.noteStale(id, rows)
+      pass.noteChanged(id, rows)
     }
   }
 
-  flush(round: Round): void {
+  flush(pass: PropagationPass): void {
     if (!this.#isStale) return
     this.#isStale = false
-    this.#run(round, { inFull: true, dirty: new Set() })
+    this.#run(pass, { inFull: true, dirty: new Set() })
   }
 
-  #run(round: Round, { inFull, dirty }: { readonly inFull: boolean; readonly dirty: ReadonlySet<number> }): void {
+  #run(pass: PropagationPass, { inFull, dirty }: { readonly inFull: boolean; readonly dirty: ReadonlySet<number> }): void {
     const { store, groups, members, order } = this.#parts
     const touchedGroups = new Set<number>()
     if (groups !== null) {
       if (inFull) for (const group of [...groups.members.groups(), ...groups.faultyGroups()]) touchedGroups.add(group)
       else for (const slot of dirty) touchedGroups.add(groups.groupOf(slot))
-      for (const group of inFull ? [] : groups.groupsMovedIn(round)) touchedGroups.add(group)
+      for (const group of inFull ? [] : groups.groupsMovedIn(pass)) touchedGroups.add(group)
       // A row whose key has changed stands elsewhere among its group, though its own sources may be as they were.
-      for (const key of this.#parts.keys)
-        for (const slot of slotsOf(round.changedIn(key))) touchedGroups.add(groups.groupOf(slot))
+      for (const key of this.#parts.keys) for (const slot of slotsOf(pass.changedIn(key))) touchedGroups.add(groups.groupOf(slot))
     }
     const computed = new Map<NodeId, number[]>(members.map(({ id }) => [id, []]))
     const changed = new Map<NodeId, number[]>(members.map(({ id }) => [id, []]))
     order.clearFaults()
     for (const { id } of members) this.#budgets.set(id, new TextBudget(id))
-    const whole = inFull || this.#isReordered(round)
+    const whole = inFull || this.#isReordered(pass)
     const lists =
       groups === null
         ? [[...store.rows.inOrder()]]
@@ -179,38 +178,38 @@ export class RingNode implements EngineNode {
             group >= 0 ? [...groups.members.of(group)] : [...groups.odd].filter((slot) => groups.groupOf(slot) === group),
           )
     for (const slots of lists) {
-      const isMoved = groups !== null && slots.length > 0 && groups.groupsMovedIn(round).has(groups.groupOf(slots[0] as number))
+      const isMoved = groups !== null && slots.length > 0 && groups.groupsMovedIn(pass).has(groups.groupOf(slots[0] as number))
       this.#runGroup(slots, whole || isMoved ? null : dirty, computed, changed)
     }
     for (const { id } of members) {
-      round.noteComputed(id, rowsByBlock(computed.get(id) as number[]))
-      round.noteChanged(id, rowsByBlock(changed.get(id) as number[]))
+      pass.noteComputed(id, rowsByBlock(computed.get(id) as number[]))
+      pass.noteChanged(id, rowsByBlock(changed.get(id) as number[]))
     }
   }
 
   /** The rows that have to be computed whatever comes before them. */
-  #touched(round: Round): { inFull: boolean; dirty: Set<number> } {
+  #touched(pass: PropagationPass): { inFull: boolean; dirty: Set<number> } {
     const { store, members, groups } = this.#parts
-    const { everyRow, reordered, inserted } = round.rowsOf(store)
+    const { everyRow, reordered, inserted } = pass.rowsOf(store)
     const dirty = new Set(slotsOf(inserted))
-    if (everyRow || reordered || round.fresh.has(this.id) || groups?.rebuiltIn(round) === true) return { inFull: true, dirty }
+    if (everyRow || reordered || pass.fresh.has(this.id) || groups?.rebuiltIn(pass) === true) return { inFull: true, dirty }
     // A row without a group is on its own, so that group is not gone through for it.
-    for (const { slot, to } of groups?.movesIn(round) ?? []) if (to < 0 && store.rows.isLive(slot)) dirty.add(slot)
+    for (const { slot, to } of groups?.movesIn(pass) ?? []) if (to < 0 && store.rows.isLive(slot)) dirty.add(slot)
     for (const { lowered } of members) {
-      const others = lowered.touched(round)
+      const others = lowered.touched(pass)
       if (others === null) return { inFull: true, dirty }
       for (const part of others) for (const slot of slotsOf(part)) dirty.add(slot)
-      for (const source of lowered.plan.sources) for (const slot of slotsOf(round.changedIn(source))) dirty.add(slot)
+      for (const source of lowered.plan.sources) for (const slot of slotsOf(pass.changedIn(source))) dirty.add(slot)
     }
     return { inFull: false, dirty }
   }
 
   /** True when rows may follow others than before. */
-  #isReordered(round: Round): boolean {
+  #isReordered(pass: PropagationPass): boolean {
     const { store, keys, groups } = this.#parts
-    const { inserted, removed, reordered } = round.rowsOf(store)
+    const { inserted, removed, reordered } = pass.rowsOf(store)
     if (reordered) return true
-    if (keys.some((key) => round.changedIn(key) !== undefined)) return true
+    if (keys.some((key) => pass.changedIn(key) !== undefined)) return true
     return (groups === null || keys.length > 0) && (inserted.size > 0 || removed.size > 0)
   }
 

@@ -2,7 +2,7 @@ import type { Selection, Vector } from '../../columns/index.js'
 import type { Frame } from '../../formula/index.js'
 import { isFaultStatus, Status, statusOfFault } from '../../values/index.js'
 import type { LoweredPlan } from '../plans/index.js'
-import type { NodeId, Round } from '../propagation/index.js'
+import type { NodeId, PropagationPass } from '../propagation/index.js'
 import { WaitingRows } from '../propagation/index.js'
 import type { RowsByBlock, TableStore } from '../storage/index.js'
 import { everyRowOf, liveIn, uniteRows } from '../storage/index.js'
@@ -62,11 +62,11 @@ export class RowColumn extends WaitingRows {
     return this.stale.blockCount
   }
 
-  flushSome(round: Round): void {
-    this.flush(round, this.stale.firstBlock())
+  flushSome(pass: PropagationPass): void {
+    this.flush(pass, this.stale.firstBlock())
   }
 
-  protected compute(round: Round, rows: RowsByBlock): void {
+  protected compute(pass: PropagationPass, rows: RowsByBlock): void {
     if (rows.size === 0) return
     const changed = new Map<number, Selection>()
     const budget = new TextBudget(this.id)
@@ -79,17 +79,17 @@ export class RowColumn extends WaitingRows {
         if (after.count > 0) changed.set(block, after)
       }
     })
-    round.noteComputed(this.id, rows)
-    round.noteChanged(this.id, changed)
+    pass.noteComputed(this.id, rows)
+    pass.noteChanged(this.id, changed)
   }
 
-  protected rowsToCompute(round: Round): RowsByBlock {
-    const touched = round.rowsOf(this.store)
-    const others = round.fresh.has(this.id) || touched.everyRow ? null : this.lowered.touched(round)
+  protected rowsToCompute(pass: PropagationPass): RowsByBlock {
+    const touched = pass.rowsOf(this.store)
+    const others = pass.fresh.has(this.id) || touched.everyRow ? null : this.lowered.touched(pass)
     if (others === null) return everyRowOf(this.store)
     const parts: RowsByBlock[] = [touched.inserted]
     for (const source of this.lowered.plan.sources) {
-      const changed = round.changedIn(source)
+      const changed = pass.changedIn(source)
       if (changed !== undefined) parts.push(changed)
     }
     for (const part of others) parts.push(liveIn(this.store, part))

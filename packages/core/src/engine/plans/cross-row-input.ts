@@ -1,5 +1,5 @@
 import type { Selection, Vector } from '../../columns/index.js'
-import type { NodeId, Round } from '../propagation/index.js'
+import type { NodeId, PropagationPass } from '../propagation/index.js'
 import type { RowsByBlock } from '../storage/index.js'
 import type { Way } from './access-path.js'
 
@@ -13,8 +13,8 @@ export interface Reading {
   readonly pairs?: number
   /** Fills in what it gives for some rows of a block. */
   fill(block: number, out: Vector, selection: Selection): void
-  /** The rows that may get something else after this round, one by one or by block; null when all may. */
-  touched(round: Round): Iterable<number> | RowsByBlock | null
+  /** The rows that may get something else after this pass, one by one or by block; null when all may. */
+  touched(pass: PropagationPass): Iterable<number> | RowsByBlock | null
   /** Notes what has to be known of what it reads before that changes, in a workbook opened from a file. */
   prime?(): void
 }
@@ -31,8 +31,8 @@ export interface DayList {
   readonly sources: readonly NodeId[]
   /** The days since 1970-01-01, ascending. */
   readonly days: Int32Array
-  /** True when the list may differ after this round. */
-  hasChangedIn(round: Round): boolean
+  /** True when the list may differ after this pass. */
+  hasChangedIn(pass: PropagationPass): boolean
 }
 
 /** What a plan is given by the engine: where its reads and lists come from. */

@@ -1,7 +1,7 @@
 import type { Selection, Vector } from '../../columns/index.js'
 import type { Frame, Plan } from '../../formula/index.js'
 import type { Surroundings } from '../../values/index.js'
-import type { Round } from '../propagation/index.js'
+import type { PropagationPass } from '../propagation/index.js'
 import { CLOCK_NODE, type NodeId } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
 import { type RowsByBlock, rowsByBlock } from '../storage/index.js'
@@ -50,14 +50,14 @@ export class LoweredPlan {
     })
   }
 
-  /** The rows that may have another result after this round because of other rows, in parts; null when all may. */
-  touched(round: Round): readonly RowsByBlock[] | null {
-    if (this.plan.movesWithClock && round.clockMoved) return null
+  /** The rows that may have another result after this pass because of other rows, in parts; null when all may. */
+  touched(pass: PropagationPass): readonly RowsByBlock[] | null {
+    if (this.plan.movesWithClock && pass.clockMoved) return null
     if (this.readings.length === 0 && this.#supply.lists.length === 0) return NONE
     const parts: RowsByBlock[] = []
-    for (const list of this.#supply.lists) if (list.hasChangedIn(round)) return null
+    for (const list of this.#supply.lists) if (list.hasChangedIn(pass)) return null
     for (const reading of this.readings) {
-      const touched = reading.touched(round)
+      const touched = reading.touched(pass)
       if (touched === null) return null
       parts.push(touched instanceof Map ? (touched as RowsByBlock) : rowsByBlock(new Set(touched as Iterable<number>)))
     }

@@ -13,7 +13,7 @@ import { CellFault, storageKindOf } from '../../values/index.js'
 import type { TableStore } from '../storage/index.js'
 import { cellOf, putCell, sameCell } from '../storage/index.js'
 import type { NodeId } from './node-id.js'
-import type { Round } from './propagation-pass.js'
+import type { PropagationPass } from './propagation-pass.js'
 
 /** Rows of a block up to which cells are written one by one; more, and they are put together and written at once. */
 const FEW_ROWS = 64
@@ -72,15 +72,15 @@ export class ComputedCells {
     return { slots: [], cells: [], vector, has }
   }
 
-  /** Writes the cells that differ, and notes them in the round. */
-  write(round: Round): void {
+  /** Writes the cells that differ, and notes them in the pass. */
+  write(pass: PropagationPass): void {
     const storage = this.#store.column(this.#column)
     const changed = new Map<number, Selection>()
     for (const [index, block] of this.#blocks) {
       const rows = block.vector === null ? this.#writeFew(block) : storage?.absorb(index, block.vector, rowsMarked(block.has))
       if (rows !== undefined && rows.count > 0) changed.set(index, rows)
     }
-    round.noteChanged(this.#column, changed)
+    pass.noteChanged(this.#column, changed)
   }
 
   #writeFew({ slots, cells }: BlockCells): Selection {

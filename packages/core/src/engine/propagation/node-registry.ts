@@ -41,7 +41,7 @@ export class NodeRegistry {
     }
   }
 
-  /** Puts a node in, in place of one with its id; it is computed in full in the next round. */
+  /** Puts a node in, in place of one with its id; it is computed in full in the next pass. */
   put(node: EngineNode): void {
     this.#nodes.set(node.id, node)
     this.stale.delete(node.id)

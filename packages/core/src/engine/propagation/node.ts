@@ -1,6 +1,6 @@
 import type { RowsByBlock, TableStore } from '../storage/index.js'
 import type { NodeId } from './node-id.js'
-import type { Round } from './propagation-pass.js'
+import type { PropagationPass } from './propagation-pass.js'
 
 /** Memory of something that the engine keeps so as not to compute it again. */
 export interface IndexMemory {
@@ -14,7 +14,7 @@ export interface IndexMemory {
 }
 
 /**
- * Something that is kept in step with what it is made from: a column, the groups of a table, an aggregate. A round either
+ * Something that is kept in step with what it is made from: a column, the groups of a table, an aggregate. A pass either
  * updates it, or has it postpone: it then notes what may have changed, and is stale until it is flushed.
  */
 export interface EngineNode {
@@ -27,14 +27,14 @@ export interface EngineNode {
   readonly canWait: boolean
   /** True for what keeps nothing of its own, so that it need not be computed anew when a stored workbook is opened. */
   readonly isStateless?: boolean
-  /** Brings it up to date, or postpones what is too much at once. What has changed in it is noted in the round. */
-  update(round: Round): void
-  /** Notes what this round touches, to be computed later; its sources may be stale. Notes it as changed. */
-  postpone(round: Round): void
+  /** Brings it up to date, or postpones what is too much at once. What has changed in it is noted in the pass. */
+  update(pass: PropagationPass): void
+  /** Notes what this pass touches, to be computed later; its sources may be stale. Notes it as changed. */
+  postpone(pass: PropagationPass): void
   /** Computes what was postponed, of one block of its table if it can; its sources are up to date there. */
-  flush(round: Round, block?: number): void
+  flush(pass: PropagationPass, block?: number): void
   /** Computes as much of what was postponed as takes a moment; where a node has none of its own, all of it is computed. */
-  flushSome?(round: Round): void
+  flushSome?(pass: PropagationPass): void
   /** Steps of flushing that are left, where it is not one. */
   readonly stepsLeft?: number
   /** The rows that were postponed, where they are known one by one. */

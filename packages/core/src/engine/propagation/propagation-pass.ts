@@ -23,16 +23,16 @@ const UNTOUCHED: TouchedRows = {
   reordered: false,
 }
 
-/** Rounds so far, of all workbooks: what is kept for a round only goes by it. */
-let roundCount = 0
+/** Passes so far, of all workbooks: what is kept for a pass only goes by it. */
+let passCount = 0
 
-/** The number of the latest round. */
-export function latestRound(): number {
-  return roundCount
+/** The number of the latest pass. */
+export function latestPass(): number {
+  return passCount
 }
 
-/** One recalculation: what was touched, and what has changed so far on the way down the graph. */
-export class Round {
+/** One propagation pass: what was touched, and what has changed so far on the way down the graph. */
+export class PropagationPass {
   /** Nodes that have to be computed in full. */
   readonly fresh: ReadonlySet<NodeId>
   readonly #tables: ReadonlyMap<TableStore, TouchedRows>
@@ -52,7 +52,7 @@ export class Round {
     mostAtOnce: number = Number.POSITIVE_INFINITY,
     clockMoved = false,
   ) {
-    roundCount++
+    passCount++
     this.#tables = tables
     this.fresh = fresh
     this.mostAtOnce = mostAtOnce
@@ -79,7 +79,7 @@ export class Round {
     this.#followed.add(column)
   }
 
-  /** Ends the round. */
+  /** Ends the pass. */
   end(): void {
     for (const column of this.#followed) column.clearFormer()
   }
@@ -89,12 +89,12 @@ export class Round {
     this.#computed.set(column, rows)
   }
 
-  /** Notes cells of a column as stale from this round on. */
+  /** Notes cells of a column as stale from this pass on. */
   noteStale(column: NodeId, rows: RowsByBlock): void {
     if (rows.size > 0) this.#stale.set(column, rows)
   }
 
-  /** The rows of a column that this round has left stale. */
+  /** The rows of a column that this pass has left stale. */
   staleIn(column: NodeId): RowsByBlock | undefined {
     return this.#stale.get(column)
   }

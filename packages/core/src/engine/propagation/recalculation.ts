@@ -7,7 +7,7 @@ import type { EngineNode } from './node.js'
 import type { NodeId } from './node-id.js'
 import { CLOCK_NODE } from './node-id.js'
 import { NodeRegistry } from './node-registry.js'
-import { Round, type TouchedRows } from './propagation-pass.js'
+import { PropagationPass, type TouchedRows } from './propagation-pass.js'
 
 /** What recalculating did to one column. */
 export interface ColumnOutcome {
@@ -86,19 +86,19 @@ export class Recalculation {
       this.mode === 'live' && !isLater ? this.flush([...fresh].flatMap((id) => registry.node(id)?.sources ?? [])) : []
     const order = registry.downstream(seeds)
     this.#materializeFor(order, fresh)
-    const round = new Round(tables, fresh, this.#mostAtOnce, this.#clockMoved)
+    const pass = new PropagationPass(tables, fresh, this.#mostAtOnce, this.#clockMoved)
     this.#clockMoved = false
-    for (const [column, rows] of cells) round.noteChanged(column, rows)
+    for (const [column, rows] of cells) pass.noteChanged(column, rows)
     for (const id of order) {
       const node = registry.node(id)
       if (node === undefined) continue
       const waits = ((isLater || this.mode === 'on-demand') && node.canWait) || node.isStale || registry.hasStaleSource(node)
-      if (waits) node.postpone(round)
-      else node.update(round)
+      if (waits) node.postpone(pass)
+      else node.update(pass)
       registry.noteStaleness(node)
     }
-    round.end()
-    return [...flushed, ...this.#outcomes(round, order)]
+    pass.end()
+    return [...flushed, ...this.#outcomes(pass, order)]
   }
 
   /** Materializes what a visit needs: nodes to be visited are computed in full, as if they were new; nodes only read, first. */
@@ -113,12 +113,12 @@ export class Recalculation {
     }
   }
 
-  #outcomes(round: Round, order: readonly NodeId[]): ColumnOutcome[] {
+  #outcomes(pass: PropagationPass, order: readonly NodeId[]): ColumnOutcome[] {
     const outcomes: ColumnOutcome[] = []
     for (const column of order) {
-      const [computed, stale] = [round.computedIn(column), round.staleIn(column)]
+      const [computed, stale] = [pass.computedIn(column), pass.staleIn(column)]
       if ((computed === undefined && stale === undefined) || this.storeOf(column) === undefined) continue
-      const changed = computed === undefined ? undefined : round.changedIn(column)
+      const changed = computed === undefined ? undefined : pass.changedIn(column)
       outcomes.push({ column, computed: computed ?? NO_ROWS, changed: changed ?? NO_ROWS, stale: stale ?? NO_ROWS })
     }
     return outcomes
@@ -140,7 +140,7 @@ export class Recalculation {
   /** Computes what is stale of some columns and of all they are made from; of everything when not given. */
   flush(columns?: Iterable<ColumnId>): ColumnOutcome[] {
     if (this.registry.stale.size === 0) return []
-    return this.#flushNodes(this.registry.staleUpTo(columns), (node, round) => node.flush(round))
+    return this.#flushNodes(this.registry.staleUpTo(columns), (node, pass) => node.flush(pass))
   }
 
   /** What is stale now, so that what becomes stale from here on can be told apart. */
@@ -159,8 +159,8 @@ export class Recalculation {
     const store = this.storeOf(column)
     if (store === undefined || !this.isStale(column)) return
     const byBlock = this.#rowByRow(column, store)
-    const outcomes = this.#flushNodes(this.registry.staleUpTo([column]), (node, round) =>
-      node.flush(round, byBlock.has(node.id) ? block : undefined),
+    const outcomes = this.#flushNodes(this.registry.staleUpTo([column]), (node, pass) =>
+      node.flush(pass, byBlock.has(node.id) ? block : undefined),
     )
     this.onFlush(outcomes)
   }
@@ -185,21 +185,21 @@ export class Recalculation {
     return found
   }
 
-  #flushNodes(order: readonly NodeId[], flush: (node: EngineNode, round: Round) => void): ColumnOutcome[] {
+  #flushNodes(order: readonly NodeId[], flush: (node: EngineNode, pass: PropagationPass) => void): ColumnOutcome[] {
     const fresh = new Set<NodeId>()
     this.#materializeFor(order, fresh)
-    const round = new Round(new Map(), fresh)
+    const pass = new PropagationPass(new Map(), fresh)
     for (const id of order) {
       const node = this.registry.node(id)
       if (node === undefined) continue
-      if (fresh.has(id)) node.update(round)
-      else flush(node, round)
+      if (fresh.has(id)) node.update(pass)
+      else flush(node, pass)
       this.registry.noteStaleness(node)
       const storage = this.storeOf(id)?.column(id)
-      if (storage !== undefined) round.clearAfterwards(storage)
+      if (storage !== undefined) pass.clearAfterwards(storage)
     }
-    round.end()
-    return this.#outcomes(round, order)
+    pass.end()
+    return this.#outcomes(pass, order)
   }
 
   /** Steps of flushing that are left, for some columns and all they are made from; for everything when not given. */
@@ -212,9 +212,9 @@ export class Recalculation {
     const [id] = this.registry.staleUpTo(columns)
     const node = id === undefined ? undefined : this.registry.node(id)
     if (id === undefined || node === undefined) return []
-    return this.#flushNodes([id], (one, round) => {
-      if (one.flushSome === undefined) one.flush(round)
-      else one.flushSome(round)
+    return this.#flushNodes([id], (one, pass) => {
+      if (one.flushSome === undefined) one.flush(pass)
+      else one.flushSome(pass)
     })
   }
 
@@ -230,23 +230,23 @@ export class Recalculation {
 
   /** Computes nodes in full, sources first. */
   #compute(ids: readonly NodeId[]): void {
-    const round = new Round(new Map(), new Set(ids))
-    for (const id of ids) this.registry.node(id)?.update(round)
-    round.end()
+    const pass = new PropagationPass(new Map(), new Set(ids))
+    for (const id of ids) this.registry.node(id)?.update(pass)
+    pass.end()
   }
 
   /** Computes unmaterialized nodes in full; what is made from something stale stays stale with it. */
   #materialize(ids: readonly NodeId[]): void {
-    const round = new Round(new Map(), new Set(ids))
+    const pass = new PropagationPass(new Map(), new Set(ids))
     for (const id of ids) {
       const node = this.registry.node(id)
       this.registry.noteMaterialized(id)
       if (node === undefined) continue
-      if (this.registry.hasStaleSource(node)) node.postpone(round)
-      else node.update(round)
+      if (this.registry.hasStaleSource(node)) node.postpone(pass)
+      else node.update(pass)
       this.registry.noteStaleness(node)
     }
-    round.end()
+    pass.end()
     const readers = new Set(ids.flatMap((id) => [...this.registry.graph.dependentsOf(id)]))
     for (const id of readers) this.registry.node(id)?.prime?.()
   }

@@ -1,5 +1,5 @@
 import { BLOCK_ROWS, BLOCK_SHIFT, type Cell, Column, makeVector, type Selection, type Vector } from '../../../columns/index.js'
-import type { EngineNode, IndexMemory, NodeId, Round } from '../../propagation/index.js'
+import type { EngineNode, IndexMemory, NodeId, PropagationPass } from '../../propagation/index.js'
 import { cellOf, copyCell, putCell, rowsByBlock, sameCell, slotsOf } from '../../storage/index.js'
 import { isSummed, mindsOrder, TakenRows } from './accumulator.js'
 import type { AggregateParts } from './aggregate-parts.js'
@@ -25,7 +25,7 @@ export class AggregateNode implements EngineNode {
   /** What follows single rows; null for aggregates that look at their rows again. */
   readonly #kept: KeptRows | null
   #occupied = 0
-  #round: Round | null = null
+  #pass: PropagationPass | null = null
   #changed: Set<number> | null = new Set()
   readonly canWait = true
   /** Groups that are yet to be computed; null for all. */
@@ -67,9 +67,9 @@ export class AggregateNode implements EngineNode {
     putCell(out, row, this.resultOf(group))
   }
 
-  /** The groups whose result changed in this round; null when all may have. */
-  changedIn(round: Round): Set<number> | null {
-    return this.#round === round ? this.#changed : new Set()
+  /** The groups whose result changed in this pass; null when all may have. */
+  changedIn(pass: PropagationPass): Set<number> | null {
+    return this.#pass === pass ? this.#changed : new Set()
   }
 
   memory(): IndexMemory {
@@ -82,38 +82,38 @@ export class AggregateNode implements EngineNode {
     return this.#waiting === null || this.#waiting.size > 0
   }
 
-  update(round: Round): void {
-    const inFull = this.#isInFull(round)
-    this.#round = round
+  update(pass: PropagationPass): void {
+    const inFull = this.#isInFull(pass)
+    this.#pass = pass
     this.#changed = inFull ? null : new Set()
-    const kept = this.#kept?.follow(round, inFull)
+    const kept = this.#kept?.follow(pass, inFull)
     // Sums that were all taken anew may all be others; what is looked at again is so only where something was touched.
     const isAll = inFull || (kept === null && !(this.#kept instanceof KeptLargeGroups))
     if (isAll) this.#changed = null
-    this.#compute(isAll ? this.#allGroups() : (kept ?? this.#touched(round)))
+    this.#compute(isAll ? this.#allGroups() : (kept ?? this.#touched(pass)))
   }
 
-  postpone(round: Round): void {
-    const touched = this.#isInFull(round) || round.rowsOf(this.parts.store).everyRow ? null : this.#touched(round)
-    this.#round = round
+  postpone(pass: PropagationPass): void {
+    const touched = this.#isInFull(pass) || pass.rowsOf(this.parts.store).everyRow ? null : this.#touched(pass)
+    this.#pass = pass
     this.#changed = touched
-    this.#kept?.passOver(round)
+    this.#kept?.passOver(pass)
     if (touched === null || this.#waiting === null) this.#waiting = null
     else for (const group of touched) this.#waiting.add(group)
   }
 
-  flush(round: Round): void {
+  flush(pass: PropagationPass): void {
     const waiting = this.#waiting
-    this.#kept?.passOver(round)
+    this.#kept?.passOver(pass)
     this.#waiting = new Set()
     if (waiting === null) this.#kept?.rebuild()
     else if (this.#kept?.recompute(waiting) === false) return this.#compute(this.#allGroups())
     this.#compute(waiting ?? this.#allGroups())
   }
 
-  #isInFull(round: Round): boolean {
-    const isReordered = round.rowsOf(this.parts.store).reordered && mindsOrder(this.parts)
-    return isReordered || round.fresh.has(this.id) || this.parts.groups?.rebuiltIn(round) === true
+  #isInFull(pass: PropagationPass): boolean {
+    const isReordered = pass.rowsOf(this.parts.store).reordered && mindsOrder(this.parts)
+    return isReordered || pass.fresh.has(this.id) || this.parts.groups?.rebuiltIn(pass) === true
   }
 
   #compute(dirty: Iterable<number>): void {
@@ -145,17 +145,17 @@ export class AggregateNode implements EngineNode {
     for (let group = 0; group < this.#occupied; group++) if (groups.members.sizeOf(group) === 0) yield group
   }
 
-  #touched(round: Round): Set<number> {
+  #touched(pass: PropagationPass): Set<number> {
     const { groups, args, where, keys, store } = this.parts
-    const { inserted, removed, everyRow } = round.rowsOf(store)
+    const { inserted, removed, everyRow } = pass.rowsOf(store)
     if (groups === null) {
       const isTouched =
-        everyRow || inserted.size > 0 || removed.size > 0 || this.sources.some((id) => round.changedIn(id) !== undefined)
+        everyRow || inserted.size > 0 || removed.size > 0 || this.sources.some((id) => pass.changedIn(id) !== undefined)
       return new Set(isTouched ? [0] : [])
     }
-    const dirty = groups.groupsMovedIn(round)
+    const dirty = groups.groupsMovedIn(pass)
     for (const column of [...args, ...(where === null ? [] : [where]), ...keys]) {
-      for (const slot of slotsOf(round.changedIn(column))) {
+      for (const slot of slotsOf(pass.changedIn(column))) {
         const group = groups.groupOf(slot)
         if (group >= 0) dirty.add(group)
       }

@@ -1,6 +1,6 @@
 import type { Cell, Column } from '../../../columns/index.js'
 import { isFaultStatus, Status } from '../../../values/index.js'
-import type { Round } from '../../propagation/index.js'
+import type { PropagationPass } from '../../propagation/index.js'
 import { slotsOf } from '../../storage/index.js'
 import type { AggregateParts } from './aggregate-parts.js'
 
@@ -46,21 +46,21 @@ export abstract class KeptRows {
   /** Begins a group anew. */
   protected abstract clearGroup(group: number): void
 
-  /** Follows a round. Gives the groups touched, or null when all were computed anew. */
-  follow(round: Round, inFull: boolean): Set<number> | null {
+  /** Follows a pass. Gives the groups touched, or null when all were computed anew. */
+  follow(pass: PropagationPass, inFull: boolean): Set<number> | null {
     const { store, groups, args, where, keys } = this.parts
-    const { everyRow, inserted, removed } = round.rowsOf(store)
+    const { everyRow, inserted, removed } = pass.rowsOf(store)
     const isKnown = this.storage().every((column) => column?.former().isKnown !== false)
-    this.passOver(round)
+    this.passOver(pass)
     if (inFull || everyRow || !this.#isSame() || !isKnown) {
       this.rebuild()
       return null
     }
-    const moves = new Map(groups?.movesIn(round).map((move) => [move.slot, move.from]))
+    const moves = new Map(groups?.movesIn(pass).map((move) => [move.slot, move.from]))
     const fresh = new Set(slotsOf(inserted))
     const slots = new Set([...removed, ...fresh, ...moves.keys()])
     for (const id of [...args.slice(0, 1), ...(where === null ? [] : [where]), ...keys])
-      for (const slot of slotsOf(round.changedIn(id))) slots.add(slot)
+      for (const slot of slotsOf(pass.changedIn(id))) slots.add(slot)
     const dirty = new Set<number>()
     const change = (group: number, contribution: Contribution, by: 1 | -1): void => {
       if (group < 0) return
@@ -75,9 +75,9 @@ export abstract class KeptRows {
     return dirty
   }
 
-  /** Lets a round go by whose groups are computed anew later. */
-  passOver(round: Round): void {
-    for (const column of this.storage()) if (column !== undefined) round.clearAfterwards(column)
+  /** Lets a pass go by whose groups are computed anew later. */
+  passOver(pass: PropagationPass): void {
+    for (const column of this.storage()) if (column !== undefined) pass.clearAfterwards(column)
   }
 
   /** Computes some groups anew; false when all were, since the columns are others now. */

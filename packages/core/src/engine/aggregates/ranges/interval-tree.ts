@@ -1,5 +1,5 @@
 import { isFaultStatus, Status } from '../../../values/index.js'
-import type { EngineNode, IndexMemory, NodeId, Round } from '../../propagation/index.js'
+import type { EngineNode, IndexMemory, NodeId, PropagationPass } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'
 import { firstFrom, slotsOf } from '../../storage/index.js'
 import type { RangeTest } from './range-index.js'
@@ -58,12 +58,12 @@ export class ReaderBounds implements EngineNode {
     return this.#isStale
   }
 
-  update(round: Round): void {
-    const { everyRow, inserted } = round.rowsOf(this.#store)
+  update(pass: PropagationPass): void {
+    const { everyRow, inserted } = pass.rowsOf(this.#store)
     if (this.#sorted === null) return
-    if (round.fresh.has(this.id) || everyRow) return this.#forget()
+    if (pass.fresh.has(this.id) || everyRow) return this.#forget()
     for (const slot of slotsOf(inserted)) this.#loose.add(slot)
-    for (const column of this.#columns) for (const slot of slotsOf(round.changedIn(column))) this.#loose.add(slot)
+    for (const column of this.#columns) for (const slot of slotsOf(pass.changedIn(column))) this.#loose.add(slot)
     if (this.#loose.size > MOST_LOOSE) this.#forget()
   }
 

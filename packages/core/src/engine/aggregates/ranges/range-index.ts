@@ -1,7 +1,7 @@
 import type { Cell, Column } from '../../../columns/index.js'
 import { CellFault, Status } from '../../../values/index.js'
 import type { Groups } from '../../groups/index.js'
-import type { EngineNode, IndexMemory, NodeId, Round } from '../../propagation/index.js'
+import type { EngineNode, IndexMemory, NodeId, PropagationPass } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'
 import { cellOf, slotsOf } from '../../storage/index.js'
 import { type RangeOperator, SortedRows } from './sorted-rows.js'
@@ -42,7 +42,7 @@ export class RangeIndex implements EngineNode {
   readonly canWait = false
   #isStale = false
   #keyStorage: Column | undefined
-  #round: Round | null = null
+  #pass: PropagationPass | null = null
   #touched: readonly KeyInGroup[] | null | undefined = null
   #hasTouchedOdd = false
   /** Rows left out that no bound keeps out, by group; as they were asked for since something last changed. */
@@ -64,16 +64,16 @@ export class RangeIndex implements EngineNode {
   }
 
   /**
-   * Keys, old and new, of the rows that changed in this round; null when they are too many to tell, undefined when no row did.
+   * Keys, old and new, of the rows that changed in this pass; null when they are too many to tell, undefined when no row did.
    * A row without a key adds none, and still matters to readers whose bound is an error.
    */
-  keysTouchedIn(round: Round): readonly KeyInGroup[] | null | undefined {
-    return this.#round === round ? this.#touched : undefined
+  keysTouchedIn(pass: PropagationPass): readonly KeyInGroup[] | null | undefined {
+    return this.#pass === pass ? this.#touched : undefined
   }
 
-  /** True when a row that changed in this round is or was one of those that the index leaves out though no bound keeps them out. */
-  oddTouchedIn(round: Round): boolean {
-    return this.#round === round && this.#hasTouchedOdd
+  /** True when a row that changed in this pass is or was one of those that the index leaves out though no bound keeps them out. */
+  oddTouchedIn(pass: PropagationPass): boolean {
+    return this.#pass === pass && this.#hasTouchedOdd
   }
 
   /**
@@ -109,8 +109,8 @@ export class RangeIndex implements EngineNode {
     return this.#isStale
   }
 
-  postpone(round: Round): void {
-    this.#round = round
+  postpone(pass: PropagationPass): void {
+    this.#pass = pass
     this.#touched = null
     this.#keyStorage = undefined
     this.#isStale = true
@@ -127,32 +127,32 @@ export class RangeIndex implements EngineNode {
     this.#odd.clear()
   }
 
-  update(round: Round): void {
-    const rows = this.#rowsTouched(round)
-    this.#round = round
-    this.#touched = rows === null ? null : rows.length === 0 ? undefined : this.#keysOf(rows, round)
-    const hasOtherFilter = this.#filter !== null && round.changedIn(this.#filter) !== undefined
+  update(pass: PropagationPass): void {
+    const rows = this.#rowsTouched(pass)
+    this.#pass = pass
+    this.#touched = rows === null ? null : rows.length === 0 ? undefined : this.#keysOf(rows, pass)
+    const hasOtherFilter = this.#filter !== null && pass.changedIn(this.#filter) !== undefined
     this.#hasTouchedOdd = hasOtherFilter || rows?.some(({ before, now }) => before === null || now === null) === true
     if (rows === null) return this.#forget()
     if (rows.length > 0) this.#odd.clear()
     const groups = this.#groups
     if (groups === null) return this.#move(rows)
-    for (const group of groups.groupsMovedIn(round)) this.#sorted.delete(group)
+    for (const group of groups.groupsMovedIn(pass)) this.#sorted.delete(group)
     for (const { slot } of rows) this.#sorted.delete(groups.groupOf(slot))
   }
 
   /** The rows that came, went or changed; null when they are too many to tell. */
-  #rowsTouched(round: Round): TouchedRow[] | null {
-    const { everyRow, inserted, removed } = round.rowsOf(this.#store)
+  #rowsTouched(pass: PropagationPass): TouchedRow[] | null {
+    const { everyRow, inserted, removed } = pass.rowsOf(this.#store)
     const key = this.#store.column(this.#key)
     const former = key?.former()
-    const isKnown = key === this.#keyStorage && former?.isKnown !== false && !everyRow && !round.fresh.has(this.id)
+    const isKnown = key === this.#keyStorage && former?.isKnown !== false && !everyRow && !pass.fresh.has(this.id)
     this.#keyStorage = key
-    if (key !== undefined) round.clearAfterwards(key)
-    if (!isKnown || this.#groups?.rebuiltIn(round) === true) return null
-    const moved = this.#groups === null ? [] : this.#groups.movesIn(round).map(({ slot }) => slot)
+    if (key !== undefined) pass.clearAfterwards(key)
+    if (!isKnown || this.#groups?.rebuiltIn(pass) === true) return null
+    const moved = this.#groups === null ? [] : this.#groups.movesIn(pass).map(({ slot }) => slot)
     const slots = new Set([...slotsOf(inserted), ...removed, ...moved])
-    for (const id of [this.#key, this.#filter]) if (id !== null) for (const slot of slotsOf(round.changedIn(id))) slots.add(slot)
+    for (const id of [this.#key, this.#filter]) if (id !== null) for (const slot of slotsOf(pass.changedIn(id))) slots.add(slot)
     if (slots.size > MOST_TOUCHED) return null
     const fresh = new Set([...slotsOf(inserted)].filter((slot) => !removed.has(slot)))
     return Array.from(slots, (slot) => {
@@ -163,9 +163,9 @@ export class RangeIndex implements EngineNode {
     })
   }
 
-  #keysOf(rows: readonly TouchedRow[], round: Round): KeyInGroup[] {
+  #keysOf(rows: readonly TouchedRow[], pass: PropagationPass): KeyInGroup[] {
     const groups = this.#groups
-    const from = new Map(groups?.movesIn(round).map((move) => [move.slot, move.from]))
+    const from = new Map(groups?.movesIn(pass).map((move) => [move.slot, move.from]))
     return rows.flatMap(({ slot, before, now }) => {
       const group = groups === null ? 0 : groups.groupOf(slot)
       const keys = now == null ? [] : [{ group, key: now }]

@@ -1,6 +1,6 @@
 import type { Cell, Column } from '../../../columns/index.js'
 import { CellFault, faultOfStatus, storageKindOf } from '../../../values/index.js'
-import type { EngineNode, IndexMemory, NodeId, Round } from '../../propagation/index.js'
+import type { EngineNode, IndexMemory, NodeId, PropagationPass } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'
 import { slotsOf } from '../../storage/index.js'
 import { type AggregateCall, GroupSums, summedResult } from '../incremental/index.js'
@@ -57,12 +57,12 @@ export class RangeTotals implements EngineNode {
     return { kind: 'kept sums', store: this.#store, columns: [this.#value], bytes }
   }
 
-  update(round: Round): void {
+  update(pass: PropagationPass): void {
     const storage = this.#store.column(this.#value)
-    const isSame = storage === this.#storage && !round.fresh.has(this.id)
+    const isSame = storage === this.#storage && !pass.fresh.has(this.id)
     this.#storage = storage
-    if (!isSame || round.rowsOf(this.#store).everyRow) return this.#trees.clear()
-    const slots = [...slotsOf(round.changedIn(this.#value))]
+    if (!isSame || pass.rowsOf(this.#store).everyRow) return this.#trees.clear()
+    const slots = [...slotsOf(pass.changedIn(this.#value))]
     if (slots.length > MOST_REFRESHED) return this.#trees.clear()
     for (const slot of slots) this.#refresh(slot)
   }

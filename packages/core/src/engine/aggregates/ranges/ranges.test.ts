@@ -58,7 +58,7 @@ test.each<[StretchNeed]>([['count'], ['sum'], ['ends']])(
         fc.array(fc.tuple(fc.nat(), fc.nat()), { minLength: 1, maxLength: 20 }),
         (cells, edits, stretches) => {
           const column = columnOfCells('number', cells)
-          // Rows stand the other way round than their slots.
+          // Rows stand the other way pass than their slots.
           const slots = Int32Array.from(cells, (_, index) => cells.length - 1 - index)
           const tree = new StretchTree(slots, column, need)
           for (const [at, value] of edits) {

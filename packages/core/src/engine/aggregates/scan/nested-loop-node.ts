@@ -2,7 +2,7 @@ import type { Cell } from '../../../columns/index.js'
 import { CellFault } from '../../../values/index.js'
 import { BLANK_KEY, type Groups, NO_ROW } from '../../groups/index.js'
 import type { Way } from '../../plans/index.js'
-import type { EngineNode, NodeId, Round } from '../../propagation/index.js'
+import type { EngineNode, NodeId, PropagationPass } from '../../propagation/index.js'
 import { ComputedCells, WaitingRows } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'
 import { cellOf, everyRowOf, type RowsByBlock, rowCountOf, rowsByBlock, slotsOf } from '../../storage/index.js'
@@ -120,41 +120,41 @@ export class ScanNode extends WaitingRows {
     return Math.max(1, Math.ceil((this.pairs * rows) / Math.max(1, this.store.rows.rowCount) / PAIRS_A_STEP))
   }
 
-  flushSome(round: Round): void {
+  flushSome(pass: PropagationPass): void {
     const pairsOfRow = Math.max(1, this.pairs / Math.max(1, this.store.rows.rowCount))
-    this.compute(round, this.stale.takeSome(this.store, Math.max(1, Math.floor(PAIRS_A_STEP / pairsOfRow))))
+    this.compute(pass, this.stale.takeSome(this.store, Math.max(1, Math.floor(PAIRS_A_STEP / pairsOfRow))))
   }
 
-  protected rowsToCompute(round: Round): RowsByBlock {
-    const { everyRow, inserted } = round.rowsOf(this.store)
-    const readers = round.fresh.has(this.id) || everyRow ? null : this.#readersTouched(round)
+  protected rowsToCompute(pass: PropagationPass): RowsByBlock {
+    const { everyRow, inserted } = pass.rowsOf(this.store)
+    const readers = pass.fresh.has(this.id) || everyRow ? null : this.#readersTouched(pass)
     if (readers === null) return everyRowOf(this.store)
     const slots = new Set(readers)
     for (const slot of slotsOf(inserted)) slots.add(slot)
-    for (const column of this.#outer) for (const slot of slotsOf(round.changedIn(column))) slots.add(slot)
+    for (const column of this.#outer) for (const slot of slotsOf(pass.changedIn(column))) slots.add(slot)
     return rowsByBlock([...slots].filter((slot) => this.store.rows.isLive(slot)))
   }
 
-  protected compute(round: Round, rows: RowsByBlock): void {
+  protected compute(pass: PropagationPass, rows: RowsByBlock): void {
     const results = new ComputedCells(this.store, this.id)
     for (const slot of slotsOf(rows)) if (this.store.rows.isLive(slot)) results.put(slot, this.#resultFor(slot))
-    results.write(round)
+    results.write(pass)
   }
 
   /** The rows for which a row looked at has come, gone or changed; null when that can be any. */
-  #readersTouched(round: Round): Iterable<number> | null {
+  #readersTouched(pass: PropagationPass): Iterable<number> | null {
     const candidates = this.#candidates
-    if (candidates.kind !== 'range') return this.#hasOtherRows(round) ? null : []
+    if (candidates.kind !== 'range') return this.#hasOtherRows(pass) ? null : []
     const { index, readers, totals, hasPairs } = candidates
     const isStale = index.isStale || readers?.isStale === true || (typeof totals === 'object' && totals?.isStale === true)
-    if (isStale || (round.rowsOf(this.#read).reordered && mindsOrder(this.#call))) return null
+    if (isStale || (pass.rowsOf(this.#read).reordered && mindsOrder(this.#call))) return null
     const hadFaults = this.#hadFaults
     this.#hadFaults = index.hasFaults
-    const touched = index.keysTouchedIn(round)
-    if (touched === null || hadFaults || index.hasFaults || readers?.rebuiltIn(round) === true) return null
-    const changed = this.#scan.rowsChangedIn(round, hasPairs)
-    if (changed === null || (hasPairs && this.#hasOddRows(candidates, changed, round))) return null
-    const moved = readers === null ? [] : readers.movesIn(round).map(({ slot }) => slot)
+    const touched = index.keysTouchedIn(pass)
+    if (touched === null || hadFaults || index.hasFaults || readers?.rebuiltIn(pass) === true) return null
+    const changed = this.#scan.rowsChangedIn(pass, hasPairs)
+    if (changed === null || (hasPairs && this.#hasOddRows(candidates, changed, pass))) return null
+    const moved = readers === null ? [] : readers.movesIn(pass).map(({ slot }) => slot)
     if (touched === undefined && changed.size === 0) return moved
     const keys = [...(touched ?? [])]
     for (const slot of changed) {
@@ -165,9 +165,9 @@ export class ScanNode extends WaitingRows {
   }
 
   /** True when a row has changed that no bound keeps out: where more is asked of the rows, every reader looks at it. */
-  #hasOddRows({ index, members }: RangeCandidates, changed: ReadonlySet<number>, round: Round): boolean {
-    if (index.oddTouchedIn(round) || [...changed].some((slot) => index.keyOf(slot) === null)) return true
-    return members?.movesIn(round).some(({ from, to }) => isOdd(from) || isOdd(to)) === true
+  #hasOddRows({ index, members }: RangeCandidates, changed: ReadonlySet<number>, pass: PropagationPass): boolean {
+    if (index.oddTouchedIn(pass) || [...changed].some((slot) => index.keyOf(slot) === null)) return true
+    return members?.movesIn(pass).some(({ from, to }) => isOdd(from) || isOdd(to)) === true
   }
 
   /** The rows whose range holds one of some keys, and those with an error in a bound or key, which see every row. */
@@ -199,11 +199,11 @@ export class ScanNode extends WaitingRows {
   }
 
   /** True when anything about the rows looked at has changed, so that every row may have another result. */
-  #hasOtherRows(round: Round): boolean {
-    const { everyRow, reordered, inserted, removed } = round.rowsOf(this.#read)
+  #hasOtherRows(pass: PropagationPass): boolean {
+    const { everyRow, reordered, inserted, removed } = pass.rowsOf(this.#read)
     if (everyRow || (reordered && mindsOrder(this.#call)) || inserted.size > 0 || removed.size > 0) return true
-    if (this.#scan.hasChangedIn(round)) return true
-    return this.#groups().some((one) => one.rebuiltIn(round) || one.movesIn(round).length > 0)
+    if (this.#scan.hasChangedIn(pass)) return true
+    return this.#groups().some((one) => one.rebuiltIn(pass) || one.movesIn(pass).length > 0)
   }
 
   #groups(): readonly Groups[] {

@@ -1,6 +1,6 @@
 import { BLOCK_SHIFT, type Cell, type Selection, type Vector } from '../../../columns/index.js'
 import type { LoweredPlan } from '../../plans/index.js'
-import type { NodeId, Round } from '../../propagation/index.js'
+import type { NodeId, PropagationPass } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'
 import { rowsByBlock, slotsOf } from '../../storage/index.js'
 import { type AggregateCall, TakenRows } from '../incremental/index.js'
@@ -31,27 +31,27 @@ export class PairScan {
     return [...(where === null ? [] : [where]), ...args, ...keys]
   }
 
-  /** True when something about the rows read has changed in this round, other than which rows there are. */
-  hasChangedIn(round: Round): boolean {
+  /** True when something about the rows read has changed in this pass, other than which rows there are. */
+  hasChangedIn(pass: PropagationPass): boolean {
     return this.#all.some((lowered) => {
-      if (lowered.plan.sources.some((column) => round.changedIn(column) !== undefined)) return true
-      const touched = lowered.touched(round)
+      if (lowered.plan.sources.some((column) => pass.changedIn(column) !== undefined)) return true
+      const touched = lowered.touched(pass)
       return touched === null || touched.some(({ size }) => size > 0)
     })
   }
 
   /**
-   * Rows read of which a value or key that the aggregate goes by has changed in this round; null when they are too many to tell.
+   * Rows read of which a value or key that the aggregate goes by has changed in this pass; null when they are too many to tell.
    *
    * @param withCondition - whether its condition counts too
    */
-  rowsChangedIn(round: Round, withCondition: boolean): Set<number> | null {
+  rowsChangedIn(pass: PropagationPass, withCondition: boolean): Set<number> | null {
     const rows = new Set<number>()
     const { where, args, keys } = this.#plans
     for (const lowered of withCondition && where !== null ? [where, ...args, ...keys] : [...args, ...keys]) {
-      const touched = lowered.touched(round)
+      const touched = lowered.touched(pass)
       if (touched === null) return null
-      for (const part of [...touched, ...lowered.plan.sources.map((source) => round.changedIn(source))])
+      for (const part of [...touched, ...lowered.plan.sources.map((source) => pass.changedIn(source))])
         for (const slot of slotsOf(part)) {
           rows.add(slot)
           if (rows.size > MOST_CHANGED) return null

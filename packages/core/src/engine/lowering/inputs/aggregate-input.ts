@@ -10,7 +10,7 @@ import {
 import { type AggregateNode, lastTarget, linkFault, type PairScan } from '../../aggregates/index.js'
 import { BLANK_KEY, type Groups, type Members, type PathGroups } from '../../groups/index.js'
 import type { Reading, Way } from '../../plans/index.js'
-import type { NodeId, Round } from '../../propagation/index.js'
+import type { NodeId, PropagationPass } from '../../propagation/index.js'
 import { putCell, type RowsByBlock, rowsByBlock, slotsOf, uniteRows } from '../../storage/index.js'
 
 /** How a row finds its group among those of an aggregate. */
@@ -113,30 +113,30 @@ export class AggregateReading implements Reading {
     if (this.#hasFaults) this.#hadFaults = true
   }
 
-  touched(round: Round): Iterable<number> | RowsByBlock | null {
+  touched(pass: PropagationPass): Iterable<number> | RowsByBlock | null {
     const by = this.#by
-    const changed = this.#aggregate.changedIn(round)
+    const changed = this.#aggregate.changedIn(pass)
     if (changed === null) return null
     if (by.kind === 'whole') return changed.size > 0 ? null : []
     // Errors of a filter that is yet to be computed can reach every row.
-    if (by.kind === 'keys' && by.filter !== null && round.staleIn(by.filter) !== undefined) return null
+    if (by.kind === 'keys' && by.filter !== null && pass.staleIn(by.filter) !== undefined) return null
     const hasFaults = this.#hasFaults
     const hadFaults = this.#hadFaults
     this.#hadFaults = hasFaults
     if (hasFaults || hadFaults) return null
     const rows = new Set<number>()
     const readers = by.kind === 'keys' ? by.readers : by.groups
-    if (readers.rebuiltIn(round)) return null
+    if (readers.rebuiltIn(pass)) return null
     if (by.kind === 'linked') {
       for (const slot of changed) rows.add(slot)
       const target = lastTarget(by.groups)
-      if (target.rebuiltIn(round)) return null
-      for (const { slot } of target.movesIn(round)) rows.add(slot)
-      for (const group of target.groupsMovedIn(round)) for (const slot of target.members.of(group)) rows.add(slot)
+      if (target.rebuiltIn(pass)) return null
+      for (const { slot } of target.movesIn(pass)) rows.add(slot)
+      for (const group of target.groupsMovedIn(pass)) for (const slot of target.members.of(group)) rows.add(slot)
       return rows
     }
-    for (const { slot } of readers.movesIn(round)) rows.add(slot)
-    if (by.kind === 'keys' && readers.faults > 0) for (const slot of this.#failedReaders(by, round)) rows.add(slot)
+    for (const { slot } of readers.movesIn(pass)) rows.add(slot)
+    if (by.kind === 'keys' && readers.faults > 0) for (const slot of this.#failedReaders(by, pass)) rows.add(slot)
     let size = 0
     for (const group of changed) size += readers.members.sizeOf(group)
     if (size > MOST_LISTED) return uniteRows([rowsOfGroups(readers.members, changed), rowsByBlock(rows)])
@@ -145,16 +145,16 @@ export class AggregateReading implements Reading {
   }
 
   /** Rows with an error in their key that may have another result: what else is in the key, and all rows read, have a say. */
-  *#failedReaders(by: ReaderGroups & { kind: 'keys' }, round: Round): Generator<number> {
+  *#failedReaders(by: ReaderGroups & { kind: 'keys' }, pass: PropagationPass): Generator<number> {
     const { readers } = by
     const isFailed = (slot: number): boolean => readers.groupOf(slot) < BLANK_KEY
-    if (this.#hasOtherRows(by, round)) for (const slot of readers.odd) if (isFailed(slot)) yield slot
-    for (const column of readers.columns) for (const slot of slotsOf(round.changedIn(column))) if (isFailed(slot)) yield slot
+    if (this.#hasOtherRows(by, pass)) for (const slot of readers.odd) if (isFailed(slot)) yield slot
+    for (const column of readers.columns) for (const slot of slotsOf(pass.changedIn(column))) if (isFailed(slot)) yield slot
   }
 
   /** True when anything about the rows read has changed, which a row with an error in its key sees all of. */
-  #hasOtherRows({ members, pairs }: ReaderGroups & { kind: 'keys' }, round: Round): boolean {
-    const { everyRow, reordered, inserted, removed } = round.rowsOf(members.store)
-    return everyRow || reordered || inserted.size > 0 || removed.size > 0 || pairs.hasChangedIn(round)
+  #hasOtherRows({ members, pairs }: ReaderGroups & { kind: 'keys' }, pass: PropagationPass): boolean {
+    const { everyRow, reordered, inserted, removed } = pass.rowsOf(members.store)
+    return everyRow || reordered || inserted.size > 0 || removed.size > 0 || pairs.hasChangedIn(pass)
   }
 }

@@ -1,6 +1,6 @@
 import { BLOCK_SHIFT, type Selection, type Vector } from '../../../columns/index.js'
 import type { Reading, Way } from '../../plans/index.js'
-import type { NodeId, Round } from '../../propagation/index.js'
+import type { NodeId, PropagationPass } from '../../propagation/index.js'
 import type { RowsByBlock, TableStore } from '../../storage/index.js'
 import { copyCell } from '../../storage/index.js'
 
@@ -38,7 +38,7 @@ export class ColumnReading implements Reading {
     }
   }
 
-  touched(round: Round): RowsByBlock {
-    return round.changedIn(this.#column) ?? NO_ROWS
+  touched(pass: PropagationPass): RowsByBlock {
+    return pass.changedIn(this.#column) ?? NO_ROWS
   }
 }

@@ -2,7 +2,7 @@ import { BLOCK_SHIFT, type Selection, type Vector } from '../../../columns/index
 import { Status } from '../../../values/index.js'
 import { BLANK_KEY, type LinkPath } from '../../groups/index.js'
 import type { Reading, Way } from '../../plans/index.js'
-import type { NodeId, Round } from '../../propagation/index.js'
+import type { NodeId, PropagationPass } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'
 import { copyCell, slotsOf } from '../../storage/index.js'
 
@@ -31,9 +31,9 @@ export class FollowReading implements Reading {
     }
   }
 
-  touched(round: Round): Iterable<number> | null {
-    const rows = this.#path.touched(round)
-    const changed = round.changedIn(this.#column)
+  touched(pass: PropagationPass): Iterable<number> | null {
+    const rows = this.#path.touched(pass)
+    const changed = pass.changedIn(this.#column)
     if (rows === null || changed === undefined) return rows
     for (const slot of this.#path.leadingTo(slotsOf(changed))) rows.add(slot)
     return rows

@@ -1,6 +1,6 @@
 import type { DayList } from '../../plans/index.js'
 import type { NodeId } from '../../propagation/index.js'
-import { latestRound, type Round } from '../../propagation/index.js'
+import { latestPass, type PropagationPass } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'
 import { cellOf } from '../../storage/index.js'
 
@@ -10,7 +10,7 @@ export class HolidayList implements DayList {
   readonly #store: TableStore
   readonly #column: NodeId
   readonly #where: NodeId | null
-  /** Made anew in each round that asks: whoever recomputes everything asks nobody what has changed. */
+  /** Made anew in each pass that asks: whoever recomputes everything asks nobody what has changed. */
   #days: Int32Array | null = null
   #madeIn = 0
 
@@ -23,8 +23,8 @@ export class HolidayList implements DayList {
 
   /** The days; a row with an error is none of them. */
   get days(): Int32Array {
-    if (this.#days === null || this.#madeIn !== latestRound()) {
-      this.#madeIn = latestRound()
+    if (this.#days === null || this.#madeIn !== latestPass()) {
+      this.#madeIn = latestPass()
       const [column, where] = [this.#store.column(this.#column), this.#where === null ? null : this.#store.column(this.#where)]
       const days = new Set<number>()
       for (const slot of this.#store.rows.inOrder()) {
@@ -36,9 +36,9 @@ export class HolidayList implements DayList {
     return this.#days
   }
 
-  /** True when the list may differ after this round. */
-  hasChangedIn(round: Round): boolean {
-    const { everyRow, inserted, removed } = round.rowsOf(this.#store)
-    return everyRow || inserted.size > 0 || removed.size > 0 || this.sources.some((id) => round.changedIn(id) !== undefined)
+  /** True when the list may differ after this pass. */
+  hasChangedIn(pass: PropagationPass): boolean {
+    const { everyRow, inserted, removed } = pass.rowsOf(this.#store)
+    return everyRow || inserted.size > 0 || removed.size > 0 || this.sources.some((id) => pass.changedIn(id) !== undefined)
   }
 }

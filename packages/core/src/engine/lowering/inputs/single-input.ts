@@ -1,6 +1,6 @@
 import type { Selection, Vector } from '../../../columns/index.js'
 import type { Reading, Way } from '../../plans/index.js'
-import type { NodeId, Round } from '../../propagation/index.js'
+import type { NodeId, PropagationPass } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'
 import { copyCell } from '../../storage/index.js'
 
@@ -22,7 +22,7 @@ export class SingleReading implements Reading {
     for (let k = 0; k < count; k++) copyCell(storage, 0, out, rows === null ? k : (rows[k] as number))
   }
 
-  touched(round: Round): Iterable<number> | null {
-    return round.changedIn(this.#column) === undefined ? [] : null
+  touched(pass: PropagationPass): Iterable<number> | null {
+    return pass.changedIn(this.#column) === undefined ? [] : null
   }
 }
