@@ -27,7 +27,7 @@ export abstract class Groups implements EngineNode {
   #moves: readonly Move[] = []
   #pass: PropagationPass | null = null
   #isRebuilt = false
-  readonly canWait = false
+  readonly isDeferrable = false
   #isStale = false
   /** Rows without a group: those with a blank key or an error in it. */
   readonly odd: Set<number> = new Set()

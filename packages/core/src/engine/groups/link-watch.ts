@@ -5,7 +5,7 @@ import type { Groups } from './groups.js'
 export class LinkWatch implements EngineNode {
   readonly id: NodeId
   readonly sources: readonly NodeId[]
-  readonly canWait = false
+  readonly isDeferrable = false
   readonly source: Groups
   readonly target: Groups
   /** Rows whose key no row of the other table has. */

@@ -405,7 +405,7 @@ class SpaceNode implements EngineNode {
   readonly space: KeySpace = new KeySpace()
   readonly isStateless = true
   readonly isStale = false
-  readonly canWait = false
+  readonly isDeferrable = false
 
   constructor(id: NodeId) {
     this.id = id

@@ -3,7 +3,7 @@ import type { FunctionRecord } from '../../functions/index.js'
 import { CellFault, faultOfStatus, type ValueType } from '../../values/index.js'
 import { BLANK_KEY, type Groups } from '../groups/index.js'
 import type { NodeId, PropagationPass } from '../propagation/index.js'
-import { ComputedCells, TABLE_END, WaitingRows } from '../propagation/index.js'
+import { ComputedCells, DeferrableRows, TABLE_END } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
 import {
   cellOf,
@@ -34,7 +34,7 @@ export interface OrderedParts {
 const MOST_NEAR = 10_000
 
 /** A function that looks at neighbours: a group in which anything changed is put in order and computed again. */
-export class OrderedNode extends WaitingRows {
+export class OrderedNode extends DeferrableRows {
   readonly id: NodeId
   readonly sources: readonly NodeId[]
   readonly #parts: OrderedParts

@@ -104,7 +104,7 @@ export class RingNode implements EngineNode {
   readonly id: NodeId
   readonly sources: readonly NodeId[]
   readonly #parts: RingParts
-  readonly canWait = true
+  readonly isDeferrable = true
   readonly isStateless = true
   #isStale = false
   /** What each column has made of texts in the pass at hand. */
@@ -298,7 +298,7 @@ export class RingNode implements EngineNode {
 export class RingColumn implements EngineNode {
   readonly id: NodeId
   readonly sources: readonly NodeId[]
-  readonly canWait = true
+  readonly isDeferrable = true
   readonly #ring: RingNode
 
   constructor(id: NodeId, ring: RingNode) {

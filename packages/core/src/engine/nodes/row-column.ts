@@ -3,7 +3,7 @@ import type { Frame } from '../../formula/index.js'
 import { isFaultStatus, Status, statusOfFault } from '../../values/index.js'
 import type { LoweredPlan } from '../plans/index.js'
 import type { NodeId, PropagationPass } from '../propagation/index.js'
-import { WaitingRows } from '../propagation/index.js'
+import { DeferrableRows } from '../propagation/index.js'
 import type { RowsByBlock, TableStore } from '../storage/index.js'
 import { everyRowOf, liveIn, uniteRows } from '../storage/index.js'
 import { TextBudget } from './text-budget.js'
@@ -13,7 +13,7 @@ const MISFIT: number = statusOfFault('misfit')
 const LARGEST_WHOLE = 2 ** 53
 
 /** A column that is calculated row by row, whatever its formula reads from elsewhere. */
-export class RowColumn extends WaitingRows {
+export class RowColumn extends DeferrableRows {
   readonly id: NodeId
   readonly sources: readonly NodeId[]
   readonly lowered: LoweredPlan

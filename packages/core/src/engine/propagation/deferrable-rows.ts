@@ -5,10 +5,10 @@ import type { PropagationPass } from './propagation-pass.js'
 import { StaleRows } from './stale-rows.js'
 
 /** A node that computes a cell a row, now or later. Which rows a pass touches, and how they are computed, is left to the kinds. */
-export abstract class WaitingRows implements EngineNode {
+export abstract class DeferrableRows implements EngineNode {
   abstract readonly id: EngineNode['id']
   abstract readonly sources: EngineNode['sources']
-  readonly canWait = true
+  readonly isDeferrable = true
   /** Rows that are yet to be computed. */
   readonly stale: StaleRows = new StaleRows()
   protected readonly store: TableStore
@@ -25,12 +25,12 @@ export abstract class WaitingRows implements EngineNode {
     const rows = this.rowsToCompute(pass)
     const isNew = pass.fresh.has(this.id) || pass.rowsOf(this.store).everyRow
     const count = rowCountOf(rows)
-    if (this.isCostly(count) || (!isNew && count > pass.mostAtOnce)) this.#wait(pass, rows)
+    if (this.isCostly(count) || (!isNew && count > pass.mostAtOnce)) this.#defer(pass, rows)
     else this.compute(pass, rows)
   }
 
   postpone(pass: PropagationPass): void {
-    this.#wait(pass, this.rowsToCompute(pass))
+    this.#defer(pass, this.rowsToCompute(pass))
   }
 
   flush(pass: PropagationPass, block?: number): void {
@@ -52,7 +52,7 @@ export abstract class WaitingRows implements EngineNode {
     return false
   }
 
-  #wait(pass: PropagationPass, rows: RowsByBlock): void {
+  #defer(pass: PropagationPass, rows: RowsByBlock): void {
     this.stale.add(rows)
     pass.noteStale(this.id, rows)
     pass.noteChanged(this.id, rows)

@@ -6,7 +6,7 @@
  */
 
 export { ComputedCells } from './computed-cells.js'
-export { WaitingRows } from './deferrable-rows.js'
+export { DeferrableRows } from './deferrable-rows.js'
 export { DependencyGraph } from './dependency-graph.js'
 export { DirtyRows, TABLE_END } from './dirty-rows.js'
 export type { EngineNode, IndexMemory } from './node.js'

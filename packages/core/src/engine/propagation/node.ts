@@ -24,7 +24,7 @@ export interface EngineNode {
   /** True while something of it is yet to be computed. */
   readonly isStale: boolean
   /** True for results that can wait in a workbook that calculates on demand; groups and indexes are always kept. */
-  readonly canWait: boolean
+  readonly isDeferrable: boolean
   /** True for what keeps nothing of its own, so that it need not be computed anew when a stored workbook is opened. */
   readonly isStateless?: boolean
   /** Brings it up to date, or postpones what is too much at once. What has changed in it is noted in the pass. */

@@ -92,7 +92,7 @@ export class Recalculation {
     for (const id of order) {
       const node = registry.node(id)
       if (node === undefined) continue
-      const waits = ((isLater || this.mode === 'on-demand') && node.canWait) || node.isStale || registry.hasStaleSource(node)
+      const waits = ((isLater || this.mode === 'on-demand') && node.isDeferrable) || node.isStale || registry.hasStaleSource(node)
       if (waits) node.postpone(pass)
       else node.update(pass)
       registry.noteStaleness(node)

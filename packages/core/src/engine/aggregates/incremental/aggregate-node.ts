@@ -27,9 +27,9 @@ export class AggregateNode implements EngineNode {
   #occupied = 0
   #pass: PropagationPass | null = null
   #changed: Set<number> | null = new Set()
-  readonly canWait = true
+  readonly isDeferrable = true
   /** Groups that are yet to be computed; null for all. */
-  #waiting: Set<number> | null = new Set()
+  #deferred: Set<number> | null = new Set()
 
   constructor(id: NodeId, parts: AggregateParts) {
     this.id = id
@@ -79,7 +79,7 @@ export class AggregateNode implements EngineNode {
   }
 
   get isStale(): boolean {
-    return this.#waiting === null || this.#waiting.size > 0
+    return this.#deferred === null || this.#deferred.size > 0
   }
 
   update(pass: PropagationPass): void {
@@ -98,14 +98,14 @@ export class AggregateNode implements EngineNode {
     this.#pass = pass
     this.#changed = touched
     this.#kept?.passOver(pass)
-    if (touched === null || this.#waiting === null) this.#waiting = null
-    else for (const group of touched) this.#waiting.add(group)
+    if (touched === null || this.#deferred === null) this.#deferred = null
+    else for (const group of touched) this.#deferred.add(group)
   }
 
   flush(pass: PropagationPass): void {
-    const waiting = this.#waiting
+    const waiting = this.#deferred
     this.#kept?.passOver(pass)
-    this.#waiting = new Set()
+    this.#deferred = new Set()
     if (waiting === null) this.#kept?.rebuild()
     else if (this.#kept?.recompute(waiting) === false) return this.#compute(this.#allGroups())
     this.#compute(waiting ?? this.#allGroups())

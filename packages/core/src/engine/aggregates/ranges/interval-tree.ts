@@ -30,7 +30,7 @@ interface Sorted {
 export class ReaderBounds implements EngineNode {
   readonly id: NodeId
   readonly sources: readonly NodeId[]
-  readonly canWait = false
+  readonly isDeferrable = false
   readonly #store: TableStore
   readonly #tests: readonly RangeTest[]
   #sorted: Sorted | null = null

@@ -39,7 +39,7 @@ export class RangeIndex implements EngineNode {
   readonly #key: NodeId
   readonly #filter: NodeId | null
   readonly #sorted: Map<number, SortedRows> = new Map()
-  readonly canWait = false
+  readonly isDeferrable = false
   #isStale = false
   #keyStorage: Column | undefined
   #pass: PropagationPass | null = null

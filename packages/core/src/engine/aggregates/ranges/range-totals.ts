@@ -28,7 +28,7 @@ export function needOf({ record, types, descending }: AggregateCall): StretchNee
 export class RangeTotals implements EngineNode {
   readonly id: NodeId
   readonly sources: readonly NodeId[]
-  readonly canWait = false
+  readonly isDeferrable = false
   readonly #store: TableStore
   readonly #index: RangeIndex
   readonly #value: NodeId

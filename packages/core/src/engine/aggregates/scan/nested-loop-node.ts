@@ -3,7 +3,7 @@ import { CellFault } from '../../../values/index.js'
 import { BLANK_KEY, type Groups, NO_ROW } from '../../groups/index.js'
 import type { Way } from '../../plans/index.js'
 import type { EngineNode, NodeId, PropagationPass } from '../../propagation/index.js'
-import { ComputedCells, WaitingRows } from '../../propagation/index.js'
+import { ComputedCells, DeferrableRows } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'
 import { cellOf, everyRowOf, type RowsByBlock, rowCountOf, rowsByBlock, slotsOf } from '../../storage/index.js'
 import { type AggregateCall, mindsOrder } from '../incremental/index.js'
@@ -22,7 +22,7 @@ const SAMPLED_RANGES = 16
 const PAIRS_A_STEP = 1_000_000
 
 /** An aggregate whose condition or values depend on both rows at once: for each row, rows are looked at one after the other. */
-export class ScanNode extends WaitingRows {
+export class ScanNode extends DeferrableRows {
   readonly id: NodeId
   readonly sources: readonly NodeId[]
   readonly #read: TableStore
