@@ -52,7 +52,7 @@ function foundIn(engine: Engine, table: TableModel, column: ColumnModel, isThoro
 /** Parts of a formula that look at so many pairs of rows that nobody would wait for them. */
 function costlyScans(engine: Engine, column: ColumnModel): Finding[] {
   if (!engine.readsOtherRows(column.id)) return []
-  return engine.waysOf(column.id).flatMap(({ read, pairs }) => {
+  return engine.accessPathsOf(column.id).flatMap(({ read, pairs }) => {
     if (pairs <= MOST_PAIRS) return []
     const subject = column.formula?.text.slice(read.from, read.to) ?? ''
     const seconds = pairs / PAIRS_A_SECOND

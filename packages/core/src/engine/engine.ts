@@ -15,7 +15,7 @@ import { CellFault, foldName, Status, type Surroundings } from '../values/index.
 import type { LinkWatch } from './groups/index.js'
 import { callOf, type LinkParts, Lowering, lagCount, type OverRows, type Surrounding } from './lowering/index.js'
 import { RingColumn, RingNode, RingOrder, RowColumn, WatchMarks } from './nodes/index.js'
-import type { LoweredPlan, Way } from './plans/index.js'
+import type { AccessPath, LoweredPlan } from './plans/index.js'
 import { Frames } from './plans/index.js'
 import type { Hold, IndexMemory, NodeRegistry } from './propagation/index.js'
 import { DependencyGraph, Recalculation } from './propagation/index.js'
@@ -60,7 +60,7 @@ const NO_ROWS: Selection = { rows: null, count: 0 }
 
 /** Keeps calculated columns in step with their sources. It knows columns, rows, links and plans, and nothing of their names. */
 export class Engine {
-  /** Which columns the formula of a column reads, over whatever way. */
+  /** Which columns the formula of a column reads, by whatever access path. */
   readonly graph: DependencyGraph = new DependencyGraph()
   /** Named values and tallies, which are calculated like the columns of a table with one row. */
   readonly singles: TableStore = new TableStore()
@@ -297,11 +297,11 @@ export class Engine {
     }
   }
 
-  /** The parts of a column's formula that other rows decide, each with the way it gets at them and the pairs of rows it tries. */
-  waysOf(column: ColumnId): { readonly read: Checked; readonly way: Way; readonly pairs: number }[] {
+  /** The parts of a column's formula that other rows decide, each with its access path and the pairs of rows it tries. */
+  accessPathsOf(column: ColumnId): { readonly read: Checked; readonly accessPath: AccessPath; readonly pairs: number }[] {
     const lowered = this.#loweredOf(column)
-    return (lowered?.readings ?? []).map(({ way, pairs = 0 }, index) => {
-      return { read: lowered?.plan.reads[index] as Checked, way, pairs }
+    return (lowered?.readings ?? []).map(({ accessPath, pairs = 0 }, index) => {
+      return { read: lowered?.plan.reads[index] as Checked, accessPath, pairs }
     })
   }
 

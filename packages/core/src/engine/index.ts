@@ -12,7 +12,7 @@ export { type ComputedColumn, Engine, isLagOf, type RingDefinition } from './eng
 export type { LinkWatch } from './groups/index.js'
 export type { LinkParts, OverRows } from './lowering/index.js'
 export { TooMuchText, WatchMarks } from './nodes/index.js'
-export type { Way } from './plans/index.js'
+export type { AccessPath } from './plans/index.js'
 export type { CalculationMode, ColumnOutcome, IndexMemory } from './propagation/index.js'
 export { DependencyGraph, DirtyRows } from './propagation/index.js'
 export { cellAt, type RowsByBlock, rowCountOf, rowsByBlock, sameCell, slotsOf, TableStore } from './storage/index.js'

@@ -3,7 +3,7 @@ import { type Checked, type CheckedRows, type ColumnId, identityOf, partsOf } fr
 import { printName } from '../../values/index.js'
 import { type Addressed, addressOf } from '../address.js'
 import { formulaOf, type Model } from '../model.js'
-import { wayWords } from './way-words.js'
+import { accessPathWords } from './access-path-words.js'
 
 /** Over what a formula reads a column. */
 export type EdgeKind =
@@ -41,7 +41,9 @@ export function edgesInto(model: Model, engine: Engine, to: Addressed): TraceEdg
   const formula = formulaOf(to.column)
   if (formula === null || formula.checked === null) return []
   const { text, checked } = formula
-  const plans = new Map(engine.waysOf(to.column.id).map(({ read, way }) => [identityOf(read), wayWords(way)]))
+  const plans = new Map(
+    engine.accessPathsOf(to.column.id).map(({ read, accessPath }) => [identityOf(read), accessPathWords(accessPath)]),
+  )
   const edges = new Map<string, TraceEdge>()
   const add = (column: ColumnId, kind: EdgeKind, role: EdgeRole, place: Checked, plan: string | null): void => {
     if (!model.hasColumn(column)) return

@@ -80,7 +80,7 @@ function conjuncts(node: Checked): readonly Checked[] {
   return [node.first, ...node.rest.map(({ operand }) => operand)].flatMap(conjuncts)
 }
 
-/** The other way pass of each comparison. */
+/** The other way round of each comparison. */
 const TURNED: Readonly<Record<RangeOperator, RangeOperator>> = {
   less: 'greater',
   'less-equal': 'greater-equal',

@@ -307,7 +307,7 @@ export class Lowering {
       const end = (): void => store.dropColumn(id)
       return new ScanNode(id, store, from, callOf(read), scan, candidates, [...outer, ...bounds], end)
     })
-    return new ColumnReading(store, node.id, node.way, () => node.pairs)
+    return new ColumnReading(store, node.id, node.accessPath, () => node.pairs)
   }
 
   /** What finds the rows that an aggregate takes in for one row, without computing it for all. */

@@ -2,7 +2,7 @@ import { BLOCK_MASK, BLOCK_SHIFT, type Cell, type Selection, selectRows, type Ve
 import type { Frame } from '../../formula/index.js'
 import { CellFault, faultOfStatus, Status, statusOfFault } from '../../values/index.js'
 import type { Groups } from '../groups/index.js'
-import type { LoweredPlan, Reading, Way } from '../plans/index.js'
+import type { AccessPath, LoweredPlan, Reading } from '../plans/index.js'
 import type { EngineNode, NodeId, PropagationPass } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
 import { cellAt, cellOf, compareKeys, everyRowOf, putCell, rowsByBlock, slotsOf } from '../storage/index.js'
@@ -41,7 +41,7 @@ export class RingOrder {
 
 /** `lag` of a column of the ring: what an earlier row of the order has got already. */
 export class RingLagReading implements Reading {
-  readonly way: Way = { kind: 'ring' }
+  readonly accessPath: AccessPath = { kind: 'ring' }
   readonly sources: readonly NodeId[] = []
   readonly #order: RingOrder
   readonly #store: TableStore

@@ -1,5 +1,5 @@
 /** How a formula gets at what other rows decide, and so what an edit of those rows touches. */
-export type Way =
+export type AccessPath =
   /** The row that links lead to. */
   | { readonly kind: 'link' }
   /** The only row of a named value or tally. */

@@ -1,15 +1,15 @@
 import type { Selection, Vector } from '../../columns/index.js'
 import type { NodeId, PropagationPass } from '../propagation/index.js'
 import type { RowsByBlock } from '../storage/index.js'
-import type { Way } from './access-path.js'
+import type { AccessPath } from './access-path.js'
 
 /** What a formula reads from other rows than its own. */
 export interface Reading {
   /** How it gets at what it gives. */
-  readonly way: Way
+  readonly accessPath: AccessPath
   /** What it follows. */
   readonly sources: readonly NodeId[]
-  /** Pairs of rows that all rows together try, for a way that tries pairs. */
+  /** Pairs of rows that all rows together try, for an access path that tries pairs. */
   readonly pairs?: number
   /** Fills in what it gives for some rows of a block. */
   fill(block: number, out: Vector, selection: Selection): void

@@ -5,7 +5,7 @@
  * @module
  */
 
-export type { Way } from './access-path.js'
+export type { AccessPath } from './access-path.js'
 export type { DayList, OuterRowInput, Reading } from './cross-row-input.js'
 export { Frames } from './frames.js'
 export { LoweredPlan } from './lowered-plan.js'

@@ -1,7 +1,7 @@
 import type { Cell } from '../../../columns/index.js'
 import { CellFault } from '../../../values/index.js'
 import { BLANK_KEY, type Groups, NO_ROW } from '../../groups/index.js'
-import type { Way } from '../../plans/index.js'
+import type { AccessPath } from '../../plans/index.js'
 import type { EngineNode, NodeId, PropagationPass } from '../../propagation/index.js'
 import { ComputedCells, DeferrableRows } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'
@@ -87,7 +87,7 @@ export class ScanNode extends DeferrableRows {
   }
 
   /** How it gets at the rows it looks at. */
-  get way(): Way {
+  get accessPath(): AccessPath {
     const candidates = this.#candidates
     if (candidates.kind !== 'range') return { kind: 'scan', over: candidates.kind }
     return { kind: 'range', grouped: candidates.readers !== null, looksAtRows: candidates.totals === null }

@@ -9,7 +9,7 @@ import {
 } from '../../../columns/index.js'
 import { type AggregateNode, lastTarget, linkFault, type PairScan } from '../../aggregates/index.js'
 import { BLANK_KEY, type Groups, type Members, type PathGroups } from '../../groups/index.js'
-import type { Reading, Way } from '../../plans/index.js'
+import type { AccessPath, Reading } from '../../plans/index.js'
 import type { NodeId, PropagationPass } from '../../propagation/index.js'
 import { putCell, type RowsByBlock, rowsByBlock, slotsOf, uniteRows } from '../../storage/index.js'
 
@@ -50,7 +50,7 @@ function rowsOfGroups(members: Members, groups: Iterable<number>): Map<number, S
 
 /** The result of an aggregate for the group that a row belongs to. */
 export class AggregateReading implements Reading {
-  readonly way: Way
+  readonly accessPath: AccessPath
   readonly sources: readonly NodeId[]
   readonly #aggregate: AggregateNode
   readonly #by: ReaderGroups
@@ -60,7 +60,7 @@ export class AggregateReading implements Reading {
   constructor(aggregate: AggregateNode, by: ReaderGroups) {
     this.#aggregate = aggregate
     this.#by = by
-    this.way = { kind: 'groups', readers: by.kind, followsRows: aggregate.followsRows }
+    this.accessPath = { kind: 'groups', readers: by.kind, followsRows: aggregate.followsRows }
     const groups = by.kind === 'whole' ? [] : by.kind === 'keys' ? [by.readers.id, by.members.id] : [by.groups.id]
     this.sources = [aggregate.id, ...groups, ...(by.kind === 'keys' ? by.pairs.sources : [])]
   }

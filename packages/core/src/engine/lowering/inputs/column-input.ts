@@ -1,5 +1,5 @@
 import { BLOCK_SHIFT, type Selection, type Vector } from '../../../columns/index.js'
-import type { Reading, Way } from '../../plans/index.js'
+import type { AccessPath, Reading } from '../../plans/index.js'
 import type { NodeId, PropagationPass } from '../../propagation/index.js'
 import type { RowsByBlock, TableStore } from '../../storage/index.js'
 import { copyCell } from '../../storage/index.js'
@@ -8,18 +8,18 @@ const NO_ROWS: RowsByBlock = new Map()
 
 /** A column that only the engine knows, of the same row: what an ordered function or a scan gives. */
 export class ColumnReading implements Reading {
-  readonly way: Way
+  readonly accessPath: AccessPath
   readonly #pairs: () => number
   readonly sources: readonly NodeId[]
   readonly #store: TableStore
   readonly #column: NodeId
 
   /**
-   * @param way - how what it reads was computed
+   * @param accessPath - how what it reads was computed
    * @param pairs - pairs of rows that were tried for it
    */
-  constructor(store: TableStore, column: NodeId, way: Way, pairs: () => number = () => 0) {
-    this.way = way
+  constructor(store: TableStore, column: NodeId, accessPath: AccessPath, pairs: () => number = () => 0) {
+    this.accessPath = accessPath
     this.#pairs = pairs
     this.#store = store
     this.#column = column

@@ -1,14 +1,14 @@
 import { BLOCK_SHIFT, type Selection, type Vector } from '../../../columns/index.js'
 import { Status } from '../../../values/index.js'
 import { BLANK_KEY, type LinkPath } from '../../groups/index.js'
-import type { Reading, Way } from '../../plans/index.js'
+import type { AccessPath, Reading } from '../../plans/index.js'
 import type { NodeId, PropagationPass } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'
 import { copyCell, slotsOf } from '../../storage/index.js'
 
 /** `hive.apiary.region`: a column of the row that links lead to. */
 export class FollowReading implements Reading {
-  readonly way: Way = { kind: 'link' }
+  readonly accessPath: AccessPath = { kind: 'link' }
   readonly sources: readonly NodeId[]
   readonly #path: LinkPath
   readonly #target: TableStore

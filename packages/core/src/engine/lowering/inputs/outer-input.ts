@@ -1,13 +1,13 @@
 import type { Selection, Vector } from '../../../columns/index.js'
 import { Status } from '../../../values/index.js'
-import type { OuterRowInput, Way } from '../../plans/index.js'
+import type { AccessPath, OuterRowInput } from '../../plans/index.js'
 import type { NodeId } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'
 import { copyCell } from '../../storage/index.js'
 
 /** `this.x`: a column of the row that other rows are read for, the same for each of them. */
 export class OuterReading implements OuterRowInput {
-  readonly way: Way = { kind: 'this-row' }
+  readonly accessPath: AccessPath = { kind: 'this-row' }
   readonly sources: readonly NodeId[]
   readonly #store: TableStore
   readonly #column: NodeId
