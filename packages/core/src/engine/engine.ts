@@ -13,7 +13,7 @@ import {
 } from '../formula/index.js'
 import { CellFault, foldName, Status, type Surroundings } from '../values/index.js'
 import type { LinkWatch } from './groups/index.js'
-import { callOf, type LinkParts, Lowering, lagCount, type OverRows, type Surrounding } from './lowering/index.js'
+import { callOf, type LinkParts, Lowering, type LoweringContext, lagCount, type OverRows } from './lowering/index.js'
 import { RingColumn, RingNode, RingOrder, RowColumn, WatchMarks } from './nodes/index.js'
 import type { AccessPath, LoweredPlan } from './plans/index.js'
 import { Frames } from './plans/index.js'
@@ -76,7 +76,7 @@ export class Engine {
   readonly #frames: Frames = new Frames()
   #ringCount = 0
   #folding: Frame
-  readonly #surrounding: Surrounding
+  readonly #context: LoweringContext
   surroundings: Surroundings
 
   /** @param mostAtOnce - cells of a column that one edit computes at once; more are left stale and computed later */
@@ -85,7 +85,7 @@ export class Engine {
     this.recalculation = new Recalculation((column) => this.#computed.get(column)?.store, mostAtOnce)
     this.#folding = new Frame(onlyConstants(surroundings))
     this.singles.rows.insert(1)
-    this.#surrounding = {
+    this.#context = {
       frames: this.#frames,
       surroundings: () => this.surroundings,
       singles: this.singles,
@@ -195,7 +195,7 @@ export class Engine {
       return this.#registry.acquire(key, make)
     }
     const ring = hold(`ring ${[...ids].join(',')} ${++this.#ringCount}`, (id, inner) => {
-      const lowering = new Lowering(this.#surrounding, inner)
+      const lowering = new Lowering(this.#context, inner)
       const running = { order: new RingOrder(), isOwnLag: (read: Checked) => isLagOf(read, ids) }
       const made = members.map(({ column, formula, plan }) => {
         const marks = new WatchMarks(formula.watches.length)
@@ -233,7 +233,7 @@ export class Engine {
   /** What lowers something, with the keys of the nodes it takes, which are to be given back. */
   #lowering(): { readonly lowering: Lowering; readonly keys: string[] } {
     const keys: string[] = []
-    const lowering = new Lowering(this.#surrounding, (key, make) => {
+    const lowering = new Lowering(this.#context, (key, make) => {
       keys.push(key)
       return this.#registry.acquire(key, make)
     })

@@ -4,4 +4,4 @@
  * In comes a checked formula's plan, out goes a lowered plan. Start reading at `lowering.ts`.
  * @module
  */
-export { callOf, type LinkParts, Lowering, lagCount, type OverRows, type Surrounding } from './lowering.js'
+export { callOf, type LinkParts, Lowering, type LoweringContext, lagCount, type OverRows } from './lowering.js'

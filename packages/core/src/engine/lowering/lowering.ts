@@ -50,7 +50,7 @@ export interface LinkParts {
 }
 
 /** What lowering needs to know of the workbook. */
-export interface Surrounding {
+export interface LoweringContext {
   readonly frames: Frames
   readonly surroundings: () => Surroundings
   /** Compiles a part of a formula; places are watched where the formula itself is computed, not here. */
@@ -74,11 +74,11 @@ interface OuterRow {
  * nodes that formulas share, and an aggregate becomes a node over groups, or a scan where its condition allows nothing better.
  */
 export class Lowering {
-  readonly #world: Surrounding
+  readonly #context: LoweringContext
   readonly #hold: Hold
 
-  constructor(world: Surrounding, hold: Hold) {
-    this.#world = world
+  constructor(context: LoweringContext, hold: Hold) {
+    this.#context = context
     this.#hold = hold
   }
 
@@ -91,7 +91,7 @@ export class Lowering {
       return reading
     })
     const lists = plan.holidays.map((list) => this.#holidays(list))
-    return new LoweredPlan(plan, { readings, lists, outers }, this.#world.frames, this.#world.surroundings)
+    return new LoweredPlan(plan, { readings, lists, outers }, this.#context.frames, this.#context.surroundings)
   }
 
   /** The order of a ring: its groups and its keys. */
@@ -113,23 +113,23 @@ export class Lowering {
 
   #ringLag(read: Checked, store: TableStore, ring: Ring): Reading {
     const { args } = read as OverRows
-    const value = this.lower(this.#world.compile(args[0] as Checked), store)
+    const value = this.lower(this.#context.compile(args[0] as Checked), store)
     return new RingLagReading(ring.order, store, value, lagCount(read as OverRows))
   }
 
   #with(hold: Hold): Lowering {
-    return new Lowering(this.#world, hold)
+    return new Lowering(this.#context, hold)
   }
 
   #reading(read: Checked, store: TableStore, outer?: OuterRow): Reading {
     switch (read.kind) {
       case 'follow': {
         const path = this.#path(read.links)
-        const target = this.#world.link(read.links.at(-1) as LinkId).target
+        const target = this.#context.link(read.links.at(-1) as LinkId).target
         return new FollowReading(path, target, this.#column(read.read, target))
       }
       case 'single':
-        return new SingleReading(this.#world.singles, read.column)
+        return new SingleReading(this.#context.singles, read.column)
       case 'outer': {
         if (outer === undefined) throw new ReferenceError('this row is read outside of a function of several rows')
         const column = this.#column(read.inner, outer.store)
@@ -148,7 +148,7 @@ export class Lowering {
     if (expression.kind === 'column') return expression.column
     const key = `column ${store.key} ${identityOf(expression)}`
     return this.#hold(key, (id, hold) => {
-      const plan = this.#world.compile(expression)
+      const plan = this.#context.compile(expression)
       store.makeColumn(id, plan.type)
       return new RowColumn(id, store, this.#with(hold).lower(plan, store), null, false, () => store.dropColumn(id))
     }).id
@@ -166,7 +166,7 @@ export class Lowering {
 
   #path(links: readonly LinkId[]): LinkPath {
     const hops = links.map((id): LinkHop => {
-      const { store, columns, target, keys } = this.#world.link(id)
+      const { store, columns, target, keys } = this.#context.link(id)
       const space = `link ${id}`
       return { source: this.#groupsBy(columns, store, space, false), target: this.#groupsBy(keys, target, space, false) }
     })
@@ -189,7 +189,7 @@ export class Lowering {
   }
 
   #holidays({ rows, read, where }: CheckedRows): HolidayList {
-    const store = this.#world.table(rows.table)
+    const store = this.#context.table(rows.table)
     return new HolidayList(store, this.#column(read, store), where === null ? null : this.#column(where, store))
   }
 
@@ -226,7 +226,7 @@ export class Lowering {
       condition.hasPairs || condition.range !== null || [...args, ...keysOfRow, ...order.map(({ key }) => key)].some(readsOuter)
     const isMixed = condition.keys.length > 0 && (rows.which === 'linked' || keysOfRow.length > 0)
     if (isPairwise || isMixed || rows.which === 'below') return this.#scan(read, store, keysOfRow)
-    const from = this.#world.table(rows.table)
+    const from = this.#context.table(rows.table)
     const filter = condition.filter === null ? null : this.#column(condition.filter, from)
     const groups = this.#readerGroups(read, store, from, condition.keys, filter, keysOfRow)
     const grouping = groups.kind === 'whole' ? null : groups.kind === 'keys' ? groups.members : groups.groups
@@ -287,7 +287,7 @@ export class Lowering {
   /** The parts of an aggregate as formulas over pairs of rows. */
   #pairs(read: OverRows, store: TableStore, from: TableStore): { scan: PairScan; outer: readonly NodeId[] } {
     const outer: OuterRow = { store, used: new Set() }
-    const lower = (expression: Checked): LoweredPlan => this.lower(this.#world.compile(expression), from, outer)
+    const lower = (expression: Checked): LoweredPlan => this.lower(this.#context.compile(expression), from, outer)
     const scan = new PairScan(from, {
       where: read.where === null ? null : lower(read.where),
       args: read.args.map(lower),
@@ -297,7 +297,7 @@ export class Lowering {
   }
 
   #scan(read: OverRows, store: TableStore, by: readonly Checked[]): Reading {
-    const from = this.#world.table(read.rows.table)
+    const from = this.#context.table(read.rows.table)
     const node = this.#hold(`scan ${store.key} ${identityOf(read)}`, (id, hold) => {
       const inner = this.#with(hold)
       const { scan, outer } = inner.#pairs(read, store, from)
@@ -312,7 +312,7 @@ export class Lowering {
 
   /** What finds the rows that an aggregate takes in for one row, without computing it for all. */
   finder(read: OverRows, store: TableStore): { candidates: CandidateRows; scan: PairScan } {
-    const from = this.#world.table(read.rows.table)
+    const from = this.#context.table(read.rows.table)
     const { scan } = this.#pairs(read, store, from)
     return { candidates: new CandidateRows(store, this.#candidates(read, store, from, rowKeys(read)), callOf(read)), scan }
   }
