@@ -240,7 +240,7 @@ export class Engine {
     return { lowering, keys }
   }
 
-  /** Gives a plan its readings; the keys of the nodes it shares are to be given back. */
+  /** Gives a plan its inputs; the keys of the nodes it shares are to be given back. */
   #lower(plan: Plan, store: TableStore): { lowered: LoweredPlan; keys: string[] } {
     const { lowering, keys } = this.#lowering()
     return { lowered: lowering.lower(plan, store), keys }
@@ -300,7 +300,7 @@ export class Engine {
   /** The parts of a column's formula that other rows decide, each with its access path and the pairs of rows it tries. */
   accessPathsOf(column: ColumnId): { readonly read: Checked; readonly accessPath: AccessPath; readonly pairs: number }[] {
     const lowered = this.#loweredOf(column)
-    return (lowered?.readings ?? []).map(({ accessPath, pairs = 0 }, index) => {
+    return (lowered?.inputs ?? []).map(({ accessPath, pairs = 0 }, index) => {
       return { read: lowered?.plan.reads[index] as Checked, accessPath, pairs }
     })
   }

@@ -26,19 +26,19 @@ import {
   splitCondition,
 } from '../aggregates/index.js'
 import { type Groups, KeyGroups, KeySpace, type LinkHop, LinkPath, LinkWatch, PathGroups } from '../groups/index.js'
-import { OrderedNode, RingLagReading, type RingOrder, type RingParts, RowColumn } from '../nodes/index.js'
-import type { Frames, Reading } from '../plans/index.js'
+import { OrderedNode, RingLagInput, type RingOrder, type RingParts, RowColumn } from '../nodes/index.js'
+import type { CrossRowInput, Frames } from '../plans/index.js'
 import { LoweredPlan } from '../plans/index.js'
 import type { EngineNode, Hold, NodeId } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
 import {
-  AggregateReading,
-  ColumnReading,
-  FollowReading,
+  AggregateInput,
+  ColumnInput,
+  FollowInput,
   HolidayList,
-  OuterReading,
+  OuterInput,
   type ReaderGroups,
-  SingleReading,
+  SingleInput,
 } from './inputs/index.js'
 
 /** A link as the engine knows it. */
@@ -82,16 +82,16 @@ export class Lowering {
     this.#hold = hold
   }
 
-  /** A plan over a table with its readings. */
+  /** A plan over a table with its inputs. */
   lower(plan: Plan, store: TableStore, outer?: OuterRow, ring?: Ring): LoweredPlan {
-    const outers: OuterReading[] = []
-    const readings = plan.reads.map((read) => {
-      const reading = ring?.isOwnLag(read) === true ? this.#ringLag(read, store, ring) : this.#reading(read, store, outer)
-      if (reading instanceof OuterReading) outers.push(reading)
-      return reading
+    const outers: OuterInput[] = []
+    const inputs = plan.reads.map((read) => {
+      const input = ring?.isOwnLag(read) === true ? this.#ringLag(read, store, ring) : this.#input(read, store, outer)
+      if (input instanceof OuterInput) outers.push(input)
+      return input
     })
     const lists = plan.holidays.map((list) => this.#holidays(list))
-    return new LoweredPlan(plan, { readings, lists, outers }, this.#context.frames, this.#context.surroundings)
+    return new LoweredPlan(plan, { inputs, lists, outers }, this.#context.frames, this.#context.surroundings)
   }
 
   /** The order of a ring: its groups and its keys. */
@@ -111,30 +111,30 @@ export class Lowering {
     }
   }
 
-  #ringLag(read: Checked, store: TableStore, ring: Ring): Reading {
+  #ringLag(read: Checked, store: TableStore, ring: Ring): CrossRowInput {
     const { args } = read as OverRows
     const value = this.lower(this.#context.compile(args[0] as Checked), store)
-    return new RingLagReading(ring.order, store, value, lagCount(read as OverRows))
+    return new RingLagInput(ring.order, store, value, lagCount(read as OverRows))
   }
 
   #with(hold: Hold): Lowering {
     return new Lowering(this.#context, hold)
   }
 
-  #reading(read: Checked, store: TableStore, outer?: OuterRow): Reading {
+  #input(read: Checked, store: TableStore, outer?: OuterRow): CrossRowInput {
     switch (read.kind) {
       case 'follow': {
         const path = this.#path(read.links)
         const target = this.#context.link(read.links.at(-1) as LinkId).target
-        return new FollowReading(path, target, this.#column(read.read, target))
+        return new FollowInput(path, target, this.#column(read.read, target))
       }
       case 'single':
-        return new SingleReading(this.#context.singles, read.column)
+        return new SingleInput(this.#context.singles, read.column)
       case 'outer': {
         if (outer === undefined) throw new ReferenceError('this row is read outside of a function of several rows')
         const column = this.#column(read.inner, outer.store)
         outer.used.add(column)
-        return new OuterReading(outer.store, column)
+        return new OuterInput(outer.store, column)
       }
       case 'over-rows':
         return read.record.form === 'ordered' ? this.#ordered(read, store) : this.#aggregate(read, store)
@@ -193,7 +193,7 @@ export class Lowering {
     return new HolidayList(store, this.#column(read, store), where === null ? null : this.#column(where, store))
   }
 
-  #ordered(read: OverRows, store: TableStore): Reading {
+  #ordered(read: OverRows, store: TableStore): CrossRowInput {
     const { record, args, by, order } = read
     if (record.form !== 'ordered') throw new TypeError(`${record.name} is not an ordered function`)
     const key = `ordered ${store.key} ${identityOf(read)}`
@@ -215,10 +215,10 @@ export class Lowering {
       return new OrderedNode(id, parts, () => store.dropColumn(id))
     })
     const [grouped, sorted] = [by.length > 0, order.length > 0 || record.orderArgument !== undefined]
-    return new ColumnReading(store, node.id, { kind: 'order', reach: sorted || grouped ? null : reachOf(read), grouped, sorted })
+    return new ColumnInput(store, node.id, { kind: 'order', reach: sorted || grouped ? null : reachOf(read), grouped, sorted })
   }
 
-  #aggregate(read: OverRows, store: TableStore): Reading {
+  #aggregate(read: OverRows, store: TableStore): CrossRowInput {
     const { rows, args, order } = read
     const condition = splitCondition(read.where)
     const keysOfRow = rowKeys(read)
@@ -247,7 +247,7 @@ export class Lowering {
         ...(read.args[1]?.kind === 'constant' && { second: read.args[1].value }),
       })
     })
-    return new AggregateReading(node, groups)
+    return new AggregateInput(node, groups)
   }
 
   #readerGroups(
@@ -296,7 +296,7 @@ export class Lowering {
     return { scan, outer: [...outer.used] }
   }
 
-  #scan(read: OverRows, store: TableStore, by: readonly Checked[]): Reading {
+  #scan(read: OverRows, store: TableStore, by: readonly Checked[]): CrossRowInput {
     const from = this.#context.table(read.rows.table)
     const node = this.#hold(`scan ${store.key} ${identityOf(read)}`, (id, hold) => {
       const inner = this.#with(hold)
@@ -307,7 +307,7 @@ export class Lowering {
       const end = (): void => store.dropColumn(id)
       return new ScanNode(id, store, from, callOf(read), scan, candidates, [...outer, ...bounds], end)
     })
-    return new ColumnReading(store, node.id, node.accessPath, () => node.pairs)
+    return new ColumnInput(store, node.id, node.accessPath, () => node.pairs)
   }
 
   /** What finds the rows that an aggregate takes in for one row, without computing it for all. */

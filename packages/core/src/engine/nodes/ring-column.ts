@@ -2,7 +2,7 @@ import { BLOCK_MASK, BLOCK_SHIFT, type Cell, type Selection, selectRows, type Ve
 import type { Frame } from '../../formula/index.js'
 import { CellFault, faultOfStatus, Status, statusOfFault } from '../../values/index.js'
 import type { Groups } from '../groups/index.js'
-import type { AccessPath, LoweredPlan, Reading } from '../plans/index.js'
+import type { AccessPath, CrossRowInput, LoweredPlan } from '../plans/index.js'
 import type { EngineNode, NodeId, PropagationPass } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
 import { cellAt, cellOf, compareKeys, everyRowOf, putCell, rowsByBlock, slotsOf } from '../storage/index.js'
@@ -40,7 +40,7 @@ export class RingOrder {
 }
 
 /** `lag` of a column of the ring: what an earlier row of the order has got already. */
-export class RingLagReading implements Reading {
+export class RingLagInput implements CrossRowInput {
   readonly accessPath: AccessPath = { kind: 'ring' }
   readonly sources: readonly NodeId[] = []
   readonly #order: RingOrder
@@ -127,7 +127,7 @@ export class RingNode implements EngineNode {
   }
 
   prime(): void {
-    for (const { lowered } of this.#parts.members) for (const reading of lowered.readings) reading.prime?.()
+    for (const { lowered } of this.#parts.members) for (const input of lowered.inputs) input.prime?.()
   }
 
   /** The plan of one of its columns. */

@@ -47,7 +47,7 @@ export class RowColumn extends DeferrableRows {
   }
 
   prime(): void {
-    for (const reading of this.lowered.readings) reading.prime?.()
+    for (const input of this.lowered.inputs) input.prime?.()
   }
 
   get sameRowSources(): readonly NodeId[] {

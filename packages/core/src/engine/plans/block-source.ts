@@ -24,7 +24,7 @@ export class BlockSource implements FrameSource {
   }
 
   fill(read: number, out: Vector, selection: Selection): void {
-    this.#supply.readings[read]?.fill(this.block, out, selection)
+    this.#supply.inputs[read]?.fill(this.block, out, selection)
   }
 
   holidays(list: number): Int32Array {

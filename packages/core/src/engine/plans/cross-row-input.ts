@@ -4,7 +4,7 @@ import type { RowsByBlock } from '../storage/index.js'
 import type { AccessPath } from './access-path.js'
 
 /** What a formula reads from other rows than its own. */
-export interface Reading {
+export interface CrossRowInput {
   /** How it gets at what it gives. */
   readonly accessPath: AccessPath
   /** What it follows. */
@@ -20,7 +20,7 @@ export interface Reading {
 }
 
 /** What a formula reads of the row for which other rows are read. */
-export interface OuterRowInput extends Reading {
+export interface OuterRowInput extends CrossRowInput {
   /** The row for which rows are read at the moment. */
   slot: number
 }
@@ -37,8 +37,8 @@ export interface DayList {
 
 /** What a plan is given by the engine: where its reads and lists come from. */
 export interface PlanSupply {
-  readonly readings: readonly Reading[]
+  readonly inputs: readonly CrossRowInput[]
   readonly lists: readonly DayList[]
-  /** Those of the readings that depend on the row for which others are read. */
+  /** Those of the inputs that depend on the row for which others are read. */
   readonly outers: readonly OuterRowInput[]
 }

@@ -6,7 +6,7 @@ import { CLOCK_NODE, type NodeId } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
 import { type RowsByBlock, rowsByBlock } from '../storage/index.js'
 import { BlockSource } from './block-source.js'
-import type { PlanSupply, Reading } from './cross-row-input.js'
+import type { CrossRowInput, PlanSupply } from './cross-row-input.js'
 import type { Frames } from './frames.js'
 
 const NONE: readonly RowsByBlock[] = []
@@ -14,8 +14,8 @@ const NONE: readonly RowsByBlock[] = []
 /** A plan with all it reads: it can be run over the rows of its table. */
 export class LoweredPlan {
   readonly plan: Plan
-  readonly readings: readonly Reading[]
-  /** Columns of its own table, and whatever its readings follow. */
+  readonly inputs: readonly CrossRowInput[]
+  /** Columns of its own table, and whatever its inputs follow. */
   readonly sources: readonly NodeId[]
   readonly #supply: PlanSupply
   readonly #frames: Frames
@@ -23,12 +23,12 @@ export class LoweredPlan {
 
   constructor(plan: Plan, supply: PlanSupply, frames: Frames, surroundings: () => Surroundings) {
     this.plan = plan
-    this.readings = supply.readings
+    this.inputs = supply.inputs
     this.#supply = supply
     this.#frames = frames
     this.#surroundings = surroundings
     const clock = plan.movesWithClock ? [CLOCK_NODE] : []
-    this.sources = [...plan.sources, ...clock, ...[...supply.readings, ...supply.lists].flatMap((one) => one.sources)]
+    this.sources = [...plan.sources, ...clock, ...[...supply.inputs, ...supply.lists].flatMap((one) => one.sources)]
   }
 
   /** Reads for another row from now on. */
@@ -53,11 +53,11 @@ export class LoweredPlan {
   /** The rows that may have another result after this pass because of other rows, in parts; null when all may. */
   touched(pass: PropagationPass): readonly RowsByBlock[] | null {
     if (this.plan.movesWithClock && pass.clockMoved) return null
-    if (this.readings.length === 0 && this.#supply.lists.length === 0) return NONE
+    if (this.inputs.length === 0 && this.#supply.lists.length === 0) return NONE
     const parts: RowsByBlock[] = []
     for (const list of this.#supply.lists) if (list.hasChangedIn(pass)) return null
-    for (const reading of this.readings) {
-      const touched = reading.touched(pass)
+    for (const input of this.inputs) {
+      const touched = input.touched(pass)
       if (touched === null) return null
       parts.push(touched instanceof Map ? (touched as RowsByBlock) : rowsByBlock(new Set(touched as Iterable<number>)))
     }

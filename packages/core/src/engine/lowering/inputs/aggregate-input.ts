@@ -9,7 +9,7 @@ import {
 } from '../../../columns/index.js'
 import { type AggregateNode, lastTarget, linkFault, type PairScan } from '../../aggregates/index.js'
 import { BLANK_KEY, type Groups, type Members, type PathGroups } from '../../groups/index.js'
-import type { AccessPath, Reading } from '../../plans/index.js'
+import type { AccessPath, CrossRowInput } from '../../plans/index.js'
 import type { NodeId, PropagationPass } from '../../propagation/index.js'
 import { putCell, type RowsByBlock, rowsByBlock, slotsOf, uniteRows } from '../../storage/index.js'
 
@@ -49,7 +49,7 @@ function rowsOfGroups(members: Members, groups: Iterable<number>): Map<number, S
 }
 
 /** The result of an aggregate for the group that a row belongs to. */
-export class AggregateReading implements Reading {
+export class AggregateInput implements CrossRowInput {
   readonly accessPath: AccessPath
   readonly sources: readonly NodeId[]
   readonly #aggregate: AggregateNode

@@ -1,5 +1,5 @@
 import { BLOCK_SHIFT, type Selection, type Vector } from '../../../columns/index.js'
-import type { AccessPath, Reading } from '../../plans/index.js'
+import type { AccessPath, CrossRowInput } from '../../plans/index.js'
 import type { NodeId, PropagationPass } from '../../propagation/index.js'
 import type { RowsByBlock, TableStore } from '../../storage/index.js'
 import { copyCell } from '../../storage/index.js'
@@ -7,7 +7,7 @@ import { copyCell } from '../../storage/index.js'
 const NO_ROWS: RowsByBlock = new Map()
 
 /** A column that only the engine knows, of the same row: what an ordered function or a scan gives. */
-export class ColumnReading implements Reading {
+export class ColumnInput implements CrossRowInput {
   readonly accessPath: AccessPath
   readonly #pairs: () => number
   readonly sources: readonly NodeId[]

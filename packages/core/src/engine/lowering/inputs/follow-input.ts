@@ -1,13 +1,13 @@
 import { BLOCK_SHIFT, type Selection, type Vector } from '../../../columns/index.js'
 import { Status } from '../../../values/index.js'
 import { BLANK_KEY, type LinkPath } from '../../groups/index.js'
-import type { AccessPath, Reading } from '../../plans/index.js'
+import type { AccessPath, CrossRowInput } from '../../plans/index.js'
 import type { NodeId, PropagationPass } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'
 import { copyCell, slotsOf } from '../../storage/index.js'
 
 /** `hive.apiary.region`: a column of the row that links lead to. */
-export class FollowReading implements Reading {
+export class FollowInput implements CrossRowInput {
   readonly accessPath: AccessPath = { kind: 'link' }
   readonly sources: readonly NodeId[]
   readonly #path: LinkPath

@@ -6,7 +6,7 @@ import type { TableStore } from '../../storage/index.js'
 import { copyCell } from '../../storage/index.js'
 
 /** `this.x`: a column of the row that other rows are read for, the same for each of them. */
-export class OuterReading implements OuterRowInput {
+export class OuterInput implements OuterRowInput {
   readonly accessPath: AccessPath = { kind: 'this-row' }
   readonly sources: readonly NodeId[]
   readonly #store: TableStore

@@ -1,11 +1,11 @@
 import type { Selection, Vector } from '../../../columns/index.js'
-import type { AccessPath, Reading } from '../../plans/index.js'
+import type { AccessPath, CrossRowInput } from '../../plans/index.js'
 import type { NodeId, PropagationPass } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'
 import { copyCell } from '../../storage/index.js'
 
 /** A named value or a tally: the only row of a table, the same for every row that reads it. */
-export class SingleReading implements Reading {
+export class SingleInput implements CrossRowInput {
   readonly accessPath: AccessPath = { kind: 'single' }
   readonly sources: readonly NodeId[]
   readonly #store: TableStore
