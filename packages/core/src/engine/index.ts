@@ -3,7 +3,7 @@
  *
  * In come touched rows and columns, out go the cells computed and changed. Rooms, top first: `lowering` gives a formula what it
  * reads from other rows, `nodes` are the columns calculated, `aggregates` and `groups` what many rows decide, `plans` formulas
- * ready to run, `propagation` how a change travels, `storage` the cells. Start input at `engine.ts`.
+ * ready to run, `propagation` how a change travels, `storage` the cells. Start reading at `engine.ts`.
  * @module
  */
 

@@ -1,7 +1,7 @@
 /**
  * Rows grouped by the values of columns or by the row that links lead to; a link is two tables grouped by the same keys.
  *
- * In come changed keys, out go rows that moved. Start input at `groups.ts`.
+ * In come changed keys, out go rows that moved. Start reading at `groups.ts`.
  * @module
  */
 export { BLANK_KEY, Groups, NO_ROW } from './groups.js'

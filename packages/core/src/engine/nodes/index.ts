@@ -1,7 +1,7 @@
 /**
  * The columns that are calculated: row by row, along an order of rows, or in a ring that reads its own earlier rows.
  *
- * In come the rows that a pass touches, out go cells written. Start input at `row-column.ts`.
+ * In come the rows that a pass touches, out go cells written. Start reading at `row-column.ts`.
  * @module
  */
 export { OrderedNode } from './ordered-column.js'

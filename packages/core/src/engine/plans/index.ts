@@ -1,7 +1,7 @@
 /**
  * A compiled formula with all it reads, ready to run block by block.
  *
- * In come a plan and what supplies its reads, out go vectors of a block. Start input at `lowered-plan.ts`.
+ * In come a plan and what supplies its reads, out go vectors of a block. Start reading at `lowered-plan.ts`.
  * @module
  */
 

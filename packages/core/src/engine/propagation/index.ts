@@ -1,7 +1,7 @@
 /**
  * How a change travels: which nodes depend on what was touched, in which order, and which rows of each are computed.
  *
- * In come dirty rows, out go cells computed, changed and stale. Start input at `recalculation.ts`, then `node.ts`.
+ * In come dirty rows, out go cells computed, changed and stale. Start reading at `recalculation.ts`, then `node.ts`.
  * @module
  */
 

@@ -1,7 +1,7 @@
 /**
  * The cells of a table by slot, and sets of its rows by block.
  *
- * In come rows and typed storage, out go cells and lists of rows. Start input at `table-store.ts`.
+ * In come rows and typed storage, out go cells and lists of rows. Start reading at `table-store.ts`.
  * @module
  */
 

@@ -1,7 +1,7 @@
 /**
  * Results a group that follow single rows: what a row added is taken away, what it adds now is added.
  *
- * Start input at `aggregate-node.ts`, then `incremental-aggregate.ts`.
+ * Start reading at `aggregate-node.ts`, then `incremental-aggregate.ts`.
  * @module
  */
 

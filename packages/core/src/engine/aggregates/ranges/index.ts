@@ -1,7 +1,7 @@
 /**
  * Rows within bounds: a sorted index of their keys, totals over stretches of it, and which readers a changed key reaches.
  *
- * Start input at `range-index.ts`.
+ * Start reading at `range-index.ts`.
  * @module
  */
 

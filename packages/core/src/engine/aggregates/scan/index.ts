@@ -1,7 +1,7 @@
 /**
  * Aggregates that look at candidate rows one after the other for each row that reads them.
  *
- * Start input at `candidate-rows.ts`, then `nested-loop-node.ts`.
+ * Start reading at `candidate-rows.ts`, then `nested-loop-node.ts`.
  * @module
  */
 export { CandidateRows, type Candidates, lastTarget, linkFault } from './candidate-rows.js'

@@ -1,7 +1,7 @@
 /**
  * What a formula reads from other rows than its own: the end of links, a group, a single value, the row outside.
  *
- * Start input at `aggregate-input.ts`.
+ * Start reading at `aggregate-input.ts`.
  * @module
  */
 export { AggregateInput, type ReaderGroups } from './aggregate-input.js'
