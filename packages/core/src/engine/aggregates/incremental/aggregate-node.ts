@@ -3,13 +3,13 @@ import type { EngineNode, IndexMemory, NodeId, PropagationPass } from '../../pro
 import { cellOf, copyCell, putCell, rowsByBlock, sameCell, slotsOf } from '../../storage/index.js'
 import { isSummed, mindsOrder, TakenRows } from './accumulator.js'
 import type { AggregateParts } from './aggregate-parts.js'
-import type { KeptRows } from './incremental-aggregate.js'
-import { KeptEnds } from './incremental-extremes.js'
-import { KeptSums } from './incremental-sum.js'
-import { KeptMoments } from './incremental-variance.js'
-import { KeptLargeGroups } from './large-groups.js'
-import { KeptOrder } from './order-statistics.js'
-import { KeptTruths } from './truth-counts.js'
+import type { IncrementalAggregate } from './incremental-aggregate.js'
+import { IncrementalExtremes } from './incremental-extremes.js'
+import { IncrementalLargeGroups } from './incremental-large-groups.js'
+import { IncrementalOrderStatistics } from './incremental-order-statistics.js'
+import { IncrementalSum } from './incremental-sum.js'
+import { IncrementalTruthCounts } from './incremental-truth-counts.js'
+import { IncrementalVariance } from './incremental-variance.js'
 
 /** The results of an aggregate, one a group; groups whose rows or cells changed are computed again. */
 export class AggregateNode implements EngineNode {
@@ -23,7 +23,7 @@ export class AggregateNode implements EngineNode {
   /** Texts of a few rows, by column. */
   readonly #fewTexts: Map<NodeId, Vector> = new Map()
   /** What follows single rows; null for aggregates that look at their rows again. */
-  readonly #kept: KeptRows | null
+  readonly #incremental: IncrementalAggregate | null
   #occupied = 0
   #pass: PropagationPass | null = null
   #changed: Set<number> | null = new Set()
@@ -40,21 +40,21 @@ export class AggregateNode implements EngineNode {
     this.#taken = new TakenRows(parts)
     this.empty = this.#taken.result()
     this.#results = new Column(parts.type)
-    this.#kept = this.#keeperOf(parts)
+    this.#incremental = this.#incrementalOf(parts)
   }
 
-  #keeperOf(parts: AggregateParts): KeptRows | null {
-    if (isSummed(parts)) return new KeptSums(parts)
+  #incrementalOf(parts: AggregateParts): IncrementalAggregate | null {
+    if (isSummed(parts)) return new IncrementalSum(parts)
     const lookAgain = (group: number): Cell => this.#resultOver(group)
-    if (KeptMoments.canKeep(parts)) return new KeptMoments(parts, lookAgain)
-    if (KeptEnds.canKeep(parts)) return new KeptEnds(parts, lookAgain)
-    if (KeptTruths.canKeep(parts)) return new KeptTruths(parts, lookAgain)
-    return KeptOrder.canKeep(parts) ? new KeptOrder(parts, lookAgain) : null
+    if (IncrementalVariance.canKeep(parts)) return new IncrementalVariance(parts, lookAgain)
+    if (IncrementalExtremes.canKeep(parts)) return new IncrementalExtremes(parts, lookAgain)
+    if (IncrementalTruthCounts.canKeep(parts)) return new IncrementalTruthCounts(parts, lookAgain)
+    return IncrementalOrderStatistics.canKeep(parts) ? new IncrementalOrderStatistics(parts, lookAgain) : null
   }
 
   /** True when its results follow single rows; otherwise a group in which something has changed is looked at again. */
   get followsRows(): boolean {
-    return this.#kept !== null
+    return this.#incremental !== null
   }
 
   /** The result of a group. */
@@ -74,8 +74,8 @@ export class AggregateNode implements EngineNode {
 
   memory(): IndexMemory {
     const { store, args } = this.parts
-    const kind = this.#kept instanceof KeptLargeGroups ? 'kept values' : 'kept sums'
-    return { kind, store, columns: args, bytes: this.#results.byteLength() + (this.#kept?.byteLength ?? 0) }
+    const kind = this.#incremental instanceof IncrementalLargeGroups ? 'kept values' : 'kept sums'
+    return { kind, store, columns: args, bytes: this.#results.byteLength() + (this.#incremental?.byteLength ?? 0) }
   }
 
   get isStale(): boolean {
@@ -86,9 +86,9 @@ export class AggregateNode implements EngineNode {
     const inFull = this.#isInFull(pass)
     this.#pass = pass
     this.#changed = inFull ? null : new Set()
-    const kept = this.#kept?.follow(pass, inFull)
+    const kept = this.#incremental?.follow(pass, inFull)
     // Sums that were all taken anew may all be others; what is looked at again is so only where something was touched.
-    const isAll = inFull || (kept === null && !(this.#kept instanceof KeptLargeGroups))
+    const isAll = inFull || (kept === null && !(this.#incremental instanceof IncrementalLargeGroups))
     if (isAll) this.#changed = null
     this.#compute(isAll ? this.#allGroups() : (kept ?? this.#touched(pass)))
   }
@@ -97,17 +97,17 @@ export class AggregateNode implements EngineNode {
     const touched = this.#isInFull(pass) || pass.rowsOf(this.parts.store).everyRow ? null : this.#touched(pass)
     this.#pass = pass
     this.#changed = touched
-    this.#kept?.passOver(pass)
+    this.#incremental?.passOver(pass)
     if (touched === null || this.#deferred === null) this.#deferred = null
     else for (const group of touched) this.#deferred.add(group)
   }
 
   flush(pass: PropagationPass): void {
     const waiting = this.#deferred
-    this.#kept?.passOver(pass)
+    this.#incremental?.passOver(pass)
     this.#deferred = new Set()
-    if (waiting === null) this.#kept?.rebuild()
-    else if (this.#kept?.recompute(waiting) === false) return this.#compute(this.#allGroups())
+    if (waiting === null) this.#incremental?.rebuild()
+    else if (this.#incremental?.recompute(waiting) === false) return this.#compute(this.#allGroups())
     this.#compute(waiting ?? this.#allGroups())
   }
 
@@ -129,7 +129,7 @@ export class AggregateNode implements EngineNode {
 
   #resultNow(group: number): Cell {
     if (this.#sizeOf(group) === 0) return this.empty
-    return this.#kept === null ? this.#resultOver(group) : this.#kept.resultOf(group)
+    return this.#incremental === null ? this.#resultOver(group) : this.#incremental.resultOf(group)
   }
 
   #sizeOf(group: number): number {

@@ -18,7 +18,7 @@ export interface Contribution {
  * What is kept of each group while single rows come, go and change: what a row added is taken away, what it adds now is added.
  * What that is, is left to the kinds.
  */
-export abstract class KeptRows {
+export abstract class IncrementalAggregate {
   protected readonly parts: AggregateParts
   /** The storage that was followed; another one in its place says nothing of what was there before. */
   protected arg: Column | undefined

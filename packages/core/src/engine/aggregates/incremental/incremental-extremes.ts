@@ -3,7 +3,7 @@ import { isFaultStatus, Status } from '../../../values/index.js'
 import { cellOf, compareKeys } from '../../storage/index.js'
 import type { AggregateParts } from './aggregate-parts.js'
 import type { Contribution } from './incremental-aggregate.js'
-import { KeptLargeGroups } from './large-groups.js'
+import { IncrementalLargeGroups } from './incremental-large-groups.js'
 
 /** The row at the end of a group; -1 where none has a value. */
 interface End {
@@ -14,7 +14,7 @@ interface End {
  * Which row of each large group stands first, or last, in the row order or `order by`. A row that comes in is compared with
  * that one only; the group is gone through again when that very row goes.
  */
-export class KeptEnds extends KeptLargeGroups<End> {
+export class IncrementalExtremes extends IncrementalLargeGroups<End> {
   /** True for aggregates that are the value of the first or last row. */
   static canKeep({ record, args }: AggregateParts): boolean {
     return record.end !== undefined && args.length === 1

@@ -3,10 +3,10 @@ import { isFaultStatus, Status } from '../../../values/index.js'
 import { summedResult } from './accumulator.js'
 import { GroupFaults } from './group-faults.js'
 import { GroupSums } from './group-sums.js'
-import { type Contribution, KeptRows } from './incremental-aggregate.js'
+import { type Contribution, IncrementalAggregate } from './incremental-aggregate.js'
 
 /** Sums and counts by group. */
-export class KeptSums extends KeptRows {
+export class IncrementalSum extends IncrementalAggregate {
   readonly #sums: GroupSums = new GroupSums()
   readonly #faults: GroupFaults = new GroupFaults()
 

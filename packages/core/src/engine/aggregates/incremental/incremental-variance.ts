@@ -3,14 +3,14 @@ import { isFaultStatus, Status } from '../../../values/index.js'
 import type { AggregateParts } from './aggregate-parts.js'
 import { GroupFaults } from './group-faults.js'
 import { GroupSums } from './group-sums.js'
-import { type Contribution, KeptRows } from './incremental-aggregate.js'
+import { type Contribution, IncrementalAggregate } from './incremental-aggregate.js'
 
 /** Values between these sizes have squares whose error is a number too. */
 const SMALLEST = 2 ** -480
 const LARGEST = 2 ** 480
 
 /** Exact sums of values and of their squares by group: what a variance follows from. */
-export class KeptMoments extends KeptRows {
+export class IncrementalVariance extends IncrementalAggregate {
   readonly #sums: GroupSums = new GroupSums()
   readonly #squares: GroupSums = new GroupSums()
   readonly #faults: GroupFaults = new GroupFaults()

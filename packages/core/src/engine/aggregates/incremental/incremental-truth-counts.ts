@@ -3,7 +3,7 @@ import { isFaultStatus, Status } from '../../../values/index.js'
 import type { AggregateParts } from './aggregate-parts.js'
 import { GroupFaults } from './group-faults.js'
 import type { Contribution } from './incremental-aggregate.js'
-import { KeptLargeGroups } from './large-groups.js'
+import { IncrementalLargeGroups } from './incremental-large-groups.js'
 
 /** How many rows of a group say true and how many false, and the errors of the others: they count where no value decides. */
 interface Truths {
@@ -13,7 +13,7 @@ interface Truths {
 }
 
 /** How often a condition is true and false in large groups. */
-export class KeptTruths extends KeptLargeGroups<Truths> {
+export class IncrementalTruthCounts extends IncrementalLargeGroups<Truths> {
   /** True for aggregates that one of the two values decides. */
   static canKeep({ record, keys, args }: AggregateParts): boolean {
     return record.deciding !== undefined && keys.length === 0 && args.length === 1

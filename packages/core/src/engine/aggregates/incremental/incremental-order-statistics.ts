@@ -2,7 +2,7 @@ import type { Cell } from '../../../columns/index.js'
 import { isFaultStatus, Status } from '../../../values/index.js'
 import type { AggregateParts } from './aggregate-parts.js'
 import type { Contribution } from './incremental-aggregate.js'
-import { KeptLargeGroups } from './large-groups.js'
+import { IncrementalLargeGroups } from './incremental-large-groups.js'
 import { ValueList } from './sorted-multiset.js'
 
 /** The values of a group, and those of its first rows until all of them are put in order at once. */
@@ -12,7 +12,7 @@ interface OrderedValues {
 }
 
 /** The values of large groups in order: smallest, largest, middle, commonest and number of different ones follow single rows. */
-export class KeptOrder extends KeptLargeGroups<OrderedValues> {
+export class IncrementalOrderStatistics extends IncrementalLargeGroups<OrderedValues> {
   /** True for aggregates that follow from their values in order. */
   static canKeep({ record, args, keys, second }: AggregateParts): boolean {
     return record.ofSorted !== undefined && keys.length === 0 && (args.length === 1 || second !== undefined)

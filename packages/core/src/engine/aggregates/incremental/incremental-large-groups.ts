@@ -2,13 +2,13 @@ import type { Cell } from '../../../columns/index.js'
 import { isFaultStatus } from '../../../values/index.js'
 import type { AggregateParts } from './aggregate-parts.js'
 import { GroupFaults } from './group-faults.js'
-import { type Contribution, KeptRows } from './incremental-aggregate.js'
+import { type Contribution, IncrementalAggregate } from './incremental-aggregate.js'
 
 /** Groups of at most so many rows are looked at again, which takes less than keeping something of them. */
 const MOST_LOOKED_AT = 1000
 
 /** Something kept of each large group that somebody asks for; small groups are looked at again. */
-export abstract class KeptLargeGroups<Kept> extends KeptRows {
+export abstract class IncrementalLargeGroups<Kept> extends IncrementalAggregate {
   readonly #kept: Map<number, Kept> = new Map()
   /** Errors that are the result whatever the values are. */
   protected readonly faults: GroupFaults = new GroupFaults()
