@@ -37,7 +37,7 @@ export function summedResult({ record }: AggregateCall, sums: GroupSums, group: 
 }
 
 /** Takes in the rows of one aggregate, block by block, and gives its result: values as sums where that is enough. */
-export class TakenRows {
+export class Accumulator {
   readonly #call: AggregateCall
   readonly #isSummed: boolean
   readonly #sums: GroupSums = new GroupSums()

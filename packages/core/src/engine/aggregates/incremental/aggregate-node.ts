@@ -1,7 +1,7 @@
 import { BLOCK_ROWS, BLOCK_SHIFT, type Cell, Column, makeVector, type Selection, type Vector } from '../../../columns/index.js'
 import type { EngineNode, IndexMemory, NodeId, PropagationPass } from '../../propagation/index.js'
 import { cellOf, copyCell, putCell, rowsByBlock, sameCell, slotsOf } from '../../storage/index.js'
-import { isSummed, mindsOrder, TakenRows } from './accumulator.js'
+import { Accumulator, isSummed, mindsOrder } from './accumulator.js'
 import type { AggregateParts } from './aggregate-parts.js'
 import type { IncrementalAggregate } from './incremental-aggregate.js'
 import { IncrementalExtremes } from './incremental-extremes.js'
@@ -19,7 +19,7 @@ export class AggregateNode implements EngineNode {
   /** What there is over no rows. */
   readonly empty: Cell
   readonly #results: Column
-  readonly #taken: TakenRows
+  readonly #accumulator: Accumulator
   /** Texts of a few rows, by column. */
   readonly #fewTexts: Map<NodeId, Vector> = new Map()
   /** What follows single rows; null for aggregates that look at their rows again. */
@@ -37,8 +37,8 @@ export class AggregateNode implements EngineNode {
     const { args, where, keys, groups, store } = parts
     // Which rows there are, and in which order, reaches it even where the groups stay as they are.
     this.sources = [...args, ...(where === null ? [] : [where]), ...keys, ...(groups === null ? [] : [groups.id]), store.rowsNode]
-    this.#taken = new TakenRows(parts)
-    this.empty = this.#taken.result()
+    this.#accumulator = new Accumulator(parts)
+    this.empty = this.#accumulator.result()
     this.#results = new Column(parts.type)
     this.#incremental = this.#incrementalOf(parts)
   }
@@ -87,7 +87,7 @@ export class AggregateNode implements EngineNode {
     this.#pass = pass
     this.#changed = inFull ? null : new Set()
     const kept = this.#incremental?.follow(pass, inFull)
-    // Sums that were all taken anew may all be others; what is looked at again is so only where something was touched.
+    // Sums that were all accumulator anew may all be others; what is looked at again is so only where something was touched.
     const isAll = inFull || (kept === null && !(this.#incremental instanceof IncrementalLargeGroups))
     if (isAll) this.#changed = null
     this.#compute(isAll ? this.#allGroups() : (kept ?? this.#touched(pass)))
@@ -165,12 +165,12 @@ export class AggregateNode implements EngineNode {
 
   #resultOver(group: number): Cell {
     const { groups, store } = this.parts
-    const taken = this.#taken
-    taken.clear()
+    const accumulator = this.#accumulator
+    accumulator.clear()
     if (groups === null)
-      for (let block = 0; block < store.blockCount; block++) this.#takeBlock(taken, block, store.liveRows(block))
-    else for (const [block, rows] of rowsByBlock(groups.members.of(group))) this.#takeBlock(taken, block, rows)
-    return taken.result()
+      for (let block = 0; block < store.blockCount; block++) this.#takeBlock(accumulator, block, store.liveRows(block))
+    else for (const [block, rows] of rowsByBlock(groups.members.of(group))) this.#takeBlock(accumulator, block, rows)
+    return accumulator.result()
   }
 
   /** The block of a column, valid on some rows until the next is asked for. */
@@ -183,15 +183,15 @@ export class AggregateNode implements EngineNode {
     return few
   }
 
-  #takeBlock(taken: TakenRows, block: number, rows: Selection): void {
+  #takeBlock(accumulator: Accumulator, block: number, rows: Selection): void {
     const { store, where, args, keys } = this.parts
     const vectorOf = (id: NodeId): Vector => this.#vectorOf(id, block, rows)
-    const kept = where === null ? rows : taken.holding(rows, vectorOf(where))
-    if (kept.count > 0) taken.takeBlock(store, block, kept, args.map(vectorOf), keys.map(vectorOf))
+    const kept = where === null ? rows : accumulator.holding(rows, vectorOf(where))
+    if (kept.count > 0) accumulator.takeBlock(store, block, kept, args.map(vectorOf), keys.map(vectorOf))
   }
 }
 
-/** Rows of a block up to which texts are looked up one by one, where the block is not taken as a whole. */
+/** Rows of a block up to which texts are looked up one by one, where the block is not accumulator as a whole. */
 const FEW_TEXTS = 256
 
 /** A block of a column that has no values yet. */

@@ -5,6 +5,6 @@
  * @module
  */
 
-export { type AggregateCall, mindsOrder, summedResult, TakenRows } from './accumulator.js'
+export { Accumulator, type AggregateCall, mindsOrder, summedResult } from './accumulator.js'
 export { AggregateNode } from './aggregate-node.js'
 export { GroupSums } from './group-sums.js'

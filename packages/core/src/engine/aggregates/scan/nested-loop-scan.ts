@@ -3,7 +3,7 @@ import type { LoweredPlan } from '../../plans/index.js'
 import type { NodeId, PropagationPass } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'
 import { rowsByBlock, slotsOf } from '../../storage/index.js'
-import { type AggregateCall, TakenRows } from '../incremental/index.js'
+import { Accumulator, type AggregateCall } from '../incremental/index.js'
 
 /** Expressions over pairs of rows: those read, and the one they are read for. */
 export interface PairPlans {
@@ -18,7 +18,7 @@ export class PairScan {
   readonly #plans: PairPlans
   readonly sources: readonly NodeId[]
   #call: AggregateCall | null = null
-  #rows: TakenRows | null = null
+  #rows: Accumulator | null = null
 
   constructor(store: TableStore, plans: PairPlans) {
     this.#store = store
@@ -62,37 +62,43 @@ export class PairScan {
 
   /** What the aggregate gives for a row, over some rows or all. */
   aggregate(call: AggregateCall, slot: number, rows: Iterable<number> | null): Cell {
-    const taken = this.#taken(call)
+    const accumulator = this.#accumulator(call)
     this.#at(slot)
-    for (const [block, candidates] of this.#blocks(rows)) this.#takeBlock(taken, block, candidates)
-    return taken.result()
+    for (const [block, candidates] of this.#blocks(rows)) this.#takeBlock(accumulator, block, candidates)
+    return accumulator.result()
   }
 
-  #taken(call: AggregateCall): TakenRows {
-    if (this.#call !== call || this.#rows === null) this.#rows = new TakenRows(call)
+  #accumulator(call: AggregateCall): Accumulator {
+    if (this.#call !== call || this.#rows === null) this.#rows = new Accumulator(call)
     else this.#rows.clear()
     this.#call = call
     return this.#rows
   }
 
-  #takeBlock(taken: TakenRows, block: number, candidates: Selection): void {
+  #takeBlock(accumulator: Accumulator, block: number, candidates: Selection): void {
     const { where, args, keys } = this.#plans
     if (where !== null)
       return where.run(this.#store, block, candidates, (condition) => {
-        const kept = taken.holding(candidates, condition)
-        if (kept.count > 0) this.#takeValues(taken, block, kept, [...args, ...keys], [])
+        const kept = accumulator.holding(candidates, condition)
+        if (kept.count > 0) this.#takeValues(accumulator, block, kept, [...args, ...keys], [])
       })
-    this.#takeValues(taken, block, candidates, [...args, ...keys], [])
+    this.#takeValues(accumulator, block, candidates, [...args, ...keys], [])
   }
 
   /** Evaluates arguments and keys one inside the other, since a result is valid during its call alone. */
-  #takeValues(taken: TakenRows, block: number, rows: Selection, plans: readonly LoweredPlan[], vectors: readonly Vector[]): void {
+  #takeValues(
+    accumulator: Accumulator,
+    block: number,
+    rows: Selection,
+    plans: readonly LoweredPlan[],
+    vectors: readonly Vector[],
+  ): void {
     const [next, ...others] = plans
     if (next === undefined) {
       const count = this.#plans.args.length
-      return taken.takeBlock(this.#store, block, rows, vectors.slice(0, count), vectors.slice(count))
+      return accumulator.takeBlock(this.#store, block, rows, vectors.slice(0, count), vectors.slice(count))
     }
-    next.run(this.#store, block, rows, (vector) => this.#takeValues(taken, block, rows, others, [...vectors, vector]))
+    next.run(this.#store, block, rows, (vector) => this.#takeValues(accumulator, block, rows, others, [...vectors, vector]))
   }
 
   /** Reads for another row from now on. */
@@ -103,7 +109,7 @@ export class PairScan {
   /** The rows that the aggregate takes in for a row, of some rows or all: those for which its condition is true. */
   taken(call: AggregateCall, slot: number, rows: Iterable<number> | null): number[] {
     const { where } = this.#plans
-    const taken = this.#taken(call)
+    const accumulator = this.#accumulator(call)
     const slots: number[] = []
     const list = (block: number, kept: Selection): void => {
       for (let k = 0; k < kept.count; k++)
@@ -112,7 +118,7 @@ export class PairScan {
     this.#at(slot)
     for (const [block, candidates] of this.#blocks(rows)) {
       if (where === null) list(block, candidates)
-      else where.run(this.#store, block, candidates, (condition) => list(block, taken.holding(candidates, condition)))
+      else where.run(this.#store, block, candidates, (condition) => list(block, accumulator.holding(candidates, condition)))
     }
     return slots
   }
