@@ -8,14 +8,14 @@
 
 export { asOuterFormula, readsOuter, splitCondition } from './conditions.js'
 export { type AggregateCall, AggregateNode } from './incremental/index.js'
-export { needOf, RangeIndex, RangeTotals, ReaderBounds } from './ranges/index.js'
+export { IntervalTree, needOf, RangeIndex, RangeTotals } from './ranges/index.js'
 export {
   CandidateRows,
   type Candidates,
   lastTarget,
   linkFault,
   MOST_PAIRS,
+  NestedLoopNode,
+  NestedLoopScan,
   PAIRS_A_SECOND,
-  PairScan,
-  ScanNode,
 } from './scan/index.js'

@@ -5,7 +5,7 @@
  * @module
  */
 export { BLANK_KEY, Groups, NO_ROW } from './groups.js'
-export { KeySpace } from './key-dictionary.js'
+export { KeyDictionary } from './key-dictionary.js'
 export { KeyGroups } from './key-groups.js'
 export { type LinkHop, LinkPath } from './link-path.js'
 export { LinkWatch } from './link-watch.js'

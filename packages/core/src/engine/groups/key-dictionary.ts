@@ -1,8 +1,11 @@
 /** A key as it is looked up: one number or text, or several written into one text. */
 export type Key = number | string
 
-/** Numbers for the keys that occur, shared by all tables that are joined by them; a number is given again once nobody uses it. */
-export class KeySpace {
+/**
+ * Numbers the keys that occur (dictionary encoding), shared by all tables that are joined by them. A number is used again once no
+ * row has its key.
+ */
+export class KeyDictionary {
   readonly #ids: Map<Key, number> = new Map()
   readonly #keys: (Key | undefined)[] = []
   readonly #users: number[] = []

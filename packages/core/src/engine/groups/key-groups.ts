@@ -3,23 +3,23 @@ import type { NodeId, PropagationPass } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
 import { slotsOf } from '../storage/index.js'
 import { BLANK_KEY, BYTES_AN_ENTRY, Groups } from './groups.js'
-import type { Key, KeySpace } from './key-dictionary.js'
+import type { Key, KeyDictionary } from './key-dictionary.js'
 
 /** Rows grouped by the values of some columns: what links, lookups by equality and `by` go by. */
 export class KeyGroups extends Groups {
   readonly id: NodeId
   readonly sources: readonly NodeId[]
   readonly #columns: readonly NodeId[]
-  readonly #space: KeySpace
+  readonly #dictionary: KeyDictionary
   readonly #blankIsKey: boolean
 
   /** @param blankIsKey - whether rows with a blank key are a group of their own */
-  constructor(id: NodeId, store: TableStore, columns: readonly NodeId[], space: KeySpace, blankIsKey: boolean) {
+  constructor(id: NodeId, store: TableStore, columns: readonly NodeId[], dictionary: KeyDictionary, blankIsKey: boolean) {
     super(store)
     this.id = id
     this.#columns = columns
     this.sources = [...columns, store.rowsNode]
-    this.#space = space
+    this.#dictionary = dictionary
     this.#blankIsKey = blankIsKey
   }
 
@@ -28,12 +28,12 @@ export class KeyGroups extends Groups {
   }
 
   protected override get keyBytes(): number {
-    return this.#space.size * BYTES_AN_ENTRY
+    return this.#dictionary.size * BYTES_AN_ENTRY
   }
 
   protected find(slot: number): number {
     const key = this.#keyOf(slot)
-    return typeof key === 'object' ? key.none : this.#space.enter(key)
+    return typeof key === 'object' ? key.none : this.#dictionary.enter(key)
   }
 
   /** Rows that hold the same listed text have the same key, so each text is looked up once. */
@@ -46,7 +46,7 @@ export class KeyGroups extends Groups {
       const code = column.statusAt(slot) === Status.value ? column.codeAt(slot) : -1
       if (code < 0) return this.find(slot)
       const group = known[code] as number
-      if (group >= 0) return this.#space.enterAgain(group)
+      if (group >= 0) return this.#dictionary.enterAgain(group)
       const found = this.find(slot)
       known[code] = found
       return found
@@ -54,7 +54,7 @@ export class KeyGroups extends Groups {
   }
 
   protected leave(group: number): void {
-    this.#space.leave(group)
+    this.#dictionary.leave(group)
   }
 
   protected *touched(pass: PropagationPass): Iterable<number> {

@@ -16,16 +16,16 @@ import {
   asOuterFormula,
   CandidateRows,
   type Candidates,
+  IntervalTree,
+  NestedLoopNode,
+  NestedLoopScan,
   needOf,
-  PairScan,
   RangeIndex,
   RangeTotals,
-  ReaderBounds,
   readsOuter,
-  ScanNode,
   splitCondition,
 } from '../aggregates/index.js'
-import { type Groups, KeyGroups, KeySpace, type LinkHop, LinkPath, LinkWatch, PathGroups } from '../groups/index.js'
+import { type Groups, KeyDictionary, KeyGroups, type LinkHop, LinkPath, LinkWatch, PathGroups } from '../groups/index.js'
 import { OrderedNode, RingLagInput, type RingOrder, type RingParts, RowColumn } from '../nodes/index.js'
 import type { CrossRowInput, Frames } from '../plans/index.js'
 import { LoweredPlan } from '../plans/index.js'
@@ -100,9 +100,9 @@ export class Lowering {
     order: readonly CheckedOrderKey[],
     store: TableStore,
   ): Pick<RingParts, 'groups' | 'keys' | 'descending'> {
-    const space = `by ${store.key} ${identityOf(by)}`
+    const dictionary = `by ${store.key} ${identityOf(by)}`
     return {
-      groups: by.length === 0 ? null : this.#groupsBy(this.#columns(by, store), store, space, true),
+      groups: by.length === 0 ? null : this.#groupsBy(this.#columns(by, store), store, dictionary, true),
       keys: this.#columns(
         order.map(({ key }) => key),
         store,
@@ -158,17 +158,20 @@ export class Lowering {
     return expressions.map((one) => this.#column(one, store))
   }
 
-  #groupsBy(columns: readonly NodeId[], store: TableStore, space: string, blankIsKey: boolean): Groups {
-    const shared = this.#hold(`space ${space}`, (id) => new SpaceNode(id))
-    const key = `groups ${store.key} ${columns.join(',')} ${blankIsKey} ${space}`
-    return this.#hold(key, (id) => new KeyGroups(id, store, columns, shared.space, blankIsKey))
+  #groupsBy(columns: readonly NodeId[], store: TableStore, dictionary: string, blankIsKey: boolean): Groups {
+    const shared = this.#hold(`dictionary ${dictionary}`, (id) => new KeyDictionaryNode(id))
+    const key = `groups ${store.key} ${columns.join(',')} ${blankIsKey} ${dictionary}`
+    return this.#hold(key, (id) => new KeyGroups(id, store, columns, shared.dictionary, blankIsKey))
   }
 
   #path(links: readonly LinkId[]): LinkPath {
     const hops = links.map((id): LinkHop => {
       const { store, columns, target, keys } = this.#context.link(id)
-      const space = `link ${id}`
-      return { source: this.#groupsBy(columns, store, space, false), target: this.#groupsBy(keys, target, space, false) }
+      const dictionary = `link ${id}`
+      return {
+        source: this.#groupsBy(columns, store, dictionary, false),
+        target: this.#groupsBy(keys, target, dictionary, false),
+      }
     })
     return new LinkPath(hops)
   }
@@ -261,22 +264,22 @@ export class Lowering {
     const { rows } = read
     if (rows.which === 'linked') return { kind: 'linked', groups: this.#pathGroups(rows.links, from) }
     if (by.length > 0) {
-      const space = `by ${store.key} ${identityOf(by)}`
-      return { kind: 'own', groups: this.#groupsBy(this.#columns(by, store), store, space, true) }
+      const dictionary = `by ${store.key} ${identityOf(by)}`
+      return { kind: 'own', groups: this.#groupsBy(this.#columns(by, store), store, dictionary, true) }
     }
     if (keys.length === 0) return { kind: 'whole' }
     const members = keys.map(({ member }) => member)
-    const space = `keys ${from.key} ${identityOf(members)}`
+    const dictionary = `keys ${from.key} ${identityOf(members)}`
     return {
       kind: 'keys',
-      members: this.#groupsBy(this.#columns(members, from), from, space, false),
+      members: this.#groupsBy(this.#columns(members, from), from, dictionary, false),
       readers: this.#groupsBy(
         this.#columns(
           keys.map(({ reader }) => reader),
           store,
         ),
         store,
-        space,
+        dictionary,
         false,
       ),
       pairs: this.#pairs(read, store, from).scan,
@@ -285,10 +288,10 @@ export class Lowering {
   }
 
   /** The parts of an aggregate as formulas over pairs of rows. */
-  #pairs(read: OverRows, store: TableStore, from: TableStore): { scan: PairScan; outer: readonly NodeId[] } {
+  #pairs(read: OverRows, store: TableStore, from: TableStore): { scan: NestedLoopScan; outer: readonly NodeId[] } {
     const outer: OuterRow = { store, used: new Set() }
     const lower = (expression: Checked): LoweredPlan => this.lower(this.#context.compile(expression), from, outer)
-    const scan = new PairScan(from, {
+    const scan = new NestedLoopScan(from, {
       where: read.where === null ? null : lower(read.where),
       args: read.args.map(lower),
       keys: read.order.map((one) => lower(one.key)),
@@ -305,13 +308,13 @@ export class Lowering {
       const candidates = inner.#candidates(read, store, from, by)
       const bounds = candidates.kind === 'range' ? candidates.tests.map(({ reader }) => reader) : []
       const end = (): void => store.dropColumn(id)
-      return new ScanNode(id, store, from, callOf(read), scan, candidates, [...outer, ...bounds], end)
+      return new NestedLoopNode(id, store, from, callOf(read), scan, candidates, [...outer, ...bounds], end)
     })
     return new ColumnInput(store, node.id, node.accessPath, () => node.pairs)
   }
 
   /** What finds the rows that an aggregate takes in for one row, without computing it for all. */
-  finder(read: OverRows, store: TableStore): { candidates: CandidateRows; scan: PairScan } {
+  finder(read: OverRows, store: TableStore): { candidates: CandidateRows; scan: NestedLoopScan } {
     const from = this.#context.table(read.rows.table)
     const { scan } = this.#pairs(read, store, from)
     return { candidates: new CandidateRows(store, this.#candidates(read, store, from, rowKeys(read)), callOf(read)), scan }
@@ -334,14 +337,14 @@ export class Lowering {
     const { keys, range, filter } = condition
     if (keys.length === 0 && range === null) return { kind: 'all' }
     const members = keys.map(({ member }) => member)
-    const space = `keys ${from.key} ${identityOf(members)}`
+    const dictionary = `keys ${from.key} ${identityOf(members)}`
     const readers = keys.map(({ reader }) => reader)
     const groups =
       keys.length === 0
         ? null
         : {
-            members: this.#groupsBy(this.#columns(members, from), from, space, false),
-            readers: this.#groupsBy(this.#columns(readers, store), store, space, false),
+            members: this.#groupsBy(this.#columns(members, from), from, dictionary, false),
+            readers: this.#groupsBy(this.#columns(readers, store), store, dictionary, false),
           }
     if (range === null) return groups === null ? { kind: 'all' } : { kind: 'keys', ...groups }
     const key = this.#column(range.member, from)
@@ -355,7 +358,7 @@ export class Lowering {
     const totals = hasPairs ? null : this.#rangeTotals(read, from, index)
     if (groups !== null) return { kind: 'range', index, tests, ...groups, bounds: null, totals, hasPairs }
     const asked = tests.map(({ operator, reader }) => `${operator} ${reader}`).join(',')
-    const bounds = this.#hold(`bounds ${store.key} ${asked}`, (id) => new ReaderBounds(id, store, tests))
+    const bounds = this.#hold(`bounds ${store.key} ${asked}`, (id) => new IntervalTree(id, store, tests))
     return { kind: 'range', index, tests, members: null, readers: null, bounds, totals, hasPairs }
   }
 
@@ -398,11 +401,11 @@ function reachOf({ record, args }: OverRows): number | null {
   return isKnown ? record.reach(count.value as number) : null
 }
 
-/** Numbers of keys that several groups share; it changes with them and is never computed. */
-class SpaceNode implements EngineNode {
+/** A key dictionary that several groups share; it changes with them and is never computed. */
+class KeyDictionaryNode implements EngineNode {
   readonly id: NodeId
   readonly sources: readonly NodeId[] = []
-  readonly space: KeySpace = new KeySpace()
+  readonly dictionary: KeyDictionary = new KeyDictionary()
   readonly isStateless = true
   readonly isStale = false
   readonly isDeferrable = false

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { ExactSum } from '../../../values/index.js'
-import { KeySpace, Members } from '../../groups/index.js'
+import { KeyDictionary, Members } from '../../groups/index.js'
 import { GroupSums } from './group-sums.js'
 
 const value = fc.oneof(
@@ -75,16 +75,16 @@ test('rows join and leave groups', () => {
 })
 
 test('a key keeps its number while anybody uses it, and gives it back then', () => {
-  const space = new KeySpace()
-  const a = space.enter('a')
-  const one = space.enter(1)
-  expect([space.enter('a'), space.enter('1')]).toEqual([a, 2])
+  const dictionary = new KeyDictionary()
+  const a = dictionary.enter('a')
+  const one = dictionary.enter(1)
+  expect([dictionary.enter('a'), dictionary.enter('1')]).toEqual([a, 2])
   expect(one).not.toBe(a)
-  space.leave(a)
-  expect(space.enter('a')).toBe(a)
-  space.leave(a)
-  space.leave(a)
-  expect(space.enter('b')).toBe(a)
-  expect(space.size).toBe(3)
-  expect(space.enter(Number.NaN)).toBe(space.enter(Number.NaN))
+  dictionary.leave(a)
+  expect(dictionary.enter('a')).toBe(a)
+  dictionary.leave(a)
+  dictionary.leave(a)
+  expect(dictionary.enter('b')).toBe(a)
+  expect(dictionary.size).toBe(3)
+  expect(dictionary.enter(Number.NaN)).toBe(dictionary.enter(Number.NaN))
 })

@@ -3,11 +3,11 @@ import { isFaultStatus, Status } from '../../../values/index.js'
 import type { AggregateParts } from './aggregate-parts.js'
 import type { Contribution } from './incremental-aggregate.js'
 import { IncrementalLargeGroups } from './incremental-large-groups.js'
-import { ValueList } from './sorted-multiset.js'
+import { SortedMultiset } from './sorted-multiset.js'
 
 /** The values of a group, and those of its first rows until all of them are put in order at once. */
 interface OrderedValues {
-  readonly list: ValueList
+  readonly list: SortedMultiset
   gathered: (number | string)[] | null
 }
 
@@ -19,7 +19,7 @@ export class IncrementalOrderStatistics extends IncrementalLargeGroups<OrderedVa
   }
 
   protected begin(): OrderedValues {
-    return { list: new ValueList(this.parts.types[0] === 'boolean'), gathered: [] }
+    return { list: new SortedMultiset(this.parts.types[0] === 'boolean'), gathered: [] }
   }
 
   protected override finish(kept: OrderedValues): void {

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { ValueList } from './sorted-multiset.js'
+import { SortedMultiset } from './sorted-multiset.js'
 
 /** The list against a plain sorted array, under random additions and removals, over many chunks and many equal values. */
 
@@ -29,7 +29,7 @@ test.each([
       fc.array(fc.record({ value, removes: fc.boolean(), at: fc.nat() }), { maxLength: 200, size: 'max' }),
       (start, steps) => {
         const plain = start.map((one) => (typeof one === 'number' ? one + 0 : one)).sort(byCodePoint)
-        const list = new ValueList()
+        const list = new SortedMultiset()
         list.fill([...plain].reverse())
         const hold = (): void => {
           expect(list.size).toBe(plain.length)
@@ -55,7 +55,7 @@ test.each([
 })
 
 test('what is not there is not taken out, and no place lies beyond the end', () => {
-  const list = new ValueList()
+  const list = new SortedMultiset()
   expect(() => list.remove(1)).toThrow()
   list.add(1)
   expect(() => list.remove(2)).toThrow('is not in the list')
@@ -63,7 +63,7 @@ test('what is not there is not taken out, and no place lies beyond the end', () 
 })
 
 test('0 and 1 can stand for false and true', () => {
-  const list = new ValueList(true)
+  const list = new SortedMultiset(true)
   list.fill([1, 0, 1])
   expect([list.at(0), list.at(2), list.commonest()]).toEqual([false, true, true])
 })

@@ -10,7 +10,7 @@ const MOST_IN_CHUNK = 512
  * Values in ascending order, each as often as it was added: a list of sorted chunks, so that a value comes in or goes with a
  * move inside one chunk, and the value at a place is found by the counts of the chunks before it.
  */
-export class ValueList implements SortedView {
+export class SortedMultiset implements SortedView {
   #chunks: Value[][] = []
   #size = 0
   #distinct = 0

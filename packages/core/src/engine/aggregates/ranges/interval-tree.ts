@@ -27,7 +27,7 @@ interface Sorted {
  * reader whose bounds change is kept aside until all are put in order again. What it names may be too much, never too little:
  * whoever asks looks at the bounds as they are.
  */
-export class ReaderBounds implements EngineNode {
+export class IntervalTree implements EngineNode {
   readonly id: NodeId
   readonly sources: readonly NodeId[]
   readonly isDeferrable = false

@@ -5,17 +5,17 @@ import type { TableStore } from '../../storage/index.js'
 import { slotsOf } from '../../storage/index.js'
 import { type AggregateCall, GroupSums, summedResult } from '../incremental/index.js'
 import type { RangeIndex } from './range-index.js'
-import { NO_FAULT, type StretchNeed, type StretchTotal, StretchTree } from './segment-tree.js'
+import { NO_FAULT, SegmentTree, type StretchNeed, type StretchTotal } from './segment-tree.js'
 import type { SortedRows } from './sorted-rows.js'
 
 /** A tree over the rows of a group, good as long as these stand where they stood. */
 interface KeptTree {
-  readonly tree: StretchTree
+  readonly tree: SegmentTree
   readonly rows: SortedRows
   readonly version: number
 }
 
-/** What an aggregate needs to know of a stretch of rows; null for one whose result does not follow from that. */
+/** What an aggregate needs to know of a segment of rows; null for one whose result does not follow from that. */
 export function needOf({ record, types, descending }: AggregateCall): StretchNeed | null {
   const [type, ...others] = types
   if (type === undefined || others.length > 0 || descending.length > 0) return null
@@ -102,11 +102,11 @@ export class RangeTotals implements EngineNode {
     return call.record.name === 'min' ? total.lowest : total.highest
   }
 
-  #treeOf(group: number): StretchTree {
+  #treeOf(group: number): SegmentTree {
     const rows = this.#index.rowsOf(group)
     const known = this.#trees.get(group)
     if (known?.rows === rows && known.version === rows.version) return known.tree
-    const tree = new StretchTree(rows.slots(0, rows.count), this.#store.column(this.#value), this.#need)
+    const tree = new SegmentTree(rows.slots(0, rows.count), this.#store.column(this.#value), this.#need)
     this.#trees.set(group, { tree, rows, version: rows.version })
     return tree
   }

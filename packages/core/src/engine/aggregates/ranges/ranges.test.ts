@@ -3,7 +3,7 @@ import { expect, test } from 'vitest'
 import { type Cell, columnOfCells } from '../../../columns/index.js'
 import { CellFault, ExactSum, Status, statusOfFault } from '../../../values/index.js'
 import { GroupSums } from '../incremental/index.js'
-import { NO_FAULT, type StretchNeed, type StretchTotal, StretchTree } from './segment-tree.js'
+import { NO_FAULT, SegmentTree, type StretchNeed, type StretchTotal } from './segment-tree.js'
 import { meets, type RangeOperator, SortedRows } from './sorted-rows.js'
 
 /** Sorted rows and their totals against a plain list. */
@@ -49,24 +49,24 @@ const cell = fc.oneof(
 )
 
 test.each<[StretchNeed]>([['count'], ['sum'], ['ends']])(
-  'a tree of stretches gives the %s of any stretch, after any edit',
+  'a tree of segments gives the %s of any segment, after any edit',
   (need) => {
     fc.assert(
       fc.property(
         fc.array(cell, { minLength: 1, maxLength: 400, size: 'max' }),
         fc.array(fc.tuple(fc.nat(), cell), { maxLength: 20 }),
         fc.array(fc.tuple(fc.nat(), fc.nat()), { minLength: 1, maxLength: 20 }),
-        (cells, edits, stretches) => {
+        (cells, edits, segments) => {
           const column = columnOfCells('number', cells)
           // Rows stand the other way pass than their slots.
           const slots = Int32Array.from(cells, (_, index) => cells.length - 1 - index)
-          const tree = new StretchTree(slots, column, need)
+          const tree = new SegmentTree(slots, column, need)
           for (const [at, value] of edits) {
             const place = at % cells.length
             column.write(slots[place] as number, value)
             tree.refresh(place)
           }
-          for (const [a, b] of stretches) {
+          for (const [a, b] of segments) {
             const [from, to] = [a % (cells.length + 1), b % (cells.length + 1)].sort((x, y) => x - y) as [number, number]
             const total: StretchTotal = { sums: new GroupSums(1), fault: NO_FAULT, lowest: Infinity, highest: -Infinity }
             tree.take(from, to, total)

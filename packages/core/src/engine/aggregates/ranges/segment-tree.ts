@@ -2,10 +2,10 @@ import type { Column } from '../../../columns/index.js'
 import { isFaultStatus, Status } from '../../../values/index.js'
 import type { GroupSums } from '../incremental/index.js'
 
-/** What is asked of a stretch: how many values it has, their exact sum as well, or their ends. */
+/** What is asked of a segment: how many values it has, their exact sum as well, or their ends. */
 export type StretchNeed = 'count' | 'sum' | 'ends'
 
-/** What stretches of rows come to, taken in one after the other. */
+/** What segments of rows come to, taken in one after the other. */
 export interface StretchTotal {
   /** Sum and count, as group 0. */
   readonly sums: GroupSums
@@ -23,11 +23,11 @@ const LEAF_SHIFT = 6
 const LEAF_ROWS: number = 1 << LEAF_SHIFT
 
 /**
- * Totals of stretches of rows by halves of halves: node 1 is all, node n has the nodes 2n and 2n + 1 below it, and the last
- * level are leaves of 64 rows. A stretch is a few nodes and two partial leaves; a row that changes has the nodes above it made
+ * Totals of segments of rows by halves of halves: node 1 is all, node n has the nodes 2n and 2n + 1 below it, and the last
+ * level are leaves of 64 rows. A segment is a few nodes and two partial leaves; a row that changes has the nodes above it made
  * again. Sums are exact: a node whose sum does not fit a high and a low number is marked, and taken apart when it is asked for.
  */
-export class StretchTree {
+export class SegmentTree {
   readonly #slots: Int32Array
   readonly #column: Column | undefined
   readonly #need: StretchNeed

@@ -4,7 +4,7 @@ import { BLANK_KEY, type Groups, type PathGroups } from '../../groups/index.js'
 import type { TableStore } from '../../storage/index.js'
 import { cellOf } from '../../storage/index.js'
 import type { AggregateCall } from '../incremental/index.js'
-import type { RangeIndex, RangeTest, RangeTotals, ReaderBounds } from '../ranges/index.js'
+import type { IntervalTree, RangeIndex, RangeTest, RangeTotals } from '../ranges/index.js'
 import { Lineage } from './lineage.js'
 
 /** Which rows are looked at for a row: all, those with equal keys, those its links lead from, or all below it. */
@@ -19,8 +19,8 @@ export type Candidates =
       readonly members: Groups | null
       readonly readers: Groups | null
       /** The rows themselves by their bounds; null where they are found by their group. */
-      readonly bounds: ReaderBounds | null
-      /** What gives the result of a stretch of rows at once; null where they are looked at one by one. */
+      readonly bounds: IntervalTree | null
+      /** What gives the result of a segment of rows at once; null where they are looked at one by one. */
       readonly totals: RangeTotals | 'how many' | null
       /** True when something else is asked of both rows than what the index knows. */
       readonly hasPairs: boolean

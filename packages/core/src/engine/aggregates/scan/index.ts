@@ -5,5 +5,5 @@
  * @module
  */
 export { CandidateRows, type Candidates, lastTarget, linkFault } from './candidate-rows.js'
-export { MOST_PAIRS, PAIRS_A_SECOND, ScanNode } from './nested-loop-node.js'
-export { PairScan } from './nested-loop-scan.js'
+export { MOST_PAIRS, NestedLoopNode, PAIRS_A_SECOND } from './nested-loop-node.js'
+export { NestedLoopScan } from './nested-loop-scan.js'

@@ -10,7 +10,7 @@ import { type AggregateCall, mindsOrder } from '../incremental/index.js'
 import type { KeyInGroup } from '../ranges/index.js'
 import { meets } from '../ranges/index.js'
 import { CandidateRows, type Candidates, lastTarget } from './candidate-rows.js'
-import type { PairScan } from './nested-loop-scan.js'
+import type { NestedLoopScan } from './nested-loop-scan.js'
 
 /** More pairs of rows than this are not tried at once: what is computed from them waits until somebody reads it. */
 export const MOST_PAIRS = 500_000_000
@@ -22,12 +22,12 @@ const SAMPLED_RANGES = 16
 const PAIRS_A_STEP = 1_000_000
 
 /** An aggregate whose condition or values depend on both rows at once: for each row, rows are looked at one after the other. */
-export class ScanNode extends DeferrableRows {
+export class NestedLoopNode extends DeferrableRows {
   readonly id: NodeId
   readonly sources: readonly NodeId[]
   readonly #read: TableStore
   readonly #call: AggregateCall
-  readonly #scan: PairScan
+  readonly #scan: NestedLoopScan
   readonly #candidates: Candidates
   readonly #rows: CandidateRows
   readonly #outer: readonly NodeId[]
@@ -43,7 +43,7 @@ export class ScanNode extends DeferrableRows {
     store: TableStore,
     read: TableStore,
     call: AggregateCall,
-    scan: PairScan,
+    scan: NestedLoopScan,
     candidates: Candidates,
     outer: readonly NodeId[],
     end: () => void,

@@ -6,21 +6,21 @@ import { rowsByBlock, slotsOf } from '../../storage/index.js'
 import { Accumulator, type AggregateCall } from '../incremental/index.js'
 
 /** Expressions over pairs of rows: those read, and the one they are read for. */
-export interface PairPlans {
+export interface NestedLoopPlans {
   readonly where: LoweredPlan | null
   readonly args: readonly LoweredPlan[]
   readonly keys: readonly LoweredPlan[]
 }
 
 /** Evaluates an aggregate for one row by looking at rows one after the other: always right, and as slow as it sounds. */
-export class PairScan {
+export class NestedLoopScan {
   readonly #store: TableStore
-  readonly #plans: PairPlans
+  readonly #plans: NestedLoopPlans
   readonly sources: readonly NodeId[]
   #call: AggregateCall | null = null
   #rows: Accumulator | null = null
 
-  constructor(store: TableStore, plans: PairPlans) {
+  constructor(store: TableStore, plans: NestedLoopPlans) {
     this.#store = store
     this.#plans = plans
     this.sources = this.#all.flatMap((plan) => plan.sources)

@@ -7,7 +7,7 @@ import {
   type Selection,
   type Vector,
 } from '../../../columns/index.js'
-import { type AggregateNode, lastTarget, linkFault, type PairScan } from '../../aggregates/index.js'
+import { type AggregateNode, lastTarget, linkFault, type NestedLoopScan } from '../../aggregates/index.js'
 import { BLANK_KEY, type Groups, type Members, type PathGroups } from '../../groups/index.js'
 import type { AccessPath, CrossRowInput } from '../../plans/index.js'
 import type { NodeId, PropagationPass } from '../../propagation/index.js'
@@ -26,7 +26,7 @@ export type ReaderGroups =
       readonly kind: 'keys'
       readonly members: Groups
       readonly readers: Groups
-      readonly pairs: PairScan
+      readonly pairs: NestedLoopScan
       readonly filter: NodeId | null
     }
 
