@@ -1,9 +1,9 @@
-import type { CodedText } from './coded-text.js'
 import type { ShapeImage } from './number-shape.js'
+import type { DictionaryBlock } from './text-dictionary.js'
 import { BLOCK_ROWS, BLOCK_SHIFT, type NumberValues, type Vector } from './vectors.js'
 
 /** A block as a column keeps it. */
-export type KeptBlock = Vector | CodedText
+export type KeptBlock = Vector | DictionaryBlock
 
 /** Blocks of a column that are written and read together. */
 export const CHUNK_BLOCKS = 4
@@ -12,7 +12,7 @@ export const CHUNK_BLOCKS = 4
 export type StoredChunk =
   | { readonly kind: 'number'; readonly values: NumberValues; readonly status: Uint8Array }
   | { readonly kind: 'boolean'; readonly values: Uint8Array; readonly status: Uint8Array }
-  | { readonly kind: 'codes'; readonly values: CodedText['codes']; readonly status: Uint8Array }
+  | { readonly kind: 'codes'; readonly values: DictionaryBlock['codes']; readonly status: Uint8Array }
   | { readonly kind: 'text'; readonly values: readonly string[]; readonly status: Uint8Array }
 
 /** Where the blocks of a column come from that was written to a file. */
@@ -139,7 +139,7 @@ function blockOf(chunk: StoredChunk, first: number): KeptBlock {
 }
 
 /** Blocks as one chunk: numbers in the widest array among them, codes as texts where other blocks are texts. */
-export function chunkOf(blocks: readonly KeptBlock[], textsOf: (block: CodedText) => readonly string[]): StoredChunk {
+export function chunkOf(blocks: readonly KeptBlock[], textsOf: (block: DictionaryBlock) => readonly string[]): StoredChunk {
   const rows = blocks.reduce((sum, block, index) => sum + (index < blocks.length - 1 ? BLOCK_ROWS : block.status.length), 0)
   const status = new Uint8Array(rows).fill(1)
   for (const [index, block] of blocks.entries()) status.set(block.status, index << BLOCK_SHIFT)

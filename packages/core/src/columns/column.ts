@@ -12,12 +12,19 @@ import {
 import { BlockList, type ColumnHead, type StoredCells, type StoredChunk } from './block-list.js'
 import { type CarriedCell, carriedCells } from './carried-cells.js'
 import { changedRows, copyRows } from './changed-rows.js'
-import { type CodedText, type ListedTexts, putCode, resizeCodes, sampledTextBytes, TextList } from './coded-text.js'
 import { FormerCells } from './former-cells.js'
 import { fits, narrowed, widened } from './narrow-numbers.js'
 import { ColumnShape, type NumberShape, numberAt } from './number-shape.js'
 import { isNumberText } from './number-text.js'
 import { type Selection, selectRows, wholeBlock } from './selection.js'
+import {
+  type DictionaryBlock,
+  type EncodedTexts,
+  putCode,
+  resizeCodes,
+  sampledTextBytes,
+  TextDictionary,
+} from './text-dictionary.js'
 import { BLOCK_MASK, BLOCK_ROWS, BLOCK_SHIFT, makeVector, resizeVector, type TextVector, type Vector } from './vectors.js'
 import { WrittenCells } from './written-cells.js'
 
@@ -40,7 +47,7 @@ export class Column {
   readonly type: ValueType
   readonly #blocks: BlockList = new BlockList(() => this.#emptyBlock())
   /** The different texts of a column of texts; null for other columns. */
-  readonly #texts: TextList | null
+  readonly #texts: TextDictionary | null
   /** Blocks of codes as texts, those last asked for: whoever computes asks for the same block again and again. */
   readonly #decoded: Map<number, TextVector> = new Map()
   /** Kept texts of misfits by slot. */
@@ -64,7 +71,7 @@ export class Column {
 
   constructor(type: ValueType) {
     this.type = type
-    this.#texts = type === 'text' ? new TextList() : null
+    this.#texts = type === 'text' ? new TextDictionary() : null
   }
 
   /** A column whose blocks stay in a file until they are touched. */
@@ -179,7 +186,7 @@ export class Column {
   }
 
   /** Block number `index` as it is kept, with room for `rowCount` rows. */
-  #stored(index: number, rowCount: number): Vector | CodedText {
+  #stored(index: number, rowCount: number): Vector | DictionaryBlock {
     while (this.#blocks.length <= index) {
       const previous = this.#blocks.length - 1
       if (previous >= 0) this.#grow(previous, BLOCK_ROWS)
@@ -188,14 +195,14 @@ export class Column {
     return this.#grow(index, rowCount)
   }
 
-  #emptyBlock(): Vector | CodedText {
+  #emptyBlock(): Vector | DictionaryBlock {
     const kind = storageKindOf(this.type)
     if (kind !== 'text' || this.#texts?.isWorthwhile !== true) return makeVector(kind, SMALLEST_BLOCK)
     return { kind: 'codes', codes: new Uint8Array(SMALLEST_BLOCK), status: new Uint8Array(SMALLEST_BLOCK).fill(1) }
   }
 
-  #grow(index: number, rowCount: number): Vector | CodedText {
-    const block = this.#blocks.at(index) as Vector | CodedText
+  #grow(index: number, rowCount: number): Vector | DictionaryBlock {
+    const block = this.#blocks.at(index) as Vector | DictionaryBlock
     const { length } = block.status
     if (length >= rowCount) return block
     const room = Math.min(BLOCK_ROWS, Math.max(rowCount, length * 2))
@@ -205,10 +212,10 @@ export class Column {
     return grown
   }
 
-  #textsOf(index: number, block: CodedText): TextVector {
+  #textsOf(index: number, block: DictionaryBlock): TextVector {
     const known = this.#decoded.get(index)
     if (known !== undefined) return known
-    const decoded = (this.#texts as TextList).decode(block)
+    const decoded = (this.#texts as TextDictionary).decode(block)
     // Each is a vector of its own: whoever still looks at an earlier one keeps what it had.
     for (const former of this.#decoded.keys()) if (this.#decoded.size >= MOST_DECODED) this.#decoded.delete(former)
     this.#decoded.set(index, decoded)
@@ -228,9 +235,9 @@ export class Column {
   }
 
   /** Block number `index` as places in the list of different texts; null where its texts are not listed. */
-  listedBlock(index: number, rowCount: number): ListedTexts | null {
+  encodedBlock(index: number, rowCount: number): EncodedTexts | null {
     const block = this.#stored(index, rowCount)
-    return block.kind === 'codes' ? { ...block, texts: (this.#texts as TextList).all() } : null
+    return block.kind === 'codes' ? { ...block, texts: (this.#texts as TextDictionary).all() } : null
   }
 
   /** Block number `index` as it is, which may be shorter than its rows: what is missing is blank. */
@@ -240,7 +247,7 @@ export class Column {
   }
 
   /** How many different texts are listed, for a column of texts whose places say which text a cell holds; else 0. */
-  get listedTexts(): number {
+  get dictionarySize(): number {
     this.#begin()
     return this.#texts?.size ?? 0
   }
@@ -271,7 +278,7 @@ export class Column {
     const block = this.#blocks.at(slot >> BLOCK_SHIFT)
     const row = slot & BLOCK_MASK
     if (block?.kind !== 'codes') return block?.values[row]
-    return row < block.codes.length ? (this.#texts as TextList).textAt(block.codes[row] as number) : undefined
+    return row < block.codes.length ? (this.#texts as TextDictionary).textAt(block.codes[row] as number) : undefined
   }
 
   #count(status: number, by: 1 | -1): void {
@@ -345,14 +352,14 @@ export class Column {
   }
 
   /** Writes a text into a block of codes, and into what was decoded of it. */
-  #writeText(slot: number, block: CodedText, before: number, after: number, text: string): void {
+  #writeText(slot: number, block: DictionaryBlock, before: number, after: number, text: string): void {
     this.#count(before, -1)
     this.#count(after, 1)
     this.#putText(slot >> BLOCK_SHIFT, block, slot & BLOCK_MASK, text)
   }
 
-  #putText(index: number, block: CodedText, row: number, text: string): void {
-    putCode(block, row, (this.#texts as TextList).placeOf(text))
+  #putText(index: number, block: DictionaryBlock, row: number, text: string): void {
+    putCode(block, row, (this.#texts as TextDictionary).placeOf(text))
     const decoded = this.#decoded.get(index)
     if (decoded === undefined) return
     decoded.values[row] = text
@@ -402,7 +409,7 @@ export class Column {
       const is = result.status[row] as number
       if (was !== is) this.#moveStatus(block.status, row, was, is)
     }
-    const stored = this.#blocks.at(blockIndex) as Vector | CodedText
+    const stored = this.#blocks.at(blockIndex) as Vector | DictionaryBlock
     if (stored.kind === 'codes' && result.kind === 'text') {
       for (let k = 0; k < changedCount; k++) {
         const row = changed[k] as number

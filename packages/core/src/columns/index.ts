@@ -4,7 +4,6 @@
  * @module
  */
 export type { ColumnHead, StoredCells, StoredChunk } from './block-list.js'
-export type { ListedTexts } from './coded-text.js'
 export { type Cell, Column } from './column.js'
 export { columnOfCells } from './column-of-cells.js'
 export { FormerCells } from './former-cells.js'
@@ -13,6 +12,7 @@ export { RowSet, type RowsImage } from './row-set.js'
 export { isFullBlock, rowsMarked, type Selection, selectRows, wholeBlock } from './selection.js'
 export { type BlockLoops, scratch } from './simd/index.js'
 export { type Summary, summarise } from './summary.js'
+export type { EncodedTexts } from './text-dictionary.js'
 export {
   BLOCK_MASK,
   BLOCK_ROWS,

@@ -1,5 +1,5 @@
 import { type BlockList, chunkOf, type StoredCells, type StoredChunk } from './block-list.js'
-import type { CodedText, TextList } from './coded-text.js'
+import type { DictionaryBlock, TextDictionary } from './text-dictionary.js'
 
 /** A chunk with its number. */
 export interface NumberedChunk {
@@ -10,12 +10,12 @@ export interface NumberedChunk {
 /** The cells of a column as they are written to a file: chunks, and what goes with all of them. */
 export class WrittenCells {
   readonly #blocks: BlockList
-  readonly #texts: TextList | null
+  readonly #texts: TextDictionary | null
   readonly #misfits: ReadonlyMap<number, string>
   readonly #begin: () => void
 
   /** @param begin - reads what goes with the chunks of a column that comes from a file itself */
-  constructor(blocks: BlockList, texts: TextList | null, misfits: ReadonlyMap<number, string>, begin: () => void) {
+  constructor(blocks: BlockList, texts: TextDictionary | null, misfits: ReadonlyMap<number, string>, begin: () => void) {
     this.#blocks = blocks
     this.#texts = texts
     this.#misfits = misfits
@@ -33,7 +33,7 @@ export class WrittenCells {
   }
 
   #chunks(indexes: readonly number[]): NumberedChunk[] {
-    const textsOf = (block: CodedText): readonly string[] => this.#texts?.decode(block).values ?? []
+    const textsOf = (block: DictionaryBlock): readonly string[] => this.#texts?.decode(block).values ?? []
     return indexes.map((index) => ({ index, chunk: chunkOf(this.#blocks.blocksOf(index), textsOf) }))
   }
 

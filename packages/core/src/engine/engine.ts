@@ -372,7 +372,7 @@ function onlyConstants(surroundings: Surroundings): FrameSource {
     target: 0,
     column: refuse('a column'),
     statusOf: refuse('a column'),
-    listed: refuse('a column'),
+    encoded: refuse('a column'),
     rowIdOf: refuse('a row'),
     fill: refuse('what is read from other rows'),
     holidays: refuse('a list of days'),

@@ -53,7 +53,7 @@ export interface FunctionExample {
 export type LazyForm = 'if' | 'coalesce' | 'if_error'
 
 /** A text argument that is read by rules of its own: when it is written out, the checker can say that it is no good. */
-export interface CodedText {
+export interface DictionaryBlock {
   readonly argument: number
   /** What is expected, as a message says it. */
   readonly expects: string
@@ -91,8 +91,8 @@ interface FunctionText {
   /** True when the result depends on the surroundings and so is not folded. */
   readonly movesWithClock?: boolean
   /** The argument that is a text with a meaning of its own, such as a pattern or a unit. */
-  readonly coded?: CodedText
-  /** The type of the result, where the coded text decides it. */
+  readonly textRule?: DictionaryBlock
+  /** The type of the result, where the textRule text decides it. */
   readonly resultType?: (text: string) => ValueType
   /** Clauses that may stand in a call. */
   readonly clauses?: readonly ClauseWord[]

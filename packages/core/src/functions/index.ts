@@ -6,7 +6,7 @@
 export {
   type CallPlace,
   type ClauseWord,
-  type CodedText,
+  type DictionaryBlock,
   defineFunction,
   FUNCTION_FAMILIES,
   type FunctionExample,

@@ -40,8 +40,8 @@ export class KeyGroups extends Groups {
   protected override finder(): (slot: number) => number {
     const [only, second] = this.#columns
     const column = only === undefined || second !== undefined ? undefined : this.store.column(only)
-    if (column === undefined || column.listedTexts <= 1) return (slot) => this.find(slot)
-    const known = new Int32Array(column.listedTexts).fill(-1)
+    if (column === undefined || column.dictionarySize <= 1) return (slot) => this.find(slot)
+    const known = new Int32Array(column.dictionarySize).fill(-1)
     return (slot) => {
       const code = column.statusAt(slot) === Status.value ? column.codeAt(slot) : -1
       if (code < 0) return this.find(slot)

@@ -1,4 +1,4 @@
-import { BLOCK_ROWS, BLOCK_SHIFT, type ListedTexts, type Selection, type Vector } from '../../columns/index.js'
+import { BLOCK_ROWS, BLOCK_SHIFT, type EncodedTexts, type Selection, type Vector } from '../../columns/index.js'
 import type { ColumnId, FrameSource } from '../../formula/index.js'
 import type { Surroundings } from '../../values/index.js'
 import type { TableStore } from '../storage/index.js'
@@ -37,10 +37,10 @@ export class BlockSource implements FrameSource {
     return column.block(this.block, this.#rowCount)
   }
 
-  listed(id: ColumnId): ListedTexts | null {
+  encoded(id: ColumnId): EncodedTexts | null {
     const column = this.#store.column(id)
-    if (column === undefined || column.listedTexts * WORTHWHILE_ROWS > this.rowsAhead) return null
-    return column.listedBlock(this.block, this.#rowCount)
+    if (column === undefined || column.dictionarySize * WORTHWHILE_ROWS > this.rowsAhead) return null
+    return column.encodedBlock(this.block, this.#rowCount)
   }
 
   rowIdOf(row: number): number {

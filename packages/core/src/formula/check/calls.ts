@@ -6,12 +6,12 @@ import { countsMatch, typeArguments } from './arguments.js'
 import type { Checked } from './checked.js'
 import { checkCondition, choose, coalesce } from './choices.js'
 import { clausesFit } from './clauses.js'
-import { checkCoded } from './coded-text.js'
 import type { CheckContext } from './context.js'
 import { checkHolidays } from './holidays.js'
 import { call } from './nodes.js'
 import { checkOverRows } from './over-rows.js'
 import { partsOfCall } from './parts-of-call.js'
+import { checkTextRule } from './text-rule.js'
 import type { ExpressionType } from './types.js'
 
 type CallNode = Syntax & { kind: 'call' }
@@ -45,7 +45,7 @@ export function checkCall(context: CheckContext, node: CallNode): Checked {
   )
   if (record.form === 'coalesce') return coalesce(context, args, node, record.name)
   const typed = typeArguments(context, withHolidays?.record ?? record, args)
-  if (typed === null || !checkCoded(context, withHolidays?.record ?? record, typed.args)) return context.unknown(node)
+  if (typed === null || !checkTextRule(context, withHolidays?.record ?? record, typed.args)) return context.unknown(node)
   if (record.form === 'if_error') {
     const [value, otherwise] = typed.args as [Checked, Checked]
     const facts = { type: typed.type, mayBeBlank: value.mayBeBlank || otherwise.mayBeBlank, mayFail: otherwise.mayFail }
@@ -59,7 +59,7 @@ export function checkCall(context: CheckContext, node: CallNode): Checked {
 /** What a call gives; a text written out may decide it, such as a date pattern with a time. */
 function resultType(record: FunctionRecord, typed: { args: Checked[]; type: ExpressionType }): ExpressionType {
   if (record.resultType === undefined) return typed.type
-  const text = typed.args[record.coded?.argument ?? 0]
+  const text = typed.args[record.textRule?.argument ?? 0]
   return text?.kind === 'constant' && typeof text.value === 'string'
     ? (record.resultType(text.value) as ExpressionType)
     : typed.type

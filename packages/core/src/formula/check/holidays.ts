@@ -21,8 +21,8 @@ export function checkHolidays(
   const at = record.parameters.findIndex((parameter) => parameter.types.includes('rows'))
   if (at < 0) return null
   const parameters = record.parameters.filter((_, index) => index !== at)
-  const coded = record.coded === undefined ? undefined : { ...record.coded, argument: record.coded.argument - 1 }
-  const plain = { ...record, parameters, ...(coded !== undefined && { coded }) } as FunctionRecord
+  const textRule = record.textRule === undefined ? undefined : { ...record.textRule, argument: record.textRule.argument - 1 }
+  const plain = { ...record, parameters, ...(textRule !== undefined && { textRule }) } as FunctionRecord
   const rows = node.args[at]
   if (rows?.kind !== 'name' || !rows.every) return { record: plain, args: node.args }
   const place = rowsReadBy(context, [rows], undefined, node)

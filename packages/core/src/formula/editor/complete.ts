@@ -89,8 +89,8 @@ function textAround(text: string, offset: number): Token | undefined {
 function completeText(text: string, offset: number, token: Token): Completions {
   const call = callAround(text, offset)
   const record = call === null ? undefined : functionNamed(call.name)
-  const isCoded = record?.coded?.argument === call?.argument
-  const options: Completion[] = (isCoded ? (record?.coded?.choices ?? []) : []).map((choice) => ({
+  const isCoded = record?.textRule?.argument === call?.argument
+  const options: Completion[] = (isCoded ? (record?.textRule?.choices ?? []) : []).map((choice) => ({
     label: choice,
     kind: 'text',
     insert: choice,

@@ -1,7 +1,7 @@
 import {
   BLOCK_ROWS,
+  type EncodedTexts,
   isFullBlock,
-  type ListedTexts,
   makeVector,
   type Selection,
   scratch,
@@ -10,8 +10,8 @@ import {
 } from '../../columns/index.js'
 import type { Scalar, StorageKind, Surroundings } from '../../values/index.js'
 import type { ColumnId } from '../check/index.js'
+import { TextResults } from './dictionary-node.js'
 import { fillSelected } from './kernels/move.js'
-import { TextResults } from './listed-texts.js'
 import type { PlanNode } from './node.js'
 
 /** Where a plan reads and notes what it needs besides its own steps; one frame serves many blocks, one after the other. */
@@ -24,7 +24,7 @@ export interface FrameSource {
    * The block of a column of texts as places in the list of its different texts; null where they are not listed, or are not
    * far fewer than the rows to be computed.
    */
-  listed(id: ColumnId): ListedTexts | null
+  encoded(id: ColumnId): EncodedTexts | null
   readonly surroundings: Surroundings
   /** Id of the column being calculated; 0 for a formula that makes no column. */
   readonly target: number

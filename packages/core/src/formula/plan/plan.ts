@@ -23,12 +23,12 @@ import {
   type Watch,
 } from '../check/index.js'
 import { chooseNode, coalesceNode, ifErrorNode } from './choices.js'
+import { dictionaryNode, TextSources } from './dictionary-node.js'
 import { constantOf, type Frame } from './frame.js'
 import { ARITHMETIC_KERNELS, eachNumber, SIGN_KERNELS } from './kernels/arithmetic.js'
 import { type Comparison, compareVectors } from './kernels/compare.js'
 import { isBlankKernel, isErrorKernel, logicKernel, notKernel } from './kernels/logic.js'
 import { fillSelected } from './kernels/move.js'
-import { listedNode, TextSources } from './listed-texts.js'
 import { linkMarker, markBeyondTurn, markNegative } from './marks.js'
 import type { PlanNode } from './node.js'
 
@@ -100,7 +100,7 @@ class Compiler {
     const column = this.#isListed ? null : this.#texts.columnOf(node)
     if (column === null) return this.#compileOne(node, kind)
     this.#isListed = true
-    const listed = listedNode(this.#compileOne(node, kind), column)
+    const listed = dictionaryNode(this.#compileOne(node, kind), column)
     this.#isListed = false
     return listed
   }

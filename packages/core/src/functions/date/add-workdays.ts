@@ -17,7 +17,7 @@ export const addWorkdays = defineFunction({
     { formula: 'add_workdays(@2026-03-13, 0.5)', fails: 'out-of-range' },
   ],
   purposes: ['business days', 'due date', 'delivery date'],
-  coded: weekendText(3),
+  textRule: weekendText(3),
   kernel: (call) => {
     const values = numbersOf(call, 0)
     const dayOf = epochDays(call, 0)

@@ -17,7 +17,7 @@ export const elapsed = defineFunction({
     { formula: "elapsed(@2026-03-14, @2026-03-15, 'moon')", fails: 'out-of-range' },
   ],
   purposes: ['date difference', 'duration', 'hours between'],
-  coded: unitText(2),
+  textRule: unitText(2),
   kernel: (call) => {
     const start = momentsOf(call, 0)
     const end = momentsOf(call, 1)

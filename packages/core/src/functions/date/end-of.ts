@@ -16,6 +16,6 @@ export const endOf = defineFunction({
     { formula: "end_of(@2026-03-14, 'moon')", fails: 'out-of-range' },
   ],
   purposes: ['last of the month', 'month end', 'due date'],
-  coded: unitText(1),
+  textRule: unitText(1),
   kernel: periodKernel(endOfPeriod),
 })

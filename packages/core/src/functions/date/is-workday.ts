@@ -16,7 +16,7 @@ export const isWorkday = defineFunction({
     { formula: "is_workday(@2026-03-14, 'someday')", fails: 'out-of-range' },
   ],
   purposes: ['business day', 'weekend'],
-  coded: weekendText(2),
+  textRule: weekendText(2),
   kernel: (call) => {
     const day = epochDays(call, 0)
     const results = booleanResults(call)

@@ -15,7 +15,7 @@ export const parseDate = defineFunction({
     { formula: "parse_date('29.02.2027', 'dd.MM.yyyy')", fails: 'misfit' },
   ],
   purposes: ['text to date', 'convert', 'read a date'],
-  coded: {
+  textRule: {
     argument: 1,
     expects: "a date pattern with year, month and day, such as 'dd.MM.yyyy'",
     isUsable: (pattern) => !('unreadable' in compileDatePattern(pattern)),

@@ -17,6 +17,6 @@ export const startOf = defineFunction({
     { formula: "start_of(@2026-03-14, 'moon')", fails: 'out-of-range' },
   ],
   purposes: ['first of the month', 'truncate a date', 'group by month'],
-  coded: unitText(1),
+  textRule: unitText(1),
   kernel: periodKernel(startOfPeriod),
 })

@@ -17,7 +17,7 @@ export const workdaysBetween = defineFunction({
     { formula: "workdays_between(@2026-03-12, @2026-03-15, 'Freitag')", fails: 'out-of-range' },
   ],
   purposes: ['business days', 'waiting time', 'date difference'],
-  coded: weekendText(3),
+  textRule: weekendText(3),
   kernel: (call) => {
     const start = epochDays(call, 0)
     const end = epochDays(call, 1)

@@ -17,7 +17,7 @@ export const number = defineFunction({
     { formula: "number('12', 'abc')", fails: 'bad-pattern' },
   ],
   purposes: ['text to number', 'convert', 'thousands separator'],
-  coded: {
+  textRule: {
     argument: 1,
     expects: "a number pattern such as '#,##0.00'",
     isUsable: (pattern) => compileNumberPattern(pattern, 'en') !== null,

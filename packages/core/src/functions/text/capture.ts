@@ -19,7 +19,7 @@ export const capture = defineFunction({
     { formula: "capture('comb', 'c', 1)", fails: 'out-of-range' },
   ],
   purposes: ['regular expression', 'extract', 'part of a code'],
-  coded: regularPattern,
+  textRule: regularPattern,
   kernel: (call) => {
     const texts = textsOf(call, 0)
     const groups = call.args.length > 2 ? numbersOf(call, 2) : null

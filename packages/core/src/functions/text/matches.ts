@@ -15,7 +15,7 @@ export const matches = defineFunction({
     { formula: "matches('comb', '(')", fails: 'bad-pattern' },
   ],
   purposes: ['regular expression', 'check a format'],
-  coded: regularPattern,
+  textRule: regularPattern,
   kernel: (call) => {
     const texts = textsOf(call, 0)
     const results = booleanResults(call)

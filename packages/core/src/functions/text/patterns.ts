@@ -1,9 +1,9 @@
 import { RE2JS, RE2JSSyntaxException } from 're2js'
-import type { CodedText, KernelCall } from '../define.js'
+import type { DictionaryBlock, KernelCall } from '../define.js'
 import { failRow, LONGEST_TEXT, perRow, textsOf } from '../kernel-rows.js'
 
 /** What the checker knows of an argument that is a pattern. */
-export const regularPattern: CodedText = {
+export const regularPattern: DictionaryBlock = {
   argument: 1,
   expects: 'a pattern in RE2 syntax',
   isUsable: (pattern) => compilePattern(pattern) !== null,

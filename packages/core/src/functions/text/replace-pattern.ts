@@ -16,7 +16,7 @@ export const replacePattern = defineFunction({
     { formula: "replace_pattern('comb', '(', '')", fails: 'bad-pattern' },
   ],
   purposes: ['regular expression', 'substitute', 'clean a code'],
-  coded: regularPattern,
+  textRule: regularPattern,
   kernel: (call) => {
     const texts = textsOf(call, 0)
     const inserts = textsOf(call, 2)

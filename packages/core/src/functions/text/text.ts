@@ -20,7 +20,7 @@ export const text = defineFunction({
     { formula: "text(1, 'abc')", fails: 'bad-pattern' },
   ],
   purposes: ['number to text', 'date to text', 'convert', 'format'],
-  coded: {
+  textRule: {
     argument: 1,
     expects: "a number pattern such as '#,##0.00', or for dates one such as 'd MMMM y'",
     isUsable: (pattern, types) => printer(pattern, types[0], 'en') !== null,

@@ -2,14 +2,14 @@ import { isNumberText } from './number-text.js'
 import { BLOCK_ROWS, type TextVector } from './vectors.js'
 
 /** A block of texts as places in the list of a column's different texts: one, two or four bytes a row. */
-export interface CodedText {
+export interface DictionaryBlock {
   readonly kind: 'codes'
   codes: Uint8Array | Uint16Array | Uint32Array
   status: Uint8Array
 }
 
 /** Such a block with the list its places are of. */
-export interface ListedTexts extends CodedText {
+export interface EncodedTexts extends DictionaryBlock {
   readonly texts: readonly string[]
 }
 
@@ -21,7 +21,7 @@ const MANY_NEW = BLOCK_ROWS / 2
 const MOST_TRIES = 4
 
 /** The different texts of a column, each with its place. Place 0 is the empty text, which stands wherever there is none. */
-export class TextList {
+export class TextDictionary {
   readonly #texts: string[] = ['']
   readonly #places: Map<string, number> = new Map([['', 0]])
   /** Whether the text at a place stands for a number, as far as that was asked. */
@@ -54,7 +54,7 @@ export class TextList {
   }
 
   /** How many texts of a block stand for a number. */
-  countNumbers({ codes }: CodedText, rowCount: number): number {
+  countNumbers({ codes }: DictionaryBlock, rowCount: number): number {
     let count = 0
     for (let row = 0; row < rowCount; row++) {
       const place = codes[row] as number
@@ -81,7 +81,7 @@ export class TextList {
   }
 
   /** A block of texts as places; null where most of them are new. */
-  encode({ values, status }: TextVector): CodedText | null {
+  encode({ values, status }: TextVector): DictionaryBlock | null {
     const before = this.#texts.length
     const codes = new Uint32Array(values.length)
     for (let row = 0; row < values.length; row++) {
@@ -106,7 +106,7 @@ export class TextList {
   }
 
   /** A block as texts. */
-  decode({ codes, status }: CodedText): TextVector {
+  decode({ codes, status }: DictionaryBlock): TextVector {
     const values = new Array<string>(codes.length)
     for (let row = 0; row < codes.length; row++) values[row] = this.#texts[codes[row] as number] as string
     return { kind: 'text', values, status, clean: false }
@@ -124,7 +124,7 @@ export class TextList {
 const BYTES_A_TEXT = 64
 
 /** Writes a place into a block, with wider places if it needs them. */
-export function putCode(block: CodedText, row: number, place: number): void {
+export function putCode(block: DictionaryBlock, row: number, place: number): void {
   const { codes } = block
   const most = codes instanceof Uint8Array ? 0xff : codes instanceof Uint16Array ? 0xffff : 0xffff_ffff
   if (place > most) block.codes = place <= 0xffff ? Uint16Array.from(codes) : Uint32Array.from(codes)
@@ -132,8 +132,8 @@ export function putCode(block: CodedText, row: number, place: number): void {
 }
 
 /** A copy of a block with room for `rowCount` rows; the rows added are blank. */
-export function resizeCodes({ codes, status }: CodedText, rowCount: number): CodedText {
-  const wider = new (codes.constructor as new (length: number) => CodedText['codes'])(rowCount)
+export function resizeCodes({ codes, status }: DictionaryBlock, rowCount: number): DictionaryBlock {
+  const wider = new (codes.constructor as new (length: number) => DictionaryBlock['codes'])(rowCount)
   wider.set(codes.subarray(0, rowCount))
   const longer = new Uint8Array(rowCount).fill(1)
   longer.set(status.subarray(0, rowCount))

@@ -1,4 +1,4 @@
-import { type ListedTexts, makeVector, type Selection, type Vector, wholeBlock } from '../../columns/index.js'
+import { type EncodedTexts, makeVector, type Selection, type Vector, wholeBlock } from '../../columns/index.js'
 import { FAULT_CODES, Status, type StorageKind } from '../../values/index.js'
 import { type Checked, type ColumnId, partsOf } from '../check/index.js'
 import type { Frame } from './frame.js'
@@ -58,16 +58,16 @@ function dependsOnRow(node: Checked): boolean {
  * Computes an expression for each text of a column that the rows hold, blank and each error among them, and gives every row
  * the result of its text.
  */
-export function listedNode(inner: PlanNode, column: ColumnId): PlanNode {
+export function dictionaryNode(inner: PlanNode, column: ColumnId): PlanNode {
   const run = (frame: Frame, selection: Selection): Vector => {
     // Someone who asks which rows take a branch wants to hear it of rows.
-    const listed = frame.probe === null ? frame.source.listed(column) : null
-    if (listed === null) return inner.run(frame, selection)
+    const encoded = frame.probe === null ? frame.source.encoded(column) : null
+    if (encoded === null) return inner.run(frame, selection)
     const results = frame.resultsOf(inner)
-    const fresh = results.unknownOf(listed, selection)
-    if (fresh.length > 0) results.take(fresh, inner, column, listed, frame)
+    const fresh = results.unknownOf(encoded, selection)
+    if (fresh.length > 0) results.take(fresh, inner, column, encoded, frame)
     const out = frame.lend(inner.kind)
-    results.spread(listed, selection, out)
+    results.spread(encoded, selection, out)
     return out
   }
   return { ...inner, constant: false, run }
@@ -86,7 +86,7 @@ export class TextResults {
   }
 
   /** Places of what the selected rows hold and nobody has computed yet; from now on they count as known. */
-  unknownOf({ codes, status, texts }: ListedTexts, selection: Selection): number[] {
+  unknownOf({ codes, status, texts }: EncodedTexts, selection: Selection): number[] {
     this.#reserve(STATUSES + texts.length)
     const known = this.#isKnown
     const fresh: number[] = []
@@ -116,7 +116,7 @@ export class TextResults {
   }
 
   /** Computes an expression for places as if they were rows. */
-  take(places: readonly number[], inner: PlanNode, column: ColumnId, { texts }: ListedTexts, frame: Frame): void {
+  take(places: readonly number[], inner: PlanNode, column: ColumnId, { texts }: EncodedTexts, frame: Frame): void {
     const instead = frame.lend('text')
     places.forEach((place, row) => {
       instead.status[row] = place < STATUSES ? place : Status.value
@@ -136,7 +136,7 @@ export class TextResults {
   }
 
   /** Writes the result of its text into each selected row. */
-  spread({ codes, status }: ListedTexts, selection: Selection, out: Vector): void {
+  spread({ codes, status }: EncodedTexts, selection: Selection, out: Vector): void {
     const from = this.#results
     for (let k = 0; k < selection.count; k++) {
       const row = selection.rows === null ? k : (selection.rows[k] as number)

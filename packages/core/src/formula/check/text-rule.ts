@@ -8,26 +8,29 @@ import type { CheckContext } from './context.js'
  *
  * @returns false when the call cannot be typed
  */
-export function checkCoded(context: CheckContext, record: FunctionRecord, args: readonly Checked[]): boolean {
-  const { coded } = record
-  const arg = coded === undefined ? undefined : args[coded.argument]
-  if (coded === undefined || arg === undefined) return true
+export function checkTextRule(context: CheckContext, record: FunctionRecord, args: readonly Checked[]): boolean {
+  const { textRule } = record
+  const arg = textRule === undefined ? undefined : args[textRule.argument]
+  if (textRule === undefined || arg === undefined) return true
   if (arg.kind !== 'constant' || typeof arg.value !== 'string') {
-    if (coded.isConstant !== true || arg.type === 'unknown') return true
+    if (textRule.isConstant !== true || arg.type === 'unknown') return true
     context.report(
       'constant-expected',
-      { place: `The ${functionNamed(record.name)?.parameters[coded.argument]?.name} of ${record.name}`, expected: coded.expects },
+      {
+        place: `The ${functionNamed(record.name)?.parameters[textRule.argument]?.name} of ${record.name}`,
+        expected: textRule.expects,
+      },
       arg,
     )
     return false
   }
   const types = args.map((one) => one.type)
-  if (types.includes('unknown') || coded.isUsable(arg.value, types)) return true
-  const { choices } = coded
+  if (types.includes('unknown') || textRule.isUsable(arg.value, types)) return true
+  const { choices } = textRule
   const near = choices === undefined ? undefined : context.nearest(arg.value, () => choices)
   const fixes =
     near === undefined ? [] : [{ title: `Use '${near}'`, edits: [{ from: arg.from, to: arg.to, insert: `'${near}'` }] }]
-  const parameters = { name: record.name, expects: coded.expects, found: context.source(arg), fault: coded.fault }
+  const parameters = { name: record.name, expects: textRule.expects, found: context.source(arg), fault: textRule.fault }
   context.report('unusable-text', parameters, arg, fixes)
   return true
 }
