@@ -9,10 +9,10 @@ import {
   storageKindOf,
   type ValueType,
 } from '../values/index.js'
+import { BeforeImages } from './before-images.js'
 import { BlockList, type ColumnHead, type StoredCells, type StoredChunk } from './block-list.js'
 import { type CarriedCell, carriedCells } from './carried-cells.js'
 import { changedRows, copyRows } from './changed-rows.js'
-import { FormerCells } from './former-cells.js'
 import { fits, narrowed, widened } from './narrow-numbers.js'
 import { ColumnShape, type NumberShape, numberAt } from './number-shape.js'
 import { isNumberText } from './number-text.js'
@@ -67,7 +67,7 @@ export class Column {
   #written: WrittenCells | null = null
 
   /** Kept for whoever follows changes by what was there before; null when nobody does. */
-  #former: FormerCells | null = null
+  #beforeImages: BeforeImages | null = null
 
   constructor(type: ValueType) {
     this.type = type
@@ -108,14 +108,14 @@ export class Column {
   }
 
   /** What cells held before the changes since it was last cleared; noted from the first time it is asked for. */
-  former(): FormerCells {
-    this.#former ??= new FormerCells()
-    return this.#former
+  beforeImages(): BeforeImages {
+    this.#beforeImages ??= new BeforeImages()
+    return this.#beforeImages
   }
 
   /** Forgets what cells held before. */
-  clearFormer(): void {
-    this.#former?.clear()
+  clearBeforeImages(): void {
+    this.#beforeImages?.clear()
   }
 
   /** Counts and ends of the numbers, kept from now on while cells change. */
@@ -320,7 +320,7 @@ export class Column {
     this.#blocks.touch(slot >> BLOCK_SHIFT)
     const before = block.status[row] as number
     const after = cell === null ? Status.blank : cell instanceof CellFault ? statusOfFault(cell.code) : Status.value
-    this.#former?.note(slot, before, this.valueAt(slot) as number | string)
+    this.#beforeImages?.note(slot, before, this.valueAt(slot) as number | string)
     if (before === MISFIT) this.#misfitTexts.delete(slot)
     if (cell instanceof CellFault && cell.text !== undefined) this.#misfitTexts.set(slot, cell.text)
     const text = typeof cell === 'string' ? cell : ''
@@ -431,12 +431,12 @@ export class Column {
   }
 
   #noteFormer(blockIndex: number, block: Vector, rows: Uint16Array, count: number): void {
-    if (this.#former === null) return
-    if (count > MOST_NOTED) return this.#former.giveUp()
+    if (this.#beforeImages === null) return
+    if (count > MOST_NOTED) return this.#beforeImages.giveUp()
     const first = blockIndex << BLOCK_SHIFT
     for (let k = 0; k < count; k++) {
       const row = rows[k] as number
-      this.#former.note(first + row, block.status[row] as number, block.values[row] as number | string)
+      this.#beforeImages.note(first + row, block.status[row] as number, block.values[row] as number | string)
     }
   }
 

@@ -3,10 +3,11 @@
  * In come cells and evaluated blocks, out go cells, changed rows and counts. Start reading at `vectors.ts`.
  * @module
  */
+
+export { BeforeImages } from './before-images.js'
 export type { ColumnHead, StoredCells, StoredChunk } from './block-list.js'
 export { type Cell, Column } from './column.js'
 export { columnOfCells } from './column-of-cells.js'
-export { FormerCells } from './former-cells.js'
 export { NO_NUMBERS, type NumberShape } from './number-shape.js'
 export { RowSet, type RowsImage } from './row-set.js'
 export { isFullBlock, rowsMarked, type Selection, selectRows, wholeBlock } from './selection.js'

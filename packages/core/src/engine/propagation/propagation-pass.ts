@@ -81,7 +81,7 @@ export class PropagationPass {
 
   /** Ends the pass. */
   end(): void {
-    for (const column of this.#followed) column.clearFormer()
+    for (const column of this.#followed) column.clearBeforeImages()
   }
 
   /** Notes cells of a column as evaluated. */

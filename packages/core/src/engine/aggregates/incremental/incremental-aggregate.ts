@@ -50,7 +50,7 @@ export abstract class IncrementalAggregate {
   follow(pass: PropagationPass, inFull: boolean): Set<number> | null {
     const { store, groups, args, where, keys } = this.parts
     const { everyRow, inserted, removed } = pass.rowsOf(store)
-    const isKnown = this.storage().every((column) => column?.former().isKnown !== false)
+    const isKnown = this.storage().every((column) => column?.beforeImages().isKnown !== false)
     this.passOver(pass)
     if (inFull || everyRow || !this.#isSame() || !isKnown) {
       this.rebuild()
@@ -98,7 +98,7 @@ export abstract class IncrementalAggregate {
   rebuild(): void {
     ;[this.arg, this.where, ...this.keys] = this.storage()
     // From here on it matters what cells held before.
-    for (const column of this.storage()) column?.former()
+    for (const column of this.storage()) column?.beforeImages()
     this.takeAll()
     this.#isBuilt = true
   }
@@ -139,12 +139,12 @@ export abstract class IncrementalAggregate {
 }
 
 function statusIn(column: Column | undefined, slot: number, isBefore: boolean): number {
-  const former = isBefore ? column?.former().statusOf(slot) : undefined
+  const former = isBefore ? column?.beforeImages().statusOf(slot) : undefined
   return former ?? column?.statusAt(slot) ?? Status.blank
 }
 
 function valueIn(column: Column | undefined, slot: number, isBefore: boolean): number | string | undefined {
-  const former = isBefore ? column?.former() : undefined
+  const former = isBefore ? column?.beforeImages() : undefined
   if (former?.statusOf(slot) !== undefined) return former.valueOf(slot)
   return column?.valueAt(slot)
 }

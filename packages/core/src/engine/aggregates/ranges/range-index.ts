@@ -145,7 +145,7 @@ export class RangeIndex implements EngineNode {
   #rowsTouched(pass: PropagationPass): TouchedRow[] | null {
     const { everyRow, inserted, removed } = pass.rowsOf(this.#store)
     const key = this.#store.column(this.#key)
-    const former = key?.former()
+    const former = key?.beforeImages()
     const isKnown = key === this.#keyStorage && former?.isKnown !== false && !everyRow && !pass.fresh.has(this.id)
     this.#keyStorage = key
     if (key !== undefined) pass.clearAfterwards(key)

@@ -2,10 +2,10 @@
 const MOST_NOTED = 4096
 
 /**
- * What cells held before they were changed, from one recalculation to the next: so a total can take away what a row added to
- * it. The first note of a slot counts.
+ * Before images: what cells held before they were changed, from one pass to the next, so that a total can take away what a row
+ * added to it. The first note of a slot counts.
  */
-export class FormerCells {
+export class BeforeImages {
   readonly #status: Map<number, number> = new Map()
   readonly #values: Map<number, number | string> = new Map()
   #isFull = false
