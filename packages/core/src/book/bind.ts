@@ -11,7 +11,7 @@ import {
 import { foldName, printName, type ValueType } from '../values/index.js'
 import { columnsRead } from './columns-read.js'
 import type { ColumnModel, Model, TableModel } from './model.js'
-import { type RingShape, ringShape } from './rings.js'
+import { type RingLayout, ringLayout } from './rings.js'
 import type { Transaction } from './transaction.js'
 import { violationOf } from './violations.js'
 
@@ -248,26 +248,26 @@ class Binding {
     for (const one of members) this.#keep(one, checked.get(one.column.id) as CheckedFormula)
     this.#ring.clear()
     if ([...checked.values()].some((one) => hasErrors(one.findings))) return null
-    const shape = ringShape(new Map([...checked].map(([id, one]) => [id, one.expression])))
-    if (shape === null) throw this.#cycle(path)
-    this.#defineRing(table, shape, checked)
+    const layout = ringLayout(new Map([...checked].map(([id, one]) => [id, one.expression])))
+    if (layout === null) throw this.#cycle(path)
+    this.#defineRing(table, layout, checked)
     return null
   }
 
-  #defineRing(table: TableModel, shape: RingShape, checked: ReadonlyMap<ColumnId, CheckedFormula>): void {
+  #defineRing(table: TableModel, layout: RingLayout, checked: ReadonlyMap<ColumnId, CheckedFormula>): void {
     const { engine, model } = this.#transaction
-    const members = shape.order.map((id) => {
+    const members = layout.order.map((id) => {
       const formula = checked.get(id) as CheckedFormula
       const { type } = model.columnOf(id).column
       if (table.store.column(id)?.type !== type) table.store.makeColumn(id, type ?? 'text')
       const sources = columnsRead(formula, model)
-      const sameRow = shape.sameRow.get(id) ?? new Set()
+      const sameRow = layout.sameRow.get(id) ?? new Set()
       // Only what is read in the same row comes before: the rest of the ring is of earlier rows.
       for (const other of checked.keys()) if (!sameRow.has(other)) sources.delete(other)
       engine.graph.setSources(id, sources)
       return { column: id, formula, plan: engine.compile(formula) }
     })
-    engine.defineRing(table.store, members, shape.by, shape.orderBy)
+    engine.defineRing(table.store, members, layout.by, layout.orderBy)
     for (const { column } of members) this.#transaction.rings.set(column, new Set(checked.keys()))
   }
 

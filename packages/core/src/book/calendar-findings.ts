@@ -29,7 +29,7 @@ function outside(engine: Engine, table: TableModel, call: WorkdayCall, isThoroug
   if (holidays === undefined || store === undefined || holidays.read.kind !== 'column') return []
   const days = store.column(holidays.read.column)
   if (days === undefined || days.valueCount === 0) return []
-  const { lowest: first, highest: last } = days.numberShape()
+  const { lowest: first, highest: last } = days.numberStatistics()
   const dates = args.filter((arg) => arg.type === 'date' || arg.type === 'datetime')
   if (dates.every((arg) => liesWithin(table, arg, first, last))) return []
   if (!isThorough && table.store.rows.rowCount > MOST_LOOKED_AT) return []
@@ -58,6 +58,6 @@ const unitOf = ({ type }: Checked): number => (type === 'datetime' ? MS_PER_DAY 
 function liesWithin(table: TableModel, arg: Checked, first: number, last: number): boolean {
   const storage = arg.kind === 'column' ? table.store.column(arg.column) : undefined
   if (storage === undefined) return false
-  const { lowest, highest } = storage.numberShape()
+  const { lowest, highest } = storage.numberStatistics()
   return storage.valueCount === 0 || (Math.floor(lowest / unitOf(arg)) >= first && Math.floor(highest / unitOf(arg)) <= last)
 }

@@ -8,7 +8,7 @@ import { labelFindings } from './label-findings.js'
 import { linkFindings } from './link-findings.js'
 import type { ColumnModel, Model, TableModel } from './model.js'
 import { orderKeyFindings, orderKeyOf } from './order-keys.js'
-import { shapeFindings } from './shape-findings.js'
+import { statisticsFindings } from './statistics-findings.js'
 import { ruleFindings } from './violations.js'
 
 const MISFIT: number = statusOfFault('misfit')
@@ -37,7 +37,7 @@ function foundIn(engine: Engine, table: TableModel, column: ColumnModel, isThoro
     add(formula.findings)
     add(plan.findings)
     if (formula.watches.length > 0) add(watchedFindings(formula, marks))
-    add(shapeFindings(table, formula))
+    add(statisticsFindings(table, formula))
     add(costlyScans(engine, column))
     add(calendarFindings(engine, table, formula, isThorough))
     if (computed.wholeOnly) add(fractionFindings(table, column))

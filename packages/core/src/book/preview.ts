@@ -7,7 +7,7 @@ import { causeOfError } from './error-cause.js'
 import { errorFinding, untoldErrors } from './error-findings.js'
 import { watchedFindings } from './findings-of.js'
 import type { Model, TableModel } from './model.js'
-import { shapeFindings } from './shape-findings.js'
+import { statisticsFindings } from './statistics-findings.js'
 import { type TellingRow, TellingRows } from './telling-rows.js'
 
 /** What a definition would give. */
@@ -59,7 +59,7 @@ export function previewColumn(
     target,
   })
   for (const [index, watch] of checked.watches.entries()) telling.watched(watch.code, marks.firstSlot(index))
-  const seen = [...findings, ...plan.findings, ...watchedFindings(checked, marks), ...shapeFindings(table, checked)]
+  const seen = [...findings, ...plan.findings, ...watchedFindings(checked, marks), ...statisticsFindings(table, checked)]
   const untold = untoldErrors(telling.errors, checked, seen)
   const firstError = telling.firstError
   if (untold.size > 0 && firstError !== null) {

@@ -2,7 +2,7 @@ import { isLagOf } from '../engine/index.js'
 import { type Checked, type CheckedOrderKey, type ColumnId, identityOf, partsOf, somePart } from '../formula/index.js'
 
 /** A ring of columns that may be: every way round goes through a `lag`. */
-export interface RingShape {
+export interface RingLayout {
   /** The columns in the order in which they are computed for one row. */
   readonly order: readonly ColumnId[]
   readonly by: readonly Checked[]
@@ -15,7 +15,7 @@ export interface RingShape {
  * Says whether columns may read each other: all ways round pass a `lag` with a constant number of rows from 1 on, and those
  * share one order and grouping. Null for any other ring.
  */
-export function ringShape(expressions: ReadonlyMap<ColumnId, Checked>): RingShape | null {
+export function ringLayout(expressions: ReadonlyMap<ColumnId, Checked>): RingLayout | null {
   const ids = new Set(expressions.keys())
   const sameRow = new Map<ColumnId, Set<ColumnId>>()
   let lag: (Checked & { kind: 'over-rows' }) | null = null

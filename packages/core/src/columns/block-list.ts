@@ -1,4 +1,4 @@
-import type { ShapeImage } from './number-shape.js'
+import type { StoredStatistics } from './column-statistics.js'
 import type { DictionaryBlock } from './text-dictionary.js'
 import { BLOCK_ROWS, BLOCK_SHIFT, type NumberValues, type Vector } from './vectors.js'
 
@@ -32,7 +32,7 @@ export interface ColumnHead {
   readonly counts: readonly number[]
   readonly numberTexts: number
   /** Counts and ends of its blocks, where they were asked for. */
-  readonly shape?: ShapeImage
+  readonly statistics?: StoredStatistics
 }
 
 /** The blocks of a column. Those of a column that comes from a file are read when they are first touched. */

@@ -13,8 +13,8 @@ import { BeforeImages } from './before-images.js'
 import { BlockList, type ColumnHead, type StoredCells, type StoredChunk } from './block-list.js'
 import { type CarriedCell, carriedCells } from './carried-cells.js'
 import { changedRows, copyRows } from './changed-rows.js'
+import { ColumnStatistics, type NumberStatistics, numberAt } from './column-statistics.js'
 import { fits, narrowed, widened } from './narrow-numbers.js'
-import { ColumnShape, type NumberShape, numberAt } from './number-shape.js'
 import { isNumberText } from './number-text.js'
 import { type Selection, selectRows, wholeBlock } from './selection.js'
 import {
@@ -59,7 +59,7 @@ export class Column {
   #numberTexts = 0
 
   /** Kept from the first time it is asked for. */
-  #shape: ColumnShape | null = null
+  #statistics: ColumnStatistics | null = null
 
   /** Reads what goes with all blocks of a column in a file, once. */
   #begin: () => void = () => {}
@@ -75,9 +75,9 @@ export class Column {
   }
 
   /** A column whose blocks stay in a file until they are touched. */
-  static stored(type: ValueType, { slotCount, counts, numberTexts, shape }: ColumnHead, cells: StoredCells): Column {
+  static stored(type: ValueType, { slotCount, counts, numberTexts, statistics }: ColumnHead, cells: StoredCells): Column {
     const column = new Column(type)
-    if (shape !== undefined) column.#shape = ColumnShape.of(shape)
+    if (statistics !== undefined) column.#statistics = ColumnStatistics.of(statistics)
     column.#counts.set(counts)
     column.#numberTexts = numberTexts
     let isBegun = false
@@ -97,8 +97,8 @@ export class Column {
 
   /** What is known of a column without its blocks. */
   head(slotCount: number): ColumnHead {
-    const shape = this.#shape === null ? {} : { shape: this.#shape.image() }
-    return { slotCount, counts: [...this.#counts], numberTexts: this.#numberTexts, ...shape }
+    const statistics = this.#statistics === null ? {} : { statistics: this.#statistics.image() }
+    return { slotCount, counts: [...this.#counts], numberTexts: this.#numberTexts, ...statistics }
   }
 
   /** Its cells as they are written to a file. */
@@ -119,9 +119,9 @@ export class Column {
   }
 
   /** Counts and ends of the numbers, kept from now on while cells change. */
-  numberShape(): NumberShape {
-    this.#shape ??= new ColumnShape()
-    return this.#shape.total(this.#blocks.length, (index) => this.#blocks.at(index))
+  numberStatistics(): NumberStatistics {
+    this.#statistics ??= new ColumnStatistics()
+    return this.#statistics.total(this.#blocks.length, (index) => this.#blocks.at(index))
   }
 
   /** How many texts of a text column stand for a number, whole ones with a leading zero not counted. */
@@ -224,7 +224,7 @@ export class Column {
 
   /** Takes a finished block over at the end of the column; all blocks before must be full. Misfit texts come by slot. */
   adopt(block: Vector, rowCount: number, misfitTexts?: ReadonlyMap<number, string>): void {
-    this.#shape?.forget(this.#blocks.length)
+    this.#statistics?.forget(this.#blocks.length)
     const coded = block.kind === 'text' && this.#texts?.isWorthwhile === true ? this.#texts.encode(block) : null
     this.#blocks.push(coded ?? (block.kind === 'number' ? narrowed(block) : block))
     for (let row = 0; row < rowCount; row++) this.#count(block.status[row] as number, 1)
@@ -328,8 +328,8 @@ export class Column {
     block.status[row] = after
     if (block.kind === 'codes') return this.#writeText(slot, block, before, after, text)
     block.clean = false
-    if (this.#shape !== null && block.kind === 'number')
-      this.#shape.change(
+    if (this.#statistics !== null && block.kind === 'number')
+      this.#statistics.change(
         slot >> BLOCK_SHIFT,
         before === Status.value ? (block.values[row] as number) : null,
         typeof cell === 'number' ? cell : null,
@@ -440,13 +440,13 @@ export class Column {
     }
   }
 
-  /** Keeps the shape while an evaluation changes some rows of a block. */
+  /** Keeps the statistics while an evaluation changes some rows of a block. */
   #noteShape(blockIndex: number, block: Vector, result: Vector, rows: Uint16Array, count: number): void {
-    if (this.#shape === null || block.kind !== 'number' || result.kind !== 'number') return
-    if (count > MOST_NOTED) return this.#shape.forget(blockIndex)
+    if (this.#statistics === null || block.kind !== 'number' || result.kind !== 'number') return
+    if (count > MOST_NOTED) return this.#statistics.forget(blockIndex)
     for (let k = 0; k < count; k++) {
       const row = rows[k] as number
-      this.#shape.change(blockIndex, numberAt(block, row), numberAt(result, row))
+      this.#statistics.change(blockIndex, numberAt(block, row), numberAt(result, row))
     }
   }
 

@@ -9,7 +9,7 @@ export interface NumberPattern {
 }
 
 /** The part of a pattern between its prefix and its suffix. */
-interface Shape {
+interface PatternParts {
   readonly prefix: string
   readonly suffix: string
   readonly wholeDigits: number
@@ -43,25 +43,25 @@ const subpattern = new RegExp(`^(${affix})([#,]*[0,]*)(?:\\.(0*#*))?(?:E(\\+?)(0
  */
 export function compileNumberPattern(pattern: string, locale: string): NumberPattern | null {
   const [positive, negative, ...more] = splitPattern(pattern)
-  const shape = positive === undefined ? null : readShape(positive)
-  const other = negative === undefined ? null : readShape(negative)
-  if (shape === null || more.length > 0 || (negative !== undefined && other === null)) return null
+  const parts = positive === undefined ? null : readParts(positive)
+  const other = negative === undefined ? null : readParts(negative)
+  if (parts === null || more.length > 0 || (negative !== undefined && other === null)) return null
   const signs = signsOf(locale)
   const prefix = (text: string): string => text.replaceAll('%', signs.percent).replaceAll('-', signs.minus)
   const below =
     other === null
-      ? { prefix: signs.minus + prefix(shape.prefix), suffix: prefix(shape.suffix) }
+      ? { prefix: signs.minus + prefix(parts.prefix), suffix: prefix(parts.suffix) }
       : { prefix: prefix(other.prefix), suffix: prefix(other.suffix) }
-  const above = { prefix: prefix(shape.prefix), suffix: prefix(shape.suffix) }
+  const above = { prefix: prefix(parts.prefix), suffix: prefix(parts.suffix) }
   return {
     print: (value) => {
-      const { text, isZero } = printShape(Math.abs(value), shape, signs)
+      const { text, isZero } = printParts(Math.abs(value), parts, signs)
       const around = value < 0 && !isZero ? below : above
       return around.prefix + text + around.suffix
     },
     parse: (text) => {
-      const size = parseBetween(text, above, shape, signs)
-      return Number.isNaN(size) ? -parseBetween(text, below, shape, signs) + 0 : size
+      const size = parseBetween(text, above, parts, signs)
+      return Number.isNaN(size) ? -parseBetween(text, below, parts, signs) + 0 : size
     },
   }
 }
@@ -70,7 +70,7 @@ function splitPattern(pattern: string): string[] {
   return (pattern.match(/(?:'(?:[^']|'')*'|[^';])+/g) ?? []).slice(0, pattern === '' ? 0 : 3)
 }
 
-function readShape(text: string): Shape | null {
+function readParts(text: string): PatternParts | null {
   const match = subpattern.exec(text)
   if (match === null) return null
   const [, prefix = '', whole = '', fraction = '', plus = '', exponent = '', suffix = ''] = match
@@ -113,33 +113,33 @@ function signsOf(locale: string): Signs {
   return signs
 }
 
-function printShape(size: number, shape: Shape, signs: Signs): { text: string; isZero: boolean } {
+function printParts(size: number, parts: PatternParts, signs: Signs): { text: string; isZero: boolean } {
   const decimal = shortestDecimal(size)
   let { digits } = decimal
-  let scale = decimal.scale - shape.shift
+  let scale = decimal.scale - parts.shift
   let exponent = 0
-  if (shape.exponentDigits > 0 && digits !== 0n) {
-    const whole = Math.max(1, shape.wholeDigits)
+  if (parts.exponentDigits > 0 && digits !== 0n) {
+    const whole = Math.max(1, parts.wholeDigits)
     exponent = digits.toString().length - scale - whole
     scale += exponent
-    digits = roundDigits(digits, scale - shape.mostFraction)
+    digits = roundDigits(digits, scale - parts.mostFraction)
     // Rounding 9.99 up gives one digit more, which moves the exponent.
-    if (digits.toString().length > whole + shape.mostFraction) {
+    if (digits.toString().length > whole + parts.mostFraction) {
       digits /= 10n
       exponent++
     }
-  } else digits = roundDigits(digits, scale - shape.mostFraction)
-  const written = digits.toString().padStart(shape.mostFraction + 1, '0')
-  const cut = written.length - shape.mostFraction
+  } else digits = roundDigits(digits, scale - parts.mostFraction)
+  const written = digits.toString().padStart(parts.mostFraction + 1, '0')
+  const cut = written.length - parts.mostFraction
   let fraction = written.slice(cut)
-  while (fraction.length > shape.leastFraction && fraction.endsWith('0')) fraction = fraction.slice(0, -1)
+  while (fraction.length > parts.leastFraction && fraction.endsWith('0')) fraction = fraction.slice(0, -1)
   const leading = written.slice(0, cut)
-  const whole = (leading === '0' && shape.wholeDigits === 0 && fraction !== '' ? '' : leading).padStart(shape.wholeDigits, '0')
+  const whole = (leading === '0' && parts.wholeDigits === 0 && fraction !== '' ? '' : leading).padStart(parts.wholeDigits, '0')
   const power =
-    shape.exponentDigits === 0
+    parts.exponentDigits === 0
       ? ''
-      : `E${exponent < 0 ? '-' : shape.exponentSign ? '+' : ''}${String(Math.abs(exponent)).padStart(shape.exponentDigits, '0')}`
-  return { text: grouped(whole, shape, signs) + (fraction === '' ? '' : signs.point + fraction) + power, isZero: digits === 0n }
+      : `E${exponent < 0 ? '-' : parts.exponentSign ? '+' : ''}${String(Math.abs(exponent)).padStart(parts.exponentDigits, '0')}`
+  return { text: grouped(whole, parts, signs) + (fraction === '' ? '' : signs.point + fraction) + power, isZero: digits === 0n }
 }
 
 /** Cuts (or fills up, when negative) so many digits off the end, half away from zero. */
@@ -149,18 +149,18 @@ function roundDigits(digits: bigint, places: number): bigint {
   return (digits * 2n + unit) / (unit * 2n)
 }
 
-function grouped(whole: string, shape: Shape, signs: Signs): string {
-  if (shape.group === 0 || whole.length <= shape.group) return whole
-  const pieces = [whole.slice(-shape.group)]
-  let rest = whole.slice(0, -shape.group)
+function grouped(whole: string, parts: PatternParts, signs: Signs): string {
+  if (parts.group === 0 || whole.length <= parts.group) return whole
+  const pieces = [whole.slice(-parts.group)]
+  let rest = whole.slice(0, -parts.group)
   while (rest !== '') {
-    pieces.unshift(rest.slice(-shape.furtherGroup))
-    rest = rest.slice(0, -shape.furtherGroup)
+    pieces.unshift(rest.slice(-parts.furtherGroup))
+    rest = rest.slice(0, -parts.furtherGroup)
   }
   return pieces.join(signs.group)
 }
 
-function parseBetween(text: string, around: { prefix: string; suffix: string }, shape: Shape, signs: Signs): number {
+function parseBetween(text: string, around: { prefix: string; suffix: string }, parts: PatternParts, signs: Signs): number {
   const even = (part: string): string => part.replaceAll(/[\u00a0\u202f]/g, ' ')
   const all = even(text)
   const [prefix, suffix] = [even(around.prefix), even(around.suffix)]
@@ -168,17 +168,17 @@ function parseBetween(text: string, around: { prefix: string; suffix: string }, 
   const inner = all.slice(prefix.length, all.length - suffix.length)
   const [body = '', power, ...more] = inner.split('E')
   const [whole = '', fraction = '', ...points] = body.split(signs.point)
-  const groups = shape.group === 0 ? [whole] : whole.split(even(signs.group))
+  const groups = parts.group === 0 ? [whole] : whole.split(even(signs.group))
   const fits =
     more.length === 0 &&
     points.length === 0 &&
-    (power === undefined || (shape.exponentDigits > 0 && /^[+-]?\d{1,4}$/.test(power))) &&
+    (power === undefined || (parts.exponentDigits > 0 && /^[+-]?\d{1,4}$/.test(power))) &&
     groups.every((group) => /^\d*$/.test(group)) &&
     /^\d*$/.test(fraction) &&
     whole + fraction !== '' &&
-    (groups.length === 1 || grouped(groups.join(''), shape, { ...signs, group: even(signs.group) }) === whole)
+    (groups.length === 1 || grouped(groups.join(''), parts, { ...signs, group: even(signs.group) }) === whole)
   if (!fits) return Number.NaN
-  const { digits, scale } = exactDecimal(`${groups.join('') || '0'}.${fraction || '0'}e${Number(power ?? 0) - shape.shift}`)
+  const { digits, scale } = exactDecimal(`${groups.join('') || '0'}.${fraction || '0'}e${Number(power ?? 0) - parts.shift}`)
   const value = roundRatio(digits, 10n ** BigInt(scale))
   return Number.isFinite(value) ? value : Number.NaN
 }

@@ -1,4 +1,4 @@
-import type { NumberShape } from '../columns/index.js'
+import type { NumberStatistics } from '../columns/index.js'
 import { type Finding, finding } from '../findings/index.js'
 import type { CheckedFormula, ColumnId, ColumnUses } from '../formula/index.js'
 import { displayScalar, printName } from '../values/index.js'
@@ -10,27 +10,27 @@ const MOST_TIMES_WIDER = 4
 const MOST_ZEROS = 0.2
 
 /** What the sizes of the columns that a formula adds up or weighs show. */
-export function shapeFindings(table: TableModel, formula: CheckedFormula): Finding[] {
+export function statisticsFindings(table: TableModel, formula: CheckedFormula): Finding[] {
   if (formula.uses.measures.length === 0 && formula.uses.scores.length === 0) return []
-  const shapeOf = (column: ColumnId): NumberShape | undefined => table.store.column(column)?.numberShape()
-  return [...zeroFindings(table, formula, shapeOf), ...scaleFindings(table, formula.uses, shapeOf)]
+  const statisticsOf = (column: ColumnId): NumberStatistics | undefined => table.store.column(column)?.numberStatistics()
+  return [...zeroFindings(table, formula, statisticsOf), ...scaleFindings(table, formula.uses, statisticsOf)]
 }
 
-type ShapeOf = (column: ColumnId) => NumberShape | undefined
+type StatisticsOf = (column: ColumnId) => NumberStatistics | undefined
 
 /** Zeros of a source column that stand further from all other values than these from each other. */
-function zeroFindings(table: TableModel, { uses, references }: CheckedFormula, shapeOf: ShapeOf): Finding[] {
+function zeroFindings(table: TableModel, { uses, references }: CheckedFormula, statisticsOf: StatisticsOf): Finding[] {
   const { measures } = uses
   return measures.flatMap(({ column: id, from, to }, index) => {
     const column = table.withId(id)
-    const shape = column === undefined || column.formula !== null ? undefined : shapeOf(id)
-    if (column === undefined || shape === undefined || !hasZerosApart(shape)) return []
+    const statistics = column === undefined || column.formula !== null ? undefined : statisticsOf(id)
+    if (column === undefined || statistics === undefined || !hasZerosApart(statistics)) return []
     // Told once, where it is used first.
     if (measures.findIndex((use) => use.column === id) !== index) return []
     const name = printName(column.name)
-    const rows = shape.zeros
-    const lowest = displayScalar(shape.lowestOther, 'number')
-    const highest = displayScalar(shape.highestOther, 'number')
+    const rows = statistics.zeros
+    const lowest = displayScalar(statistics.lowestOther, 'number')
+    const highest = displayScalar(statistics.highestOther, 'number')
     const places = measures.filter((use) => use.column === id)
     const edits = places.map((use) => ({ from: use.from, to: use.to, insert: `blank_if(${name}, 0)` }))
     // What a tag takes in is not written in the formula, so it cannot be rewritten there.
@@ -41,17 +41,17 @@ function zeroFindings(table: TableModel, { uses, references }: CheckedFormula, s
   })
 }
 
-function hasZerosApart({ values, zeros, lowestOther, highestOther }: NumberShape): boolean {
+function hasZerosApart({ values, zeros, lowestOther, highestOther }: NumberStatistics): boolean {
   if (zeros === 0 || zeros > values * MOST_ZEROS || lowestOther >= highestOther) return false
   const nearest = lowestOther > 0 ? lowestOther : -highestOther
   return nearest > highestOther - lowestOther
 }
 
-function scaleFindings(table: TableModel, { scores }: ColumnUses, shapeOf: ShapeOf): Finding[] {
+function scaleFindings(table: TableModel, { scores }: ColumnUses, statisticsOf: StatisticsOf): Finding[] {
   return scores.flatMap(({ parts, from, to }) => {
     const ranges = parts.flatMap(({ column }) => {
-      const shape = shapeOf(column)
-      const range = shape === undefined ? 0 : shape.highest - shape.lowest
+      const statistics = statisticsOf(column)
+      const range = statistics === undefined ? 0 : statistics.highest - statistics.lowest
       return range > 0 && Number.isFinite(range) ? [{ column, range }] : []
     })
     const [first] = ranges

@@ -2,7 +2,7 @@ import { Status } from '../values/index.js'
 import type { NumberVector, Vector } from './vectors.js'
 
 /** Counts and ends of the numbers of a column, for findings about data. Ends of no values are infinite, the wrong way round. */
-export interface NumberShape {
+export interface NumberStatistics {
   readonly values: number
   readonly zeros: number
   readonly lowest: number
@@ -12,8 +12,8 @@ export interface NumberShape {
   readonly highestOther: number
 }
 
-/** The shape of no numbers. */
-export const NO_NUMBERS: NumberShape = {
+/** The statistics of no numbers. */
+export const NO_NUMBERS: NumberStatistics = {
   values: 0,
   zeros: 0,
   lowest: Number.POSITIVE_INFINITY,
@@ -27,7 +27,7 @@ export function numberAt(vector: NumberVector, row: number): number | null {
   return vector.status[row] === Status.value ? (vector.values[row] as number) : null
 }
 
-function shapeOfBlock({ values, status }: NumberVector): NumberShape {
+function statisticsOfBlock({ values, status }: NumberVector): NumberStatistics {
   let [count, zeros] = [0, 0]
   let { lowestOther, highestOther } = NO_NUMBERS
   for (let row = 0; row < status.length; row++) {
@@ -43,13 +43,13 @@ function shapeOfBlock({ values, status }: NumberVector): NumberShape {
   return withEnds(count, zeros, lowestOther, highestOther)
 }
 
-/** The shape of so many values, some of them zero, of which the others have these ends. */
-function withEnds(values: number, zeros: number, lowestOther: number, highestOther: number): NumberShape {
+/** The statistics of so many values, some of them zero, of which the others have these ends. */
+function withEnds(values: number, zeros: number, lowestOther: number, highestOther: number): NumberStatistics {
   const [lowest, highest] = zeros === 0 ? [lowestOther, highestOther] : [Math.min(lowestOther, 0), Math.max(highestOther, 0)]
   return { values, zeros, lowest, highest, lowestOther, highestOther }
 }
 
-function joinShapes(left: NumberShape, right: NumberShape): NumberShape {
+function joinStatistics(left: NumberStatistics, right: NumberStatistics): NumberStatistics {
   return {
     values: left.values + right.values,
     zeros: left.zeros + right.zeros,
@@ -60,44 +60,49 @@ function joinShapes(left: NumberShape, right: NumberShape): NumberShape {
   }
 }
 
-/** The shape after one cell has changed; null when an end may be gone, so that the numbers must be looked at again. */
-function adjusted(shape: NumberShape, before: number | null, after: number | null): NumberShape | null {
-  if (before === shape.lowest || before === shape.highest || before === shape.lowestOther || before === shape.highestOther)
+/** The statistics after one cell has changed; null when an end may be gone, so that the numbers must be looked at again. */
+function adjusted(statistics: NumberStatistics, before: number | null, after: number | null): NumberStatistics | null {
+  if (
+    before === statistics.lowest ||
+    before === statistics.highest ||
+    before === statistics.lowestOther ||
+    before === statistics.highestOther
+  )
     return null
-  const { values, zeros } = shape
-  const rest = { ...shape, values: values - Number(before !== null), zeros: zeros - Number(before === 0) }
-  return after === null ? rest : joinShapes(rest, shapeOfOne(after))
+  const { values, zeros } = statistics
+  const rest = { ...statistics, values: values - Number(before !== null), zeros: zeros - Number(before === 0) }
+  return after === null ? rest : joinStatistics(rest, statisticsOfOne(after))
 }
 
-function shapeOfOne(value: number): NumberShape {
+function statisticsOfOne(value: number): NumberStatistics {
   const ends = { lowest: value, highest: value }
   if (value === 0) return { ...NO_NUMBERS, values: 1, zeros: 1, ...ends }
   return { values: 1, zeros: 0, ...ends, lowestOther: value, highestOther: value }
 }
 
 /** Of each block: how many values, how many zeros, the ends of the others if there are any; null where it is not known. */
-export type ShapeImage = readonly (readonly number[] | null)[]
+export type StoredStatistics = readonly (readonly number[] | null)[]
 
 /**
- * Shapes of the blocks of a column, and of the whole, kept while cells change: a change inside the ends costs nothing, one at
- * an end has its block looked at again when the shape is next asked for.
+ * Statistics of the blocks of a column, and of the whole, kept while cells change: a change inside the ends costs nothing, one at
+ * an end has its block looked at again when the statistics is next asked for.
  */
-export class ColumnShape {
-  readonly #blocks: (NumberShape | null)[] = []
-  #total: NumberShape | null = null
+export class ColumnStatistics {
+  readonly #blocks: (NumberStatistics | null)[] = []
+  #total: NumberStatistics | null = null
 
-  /** The shape that a file kept. */
-  static of(image: ShapeImage): ColumnShape {
-    const shape = new ColumnShape()
+  /** The statistics that a file kept. */
+  static of(image: StoredStatistics): ColumnStatistics {
+    const statistics = new ColumnStatistics()
     for (const [index, block] of image.entries()) {
       const [values = 0, zeros = 0, lowest = NO_NUMBERS.lowest, highest = NO_NUMBERS.highest] = block ?? []
-      shape.#blocks[index] = block === null ? null : withEnds(values, zeros, lowest, highest)
+      statistics.#blocks[index] = block === null ? null : withEnds(values, zeros, lowest, highest)
     }
-    return shape
+    return statistics
   }
 
   /** What is known, as a file keeps it. */
-  image(): ShapeImage {
+  image(): StoredStatistics {
     return Array.from(this.#blocks, (block) => {
       if (block == null) return null
       const { values, zeros, lowestOther, highestOther } = block
@@ -118,18 +123,19 @@ export class ColumnShape {
     this.#total = null
   }
 
-  /** The shape of so many blocks; a block is asked for only where its own shape is not known. */
-  total(count: number, blockAt: (index: number) => { readonly kind: string } | undefined): NumberShape {
+  /** The statistics of so many blocks; a block is asked for only where its own statistics is not known. */
+  total(count: number, blockAt: (index: number) => { readonly kind: string } | undefined): NumberStatistics {
     if (this.#total !== null) return this.#total
     let total = NO_NUMBERS
     for (let index = 0; index < count; index++) {
-      const shape = this.#blocks[index] ?? shapeOf(blockAt(index) as Vector | undefined)
-      this.#blocks[index] = shape
-      total = joinShapes(total, shape)
+      const statistics = this.#blocks[index] ?? statisticsOf(blockAt(index) as Vector | undefined)
+      this.#blocks[index] = statistics
+      total = joinStatistics(total, statistics)
     }
     this.#total = total
     return total
   }
 }
 
-const shapeOf = (block: Vector | undefined): NumberShape => (block?.kind === 'number' ? shapeOfBlock(block) : NO_NUMBERS)
+const statisticsOf = (block: Vector | undefined): NumberStatistics =>
+  block?.kind === 'number' ? statisticsOfBlock(block) : NO_NUMBERS
