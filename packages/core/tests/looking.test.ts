@@ -59,7 +59,7 @@ describe('queries', () => {
 })
 
 describe('a preview', () => {
-  test('shows telling rows and changes nothing', () => {
+  test('shows sample rows and changes nothing', () => {
     const book = inspections()
     const preview = book.previewColumn('inspections', {
       name: 'act',

@@ -75,7 +75,7 @@ describe('several blocks', () => {
     expect(book.table('t').rowIds()).toEqual(Array.from({ length: COUNT }, (_, index) => index + 1))
   })
 
-  test('a new formula goes over all of them, and a preview finds its telling rows anywhere', () => {
+  test('a new formula goes over all of them, and a preview finds its sample rows anywhere', () => {
     const book = largeBook()
     const preview = book.previewColumn('t', {
       name: 'x',

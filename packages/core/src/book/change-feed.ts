@@ -6,7 +6,7 @@ export class ChangeFeed {
   readonly #listeners: Set<(change: ChangeSet) => void> = new Set()
   readonly #waiting: ChangeSet[] = []
   readonly #onListenerError: (error: unknown) => void
-  #isTelling = false
+  #isWorthShowing = false
 
   /** @param onListenerError - gets what listeners throw; unless given it is thrown anew later, outside the call */
   constructor(onListenerError: (error: unknown) => void = throwLater) {
@@ -27,12 +27,12 @@ export class ChangeFeed {
    */
   tell(change: ChangeSet): void {
     this.#waiting.push(change)
-    if (this.#isTelling) return
-    this.#isTelling = true
+    if (this.#isWorthShowing) return
+    this.#isWorthShowing = true
     try {
       for (let next = this.#waiting.shift(); next !== undefined; next = this.#waiting.shift()) this.#tellOne(next)
     } finally {
-      this.#isTelling = false
+      this.#isWorthShowing = false
     }
   }
 

@@ -21,9 +21,9 @@ export { OPERATION_NAMES } from './operations/index.js'
 export type { ColumnPreview } from './preview.js'
 export type { ChangedRow, ColumnEffect, OperationsPreview } from './preview-operations.js'
 export { type OrderKey, parseOrder, type Query, type QueryColumn, type QueryResult } from './query.js'
+export type { SampleRow } from './sample-rows.js'
 export type { TableLanguage } from './table-language.js'
 export type { ColumnView, TableView } from './table-view.js'
-export type { TellingRow } from './telling-rows.js'
 export {
   type Derivation,
   type DerivationRead,

@@ -5,7 +5,7 @@ import { type ShownValue, showCell } from './cell-values.js'
 import type { ChangeSet, ColumnCells } from './change-set.js'
 import { findingsOfColumn } from './findings-of.js'
 import type { Model } from './model.js'
-import { type TellingRow, TellingRows } from './telling-rows.js'
+import { type SampleRow, SampleRows } from './sample-rows.js'
 
 /** What operations would do. */
 export interface OperationsPreview {
@@ -28,8 +28,8 @@ export interface ColumnEffect {
   readonly findings: readonly Finding[]
 }
 
-/** A telling row with what its cell shows now; undefined where the row or the column is not there yet. */
-export interface ChangedRow extends TellingRow {
+/** A sample row with what its cell shows now; undefined where the row or the column is not there yet. */
+export interface ChangedRow extends SampleRow {
   readonly before: ShownValue | undefined
 }
 
@@ -82,7 +82,7 @@ function effects(
     const former = before.get(id) ?? null
     const reached = new Set([...cells.ids()].flatMap((row) => table.store.rows.slotOf(row) ?? []))
     const marks = new WatchMarks(formula.watches.length)
-    const telling = new TellingRows(
+    const telling = new SampleRows(
       plan,
       column.formula?.text ?? '',
       id,

@@ -7,8 +7,8 @@ import { causeOfError } from './error-cause.js'
 import { errorFinding, untoldErrors } from './error-findings.js'
 import { watchedFindings } from './findings-of.js'
 import type { Model, TableModel } from './model.js'
+import { type SampleRow, SampleRows } from './sample-rows.js'
 import { statisticsFindings } from './statistics-findings.js'
-import { type TellingRow, TellingRows } from './telling-rows.js'
 
 /** What a definition would give. */
 export interface ColumnPreview {
@@ -16,7 +16,7 @@ export interface ColumnPreview {
   /** Type of the result; null when the formula cannot be run. */
   readonly type: ValueType | null
   /** At most ten rows that tell most. */
-  readonly rows: readonly TellingRow[]
+  readonly rows: readonly SampleRow[]
   readonly rowCount: number
   readonly blanks: number
   readonly errors: number
@@ -52,7 +52,7 @@ export function previewColumn(
   const plan = engine.compile(checked)
   const marks = new WatchMarks(checked.watches.length)
   const target = existing?.id ?? model.nextColumnId
-  const telling = new TellingRows(plan, definition.formula, target)
+  const telling = new SampleRows(plan, definition.formula, target)
   engine.evaluate(table.store, plan, (block, result, selection) => telling.visit(block, result, selection), {
     probe: (branch, block, row) => telling.branch(branch, block, row),
     ...(checked.watches.length > 0 && { marks }),

@@ -138,7 +138,7 @@ export class WorkbookView {
     return evaluateFormula(this.#state.model, this.#state.engine, table, formula)
   }
 
-  /** What a definition would give, on telling rows, without defining anything; for a column that exists, in its place. */
+  /** What a definition would give, on sample rows, without defining anything; for a column that exists, in its place. */
   previewColumn(table: string, column: { readonly name: string; readonly formula: string }): ColumnPreview {
     return previewColumn(this.#state.model, this.#state.engine, this.#state.model.table(table), column)
   }

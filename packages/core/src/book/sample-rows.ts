@@ -7,7 +7,7 @@ import { type ShownValue, showCell } from './cell-values.js'
 import type { ColumnModel, TableModel } from './model.js'
 
 /** A row of a preview, with the reason it was picked. */
-export interface TellingRow {
+export interface SampleRow {
   readonly row: number
   /** Its place in the table, from 1. */
   readonly rowNumber: number
@@ -32,7 +32,7 @@ const ORDINARY_ROWS = 2
 const LONGEST_QUOTE = 32
 
 /** Watches results go by and keeps the rows worth showing: each branch, blanks, zeros, extremes, the first error. */
-export class TellingRows {
+export class SampleRows {
   blanks = 0
   /** How many results are each error. */
   readonly errors: Map<FaultCode, number> = new Map()
@@ -104,7 +104,7 @@ export class TellingRows {
   }
 
   /** The rows picked, in the order of the table, each with its reasons. */
-  rows(engine: Engine, table: TableModel): TellingRow[] {
+  rows(engine: Engine, table: TableModel): SampleRow[] {
     const sources = table.columns.filter((column) => this.#plan.sources.includes(column.id))
     const reasons = this.#reasons(table, sources)
     const results = resultsAt(engine, table, this.#plan, [...reasons.keys()], this.#target)
