@@ -80,14 +80,14 @@ function checkColumn(model: Model, table: TableModel, column: ColumnModel): Chec
 }
 
 /** Finds what a formula put aside names, so that it follows renaming. */
-function findNamesAside({ model, isTurn }: Transaction, column: ColumnModel): void {
+function findNamesAside({ model, isUndoRedo }: Transaction, column: ColumnModel): void {
   if (column.paused === null || !model.hasColumn(column.id)) return
   const { formula } = column.paused
   const { table } = model.columnOf(column.id)
   formula.checked = checkFormula(parseFormula(formula.text), model.scopeOf(table, column))
   const place = { table: table.name, column: column.name }
   const [first, ...others] = formula.checked.findings.filter((one) => one.severity === 'error')
-  if (first !== undefined && !isTurn) throw new Refusal([{ ...first, ...place }, ...others])
+  if (first !== undefined && !isUndoRedo) throw new Refusal([{ ...first, ...place }, ...others])
 }
 
 class Binding {

@@ -20,7 +20,7 @@ import type { WorkbookState } from './workbook-state.js'
 /** How a call of operations runs. */
 export interface RunOptions extends Omit<ApplyOptions, 'expects'> {
   /** True for a step back or forth, which brings what was whole before. */
-  readonly isTurn?: boolean
+  readonly isUndoRedo?: boolean
   /** Gets the change set before the call counts as done; where it throws, the call is taken back. */
   readonly keep?: (change: ChangeSet) => void
 }
@@ -44,7 +44,7 @@ export function runOperations(state: WorkbookState, operations: readonly Operati
 function run(state: WorkbookState, operations: readonly OperationInput[], options: RunOptions): ChangeSet {
   const { model, engine, ledger, revision } = state
   engine.recalculation.prepare(() => touchedBy(model, operations))
-  const transaction = new Transaction(model, engine, options.isTurn)
+  const transaction = new Transaction(model, engine, options.isUndoRedo)
   const restoreCounters = counters(model)
   const stale = engine.recalculation.staleNow()
   let current: OperationInput | undefined
@@ -101,7 +101,7 @@ export function tryOperations<Seen>(
   try {
     return look(change)
   } finally {
-    runOperations(state, change.inverse, { isTurn: true })
+    runOperations(state, change.inverse, { isUndoRedo: true })
     engine.recalculation.flushSince(stale)
     state.revision = revision
     restoreCounters()

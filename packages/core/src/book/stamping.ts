@@ -12,7 +12,7 @@ import type { ApplyOptions } from './workbook-options.js'
  * stamps of its own, as a journal does, keeps those; a step back or forth brings the former ones.
  */
 export function stampRows(transaction: Transaction, { at, author }: ApplyOptions): void {
-  if (transaction.isTurn) return
+  if (transaction.isUndoRedo) return
   const { model, engine } = transaction
   for (const table of model.tables) {
     const stamps = table.columns.filter(({ id, properties }) => properties.stamp !== undefined && !transaction.stamped.has(id))

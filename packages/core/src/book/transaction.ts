@@ -56,13 +56,13 @@ export class Transaction {
    * True for a step back or forth: what it leads to was whole before, so nothing is refused for being in use on the way, where
    * what uses it is yet to go.
    */
-  readonly isTurn: boolean
+  readonly isUndoRedo: boolean
   readonly #ringsBefore: ReadonlyMap<ColumnId, ReadonlySet<ColumnId>>
 
-  constructor(model: Model, engine: Engine, isTurn = false) {
+  constructor(model: Model, engine: Engine, isUndoRedo = false) {
     this.model = model
     this.engine = engine
-    this.isTurn = isTurn
+    this.isUndoRedo = isUndoRedo
     this.#ringsBefore = new Map(model.rings)
   }
 

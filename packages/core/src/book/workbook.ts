@@ -58,7 +58,7 @@ export class Workbook extends WorkbookView {
     const book = new Workbook(image.surroundings, options)
     const { model, engine, ledger } = book.#state
     // A formula put aside may not fit its sources any more; it did when it was.
-    runOperations(book.#state, definitionsOf(image), { isTurn: true })
+    runOperations(book.#state, definitionsOf(image), { isUndoRedo: true })
     restoreCells(model, engine, image, cells)
     ledger.refresh(new Map(image.findings as [ColumnId, Finding[]][]))
     book.#steps.restore(undo, redo)
@@ -121,7 +121,7 @@ export class Workbook extends WorkbookView {
     let step: Step | undefined
     const change = runOperations(this.#state, operations, {
       ...options,
-      isTurn: kind !== 'apply',
+      isUndoRedo: kind !== 'apply',
       keep: (made) => {
         step = this.#keep?.({ kind, change: made })
       },

@@ -60,7 +60,8 @@ export function refuseBadDisplay(
   column: Pick<ColumnModel, 'name' | 'type' | 'properties'>,
 ): void {
   const { display } = column.properties
-  if (transaction.isTurn || display === undefined || displayOf(column, transaction.engine.surroundings.locale) !== null) return
+  if (transaction.isUndoRedo || display === undefined || displayOf(column, transaction.engine.surroundings.locale) !== null)
+    return
   const ways = 'percent, currency:EUR (any ISO 4217 code), or a pattern of Unicode TR35 such as #,##0.00 or dd/MM/yyyy'
   const reason = `${JSON.stringify(display)} shows no values of type ${column.type ?? 'any'}; there are ${ways}.`
   throw refusal(
@@ -140,7 +141,7 @@ function takeId(transaction: Transaction, spec: ColumnSpec): ColumnId {
 function refuseStrayIds(transaction: Transaction, table: TableModel, { name, properties }: ColumnModel): void {
   const { orderKey, stamp } = properties
   const ids = [...(orderKey === undefined ? [] : [orderKey]), ...(stamp?.when ?? [])]
-  if (transaction.isTurn || ids.length === 0) return
+  if (transaction.isUndoRedo || ids.length === 0) return
   transaction.afterwards.push(() => {
     const stray = ids.find((id) => table.withId(id) === undefined)
     if (stray === undefined) return

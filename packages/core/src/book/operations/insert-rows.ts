@@ -71,7 +71,7 @@ export const insertRows = defineOperation<InsertRows>({
     transaction.noteInserted(table, slots)
     const ids = slots.map((slot) => store.rows.idOf(slot))
     // Rows that come back bring the marks they had.
-    if (!transaction.isTurn)
+    if (!transaction.isUndoRedo)
       for (const [column, list] of listed)
         markTyped(
           column,

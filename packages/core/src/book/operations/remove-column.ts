@@ -31,15 +31,15 @@ export const removeColumn = defineOperation<RemoveColumn>({
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)
-    if (!transaction.isTurn) refuseKey(transaction, table, column)
+    if (!transaction.isUndoRedo) refuseKey(transaction, table, column)
     // On the way back nothing is asked: looking through all formulas for each of thousands of columns takes minutes.
-    const isAsked = !transaction.isTurn || operation.dependants !== undefined
+    const isAsked = !transaction.isUndoRedo || operation.dependants !== undefined
     const users = isAsked ? usersOf(transaction, column) : []
     if (users.length > 0 && operation.dependants === undefined) throw inUse(table, column, users)
     if (operation.dependants === 'detach') detachAll(transaction, table, column, users)
     if (operation.dependants === 'remove') {
       const all = allCalculatedFrom(transaction, column)
-      if (!transaction.isTurn) for (const user of all) refuseKey(transaction, user.table, user.column)
+      if (!transaction.isUndoRedo) for (const user of all) refuseKey(transaction, user.table, user.column)
       for (const user of all) {
         if (user.table.role === 'rows') removeOne(transaction, user.table, user.column)
         else if (user.table.role === 'rules') dropRule(transaction, transaction.model.table(user.table.name), user.column)

@@ -30,7 +30,7 @@ export const removeLink = defineOperation<RemoveLink>({
       const { checked } = formulaOf(column) ?? { checked: null }
       return checked !== null && linksRead(checked).has(link.id) ? [`${printName(owner.name)}.${printName(column.name)}`] : []
     })
-    if (users.length > 0 && !transaction.isTurn)
+    if (users.length > 0 && !transaction.isUndoRedo)
       throw refusal('link-in-use', { name: printName(link.name), users: users.join(', ') }, { table: table.name })
     table.links.splice(table.links.indexOf(link), 1)
     transaction.findingsDue.add(link.columns[0] as ColumnModel)

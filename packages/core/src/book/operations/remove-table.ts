@@ -24,7 +24,7 @@ export const removeTable = defineOperation<RemoveTable>({
     const { model, engine } = transaction
     const table = model.table(operation.table)
     const users = usersOf(transaction, table)
-    if (users.length > 0 && !transaction.isTurn)
+    if (users.length > 0 && !transaction.isUndoRedo)
       throw refusal('table-in-use', { name: printName(table.name), users: users.join(', ') }, { table: table.name })
     const slots = table.store.rows.inOrder()
     for (const operation of restoring(table, slots).toReversed()) transaction.undoWith(operation)

@@ -112,7 +112,7 @@ function mergeRows(
   const already = transaction.applied.length
   const kept = new Set(slots)
   const missing = fate === 'keep' ? [] : [...rows.inOrder()].filter((slot) => !kept.has(slot))
-  if (fate === undefined && !transaction.isTurn) refuseTypedValues(table, read, missing)
+  if (fate === undefined && !transaction.isUndoRedo) refuseTypedValues(table, read, missing)
   const gone = missing.map((slot) => rows.idOf(slot))
   const cells: { row: number; column: string; value: CellValue }[] = []
   const fresh = [...slots.keys()].filter((index) => slots[index] === undefined)

@@ -41,7 +41,7 @@ export const resumeColumn = defineOperation<ResumeColumn>({
     column.paused = null
     transaction.unbound.set(column, table)
     transaction.applied.push(operation)
-    if (transaction.isTurn) return
+    if (transaction.isUndoRedo) return
     // What is lost is known once the formula has given its values.
     if (transaction.toFlush !== 'all') transaction.toFlush.add(column.id)
     transaction.afterwards.push(() => refuseLoss(table, column, before, paused.typed, operation.discard ?? 0))

@@ -6,8 +6,8 @@ import type { ColumnModel, TableModel } from '../model.js'
 import type { Transaction } from '../transaction.js'
 
 /** Refuses to write a calculated column, and a stamp; what a step back or forth brings is what was there. */
-export function refuseUnwritable({ isTurn }: Transaction, table: TableModel, column: ColumnModel): void {
-  if (column.properties.stamp !== undefined && !isTurn)
+export function refuseUnwritable({ isUndoRedo }: Transaction, table: TableModel, column: ColumnModel): void {
+  if (column.properties.stamp !== undefined && !isUndoRedo)
     throw refusal('stamped-cell', { name: printName(column.name) }, { table: table.name, column: column.name })
   if (column.formula === null) return
   const parameters = { name: printName(column.name), formula: column.formula.text }

@@ -94,7 +94,7 @@ export const stampCells = defineOperation<StampCells>({
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)
-    if (column.properties.stamp === undefined && !transaction.isTurn)
+    if (column.properties.stamp === undefined && !transaction.isUndoRedo)
       throw refusal('bad-operation', { place: 'stamp-cells', reason: `${printName(column.name)} is no stamp.` })
     transaction.stamped.add(column.id)
     writeStamps(transaction, table, column, operation)

@@ -60,7 +60,7 @@ export function defineSingle(
 /** Takes a named value or a tally away; refused while formulas read it. */
 export function removeSingle(transaction: Transaction, owner: TableModel, name: string): void {
   const column = owner.column(name)
-  const users = transaction.isTurn ? [] : usersOf(transaction, column)
+  const users = transaction.isUndoRedo ? [] : usersOf(transaction, column)
   if (users.length > 0) {
     const names = users.map((user) => `${printName(user.table.name)}.${printName(user.column.name)}`).join(', ')
     throw refusal('column-in-use', { name: printName(column.name), users: names }, { table: owner.name, column: column.name })
