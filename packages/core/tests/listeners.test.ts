@@ -222,6 +222,6 @@ test('a view shows what is now, and has nothing that changes it', () => {
   book.apply(frames(1, 10))
   expect(view.table('hives').column('double').values()).toEqual([20, 18])
   expect(view.revision).toBe(2)
-  for (const name of ['apply', 'undo', 'redo', 'image'])
+  for (const name of ['apply', 'undo', 'redo', 'snapshot'])
     expect((view as unknown as Record<string, unknown>)[name]).toBeUndefined()
 })

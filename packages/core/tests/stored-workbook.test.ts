@@ -230,7 +230,7 @@ test('previews, refused calls and cancelled ones leave an opened workbook as it 
 test('stored again, only what has changed is written', () => {
   const { opened } = both()
   opened.apply(setCell('takes', 2, 'kg', 7))
-  const { unsaved } = opened.image()
+  const { unsaved } = opened.snapshot()
   const named = new Map(opened.tables.flatMap((name) => opened.table(name).columns.map((column) => [column.id, column.name])))
   const written = unsaved.filter(({ chunks }) => chunks.length > 0).map(({ column }) => named.get(column) ?? 'single')
   expect(written).toContain('kg')

@@ -304,7 +304,7 @@ describe('who listens', () => {
   test('cannot change the workbook around the journal', () => {
     const file = made()
     const book = file.book as unknown as Record<string, unknown>
-    for (const name of ['apply', 'undo', 'redo', 'image', 'steps', 'view']) expect(book[name]).toBeUndefined()
+    for (const name of ['apply', 'undo', 'redo', 'snapshot', 'steps', 'view']) expect(book[name]).toBeUndefined()
     const draft = file.draft()
     draft.apply({ op: 'set-value', name: 'price', value: 99 })
     expect([draft.value('price'), file.book.value('price')]).toEqual([99, 4.5])

@@ -155,7 +155,7 @@ export class FindingLedger {
   readonly #known: Map<ColumnId, ReadonlyMap<string, Finding>> = new Map()
 
   /** What is known of each column that has findings. */
-  image(): [ColumnId, Finding[]][] {
+  snapshot(): [ColumnId, Finding[]][] {
     return [...this.#known].map(([id, findings]) => [id, [...findings.values()]])
   }
 

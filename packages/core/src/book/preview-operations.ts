@@ -82,7 +82,7 @@ function effects(
     const former = before.get(id) ?? null
     const reached = new Set([...cells.ids()].flatMap((row) => table.store.rows.slotOf(row) ?? []))
     const marks = new WatchMarks(formula.watches.length)
-    const telling = new SampleRows(
+    const sample = new SampleRows(
       plan,
       column.formula?.text ?? '',
       id,
@@ -91,14 +91,14 @@ function effects(
         isReached: (slot) => reached.has(slot),
       },
     )
-    engine.evaluate(table.store, plan, (block, result, selection) => telling.visit(block, result, selection), {
-      probe: (branch, block, row) => telling.branch(branch, block, row),
+    engine.evaluate(table.store, plan, (block, result, selection) => sample.visit(block, result, selection), {
+      probe: (branch, block, row) => sample.branch(branch, block, row),
       ...(formula.watches.length > 0 && { marks }),
       target: id,
       ...(former !== null && { rows: rowsByBlock(reached) }),
     })
-    for (const [index, watch] of formula.watches.entries()) telling.watched(watch.code, marks.firstSlot(index))
-    const shown = telling.rows(engine, table).map((row) => ({ ...row, before: former?.get(row.row) }))
+    for (const [index, watch] of formula.watches.entries()) sample.watched(watch.code, marks.firstSlot(index))
+    const shown = sample.rows(engine, table).map((row) => ({ ...row, before: former?.get(row.row) }))
     const bytes = table.store.column(id)?.byteLength() ?? 0
     const findings = findingsOfColumn(engine, table, column)
     return [{ table: table.name, column: column.name, changed: cells.rows, rows: shown, bytes, findings }]

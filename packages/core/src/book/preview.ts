@@ -52,16 +52,16 @@ export function previewColumn(
   const plan = engine.compile(checked)
   const marks = new WatchMarks(checked.watches.length)
   const target = existing?.id ?? model.nextColumnId
-  const telling = new SampleRows(plan, definition.formula, target)
-  engine.evaluate(table.store, plan, (block, result, selection) => telling.visit(block, result, selection), {
-    probe: (branch, block, row) => telling.branch(branch, block, row),
+  const sample = new SampleRows(plan, definition.formula, target)
+  engine.evaluate(table.store, plan, (block, result, selection) => sample.visit(block, result, selection), {
+    probe: (branch, block, row) => sample.branch(branch, block, row),
     ...(checked.watches.length > 0 && { marks }),
     target,
   })
-  for (const [index, watch] of checked.watches.entries()) telling.watched(watch.code, marks.firstSlot(index))
+  for (const [index, watch] of checked.watches.entries()) sample.watched(watch.code, marks.firstSlot(index))
   const seen = [...findings, ...plan.findings, ...watchedFindings(checked, marks), ...statisticsFindings(table, checked)]
-  const untold = untoldErrors(telling.errors, checked, seen)
-  const firstError = telling.firstError
+  const untold = untoldErrors(sample.errors, checked, seen)
+  const firstError = sample.firstError
   if (untold.size > 0 && firstError !== null) {
     const column = { id: target, name: definition.name, formula: { text: definition.formula, checked } }
     const cause = causeOfError(model, engine, { table, column }, firstError.slot, firstError.code)
@@ -70,11 +70,11 @@ export function previewColumn(
   return {
     findings: placed(seen),
     type: plan.type,
-    rows: telling.rows(engine, table),
+    rows: sample.rows(engine, table),
     rowCount,
-    blanks: telling.blanks,
-    errors: [...telling.errors.values()].reduce((sum, cells) => sum + cells, 0),
-    bytes: telling.bytes,
+    blanks: sample.blanks,
+    errors: [...sample.errors.values()].reduce((sum, cells) => sum + cells, 0),
+    bytes: sample.bytes,
   }
 }
 

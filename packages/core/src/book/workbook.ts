@@ -5,9 +5,16 @@ import type { ColumnId } from '../formula/index.js'
 import { defaultSurroundings, type Surroundings, zonedWallClock } from '../values/index.js'
 import type { ChangeSet } from './change-set.js'
 import { readApplyOptions, readSurroundings, readWorkbookOptions } from './given.js'
-import { type BookImage, definitionsOf, type ImageCells, restoreCells, type TakenImage, takeImage } from './image/index.js'
 import type { OperationInput } from './operations/index.js'
 import { runOperations } from './run-operations.js'
+import {
+  type BookSnapshot,
+  definitionsOf,
+  restoreCells,
+  type SnapshotCells,
+  type TakenSnapshot,
+  takeSnapshot,
+} from './snapshot/index.js'
 import { UndoSteps } from './undo-steps.js'
 import {
   type ApplyOptions,
@@ -50,30 +57,30 @@ export class Workbook extends WorkbookView {
    * @param steps - undo steps, the last one last, and redo steps, the next one last
    */
   static open(
-    image: BookImage,
-    cells: ImageCells,
+    snapshot: BookSnapshot,
+    cells: SnapshotCells,
     { undo = [], redo = [] }: Partial<Workbook['steps']> = {},
     options: WorkbookOptions = {},
   ): Workbook {
-    const book = new Workbook(image.surroundings, options)
+    const book = new Workbook(snapshot.surroundings, options)
     const { model, engine, ledger } = book.#state
     // A formula put aside may not fit its sources any more; it did when it was.
-    runOperations(book.#state, definitionsOf(image), { isUndoRedo: true })
-    restoreCells(model, engine, image, cells)
-    ledger.refresh(new Map(image.findings as [ColumnId, Finding[]][]))
+    runOperations(book.#state, definitionsOf(snapshot), { isUndoRedo: true })
+    restoreCells(model, engine, snapshot, cells)
+    ledger.refresh(new Map(snapshot.findings as [ColumnId, Finding[]][]))
     book.#steps.restore(undo, redo)
-    book.#state.revision = image.revision
+    book.#state.revision = snapshot.revision
     return book
   }
 
-  /** What `undo` and `redo` would do, the next one last; to be stored with an image. */
+  /** What `undo` and `redo` would do, the next one last; to be stored with an snapshot. */
   get steps(): { readonly undo: readonly Step[]; readonly redo: readonly Step[] } {
     return this.#steps.all
   }
 
   /** The workbook as a file keeps it, with the cells changed since it was last written: all go to one store. */
-  image(): TakenImage {
-    return takeImage(this.#state.model, this.#state.engine, this.#state.ledger, this.revision)
+  snapshot(): TakenSnapshot {
+    return takeSnapshot(this.#state.model, this.#state.engine, this.#state.ledger, this.revision)
   }
 
   /** The same workbook for somebody who is to look at it and not to change it, in types and at run time. */

@@ -92,9 +92,9 @@ export class ColumnStatistics {
   #total: NumberStatistics | null = null
 
   /** The statistics that a file kept. */
-  static of(image: StoredStatistics): ColumnStatistics {
+  static of(snapshot: StoredStatistics): ColumnStatistics {
     const statistics = new ColumnStatistics()
-    for (const [index, block] of image.entries()) {
+    for (const [index, block] of snapshot.entries()) {
       const [values = 0, zeros = 0, lowest = NO_NUMBERS.lowest, highest = NO_NUMBERS.highest] = block ?? []
       statistics.#blocks[index] = block === null ? null : withEnds(values, zeros, lowest, highest)
     }
@@ -102,7 +102,7 @@ export class ColumnStatistics {
   }
 
   /** What is known, as a file keeps it. */
-  image(): StoredStatistics {
+  snapshot(): StoredStatistics {
     return Array.from(this.#blocks, (block) => {
       if (block == null) return null
       const { values, zeros, lowestOther, highestOther } = block

@@ -97,7 +97,7 @@ export class Column {
 
   /** What is known of a column without its blocks. */
   head(slotCount: number): ColumnHead {
-    const statistics = this.#statistics === null ? {} : { statistics: this.#statistics.image() }
+    const statistics = this.#statistics === null ? {} : { statistics: this.#statistics.snapshot() }
     return { slotCount, counts: [...this.#counts], numberTexts: this.#numberTexts, ...statistics }
   }
 

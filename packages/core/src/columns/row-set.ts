@@ -2,7 +2,7 @@ import { RowOrder } from './row-order.js'
 import { BLOCK_SHIFT } from './vectors.js'
 
 /** The rows of a table as they are written to a file; lists are empty where rows are numbered as they came. */
-export interface RowsImage {
+export interface RowsSnapshot {
   readonly slotCount: number
   readonly nextId: number
   /** Slots without a row. */
@@ -28,7 +28,7 @@ export class RowSet {
   #nextId = 1
 
   /** The rows as they are written to a file. */
-  image(): RowsImage {
+  snapshot(): RowsSnapshot {
     return {
       slotCount: this.#slotCount,
       nextId: this.#nextId,
@@ -40,7 +40,7 @@ export class RowSet {
   }
 
   /** Takes rows over from a file; there must be none. */
-  restore({ slotCount, nextId, free, others, order }: RowsImage): void {
+  restore({ slotCount, nextId, free, others, order }: RowsSnapshot): void {
     this.#slotCount = slotCount
     for (const slot of free) this.#setFree(slot)
     for (const [slot, id] of others) this.#setId(slot, id)

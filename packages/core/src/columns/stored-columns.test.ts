@@ -145,9 +145,9 @@ test('rows come back with their ids, their places and the ids that are next', ()
       let opened = new RowSet()
       for (const one of steps) {
         if (one.kind === 'reopen') {
-          const image = opened.image()
+          const snapshot = opened.snapshot()
           opened = new RowSet()
-          opened.restore({ ...JSON.parse(JSON.stringify({ ...image, order: null })), order: image.order })
+          opened.restore({ ...JSON.parse(JSON.stringify({ ...snapshot, order: null })), order: snapshot.order })
         } else for (const rows of [kept, opened]) act(rows, one)
         expect(picture(opened)).toEqual(picture(kept))
         for (const slot of kept.inOrder()) expect(opened.slotOf(kept.idOf(slot))).toBe(slot)

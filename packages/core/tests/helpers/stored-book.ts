@@ -1,4 +1,4 @@
-import type { BookImage, ImageCells, StoredChunk, Workbook } from '../../src/index.js'
+import type { BookSnapshot, SnapshotCells, StoredChunk, Workbook } from '../../src/index.js'
 import { Workbook as Book } from '../../src/index.js'
 
 /** Stands for the file of a workbook: takes what is unsaved, and gives it back as bytes would, shared with nobody. */
@@ -8,13 +8,13 @@ export class StoredBook {
   readonly #misfits: Map<number, readonly (readonly [number, string])[]> = new Map()
   readonly #marks: Map<string, Uint8Array> = new Map()
   readonly #orders: Map<number, Int32Array> = new Map()
-  #image = ''
+  #snapshot = ''
   /** Parts that were read. */
   readonly read: string[] = []
 
   save(book: Workbook): void {
-    const taken = book.image()
-    this.#image = JSON.stringify(taken.image)
+    const taken = book.snapshot()
+    this.#snapshot = JSON.stringify(taken.snapshot)
     for (const { column, chunks, side, marks, replacesCells, replacesMarks } of taken.unsaved) {
       if (replacesCells) forget(this.#chunks, column)
       if (replacesMarks) forget(this.#marks, column)
@@ -29,7 +29,7 @@ export class StoredBook {
   }
 
   open(steps: Workbook['steps'], mostAtOnce?: number): Workbook {
-    const cells: ImageCells = {
+    const cells: SnapshotCells = {
       cells: (column) => ({
         chunk: (index) => {
           this.read.push(`${column} ${index}`)
@@ -42,7 +42,7 @@ export class StoredBook {
       marks: (column, block) => this.#marks.get(`${column} ${block}`)?.slice(),
       order: (table) => (this.#orders.get(table) as Int32Array).slice(),
     }
-    return Book.open(JSON.parse(this.#image) as BookImage, cells, steps, mostAtOnce === undefined ? {} : { mostAtOnce })
+    return Book.open(JSON.parse(this.#snapshot) as BookSnapshot, cells, steps, mostAtOnce === undefined ? {} : { mostAtOnce })
   }
 }
 

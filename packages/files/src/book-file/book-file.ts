@@ -319,7 +319,7 @@ function holderIn(path: string): string | null {
 
 /** Writes the cells that have changed since they were last written, so that opening has nothing to repeat. */
 function writeSnapshot({ database, parts }: OpenedFile, workbook: Workbook): void {
-  const taken = workbook.image()
+  const taken = workbook.snapshot()
   inTransaction(database, () => {
     for (const { column, chunks, side, marks, replacesCells, replacesMarks } of taken.unsaved) {
       if (replacesCells) parts.drop(columnOwner(column))
@@ -332,10 +332,10 @@ function writeSnapshot({ database, parts }: OpenedFile, workbook: Workbook): voi
       const column = /^(?:column|marks):(\d+)/.exec(owner)?.[1]
       if (column !== undefined && !taken.columns.has(Number(column))) parts.drop(owner)
     }
-    const image = JSON.stringify(taken.image)
+    const snapshot = JSON.stringify(taken.snapshot)
     database
       .prepare('INSERT OR REPLACE INTO snapshot (one, revision, image, seal) VALUES (1, ?, ?, ?)')
-      .run(workbook.revision, image, checksumOf(image))
+      .run(workbook.revision, snapshot, checksumOf(snapshot))
   })
   taken.markSaved()
 }

@@ -29,7 +29,7 @@ export class JournalRows {
   /** @param hasChecksums - whether the file is of a format that has checksums */
   constructor(database: Database.Database, path: string, hasChecksums: boolean) {
     this.#path = path
-    const columns = `revision, ${TEXTS.map((name) => `CAST(${name} AS BLOB) AS ${name}`).join(', ')}, ${hasChecksums ? 'seal' : 'NULL AS seal'}`
+    const columns = `revision, ${TEXTS.map((name) => `CAST(${name} AS BLOB) AS ${name}`).join(', ')}, ${hasChecksums ? 'seal AS checksum' : 'NULL AS checksum'}`
     this.#since = database.prepare(`SELECT ${columns} FROM journal WHERE revision > ? ORDER BY revision`)
     this.#at = database.prepare(`SELECT ${columns} FROM journal WHERE revision = ?`)
     this.#kinds = database.prepare(
@@ -71,7 +71,7 @@ export class JournalRows {
   }
 
   #rowOf(read: unknown): JournalRow {
-    const { revision, seal, ...texts } = read as { revision: number; seal: number | null } & Texts
+    const { revision, checksum, ...texts } = read as { revision: number; checksum: number | null } & Texts
     const text = (name: keyof Texts): string => textOfBytes(texts[name], this.#path)
     const row = {
       revision,
@@ -82,7 +82,7 @@ export class JournalRows {
       inverse: text('inverse'),
       summary: text('summary'),
     }
-    if (seal !== null && checksumOfRow(row) !== seal) throw this.#damaged(revision)
+    if (checksum !== null && checksumOfRow(row) !== checksum) throw this.#damaged(revision)
     return row
   }
 

@@ -1,6 +1,6 @@
 import { crc32 } from 'node:zlib'
 import type Database from 'libsql'
-import type { ImageCells, StoredCells } from 'mellow-abacus'
+import type { SnapshotCells, StoredCells } from 'mellow-abacus'
 import { asking, BookFileFault } from './book-file-fault.js'
 import { chunkBytes, chunkOfBytes, numberBytes, numbersOfBytes, textBytes, textsOfBytes } from './chunk-bytes.js'
 import { textOfBytes } from './text-of-bytes.js'
@@ -26,7 +26,9 @@ export class Parts {
   constructor(database: Database.Database, path: string) {
     this.#path = path
     this.#find = database.prepare(`SELECT rowid AS id FROM chunks INDEXED BY ${INDEX} WHERE owner = ? AND place = ?`)
-    this.#read = database.prepare('SELECT CAST(owner AS BLOB) AS owner, place, bytes, seal FROM chunks WHERE rowid = ?')
+    this.#read = database.prepare(
+      'SELECT CAST(owner AS BLOB) AS owner, place, bytes, seal AS checksum FROM chunks WHERE rowid = ?',
+    )
     this.#astray = database.prepare(`
       SELECT COUNT(*) AS parts, (SELECT COUNT(*) FROM chunks INDEXED BY ${INDEX}) AS keys, COALESCE(SUM(NOT EXISTS (
         SELECT 1 FROM chunks AS found INDEXED BY ${INDEX} WHERE found.owner = part.owner AND found.place = part.place
@@ -42,19 +44,19 @@ export class Parts {
   read(owner: string, place: number): Uint8Array | undefined {
     const row = this.#row(owner, place)
     if (row === undefined) return undefined
-    if (checksumOf(row.bytes) !== row.seal)
+    if (checksumOf(row.bytes) !== row.checksum)
       throw new BookFileFault('damaged', `${this.#path} is damaged: part ${place} of ${owner} is not what was written.`)
     return new Uint8Array(row.bytes.buffer, row.bytes.byteOffset, row.bytes.byteLength)
   }
 
-  #row(owner: string, place: number): { bytes: Buffer; seal: number } | undefined {
+  #row(owner: string, place: number): { bytes: Buffer; checksum: number } | undefined {
     return asking(this.#path, () => {
       const key = this.#find.get(owner, place) as { id: number } | undefined
       if (key === undefined) {
         this.#checkKeys()
         return undefined
       }
-      const row = this.#read.get(key.id) as { owner: Uint8Array; place: number; bytes: Buffer; seal: number } | undefined
+      const row = this.#read.get(key.id) as { owner: Uint8Array; place: number; bytes: Buffer; checksum: number } | undefined
       if (row === undefined || row.place !== place || textOfBytes(row.owner, this.#path) !== owner) throw this.#lost()
       return row
     })
@@ -127,7 +129,7 @@ export class Parts {
   }
 
   /** The cells of a whole workbook. */
-  imageCells(): ImageCells {
+  snapshotCells(): SnapshotCells {
     return {
       cells: (column) => this.cells(columnOwner(column)),
       marks: (column, block) => this.read(marksOwner(column), block),

@@ -16,7 +16,7 @@ interface PayloadRow {
   readonly revision: number
   readonly place: number
   readonly head: Uint8Array
-  readonly seal: number | null
+  readonly checksum: number | null
 }
 
 /** Columns that came with a step as finished storage. Those of its inverse have negative places, from -1 down. */
@@ -31,9 +31,9 @@ export class Payloads {
   constructor(database: Database.Database, path: string, parts: Parts, hasChecksums: boolean) {
     this.#path = path
     this.#parts = parts
-    const seal = hasChecksums ? 'seal' : 'NULL AS seal'
+    const checksum = hasChecksums ? 'seal AS checksum' : 'NULL AS checksum'
     this.#find = database.prepare('SELECT rowid AS id FROM payloads WHERE revision = ? AND place = ?')
-    this.#read = database.prepare(`SELECT revision, place, CAST(head AS BLOB) AS head, ${seal} FROM payloads WHERE rowid = ?`)
+    this.#read = database.prepare(`SELECT revision, place, CAST(head AS BLOB) AS head, ${checksum} FROM payloads WHERE rowid = ?`)
     this.#add = hasChecksums ? database.prepare('INSERT INTO payloads (revision, place, head, seal) VALUES (?, ?, ?, ?)') : null
   }
 
@@ -64,7 +64,7 @@ export class Payloads {
       return key === undefined ? undefined : (this.#read.get(key.id) as PayloadRow | undefined)
     })
     const isIt = row !== undefined && row.revision === revision && row.place === place
-    if (!isIt || (row.seal !== null && checksumOf(row.head) !== row.seal))
+    if (!isIt || (row.checksum !== null && checksumOf(row.head) !== row.checksum))
       throw new BookFileFault('damaged', `${this.#path} is damaged: cells of step ${revision} are not what was written.`)
     return JSON.parse(textOfBytes(row.head, this.#path)) as PayloadHead
   }

@@ -1,10 +1,10 @@
 import type Database from 'libsql'
-import { type BookImage, type KeptRevision, type Step, Workbook } from 'mellow-abacus'
+import { type BookSnapshot, type KeptRevision, type Step, Workbook } from 'mellow-abacus'
 import { BookFileFault } from './book-file-fault.js'
 import { type JournalRow, JournalRows } from './journal-rows.js'
 import { checksumOf, Parts } from './parts.js'
 import { Payloads } from './payloads.js'
-import { hasChecksums, upgradedImage } from './schema.js'
+import { hasChecksums, upgradedSnapshot } from './schema.js'
 import { textOfBytes } from './text-of-bytes.js'
 
 /** A database with what reads and writes its tables. */
@@ -43,9 +43,9 @@ export interface ReadBook {
  * @throws BookFileFault for a file that is not what was written
  */
 export function readBook(opened: OpenedFile, keep?: (revision: KeptRevision) => void): ReadBook {
-  const { image, revision } = readImage(opened)
+  const { snapshot, revision } = readSnapshot(opened)
   let isRead = false
-  const workbook = Workbook.open(image, opened.parts.imageCells(), stepsUpTo(opened, revision), {
+  const workbook = Workbook.open(snapshot, opened.parts.snapshotCells(), stepsUpTo(opened, revision), {
     // All steps of a file can be taken back, and each is read when it is.
     undoLimit: Number.POSITIVE_INFINITY,
     ...(keep !== undefined && {
@@ -60,13 +60,13 @@ export function readBook(opened: OpenedFile, keep?: (revision: KeptRevision) => 
   return { workbook, repeated }
 }
 
-function readImage({ database, path }: OpenedFile): { image: BookImage; revision: number } {
-  const row = database.prepare('SELECT revision, CAST(image AS BLOB) AS image, seal FROM snapshot').get() as
-    | { revision: number; image: Uint8Array; seal: number }
+function readSnapshot({ database, path }: OpenedFile): { snapshot: BookSnapshot; revision: number } {
+  const row = database.prepare('SELECT revision, CAST(image AS BLOB) AS snapshot, seal AS checksum FROM snapshot').get() as
+    | { revision: number; snapshot: Uint8Array; checksum: number }
     | undefined
-  if (row === undefined || checksumOf(row.image) !== row.seal)
+  if (row === undefined || checksumOf(row.snapshot) !== row.checksum)
     throw new BookFileFault('damaged', `${path} is damaged: its definitions are not what was written.`)
-  return { image: upgradedImage(JSON.parse(textOfBytes(row.image, path)) as BookImage), revision: row.revision }
+  return { snapshot: upgradedSnapshot(JSON.parse(textOfBytes(row.snapshot, path)) as BookSnapshot), revision: row.revision }
 }
 
 /** Repeats what was done since the cells were written. */

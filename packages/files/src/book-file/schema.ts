@@ -1,12 +1,15 @@
 import type Database from 'libsql'
-import type { BookImage } from 'mellow-abacus'
+import type { BookSnapshot } from 'mellow-abacus'
 import { BookFileFault } from './book-file-fault.js'
 import { pragma } from './open-database.js'
 
 /** `MELL`: tells a workbook from other SQLite databases. */
 const APPLICATION_ID = 0x4d454c4c
 
-/** Steps from one format version to the next; the version of a file is how many were taken. */
+/**
+ * Steps from one format version to the next; the version of a file is how many were taken. Columns keep the names that they were
+ * made with, since a file that is only looked at is not rewritten: `seal` is a checksum, `image` a snapshot of the definitions.
+ */
 const UPGRADES: readonly string[] = [
   `
   CREATE TABLE journal (
@@ -22,7 +25,7 @@ const UPGRADES: readonly string[] = [
   CREATE TABLE snapshot (one INTEGER PRIMARY KEY CHECK (one = 1), revision INTEGER NOT NULL, image TEXT NOT NULL, seal INTEGER NOT NULL);
   CREATE TABLE chunks (owner TEXT NOT NULL, place INTEGER NOT NULL, bytes BLOB NOT NULL, seal INTEGER NOT NULL, PRIMARY KEY (owner, place));
   `,
-  // Rules and accepted findings came into the image, where older tools would lose them; see upgradedImage.
+  // Rules and accepted findings came into the snapshot, where older tools would lose them; see upgradedSnapshot.
   '',
   // Steps and payloads have checksums; those of before have none, and are taken as they are.
   'ALTER TABLE journal ADD COLUMN seal INTEGER; ALTER TABLE payloads ADD COLUMN seal INTEGER;',
@@ -83,11 +86,11 @@ export function holderOf(database: Database.Database): string | null {
   return row?.who ?? null
 }
 
-/** An image of this or an earlier format as one of this format: what an earlier one lacks is empty. */
-export function upgradedImage(image: BookImage): BookImage {
+/** An snapshot of this or an earlier format as one of this format: what an earlier one lacks is empty. */
+export function upgradedSnapshot(snapshot: BookSnapshot): BookSnapshot {
   return {
-    ...image,
-    acceptances: image.acceptances ?? [],
-    tables: image.tables.map((table) => ({ ...table, rules: table.rules ?? [] })),
+    ...snapshot,
+    acceptances: snapshot.acceptances ?? [],
+    tables: snapshot.tables.map((table) => ({ ...table, rules: table.rules ?? [] })),
   }
 }

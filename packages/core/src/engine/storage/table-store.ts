@@ -3,7 +3,7 @@ import {
   BLOCK_SHIFT,
   Column,
   RowSet,
-  type RowsImage,
+  type RowsSnapshot,
   type Selection,
   type StoredCells,
   selectRows,
@@ -39,7 +39,7 @@ export class TableStore {
   }
 
   /** Takes rows and columns over from a file; columns that are not in it are blank until they are computed. */
-  restore(rows: RowsImage, columns: ReadonlyMap<ColumnId, Column>): void {
+  restore(rows: RowsSnapshot, columns: ReadonlyMap<ColumnId, Column>): void {
     // The one row of named values is there from the start.
     if (this.rows.slotCount === 0) this.rows.restore(rows)
     const { slotCount } = rows

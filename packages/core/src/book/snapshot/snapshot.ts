@@ -1,4 +1,4 @@
-import type { ColumnHead, RowsImage, StoredCells, StoredChunk } from '../../columns/index.js'
+import type { ColumnHead, RowsSnapshot, StoredCells, StoredChunk } from '../../columns/index.js'
 import type { CalculationMode } from '../../engine/index.js'
 import type { Finding } from '../../findings/index.js'
 import type { Surroundings, ValueType } from '../../values/index.js'
@@ -9,7 +9,7 @@ import type { ColumnSpec } from '../operations/column-spec.js'
 import type { SetRule } from '../operations/set-rule.js'
 
 /** A column, named value or tally as a file keeps it, without its cells. */
-export interface ColumnImage {
+export interface ColumnSnapshot {
   readonly spec: ColumnSpec
   /** The type it has, whether declared or found. */
   readonly type: ValueType | null
@@ -23,33 +23,33 @@ export interface ColumnImage {
 }
 
 /** A table as a file keeps it, without its cells. */
-export interface TableImage {
+export interface TableSnapshot {
   readonly name: string
   readonly properties: TableSpec
-  readonly rows: Omit<RowsImage, 'order'>
+  readonly rows: Omit<RowsSnapshot, 'order'>
   /** True when rows stand in another order than they came in; the order is kept beside. */
   readonly isReordered: boolean
-  readonly columns: readonly ColumnImage[]
-  readonly tallies: readonly ColumnImage[]
-  readonly rules: readonly (ColumnImage & { readonly rule: SetRule })[]
+  readonly columns: readonly ColumnSnapshot[]
+  readonly tallies: readonly ColumnSnapshot[]
+  readonly rules: readonly (ColumnSnapshot & { readonly rule: SetRule })[]
   readonly links: readonly AddLink[]
 }
 
 /** A workbook as a file keeps it, without its cells: plain JSON. */
-export interface BookImage {
+export interface BookSnapshot {
   readonly revision: number
   readonly mode: CalculationMode
   readonly surroundings: Surroundings
   readonly nextColumnId: number
-  readonly tables: readonly TableImage[]
-  readonly values: readonly ColumnImage[]
+  readonly tables: readonly TableSnapshot[]
+  readonly values: readonly ColumnSnapshot[]
   readonly acceptances: readonly Acceptance[]
   /** What was last said of each column, by id. */
   readonly findings: readonly (readonly [column: number, findings: readonly Finding[]])[]
 }
 
 /** The cells of a workbook as a file keeps them, each part read when it is first needed. */
-export interface ImageCells {
+export interface SnapshotCells {
   /** Cells of a column, by id. */
   cells(column: number): StoredCells
   /** Marks of a block of a calculated column; undefined where none are set. */
@@ -70,8 +70,8 @@ export interface UnsavedColumn {
 }
 
 /** A workbook as it is to be written. */
-export interface TakenImage {
-  readonly image: BookImage
+export interface TakenSnapshot {
+  readonly snapshot: BookSnapshot
   readonly unsaved: readonly UnsavedColumn[]
   /** Ids of all columns with cells; parts of others can go. */
   readonly columns: ReadonlySet<number>

@@ -4,11 +4,11 @@ import type { ColumnModel, Model, TableModel } from '../model.js'
 import { tableSpec } from '../operations/change-table.js'
 import { specOf } from '../operations/column-spec.js'
 import { ruleOperation } from '../operations/set-rule.js'
-import type { ColumnImage, TableImage, TakenImage, UnsavedColumn } from './image.js'
+import type { ColumnSnapshot, TableSnapshot, TakenSnapshot, UnsavedColumn } from './snapshot.js'
 
 /** A workbook as a file keeps it; of its cells what has changed since it was last written. */
-export function takeImage(model: Model, engine: Engine, ledger: FindingLedger, revision: number): TakenImage {
-  const columnImage = (table: TableModel, column: ColumnModel): ColumnImage => ({
+export function takeSnapshot(model: Model, engine: Engine, ledger: FindingLedger, revision: number): TakenSnapshot {
+  const columnSnapshot = (table: TableModel, column: ColumnModel): ColumnSnapshot => ({
     spec: specOf(table, column),
     type: column.type,
     declared: column.declared,
@@ -17,18 +17,18 @@ export function takeImage(model: Model, engine: Engine, ledger: FindingLedger, r
     stale: staleSlots(engine, column),
   })
   const orders = new Map<number, Int32Array>()
-  const tableImage = (table: TableModel, index: number): TableImage => {
-    const { order, ...rows } = table.store.rows.image()
+  const tableSnapshot = (table: TableModel, index: number): TableSnapshot => {
+    const { order, ...rows } = table.store.rows.snapshot()
     if (order !== null) orders.set(index, order)
     return {
       name: table.name,
       properties: tableSpec(table),
       rows,
       isReordered: order !== null,
-      columns: table.columns.map((column) => columnImage(table, column)),
-      tallies: (table.tallies?.columns ?? []).map((tally) => columnImage(table.tallies as TableModel, tally)),
+      columns: table.columns.map((column) => columnSnapshot(table, column)),
+      tallies: (table.tallies?.columns ?? []).map((tally) => columnSnapshot(table.tallies as TableModel, tally)),
       rules: (table.rules?.columns ?? []).map((rule) => ({
-        ...columnImage(table.rules as TableModel, rule),
+        ...columnSnapshot(table.rules as TableModel, rule),
         rule: ruleOperation(table, rule),
       })),
       links: table.links.map(({ id, name, columns, to, keys }) => {
@@ -38,18 +38,18 @@ export function takeImage(model: Model, engine: Engine, ledger: FindingLedger, r
     }
   }
   const owned = [...model.columns()]
-  const image = {
+  const snapshot = {
     revision,
     mode: engine.recalculation.mode,
     surroundings: engine.surroundings,
     nextColumnId: model.nextColumnId,
-    tables: model.tables.map(tableImage),
-    values: model.values.columns.map((column) => columnImage(model.values, column)),
+    tables: model.tables.map(tableSnapshot),
+    values: model.values.columns.map((column) => columnSnapshot(model.values, column)),
     acceptances: [...model.acceptances.values()],
-    findings: ledger.image(),
+    findings: ledger.snapshot(),
   }
   return {
-    image,
+    snapshot,
     orders,
     columns: new Set(owned.map(({ column }) => column.id)),
     unsaved: owned.flatMap(({ table, column }) => unsavedOf(engine, table, column)),

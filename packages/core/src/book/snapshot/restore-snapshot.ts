@@ -4,10 +4,10 @@ import type { ColumnId } from '../../formula/index.js'
 import { acceptanceKey } from '../acceptance.js'
 import type { Model, TableModel } from '../model.js'
 import type { OperationInput } from '../operations/index.js'
-import type { BookImage, ColumnImage, ImageCells } from './image.js'
+import type { BookSnapshot, ColumnSnapshot, SnapshotCells } from './snapshot.js'
 
 /** The operations that make the definitions of a workbook, over tables without rows. */
-export function definitionsOf({ tables, values }: BookImage): OperationInput[] {
+export function definitionsOf({ tables, values }: BookSnapshot): OperationInput[] {
   return [
     ...tables.map(({ name, columns }) => ({ op: 'add-table', table: name, columns: columns.map(({ spec }) => spec) })),
     ...tables.map(({ name, properties }) => ({ op: 'change-table', table: name, set: properties })),
@@ -31,11 +31,11 @@ export function definitionsOf({ tables, values }: BookImage): OperationInput[] {
 }
 
 /** Puts rows and cells into a workbook of which the definitions are there. */
-export function restoreCells(model: Model, engine: Engine, image: BookImage, cells: ImageCells): void {
+export function restoreCells(model: Model, engine: Engine, snapshot: BookSnapshot, cells: SnapshotCells): void {
   const stale = new Map<ColumnId, readonly number[]>()
-  const columnsOf = (owner: TableModel, images: readonly ColumnImage[]): Map<ColumnId, Column> => {
+  const columnsOf = (owner: TableModel, snapshots: readonly ColumnSnapshot[]): Map<ColumnId, Column> => {
     const storages = new Map<ColumnId, Column>()
-    for (const { spec, type, declared, head, marks, stale: rows } of images) {
+    for (const { spec, type, declared, head, marks, stale: rows } of snapshots) {
       const column = owner.column(spec.name)
       column.declared = declared
       if (rows.length > 0) stale.set(column.id, rows)
@@ -46,16 +46,16 @@ export function restoreCells(model: Model, engine: Engine, image: BookImage, cel
     }
     return storages
   }
-  const singles = columnsOf(model.values, image.values)
-  for (const [index, { name, rows, isReordered, columns, tallies, rules }] of image.tables.entries()) {
+  const singles = columnsOf(model.values, snapshot.values)
+  for (const [index, { name, rows, isReordered, columns, tallies, rules }] of snapshot.tables.entries()) {
     const table = model.table(name)
     const storages = new Map([...columnsOf(table, columns), ...columnsOf(table.rules as TableModel, rules)])
     table.store.restore({ ...rows, order: isReordered ? cells.order(index) : null }, storages)
     for (const [id, storage] of columnsOf(table.tallies as TableModel, tallies)) singles.set(id, storage)
   }
-  engine.singles.restore(engine.singles.rows.image(), singles)
-  for (const acceptance of image.acceptances) model.acceptances.set(acceptanceKey(acceptance), acceptance)
-  model.returnColumnIds(image.nextColumnId)
-  engine.recalculation.mode = image.mode
+  engine.singles.restore(engine.singles.rows.snapshot(), singles)
+  for (const acceptance of snapshot.acceptances) model.acceptances.set(acceptanceKey(acceptance), acceptance)
+  model.returnColumnIds(snapshot.nextColumnId)
+  engine.recalculation.mode = snapshot.mode
   engine.recalculation.open(stale)
 }
