@@ -77,7 +77,7 @@ test('runs under its policy: nothing is evaluated from text', async () => {
   faults.length = 0
 })
 
-test('an edit of a source cell changes its dependants, marks them and says so', async () => {
+test('an edit of a source cell changes its dependents, marks them and says so', async () => {
   expect([await cell(12, 4), await cell(12, 5)]).toEqual(['', 'sample again'])
   await type(12, 2, '12')
   await type(12, 3, '300')
@@ -162,7 +162,7 @@ test('arrow keys move through the grid and along the rod', async () => {
   await page.locator('[data-bead="mites"]').focus()
   await page.keyboard.press('ArrowRight')
   expect(await page.locator('[data-bead="bees_sampled"]').getAttribute('aria-pressed')).toBe('true')
-  expect(await page.locator('.thread.dependant').count()).toBe(2)
+  expect(await page.locator('.thread.dependent').count()).toBe(2)
 })
 
 test('the editor offers names, explains them, shows the form of a call, and tidies', async () => {

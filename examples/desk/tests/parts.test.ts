@@ -74,12 +74,12 @@ test.each([
   expect(totalText(total, column(name), column(name).summary())).toBe(text),
 )
 
-test('threads go all the way to sources and dependants', () => {
+test('threads go all the way to sources and dependents', () => {
   const named = (name: string): number => table.columns.findIndex((one) => one.name === name)
   expect(threadsOf(table, null)).toEqual([])
   expect(threadsOf(table, 'n')).toEqual([
-    { from: named('n'), to: named('x'), kind: 'dependant' },
-    { from: named('x'), to: named('y'), kind: 'dependant' },
+    { from: named('n'), to: named('x'), kind: 'dependent' },
+    { from: named('x'), to: named('y'), kind: 'dependent' },
   ])
   expect(threadsOf(table, 'y').filter((thread) => thread.kind === 'source')).toHaveLength(4)
 })

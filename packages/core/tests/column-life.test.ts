@@ -208,7 +208,7 @@ describe('removing a column that others use', () => {
   })
 
   function refusedAgain(made: Workbook): boolean {
-    return made.table('harvests').columns.some((column) => column.name === 'honey_kg' && column.dependants().length > 0)
+    return made.table('harvests').columns.some((column) => column.name === 'honey_kg' && column.dependents().length > 0)
   }
 })
 

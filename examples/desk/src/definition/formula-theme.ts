@@ -20,7 +20,7 @@ export const formulaTheme = EditorView.theme({
   '.token-keyword': { color: 'var(--word)', fontWeight: '600' },
   '.token-function': { color: 'var(--calculated)' },
   '.token-column, .token-step, .token-tag': { color: 'var(--ink)' },
-  '.token-link, .token-table, .token-value': { color: 'var(--dependant)' },
+  '.token-link, .token-table, .token-value': { color: 'var(--dependent)' },
   '.token-unknown': { color: 'var(--refused)' },
   '.token-comment': { color: 'var(--quiet)', fontStyle: 'italic' },
   '.cm-lintRange': { backgroundImage: 'none', textDecoration: 'underline wavy 1px', textUnderlineOffset: '3px' },

@@ -7,7 +7,7 @@ const STEP = 104
 const ROD_Y = 66
 const BEAD = 11
 
-/** The rod of a table: its columns as beads in order, threads from the picked one to its sources and dependants. */
+/** The rod of a table: its columns as beads in order, threads from the picked one to its sources and dependents. */
 export function Rod({ table, picked, onPick }: { table: TableView; picked: string | null; onPick: (column: string) => void }) {
   const { columns } = table
   const place = useRef<HTMLDivElement>(null)

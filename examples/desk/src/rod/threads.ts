@@ -4,11 +4,11 @@ import type { TableView } from 'mellow-abacus'
 export interface Thread {
   readonly from: number
   readonly to: number
-  /** `source` threads lead to what the picked bead reads, `dependant` ones to what reads it. */
-  readonly kind: 'source' | 'dependant'
+  /** `source` threads lead to what the picked bead reads, `dependent` ones to what reads it. */
+  readonly kind: 'source' | 'dependent'
 }
 
-/** The threads of a picked bead, all the way: sources of sources and dependants of dependants too. */
+/** The threads of a picked bead, all the way: sources of sources and dependents of dependents too. */
 export function threadsOf(table: TableView, picked: string | null): Thread[] {
   if (picked === null) return []
   const places = new Map(table.columns.map((column, place) => [column.name, place]))
@@ -27,6 +27,6 @@ export function threadsOf(table: TableView, picked: string | null): Thread[] {
   }
   return [
     ...walk('source', (name) => table.column(name).sources()),
-    ...walk('dependant', (name) => table.column(name).dependants()),
+    ...walk('dependent', (name) => table.column(name).dependents()),
   ]
 }

@@ -116,7 +116,7 @@ class Binding {
     for (const [column, table] of unbound) this.#takeNames(column, table)
     const order = this.#walkNamed([...[...unbound.keys()].map(({ id }) => id), ...this.#retyped])
     for (const id of order) {
-      const isTouched = this.#waiting.has(id) || engine.graph.sourcesOf(id).some((source) => this.#retyped.has(source))
+      const isTouched = this.#waiting.has(id) || engine.columnGraph.sourcesOf(id).some((source) => this.#retyped.has(source))
       if (!isTouched) continue
       this.#takeWholeRing(id)
       this.#bindWithSources(id)
@@ -129,7 +129,7 @@ class Binding {
   #closeRings(): void {
     const { engine, model } = this.#transaction
     for (let left = this.#findings.size; ; left--) {
-      const walked = engine.graph.downstream([...this.#findings.keys()])
+      const walked = engine.columnGraph.downstream([...this.#findings.keys()])
       if (!('cycle' in walked)) return
       const { cycle } = walked
       const ids = new Set(cycle.flatMap((id) => [id, ...(model.rings.get(id) ?? [])]))
@@ -176,14 +176,14 @@ class Binding {
     const { engine, model } = this.#transaction
     // The names of a rule are those of its table; its own is none of them.
     const named = table.role === 'rules' ? (model.rowsOf(table) as TableModel) : table
-    engine.graph.setSources(column.id, namedSources(own, named, column))
+    engine.columnGraph.setSources(column.id, namedSources(own, named, column))
   }
 
   /** Everything from some columns on, sources first; a formula that closes a cycle with others may make a ring of them. */
   #walkNamed(from: readonly ColumnId[]): ColumnId[] {
     const { engine, unbound, model } = this.#transaction
     for (;;) {
-      const walked = engine.graph.downstream(from)
+      const walked = engine.columnGraph.downstream(from)
       if (!('cycle' in walked)) return walked.order
       const others = walked.cycle.filter((id) => !this.#owned.has(id) && model.columnOf(id).column.formula !== null)
       if (others.length === 0) throw this.#cycle(walked.cycle)
@@ -264,7 +264,7 @@ class Binding {
       const sameRow = layout.sameRow.get(id) ?? new Set()
       // Only what is read in the same row comes before: the rest of the ring is of earlier rows.
       for (const other of checked.keys()) if (!sameRow.has(other)) sources.delete(other)
-      engine.graph.setSources(id, sources)
+      engine.columnGraph.setSources(id, sources)
       return { column: id, formula, plan: engine.compile(formula) }
     })
     engine.defineRing(table.store, members, layout.by, layout.orderBy)
@@ -330,7 +330,7 @@ class Binding {
     if (hasErrors(checked.findings)) return
     const sources = columnsRead(checked, model)
     if (column.original !== null) sources.add(column.original)
-    engine.graph.setSources(column.id, sources)
+    engine.columnGraph.setSources(column.id, sources)
     const type = column.type as ValueType
     if (table.store.column(column.id)?.type !== type) table.store.makeColumn(column.id, type)
     const run = table.role === 'rules' ? violationOf(checked, column.properties.blankIsWrong === true) : checked

@@ -80,6 +80,6 @@ export function previewColumn(
 
 /** True when a column is another one, or is calculated from it. */
 function reaches(engine: Engine, column: Parameters<Engine['computed']>[0], from: typeof column): boolean {
-  const walked = engine.graph.downstream([from])
+  const walked = engine.columnGraph.downstream([from])
   return 'order' in walked && walked.order.includes(column)
 }

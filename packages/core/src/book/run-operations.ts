@@ -150,7 +150,7 @@ function rollBack(model: Model, engine: Engine, refused: Transaction): void {
   refused.returnRings()
   const back = new Transaction(model, engine, true)
   // What the refused formulas would read must not stand in the way of taking their columns back.
-  for (const column of refused.unbound.keys()) engine.graph.remove(column.id)
+  for (const column of refused.unbound.keys()) engine.columnGraph.remove(column.id)
   for (const operation of refused.inverse) applyOperation(back, operation)
   for (const [column, table] of refused.unbound) {
     if (model.hasColumn(column.id) && column.formula !== null) back.unbound.set(column, table)

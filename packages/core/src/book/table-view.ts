@@ -262,13 +262,13 @@ export class ColumnView {
 
   /** Names of the columns its formula reads. */
   sources(): string[] {
-    const ids = this.#engine.graph.sourcesOf(this.#column.id)
+    const ids = this.#engine.columnGraph.sourcesOf(this.#column.id)
     return this.#table.columns.filter((column) => ids.includes(column.id)).map((column) => column.name)
   }
 
   /** Names of the columns whose formulas read it. */
-  dependants(): string[] {
-    const ids = this.#engine.graph.dependentsOf(this.#column.id)
+  dependents(): string[] {
+    const ids = this.#engine.columnGraph.dependentsOf(this.#column.id)
     return this.#table.columns.filter((column) => ids.has(column.id)).map((column) => column.name)
   }
 

@@ -80,7 +80,7 @@ export class Transaction {
 
   /** Has a column's formula, and those that read it, checked again. */
   recheckReaders(column: ColumnModel): void {
-    for (const id of [column.id, ...this.engine.graph.dependentsOf(column.id)]) {
+    for (const id of [column.id, ...this.engine.columnGraph.dependentsOf(column.id)]) {
       if (!this.model.hasColumn(id)) continue
       const reader = this.model.columnOf(id)
       if (reader.column.formula !== null) this.rechecked.set(reader.column, reader.table)

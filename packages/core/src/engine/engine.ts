@@ -61,7 +61,7 @@ const NO_ROWS: Selection = { rows: null, count: 0 }
 /** Keeps calculated columns in step with their sources. It knows columns, rows, links and plans, and nothing of their names. */
 export class Engine {
   /** Which columns the formula of a column reads, by whatever access path. */
-  readonly graph: DependencyGraph = new DependencyGraph()
+  readonly columnGraph: DependencyGraph = new DependencyGraph()
   /** Named values and tallies, which are calculated like the columns of a table with one row. */
   readonly singles: TableStore = new TableStore()
   /** Has columns follow what they are made from. */
@@ -219,7 +219,7 @@ export class Engine {
   /** Makes a column a source column again, or forgets it. */
   forget(column: ColumnId): void {
     this.#computed.delete(column)
-    this.graph.remove(column)
+    this.columnGraph.remove(column)
     this.#registry.drop(column)
     for (const key of this.#held.get(column) ?? []) this.#registry.release(key)
     this.#held.delete(column)

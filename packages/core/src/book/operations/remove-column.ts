@@ -94,7 +94,7 @@ function allCalculatedFrom(transaction: Transaction, column: ColumnModel): Owned
       open.push(user.column)
     }
   }
-  const walked = engine.graph.downstream(found)
+  const walked = engine.columnGraph.downstream(found)
   if ('cycle' in walked) throw new Error(`a cycle is in the graph: ${walked.cycle.join(' → ')}`)
   return walked.order
     .filter((id) => found.has(id))

@@ -17,7 +17,7 @@ export type Hold = <Node extends EngineNode>(key: string, make: (id: NodeId, hol
  * so that formulas share them; they end with their last user.
  */
 export class NodeRegistry {
-  readonly graph: DependencyGraph = new DependencyGraph()
+  readonly nodeGraph: DependencyGraph = new DependencyGraph()
   readonly #nodes: Map<NodeId, EngineNode> = new Map()
   readonly #shared: Map<string, Shared> = new Map()
   #fresh: Set<NodeId> = new Set()
@@ -45,7 +45,7 @@ export class NodeRegistry {
   put(node: EngineNode): void {
     this.#nodes.set(node.id, node)
     this.stale.delete(node.id)
-    this.graph.setSources(node.id, node.sources)
+    this.nodeGraph.setSources(node.id, node.sources)
     this.#fresh.add(node.id)
   }
 
@@ -53,7 +53,7 @@ export class NodeRegistry {
   drop(id: NodeId): void {
     const node = this.#nodes.get(id)
     this.#nodes.delete(id)
-    this.graph.remove(id)
+    this.nodeGraph.remove(id)
     this.#fresh.delete(id)
     this.stale.delete(id)
     this.#unmaterialized.delete(id)
@@ -93,10 +93,10 @@ export class NodeRegistry {
    * asked for: edits mostly come again and again to the same columns.
    */
   downstream(seeds: ReadonlySet<NodeId>): readonly NodeId[] {
-    if (this.#lastOrder?.version === this.graph.version && isSame(this.#lastOrder.seeds, seeds)) return this.#lastOrder.order
-    const walked = this.graph.downstream(seeds)
+    if (this.#lastOrder?.version === this.nodeGraph.version && isSame(this.#lastOrder.seeds, seeds)) return this.#lastOrder.order
+    const walked = this.nodeGraph.downstream(seeds)
     if ('cycle' in walked) throw new Error(`a cycle reached the engine: ${walked.cycle.join(' → ')}`)
-    this.#lastOrder = { seeds: new Set(seeds), version: this.graph.version, order: walked.order }
+    this.#lastOrder = { seeds: new Set(seeds), version: this.nodeGraph.version, order: walked.order }
     return walked.order
   }
 
@@ -130,7 +130,7 @@ export class NodeRegistry {
       if (found.has(id)) continue
       found.add(id)
       // The way up never leaves them, since whatever is made from one of them is one.
-      for (const source of this.graph.sourcesOf(id)) if (this.stale.has(source)) open.push(source)
+      for (const source of this.nodeGraph.sourcesOf(id)) if (this.stale.has(source)) open.push(source)
     }
     return this.#inOrder(found)
   }

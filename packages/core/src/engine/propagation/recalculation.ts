@@ -49,7 +49,7 @@ export class Recalculation {
   }
 
   /**
-   * Recalculates what depends on the rows and cells touched, sources before dependants; only cells that really changed are
+   * Recalculates what depends on the rows and cells touched, sources before dependents; only cells that really changed are
    * passed on. In a workbook that calculates on demand, and where one edit would move very many cells of a column, the cells
    * touched are noted as stale instead.
    *
@@ -247,7 +247,7 @@ export class Recalculation {
       this.registry.noteStaleness(node)
     }
     pass.end()
-    const readers = new Set(ids.flatMap((id) => [...this.registry.graph.dependentsOf(id)]))
+    const readers = new Set(ids.flatMap((id) => [...this.registry.nodeGraph.dependentsOf(id)]))
     for (const id of readers) this.registry.node(id)?.prime?.()
   }
 
