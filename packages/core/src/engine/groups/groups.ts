@@ -1,11 +1,7 @@
 import type { EngineNode, IndexMemory, PropagationPass } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
+import { isFaultyKey, NO_ROW } from './group-number.js'
 import { grown, Members } from './members.js'
-
-/** In place of a group: a key that is blank. An error in the key is its status byte, negative. */
-export const BLANK_KEY = -1
-/** In place of a group: no row is there. */
-export const NO_ROW: number = -1000
 
 /** About what an entry of a set or map takes. */
 export const BYTES_AN_ENTRY = 40
@@ -40,7 +36,7 @@ export abstract class Groups implements EngineNode {
     this.store = store
   }
 
-  /** The group of a row; negative where it has none. */
+  /** The group of a row; where it has none, what stands in place of one (group-number.ts). */
   groupOf(slot: number): number {
     return this.#groups[slot] ?? NO_ROW
   }
@@ -57,7 +53,7 @@ export abstract class Groups implements EngineNode {
 
   /** What stands in place of a group where the key is an error, each once. */
   faultyGroups(): Set<number> {
-    return new Set([...this.odd].map((slot) => this.groupOf(slot)).filter((group) => group < BLANK_KEY))
+    return new Set([...this.odd].map((slot) => this.groupOf(slot)).filter(isFaultyKey))
   }
 
   /** The groups that lost or gained rows in this pass. */
@@ -174,6 +170,6 @@ export abstract class Groups implements EngineNode {
     if (group === NO_ROW) return
     if (isOdd) this.odd.add(slot)
     else this.odd.delete(slot)
-    if (group < BLANK_KEY) this.faults += isOdd ? 1 : -1
+    if (isFaultyKey(group)) this.faults += isOdd ? 1 : -1
   }
 }

@@ -4,7 +4,8 @@
  * In come changed keys, out go rows that moved. Start reading at `groups.ts`.
  * @module
  */
-export { BLANK_KEY, Groups, NO_ROW } from './groups.js'
+export { BLANK_KEY, faultOfKey, isFaultyKey, NO_ROW, statusOfGroup } from './group-number.js'
+export { Groups } from './groups.js'
 export { KeyDictionary } from './key-dictionary.js'
 export { KeyGroups } from './key-groups.js'
 export { type LinkHop, LinkPath } from './link-path.js'

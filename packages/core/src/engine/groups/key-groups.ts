@@ -2,7 +2,8 @@ import { isFaultStatus, Status } from '../../values/index.js'
 import type { NodeId, PropagationPass } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
 import { slotsOf } from '../storage/index.js'
-import { BLANK_KEY, BYTES_AN_ENTRY, Groups } from './groups.js'
+import { BLANK_KEY, groupOfStatus } from './group-number.js'
+import { BYTES_AN_ENTRY, Groups } from './groups.js'
 import type { Key, KeyDictionary } from './key-dictionary.js'
 
 /** Rows grouped by the values of some columns: what links, lookups by equality and `by` go by. */
@@ -70,7 +71,7 @@ export class KeyGroups extends Groups {
     for (const column of this.#columns) {
       const storage = this.store.column(column)
       const status = storage?.statusAt(slot) ?? Status.blank
-      if (isFaultStatus(status)) return { none: -status }
+      if (isFaultStatus(status)) return { none: groupOfStatus(status) }
       if (status === Status.blank) {
         isBlank = true
         several += '-;'

@@ -1,6 +1,7 @@
 import { statusOfFault } from '../../values/index.js'
 import type { NodeId, PropagationPass } from '../propagation/index.js'
-import { BLANK_KEY, type Groups } from './groups.js'
+import { BLANK_KEY, groupOfStatus } from './group-number.js'
+import type { Groups } from './groups.js'
 
 /** A link: the rows of one table and those of another it leads to, grouped by the same keys. */
 export interface LinkHop {
@@ -8,7 +9,7 @@ export interface LinkHop {
   readonly target: Groups
 }
 
-const MANY_MATCHES: number = -statusOfFault('many-matches')
+const MANY_MATCHES: number = groupOfStatus(statusOfFault('many-matches'))
 
 /** Links followed one after the other, from a row to at most one row of the last table. */
 export class LinkPath {
@@ -21,7 +22,7 @@ export class LinkPath {
     this.sources = hops.flatMap(({ source, target }) => [source.id, target.id])
   }
 
-  /** The slot that a row leads to; BLANK_KEY where there is none, and the negative status byte of an error. */
+  /** The slot that a row leads to; where it leads to none, what stands in place of a group (group-number.ts). */
   follow(slot: number): number {
     let at = slot
     for (const { source, target } of this.hops) {

@@ -1,7 +1,7 @@
 import type { Cell, Column } from '../../columns/index.js'
 import type { FunctionRecord } from '../../functions/index.js'
-import { CellFault, faultOfStatus, type ValueType } from '../../values/index.js'
-import { BLANK_KEY, type Groups } from '../groups/index.js'
+import { CellFault, type ValueType } from '../../values/index.js'
+import { faultOfKey, type Groups, isFaultyKey } from '../groups/index.js'
 import type { NodeId, PropagationPass } from '../propagation/index.js'
 import { ComputedCells, DeferrableRows, TABLE_END } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
@@ -75,7 +75,7 @@ export class OrderedNode extends DeferrableRows {
     for (const slot of changed) if (groups.groupOf(slot) >= 0) dirty.add(groups.groupOf(slot))
     const rows = new Set<number>()
     for (const group of dirty) for (const slot of groups.members.of(group)) rows.add(slot)
-    for (const { slot, to } of groups.movesIn(pass)) if (to < BLANK_KEY && store.rows.isLive(slot)) rows.add(slot)
+    for (const { slot, to } of groups.movesIn(pass)) if (isFaultyKey(to) && store.rows.isLive(slot)) rows.add(slot)
     return rowsByBlock(rows)
   }
 
@@ -100,7 +100,7 @@ export class OrderedNode extends DeferrableRows {
       for (const slot of slotsOf(wanted)) {
         const group = groups.groupOf(slot)
         if (group >= 0) dirty.add(group)
-        else if (group < BLANK_KEY) results.put(slot, new CellFault(faultOfStatus(-group)))
+        else if (isFaultyKey(group)) results.put(slot, faultOfKey(group))
       }
       for (const group of dirty) this.#computeGroup(Int32Array.from(groups.members.of(group)), results)
     }

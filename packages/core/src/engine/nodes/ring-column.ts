@@ -1,7 +1,7 @@
 import { BLOCK_MASK, BLOCK_SHIFT, type Cell, type Selection, selectRows, type Vector } from '../../columns/index.js'
 import type { Frame } from '../../formula/index.js'
-import { CellFault, faultOfStatus, Status, statusOfFault } from '../../values/index.js'
-import type { Groups } from '../groups/index.js'
+import { CellFault, Status, statusOfFault } from '../../values/index.js'
+import { faultOfKey, type Groups, isFaultyKey } from '../groups/index.js'
 import type { AccessPath, CrossRowInput, LoweredPlan } from '../plans/index.js'
 import type { EngineNode, NodeId, PropagationPass } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
@@ -248,7 +248,7 @@ export class RingNode implements EngineNode {
     const keysOf = new Map<number, Cell[]>()
     for (const slot of slots) {
       const of = columns.map((column) => cellOf(column, slot))
-      const fault = group < -1 ? faultOfGroup(group) : of.find((cell) => cell instanceof CellFault)
+      const fault = isFaultyKey(group) ? faultOfKey(group) : of.find((cell) => cell instanceof CellFault)
       if (fault instanceof CellFault) left.set(slot, fault)
       else keysOf.set(slot, of)
     }
@@ -331,6 +331,3 @@ export class RingColumn implements EngineNode {
     // The ring has computed it.
   }
 }
-
-/** The error of the key that a row without a group has. */
-const faultOfGroup = (group: number): CellFault => new CellFault(faultOfStatus(-group))

@@ -1,6 +1,6 @@
 import type { Cell } from '../../../columns/index.js'
-import { CellFault, faultOfStatus } from '../../../values/index.js'
-import { BLANK_KEY, type Groups, type PathGroups } from '../../groups/index.js'
+import { CellFault } from '../../../values/index.js'
+import { BLANK_KEY, faultOfKey, type Groups, isFaultyKey, type PathGroups } from '../../groups/index.js'
 import type { TableStore } from '../../storage/index.js'
 import { cellOf } from '../../storage/index.js'
 import type { AggregateCall } from '../incremental/index.js'
@@ -75,7 +75,7 @@ export class CandidateRows {
         return this.#withinRange(candidates, slot)
       case 'own': {
         const group = candidates.groups.groupOf(slot)
-        return group < 0 ? new CellFault(faultOfStatus(-group)) : { rows: candidates.groups.members.of(group) }
+        return group < 0 ? faultOfKey(group) : { rows: candidates.groups.members.of(group) }
       }
       case 'linked':
         return linkFault(candidates.groups, slot) ?? { rows: candidates.groups.members.of(slot) }
@@ -90,7 +90,7 @@ export class CandidateRows {
     const group = readers === null ? 0 : readers.groupOf(slot)
     const bounds = tests.map(({ operator, reader }) => ({ operator, bound: cellOf(this.#store.column(reader), slot) }))
     const isBlank = group === BLANK_KEY || bounds.some(({ bound }) => bound === null)
-    const isFailed = group < BLANK_KEY || bounds.some(({ bound }) => bound instanceof CellFault)
+    const isFailed = isFaultyKey(group) || bounds.some(({ bound }) => bound instanceof CellFault)
     if (index.hasFaults) this.sawFaults = true
     // Errors reach rows outside of the range, so all are looked at where there are any.
     if (isFailed || index.hasFaults || (isBlank && hasPairs))

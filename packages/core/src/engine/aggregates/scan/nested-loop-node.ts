@@ -1,6 +1,6 @@
 import type { Cell } from '../../../columns/index.js'
 import { CellFault } from '../../../values/index.js'
-import { BLANK_KEY, type Groups, NO_ROW } from '../../groups/index.js'
+import { type Groups, isFaultyKey, NO_ROW } from '../../groups/index.js'
 import type { AccessPath } from '../../plans/index.js'
 import type { EngineNode, NodeId, PropagationPass } from '../../propagation/index.js'
 import { ComputedCells, DeferrableRows } from '../../propagation/index.js'
@@ -186,7 +186,7 @@ export class NestedLoopNode extends DeferrableRows {
         if (this.store.rows.isLive(slot) && sees(slot, keys)) yield slot
       return
     }
-    for (const slot of readers.odd) if (hasPairs || readers.groupOf(slot) < BLANK_KEY) yield slot
+    for (const slot of readers.odd) if (hasPairs || isFaultyKey(readers.groupOf(slot))) yield slot
     // An error in a bound sees rows without a key too, of any group.
     if (bounds.some(({ column }) => (column?.faultCount() ?? 0) > 0 || (hasPairs && column?.blankCount !== 0))) {
       for (const slot of this.store.rows.inOrder()) if (sees(slot, keys)) yield slot

@@ -8,7 +8,7 @@ import {
   type Vector,
 } from '../../../columns/index.js'
 import { type AggregateNode, lastTarget, linkFault, type NestedLoopScan } from '../../aggregates/index.js'
-import { BLANK_KEY, type Groups, type Members, type PathGroups } from '../../groups/index.js'
+import { type Groups, isFaultyKey, type Members, type PathGroups, statusOfGroup } from '../../groups/index.js'
 import type { AccessPath, CrossRowInput } from '../../plans/index.js'
 import type { NodeId, PropagationPass } from '../../propagation/index.js'
 import { putCell, type RowsByBlock, rowsByBlock, slotsOf, uniteRows } from '../../storage/index.js'
@@ -86,11 +86,11 @@ export class AggregateInput implements CrossRowInput {
     const group = groups.groupOf(slot)
     if (by.kind === 'own') {
       // A row whose own key is an error belongs to no group, and shows the error.
-      if (group < 0) out.status[row] = -group
+      if (group < 0) out.status[row] = statusOfGroup(group)
       else this.#aggregate.fill(group, out, row)
       return
     }
-    if (hasFaults || group < BLANK_KEY) putCell(out, row, this.#pairwise(by, slot, group))
+    if (hasFaults || isFaultyKey(group)) putCell(out, row, this.#pairwise(by, slot, group))
     else if (group >= 0) this.#aggregate.fill(group, out, row)
     else putCell(out, row, this.#aggregate.empty)
   }
@@ -147,7 +147,7 @@ export class AggregateInput implements CrossRowInput {
   /** Rows with an error in their key that may have another result: what else is in the key, and all rows read, have a say. */
   *#failedReaders(by: ReaderGroups & { kind: 'keys' }, pass: PropagationPass): Generator<number> {
     const { readers } = by
-    const isFailed = (slot: number): boolean => readers.groupOf(slot) < BLANK_KEY
+    const isFailed = (slot: number): boolean => isFaultyKey(readers.groupOf(slot))
     if (this.#hasOtherRows(by, pass)) for (const slot of readers.odd) if (isFailed(slot)) yield slot
     for (const column of readers.columns) for (const slot of slotsOf(pass.changedIn(column))) if (isFailed(slot)) yield slot
   }

@@ -1,6 +1,5 @@
 import { BLOCK_SHIFT, type Selection, type Vector } from '../../../columns/index.js'
-import { Status } from '../../../values/index.js'
-import { BLANK_KEY, type LinkPath } from '../../groups/index.js'
+import { type LinkPath, statusOfGroup } from '../../groups/index.js'
 import type { AccessPath, CrossRowInput } from '../../plans/index.js'
 import type { NodeId, PropagationPass } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'
@@ -27,7 +26,7 @@ export class FollowInput implements CrossRowInput {
       const row = rows === null ? k : (rows[k] as number)
       const slot = this.#path.follow((block << BLOCK_SHIFT) + row)
       if (slot >= 0) copyCell(storage, slot, out, row)
-      else out.status[row] = slot === BLANK_KEY ? Status.blank : -slot
+      else out.status[row] = statusOfGroup(slot)
     }
   }
 
