@@ -94,7 +94,7 @@ function started(name: string): string {
     { name: 'kg', type: 'number' },
     { name: 'jars', formula: 'kg * 2' },
   ]
-  file.apply([
+  file.applyJson([
     { op: 'add-table', table: 'takes', columns },
     { op: 'set-tally', table: 'takes', name: 'total', formula: 'sum(kg)' },
   ])

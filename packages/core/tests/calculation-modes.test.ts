@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { type ChangeSet, type ColumnCells, type OperationInput, Refusal, Workbook } from '../src/index.js'
+import { type ChangeSet, type ColumnCells, type Operation, Refusal, Workbook } from '../src/index.js'
 
 /** When columns follow their sources: at once, on demand, or in slices after an edit that moves very many cells. */
 
@@ -101,9 +101,9 @@ describe('on demand', () => {
     const book = onDemand()
     const bad = { op: 'add-column', table: 'harvests', column: { name: 'x', formula: 'nothing + 1' } }
     const edit = { op: 'set-cells', table: 'harvests', cells: [{ row: 1, column: 'kg', value: 3 }] }
-    expect(() => book.apply([edit, bad])).toThrow(Refusal)
+    expect(() => book.applyJson([edit, bad])).toThrow(Refusal)
     expect(book.stale).toEqual([])
-    expect(rowsOf(book.preview(edit).change.stale).jars).toEqual([1])
+    expect(rowsOf(book.previewJson(edit).change.stale).jars).toEqual([1])
     expect(book.stale).toEqual([])
     expect(column(book, 'kg')).toEqual([1, 2, 5])
   })
@@ -173,7 +173,7 @@ describe('an edit that moves more cells than are calculated at once', () => {
 })
 
 describe('progress', () => {
-  const formulas = (): OperationInput[] =>
+  const formulas = (): Operation[] =>
     ['kg * 3', 'sum(kg by hive)', 'lag(kg)', 'count(every harvests where kg <> this.kg)'].map((formula, index) => ({
       op: 'add-column',
       table: 'harvests',
@@ -197,7 +197,7 @@ describe('progress', () => {
     const before = book.table('harvests').columns.map((one) => [one.name, one.values()])
     let step = 0
     const edit = { op: 'set-cells', table: 'harvests', cells: [{ row: 1, column: 'kg', value: 10 }] }
-    const run = (): ChangeSet => book.apply([...formulas(), edit], { progress: () => ++step < last })
+    const run = (): ChangeSet => book.applyJson([...formulas(), edit], { progress: () => ++step < last })
     expect(run).toThrow('cancelled')
     expect(step).toBe(last)
     expect(book.table('harvests').columns.map((one) => [one.name, one.values()])).toEqual(before)
@@ -225,7 +225,7 @@ describe('a scan that nobody would wait for', () => {
       { op: 'insert-rows', table: 'a', count: rows },
     ])
     const definition = { op: 'add-column', table: 'a', column: { name: 'n', formula: 'count(every a where x <> this.x)' } }
-    const change = book.apply(definition)
+    const change = book.applyJson(definition)
     expect(change.stale).toMatchObject([{ column: 'n', rows }])
     expect(change.findings.added).toMatchObject([
       {
@@ -439,7 +439,7 @@ describe('rows that go and come in one call', () => {
   test('a refused call with rows removed does not count them twice', () => {
     const book = harvests()
     const bad = { op: 'remove-column', table: 'harvests', column: 'none' }
-    expect(() => book.apply([{ op: 'remove-rows', table: 'harvests', rows: [1] }, bad])).toThrow(Refusal)
+    expect(() => book.applyJson([{ op: 'remove-rows', table: 'harvests', rows: [1] }, bad])).toThrow(Refusal)
     expect(column(book, 'of_hive')).toEqual([3, 3, 5])
     expect(book.table('harvests').tally('total_kg')).toBe(8)
   })

@@ -78,7 +78,7 @@ describe('pause and resume', () => {
     expect(values(made, 'yield')).toEqual([7, '!division-by-zero'])
     expect(made.table('harvests').column('yield').isPaused).toBe(true)
     const [operation] = refused.findings[0]?.fixes?.[0]?.operations ?? []
-    made.apply(operation as { op: string })
+    made.applyJson(operation as { op: string })
     expect(values(made, 'yield')).toEqual([3, 1])
     expect(values(made, 'twice')).toEqual([6, 2])
     made.undo()
@@ -128,7 +128,7 @@ describe('pause and resume', () => {
     [{ op: 'pause-column', table: 'harvests', column: 'frames' }, 'nothing to pause'],
     [{ op: 'resume-column', table: 'harvests', column: 'twice' }, 'not paused'],
     [{ op: 'pause-column', table: 'harvests', column: 'yield' }, 'paused already'],
-  ])('refuses %o', (operation, message) => expect(refusalOf(() => paused().apply(operation)).message).toContain(message))
+  ])('refuses %o', (operation, message) => expect(refusalOf(() => paused().applyJson(operation)).message).toContain(message))
 })
 
 describe('detach', () => {

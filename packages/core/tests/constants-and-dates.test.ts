@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { type OperationInput, Workbook } from '../src/index.js'
+import { type Operation, Workbook } from '../src/index.js'
 
 /** Weights that are named values, fits over dates, names that tallies share with columns, surroundings that change. */
 
@@ -31,7 +31,7 @@ function made(): Workbook {
 }
 
 const values = (book: Workbook, name: string): unknown[] => book.table('t').column(name).values()
-const add = (name: string, formula: string): OperationInput => ({ op: 'add-column', table: 't', column: { name, formula } })
+const add = (name: string, formula: string): Operation => ({ op: 'add-column', table: 't', column: { name, formula } })
 
 describe('weights by named values', () => {
   test('count as the exact decimals they are, and are followed', () => {
@@ -56,7 +56,7 @@ describe('weights by named values', () => {
 
   test.each(['a * 2', 'b', '1 / 3'])('that are no constants are refused: %s', (formula) => {
     const book = made()
-    const value: OperationInput = formula === '1 / 3' ? { op: 'set-value', name: 'w', formula } : add('w', formula)
+    const value: Operation = formula === '1 / 3' ? { op: 'set-value', name: 'w', formula } : add('w', formula)
     book.apply(value)
     expect(() => book.apply(add('score', 'weighted(a at w, b at 50%)'))).toThrow(/a number, or a named value that is one/)
   })

@@ -175,7 +175,7 @@ describe('rename', () => {
     })
     const renaming = book.language('t').rename('1 + kg', 5, 'honey kg')
     expect(renaming).toEqual({ operation: { op: 'rename-column', table: 't', column: 'kg', to: 'honey kg' } })
-    book.apply((renaming as { operation: { op: string } }).operation)
+    book.applyJson((renaming as { operation: { op: string } }).operation)
     expect(book.table('t').column('double').formula).toBe('2 * `honey kg`')
     expect(book.language('t').rename('1 + 2', 1, 'x')).toBeNull()
   })

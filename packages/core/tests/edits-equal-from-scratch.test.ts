@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { type OperationInput, Refusal, type ShownValue, Workbook } from '../src/index.js'
+import { type Operation, Refusal, type ShownValue, Workbook } from '../src/index.js'
 import { randomCell, randomFormulas, randomRow, SOURCE_COLUMNS, type SourceCell } from './helpers/random-formulas.js'
 
 const numRuns = Number(process.env.RUNS ?? 150)
@@ -47,7 +47,7 @@ const edits: fc.Arbitrary<Edit> = fc.oneof(
   { weight: 2, arbitrary: fc.record({ kind: fc.constantFrom('undo' as const, 'redo' as const) }) },
 )
 
-function operationOf(edit: Edit, book: Workbook): OperationInput | null {
+function operationOf(edit: Edit, book: Workbook): Operation | null {
   const ids = book.table('t').rowIds()
   const idAt = (place: number): number => ids[place % ids.length] as number
   if (edit.kind === 'insert')
@@ -89,7 +89,11 @@ function fromScratch(book: Workbook): Workbook {
   made.apply([
     { op: 'add-table', table: 't', columns: SOURCE_COLUMNS },
     { op: 'insert-rows', table: 't', block, count: ids.length },
-    ...calculated.map((name) => ({ op: 'add-column', table: 't', column: { name, formula: table.column(name).formula ?? '' } })),
+    ...calculated.map((name) => ({
+      op: 'add-column' as const,
+      table: 't',
+      column: { name, formula: table.column(name).formula ?? '' },
+    })),
   ])
   return made
 }
@@ -111,7 +115,11 @@ test('after every edit the workbook is what it would be if it were made new, and
       book.apply([
         { op: 'add-table', table: 't', columns: SOURCE_COLUMNS },
         { op: 'insert-rows', table: 't', rows },
-        ...formulas.map((formula, place) => ({ op: 'add-column', table: 't', column: { name: calculated[place], formula } })),
+        ...formulas.map((formula, place) => ({
+          op: 'add-column' as const,
+          table: 't',
+          column: { name: calculated[place] as string, formula },
+        })),
       ])
       const first = { ...picture(book), ids: book.table('t').rowIds() }
       for (const edit of steps) {
@@ -146,7 +154,11 @@ test('the findings of a change are what came and what went', () => {
       book.apply([
         { op: 'add-table', table: 't', columns: SOURCE_COLUMNS },
         { op: 'insert-rows', table: 't', rows },
-        ...formulas.map((formula, place) => ({ op: 'add-column', table: 't', column: { name: calculated[place], formula } })),
+        ...formulas.map((formula, place) => ({
+          op: 'add-column' as const,
+          table: 't',
+          column: { name: calculated[place] as string, formula },
+        })),
       ])
       for (const edit of steps) doEdit(edit, book)
     }),

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { type ApplyOptions, Column, type OperationInput, type Query, Refusal, Workbook } from '../src/index.js'
+import { type ApplyOptions, Column, type Operation, type Query, Refusal, Workbook } from '../src/index.js'
 
 /** What comes from outside is checked as it comes in: each of these is refused, names the place, and changes nothing. */
 
@@ -116,7 +116,7 @@ describe('calls that are none', () => {
     ['a clock beyond all years', { op: 'tick', now: '0001-01-01T00:00:00+14:00' }, /field now/],
     ['a seed that is none', { op: 'tick', seed: 1e300 }, /field seed/],
   ])('%s', (_, operations, message) => {
-    expect(refusalOf((book) => book.apply(operations as OperationInput))).toMatch(message)
+    expect(refusalOf((book) => book.apply(operations as Operation))).toMatch(message)
   })
 
   test.each<[string, unknown, RegExp]>([

@@ -154,7 +154,7 @@ describe('names from anyone', () => {
 test('a chain of 5 000 columns is defined in any order and follows one edit', () => {
   const book = new Workbook()
   const chain = Array.from({ length: 5000 }, (_, index) => ({
-    op: 'add-column',
+    op: 'add-column' as const,
     table: 't',
     column: { name: `c${index + 1}`, formula: `c${index} + 1` },
   }))
@@ -171,7 +171,7 @@ test('a chain of 5 000 columns is defined in any order and follows one edit', ()
 test('a star of 2 000 dependants follows one edit', () => {
   const book = new Workbook()
   const star = Array.from({ length: 2000 }, (_, index) => ({
-    op: 'add-column',
+    op: 'add-column' as const,
     table: 't',
     column: { name: `s${index}`, formula: `c0 * ${index}` },
   }))

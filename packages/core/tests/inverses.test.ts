@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { type Finding, OPERATION_NAMES, type OperationInput, Workbook } from '../src/index.js'
+import { type Finding, OPERATION_NAMES, type OperationJson, Workbook } from '../src/index.js'
 
 /** Every operation: applied and undone the workbook is as before, redone as after; and its operations repeat it elsewhere. */
 
@@ -7,7 +7,7 @@ import { type Finding, OPERATION_NAMES, type OperationInput, Workbook } from '..
 const MISFIT_IN_TAKEN = { id: 2, code: 'misfits', from: null, to: null }
 const MISFIT_IN_KG = { id: 3, code: 'misfits', from: null, to: null }
 
-const samples: Record<string, OperationInput[]> = {
+const samples: Record<string, OperationJson[]> = {
   'change-table': [
     { op: 'change-table', table: 'harvests', set: { label: 'taken' } },
     { op: 'change-table', table: 'harvests', set: { label: null, key: null, source: { file: 'a.csv', options: {} } } },
@@ -278,7 +278,7 @@ describe.each(Object.entries(samples))('%s', (_, operations) => {
       const book = harvests()
       const before = picture(book)
       const repeated = harvests()
-      const change = book.apply(operation)
+      const change = book.applyJson(operation)
       const after = picture(book)
       book.undo()
       expect(picture(book)).toEqual(before)
@@ -286,7 +286,7 @@ describe.each(Object.entries(samples))('%s', (_, operations) => {
       expect(picture(book)).toEqual(after)
       book.undo()
       expect(picture(book)).toEqual(before)
-      repeated.apply(JSON.parse(JSON.stringify(change.operations)))
+      repeated.applyJson(JSON.parse(JSON.stringify(change.operations)))
       expect(picture(repeated)).toEqual(after)
     },
   )

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { CellFault, type OperationInput, Workbook } from '../src/index.js'
+import { CellFault, type Operation, Workbook } from '../src/index.js'
 
 /** Groups so large that their values are kept in order: after every edit they must give what a new workbook gives. */
 
@@ -63,7 +63,7 @@ function book(rows: Record<string, readonly unknown[]>): Workbook {
     { op: 'add-table', table: 't', columns: Object.entries(types).map(([name, type]) => ({ name, type })) },
     { op: 'insert-rows', table: 't', block: rows },
     ...FORMULAS.map((formula, index) => ({ op: 'add-column', table: 't', column: { name: `x${index}`, formula } })),
-  ] as OperationInput[])
+  ] as Operation[])
   return made
 }
 
@@ -98,10 +98,10 @@ test('edits of large groups give what a new workbook gives', () => {
             table: 't',
             rows: ids.slice(0, one.count),
             before: ids[10 + (one.at % 900)],
-          } as OperationInput)
+          } as Operation)
         else if (one.kind === 'remove')
           made.apply({ op: 'remove-rows', table: 't', rows: ids.slice(one.at % ids.length).slice(0, one.count) })
-        else made.apply({ op: 'set-cells', table: 't', cells: [{ row, ...one.cell }] } as OperationInput)
+        else made.apply({ op: 'set-cells', table: 't', cells: [{ row, ...one.cell }] } as Operation)
         if (made.tables.length === 0) return
       }
       expect(results(made)).toEqual(results(anew(made)))

@@ -44,7 +44,7 @@ describe('keys', () => {
     const made = book(['a', 'A', 'b '], ['A', 'B'])
     const [fix] = made.check()[0]?.fixes ?? []
     expect(fix?.title).toBe('Write 2 keys as hives has them')
-    const change = made.apply(fix?.operations as { op: string }[])
+    const change = made.applyJson(fix?.operations as { op: string }[])
     expect(made.table('harvests').column('hive').values()).toEqual(['A', 'A', 'B'])
     expect(change.findings.removed.map((one) => one.code)).toEqual(['look-alike-keys'])
     expect(made.check()).toEqual([])
@@ -72,7 +72,7 @@ describe('keys', () => {
       { name: 'yard', type: 'text' },
       { name: 'number', type: 'number' },
     ]
-    made.apply([
+    made.applyJson([
       { op: 'add-table', table: 'hives', columns },
       { op: 'add-table', table: 'harvests', columns },
       { op: 'insert-rows', table: 'hives', rows: [{ yard: 'N', number: 1 }] },

@@ -1,9 +1,9 @@
 import { describe, expect, test } from 'vitest'
-import { type ChangeSet, type OperationInput, Workbook, type WorkbookOptions } from '../src/index.js'
+import { type ChangeSet, type Operation, Workbook, type WorkbookOptions } from '../src/index.js'
 
 /** Who is told of what, when, and what becomes of a listener that throws or goes on applying. */
 
-const HIVES: OperationInput[] = [
+const HIVES: Operation[] = [
   {
     op: 'add-table',
     table: 'hives',
@@ -16,7 +16,7 @@ const HIVES: OperationInput[] = [
   },
   { op: 'insert-rows', table: 'hives', rows: [{ frames: 6 }, { frames: 9 }] },
 ]
-const frames = (row: number, value: number): OperationInput => ({
+const frames = (row: number, value: number): Operation => ({
   op: 'set-cells',
   table: 'hives',
   cells: [{ row, column: 'frames', value }],

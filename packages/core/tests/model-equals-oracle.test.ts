@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { CellFault, type ColumnView, type OperationInput, Refusal, type ShownValue, Workbook } from '../src/index.js'
+import { CellFault, type ColumnView, type OperationJson, Refusal, type ShownValue, Workbook } from '../src/index.js'
 import type { Result } from './helpers/oracle.js'
 import { BookOracle, type BookSketch } from './helpers/oracle-book.js'
 import {
@@ -109,7 +109,7 @@ const editLists = fc
 type Edit = typeof edit extends fc.Arbitrary<infer Value> ? Value : never
 
 function apply(book: Workbook, one: Exclude<Edit, { kind: 'reopen' }>): void {
-  const run = (operation: OperationInput): unknown => book.apply(operation)
+  const run = (operation: unknown): unknown => book.applyJson(operation)
   if (one.kind === 'undo') return void book.undo()
   if (one.kind === 'redo') return void book.redo()
   if (one.kind === 'flush') return void book.flush(0)
@@ -177,10 +177,10 @@ const calculatedIn = (book: Workbook): string[] =>
   })
 
 /** What is refused must leave everything as it was. */
-function unlessRefused(book: Workbook, operation: OperationInput): void {
+function unlessRefused(book: Workbook, operation: unknown): void {
   const before = picture(book)
   try {
-    book.apply(operation)
+    book.applyJson(operation)
   } catch (error) {
     if (!(error instanceof Refusal)) throw error
     expect(picture(book)).toEqual(before)
@@ -193,7 +193,7 @@ function attempt(book: Workbook, at: number, cancels: boolean): void {
   const { revision } = book
   const ids = book.table('takes').rowIds()
   const row = ids[at % Math.max(1, ids.length)]
-  const edits: OperationInput[] = [
+  const edits: OperationJson[] = [
     { op: 'insert-rows', table: 'takes', rows: [{ kg: 3, hive: 'A' }, {}] },
     { op: 'set-value', name: 'price', value: 7 },
     { op: 'add-column', table: 'hives', column: { name: 'tried', formula: 'sum(takes.kg) + price' } },
@@ -206,7 +206,9 @@ function attempt(book: Workbook, at: number, cancels: boolean): void {
   const refused = [...edits, { op: 'remove-column', table: 'takes', column: 'none' }]
   // On demand nothing is calculated, so there is nothing to end.
   const isEnded = cancels && book.mode === 'live'
-  expect(() => (isEnded ? book.apply(edits, { progress: () => ++steps <= at % 2 }) : book.apply(refused))).toThrow(Refusal)
+  expect(() => (isEnded ? book.applyJson(edits, { progress: () => ++steps <= at % 2 }) : book.applyJson(refused))).toThrow(
+    Refusal,
+  )
   expect(picture(book)).toEqual(before)
   expect(book.revision).toBe(revision)
 }
@@ -313,7 +315,7 @@ test('a model holds what the oracle says after every edit, and undoing all bring
       (rows, definitions, edits, mostAtOnce) => {
         let book = new Workbook({}, { mostAtOnce })
         const stored = new StoredBook()
-        const operations: OperationInput[] = [
+        const operations: OperationJson[] = [
           // Definitions come first: inside one call their order does not matter, once their tables are there.
           ...NAMES.map((table) => ({
             op: 'add-table',
@@ -331,7 +333,7 @@ test('a model holds what the oracle says after every edit, and undoing all bring
           { op: 'set-tally', table: 'yards', name: 'hive_sum', formula: 'sum(every hives.frames)' },
           ...NAMES.map((table) => ({ op: 'insert-rows', table, rows: rows[table] })),
         ]
-        book.apply(operations)
+        book.applyJson(operations)
         hold(book)
         const before = picture(book)
         let done = 0

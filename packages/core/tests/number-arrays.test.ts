@@ -11,7 +11,7 @@ function book(): Workbook {
     { name: 'note', type: 'text' },
     { name: 'twice', formula: 'kg * 2' },
   ]
-  made.apply({ op: 'add-table', table: 't', columns })
+  made.applyJson({ op: 'add-table', table: 't', columns })
   return made
 }
 
@@ -59,7 +59,7 @@ test('many new rows are told as a run of ids, which repeats and is undone like a
   expect(operations).toMatchObject([{ ids: { first: 2, count: 300 } }])
   const again = book()
   again.apply({ op: 'insert-rows', table: 't', rows: [{ kg: 1 }] })
-  again.apply({ ...operations[0], op: 'insert-rows', block: { kg: [...values] } })
+  again.applyJson({ ...operations[0], op: 'insert-rows', block: { kg: [...values] } })
   expect(again.table('t').rowIds()).toEqual(made.table('t').rowIds())
   made.undo()
   expect(made.table('t').rowIds()).toEqual([1])

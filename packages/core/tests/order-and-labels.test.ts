@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { displayOf, type OperationInput, Workbook } from '../src/index.js'
+import { displayOf, type Operation, Workbook } from '../src/index.js'
 import { StoredBook } from './helpers/stored-book.js'
 
 /** Orders of their own, labels that name rows, calendars with an end, and how values are shown. */
@@ -74,7 +74,7 @@ describe('an order key', () => {
     const book = flows()
     expect(messages(book, 'order-key-conflict')).toEqual([])
     const edit = { op: 'set-cells', table: 'flows', cells: [{ row: 6, column: 'first_day', value: '2026-02-01' }] }
-    const change = book.apply(edit)
+    const change = book.applyJson(edit)
     expect(change.findings.added.map((one) => one.message)).toEqual([
       '"clover" of name has two order keys in first_day, 2026-02-01 and 2026-06-01; the first is taken.',
     ])
@@ -84,7 +84,7 @@ describe('an order key', () => {
 })
 
 describe('a label', () => {
-  const label = (column: string | null): OperationInput => ({ op: 'change-table', table: 'flows', set: { label: column } })
+  const label = (column: string | null): Operation => ({ op: 'change-table', table: 'flows', set: { label: column } })
 
   test('that names no row, or several, is told', () => {
     const book = flows()
@@ -178,7 +178,7 @@ test.each<[string, Parameters<typeof displayOf>[0], string, number | string | bo
 
 test('a way to show values that there is not is refused, and changes nothing', () => {
   const book = flows()
-  const set = (column: string, changes: object): OperationInput => ({ op: 'change-column', table: 'flows', column, set: changes })
+  const set = (column: string, changes: object): Operation => ({ op: 'change-column', table: 'flows', column, set: changes })
   expect(() => book.apply(set('kg', { display: 'dd/MM', unit: 'kg' }))).toThrow('shows no values of type number')
   expect(book.table('flows').column('kg').properties).toEqual({})
   book.apply(set('kg', { display: '0.0' }))

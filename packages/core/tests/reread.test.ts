@@ -101,13 +101,13 @@ describe('rows that the source has no more', () => {
 
   test('go by themselves where nothing was typed beside them', () => {
     const made = book()
-    made.apply(shorter)
+    made.applyJson(shorter)
     expect(made.table('hives').rowCount).toBe(1)
   })
 
   test('are named and refused where values would go that the source never had', () => {
     const made = noted()
-    expect(() => made.apply(shorter)).toThrow(/1 row of hives would go.*typed in note: row 2/)
+    expect(() => made.applyJson(shorter)).toThrow(/1 row of hives would go.*typed in note: row 2/)
     expect(rows(made)).toEqual(rows(noted()))
   })
 
@@ -116,7 +116,7 @@ describe('rows that the source has no more', () => {
     ['drop', 1],
   ])('%s by choice', (gone, count) => {
     const made = noted()
-    made.apply({ ...shorter, gone })
+    made.applyJson({ ...shorter, gone })
     expect(made.table('hives').rowCount).toBe(count)
     made.undo()
     expect(rows(made)).toEqual(rows(noted()))
@@ -129,7 +129,7 @@ describe('the order of the source', () => {
 
   test('is not that of the table unless asked for', () => {
     const made = book()
-    made.apply({ ...turned, gone: 'keep' })
+    made.applyJson({ ...turned, gone: 'keep' })
     const before = tags(book()) as string[]
     expect(tags(made).slice(0, before.length)).toEqual(before)
   })
@@ -137,7 +137,7 @@ describe('the order of the source', () => {
   test('is taken with order, which undoes', () => {
     const made = book()
     const before = rows(made)
-    made.apply({ ...turned, gone: 'keep', order: 'source' })
+    made.applyJson({ ...turned, gone: 'keep', order: 'source' })
     expect(tags(made).slice(0, 4)).toEqual(['D', 'C', 'B', 'A'])
     made.undo()
     expect(rows(made)).toEqual(before)

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { CellFault, type OperationInput, Refusal, Workbook } from '../src/index.js'
+import { CellFault, type Operation, Refusal, Workbook } from '../src/index.js'
 
 /** Columns that read their own earlier rows: running balances, and rings of several columns. */
 
@@ -95,7 +95,7 @@ test('edits touch the rows from theirs on, and stop where nothing changes', () =
 test('a ring can be taken apart, changed and brought back', () => {
   const book = stock(ROWS, { open: 'lag(close) ?? 100', close: 'open - (sold ?? 0)' })
   const before = [values(book, 'open'), values(book, 'close')]
-  const change = (operation: OperationInput): unknown => book.apply(operation)
+  const change = (operation: Operation): unknown => book.apply(operation)
   change({ op: 'change-column', table: 'jars', column: 'open', set: { formula: '50' } })
   expect(values(book, 'close')).toEqual([49, 48, 50, 43])
   change({ op: 'change-column', table: 'jars', column: 'open', set: { formula: '(lag(close) ?? 10) + 1' } })

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { type Finding, type OperationInput, Refusal, Workbook } from '../src/index.js'
+import { type Finding, type Operation, type OperationJson, Refusal, Workbook } from '../src/index.js'
 import { StoredBook } from './helpers/stored-book.js'
 
 /** Rules are watched row by row at every edit; a finding that is accepted comes back when the rows behind it change. */
@@ -31,7 +31,7 @@ function batches(): Workbook {
   ])
   return book
 }
-const rule = (name: string, condition: string, more: object = {}): OperationInput => ({
+const rule = (name: string, condition: string, more: object = {}): Operation => ({
   op: 'set-rule',
   table: 'batches',
   name,
@@ -42,7 +42,7 @@ const told = (findings: readonly Finding[]): string[] =>
   findings.filter((one) => one.code.startsWith('rule')).map((one) => `${one.severity} ${one.column}: ${one.message}`)
 
 describe('what a rule says', () => {
-  test.each<[string, OperationInput, string[]]>([
+  test.each<[string, Operation, string[]]>([
     [
       'of a row',
       rule('moist', 'moisture between 10 and 25'),
@@ -84,13 +84,13 @@ describe('what a rule says', () => {
     expect(told(book.check())).toEqual(messages)
   })
 
-  test.each<[string, OperationInput, string]>([
+  test.each<[string, OperationJson, string]>([
     ['no condition', rule('r', 'moisture + 1'), 'type-mismatch'],
     ['an unknown name', rule('r', 'wetness > 1'), 'unknown-name'],
-    ['a table that is not there', { ...rule('r', 'true'), table: 'lots' }, 'unknown-table'],
+    ['a table that is not there', { ...rule('r', 'true'), table: 'lots' } as OperationJson, 'unknown-table'],
   ])('refused: %s', (_, operation, code) => {
     const book = batches()
-    expect(() => book.apply(operation)).toThrow(expect.objectContaining({ name: 'Refusal', code }) as Error)
+    expect(() => book.applyJson(operation)).toThrow(expect.objectContaining({ name: 'Refusal', code }) as Error)
     expect(book.table('batches').rules).toEqual([])
   })
 
@@ -98,10 +98,10 @@ describe('what a rule says', () => {
     const book = batches()
     book.apply(rule('moist', 'moisture < 25'))
     const remove = { op: 'remove-column', table: 'batches', column: 'moisture' }
-    expect(() => book.apply(remove)).toThrow(Refusal)
+    expect(() => book.applyJson(remove)).toThrow(Refusal)
     book.apply({ op: 'rename-column', table: 'batches', column: 'moisture', to: 'water' })
     expect(book.table('batches').rules).toEqual([{ name: 'moist', condition: 'water < 25', severity: 'warning' }])
-    book.apply({ ...remove, column: 'water', dependants: 'remove' })
+    book.applyJson({ ...remove, column: 'water', dependants: 'remove' })
     expect(book.table('batches').rules).toEqual([])
     book.undo()
     expect(told(book.check())).toHaveLength(1)
@@ -161,7 +161,7 @@ describe('an accepted finding', () => {
   }
   const codes = (book: Workbook): string[] => book.check().map((one) => one.code)
 
-  test.each<[string, OperationInput[], boolean]>([
+  test.each<[string, Operation[], boolean]>([
     [
       'stays accepted when other rows change',
       [{ op: 'set-cells', table: 'batches', cells: [{ row: 1, column: 'moisture', value: 18 }] }],

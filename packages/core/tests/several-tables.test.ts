@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { CellFault, type OperationInput, Refusal, Workbook } from '../src/index.js'
+import { CellFault, type Operation, Refusal, Workbook } from '../src/index.js'
 
 /** Links, tallies and named values through their life: what follows an edit, what is refused, what undo brings back. */
 
@@ -59,7 +59,7 @@ const values = (book: Workbook, table: string, name = 'x'): unknown[] =>
     .column(name)
     .values()
     .map((value) => (value instanceof CellFault ? `!${value.code}` : value))
-const code = (book: Workbook, operation: OperationInput | OperationInput[]): string => {
+const code = (book: Workbook, operation: Operation | Operation[]): string => {
   const before = JSON.stringify(book.tables.map((name) => book.table(name).columns.map((column) => column.values())))
   try {
     book.apply(operation)
@@ -172,7 +172,7 @@ describe('in one call definitions may come in any order', () => {
 })
 
 describe('what is in use stays', () => {
-  test.each<[string, OperationInput[], OperationInput, string]>([
+  test.each<[string, Operation[], Operation, string]>([
     [
       'a link',
       [{ op: 'add-column', table: 'harvests', column: { name: 'x', formula: 'hive.frames' } }],
@@ -219,7 +219,7 @@ describe('what is in use stays', () => {
   })
 })
 
-test.each<[OperationInput, string]>([
+test.each<[Operation, string]>([
   [{ op: 'add-link', table: 'harvests', columns: ['honey_kg'], to: 'hives', keys: ['tag'] }, 'bad-operation'],
   [{ op: 'add-link', table: 'harvests', columns: ['hive', 'taken'], to: 'hives', keys: ['tag'] }, 'bad-operation'],
   [{ op: 'add-link', table: 'harvests', columns: ['hive'], to: 'hives', keys: ['tag'] }, 'name-taken'],
@@ -303,7 +303,7 @@ test('long chains, wide stars and their undoing take no stack and no quadratic t
     table: 'hives',
     column: { name: `c${3000 - index}`, formula: index === 2999 ? 'frames + 1' : `c${2999 - index} + 1` },
   }))
-  book.apply(chain)
+  book.applyJson(chain)
   book.apply(
     Array.from({ length: 1000 }, (_, index) => ({
       op: 'add-column',
@@ -341,7 +341,7 @@ describe('holidays from a table', () => {
       { name: 'from', type: 'date' },
       { name: 'to', type: 'date' },
     ]
-    book.apply([
+    book.applyJson([
       { op: 'add-table', table: 'waits', columns: [...days, { name: 'x', formula: holidays }] },
       {
         op: 'add-table',
@@ -358,10 +358,10 @@ describe('holidays from a table', () => {
     ])
     return book
   }
-  const free: OperationInput = { op: 'set-cells', table: 'calendar', cells: [{ row: 1, column: 'free', value: true }] }
-  const fair: OperationInput = { op: 'set-cells', table: 'fairs', cells: [{ row: 1, column: 'day', value: '2026-06-03' }] }
+  const free: Operation = { op: 'set-cells', table: 'calendar', cells: [{ row: 1, column: 'free', value: true }] }
+  const fair: Operation = { op: 'set-cells', table: 'fairs', cells: [{ row: 1, column: 'day', value: '2026-06-03' }] }
 
-  test.each<[string, OperationInput[], number]>([
+  test.each<[string, Operation[], number]>([
     ['as they are', [], 8],
     ['one list changes', [free], 7],
     ['the other changes', [fair], 7],

@@ -1,10 +1,10 @@
 import { describe, expect, test } from 'vitest'
-import { type OperationInput, Refusal, Workbook } from '../src/index.js'
+import { type CellValue, type Operation, Refusal, Workbook } from '../src/index.js'
 import { StoredBook } from './helpers/stored-book.js'
 
 /** A stamp records when, or by whom, what it watches was filled, and is moved by nothing else. */
 
-const stamp = (column: string, on: string, content: string): OperationInput[] => [
+const stamp = (column: string, on: 'first-fill' | 'each-change', content: 'time' | 'author'): Operation[] => [
   { op: 'add-column', table: 'seen', column: { name: column } },
   { op: 'set-stamp', table: 'seen', column, stamp: { when: ['mites', 'note'], on, content } },
 ]
@@ -29,7 +29,7 @@ function seen(): Workbook {
   ])
   return book
 }
-const set = (row: number, column: string, value: unknown): OperationInput => ({
+const set = (row: number, column: string, value: CellValue): Operation => ({
   op: 'set-cells',
   table: 'seen',
   cells: [{ row, column, value }],
@@ -131,7 +131,7 @@ test('a replay has the stamps of the journal, and the time of day has no say in 
     book.apply({ op: 'insert-rows', table: 'seen', rows: [{ note: 'new' }] }, at(2)),
   ]
   const again = seen()
-  for (const { operations } of done) again.apply(JSON.parse(JSON.stringify(operations)) as OperationInput[], at(9))
+  for (const { operations } of done) again.apply(JSON.parse(JSON.stringify(operations)) as Operation[], at(9))
   for (const name of ['first', 'last', 'who']) expect(cells(again, name)).toEqual(cells(book, name))
 })
 
@@ -149,7 +149,7 @@ test('a stamp is kept in a file, with what it watches', () => {
 })
 
 describe('refused', () => {
-  test.each<[string, OperationInput | OperationInput[], string]>([
+  test.each<[string, Operation | Operation[], string]>([
     ['typing over it', set(1, 'first', '2026-01-01T00:00:00'), 'stamped-cell'],
     ['a new row that brings one', { op: 'insert-rows', table: 'seen', rows: [{ first: '2026-01-01T00:00:00' }] }, 'stamped-cell'],
     [

@@ -1,10 +1,10 @@
 import { describe, expect, test } from 'vitest'
-import { CellFault, type ChangeSet, type OperationInput, type ShownValue, Workbook } from '../src/index.js'
+import { CellFault, type CellValue, type ChangeSet, type Operation, type ShownValue, Workbook } from '../src/index.js'
 import { StoredBook } from './helpers/stored-book.js'
 
 /** Workbooks that were stored and opened again: what is read of them, and that edits are followed as if they had stayed open. */
 
-const DEFINITIONS: OperationInput[] = [
+const DEFINITIONS: Operation[] = [
   {
     op: 'add-table',
     table: 'hives',
@@ -46,7 +46,7 @@ const DEFINITIONS: OperationInput[] = [
   { op: 'set-value', name: 'income', formula: 'price * takes.sum_kg' },
   { op: 'set-tally', table: 'takes', name: 'sum_kg', formula: 'sum(kg)' },
 ]
-const ROWS: OperationInput[] = [
+const ROWS: Operation[] = [
   {
     op: 'insert-rows',
     table: 'hives',
@@ -89,14 +89,14 @@ const told = ({ recalculated, changed, stale, findings }: ChangeSet): unknown =>
   const codes = (list: ChangeSet['findings']['added']): unknown => list.map(({ code, column }) => [code, column]).sort()
   return [listed(recalculated), listed(changed), listed(stale), codes(findings.added), codes(findings.removed)]
 }
-const setCell = (table: string, row: number, column: string, value: unknown): OperationInput => ({
+const setCell = (table: string, row: number, column: string, value: CellValue): Operation => ({
   op: 'set-cells',
   table,
   cells: [{ row, column, value }],
 })
 
 /** The same workbook, once kept open and once stored and opened again. */
-function both(prepare: readonly OperationInput[] = []): { kept: Workbook; opened: Workbook; stored: StoredBook } {
+function both(prepare: readonly Operation[] = []): { kept: Workbook; opened: Workbook; stored: StoredBook } {
   const [kept, closed] = [made(), made()]
   for (const one of prepare) {
     kept.apply(one)
@@ -113,7 +113,7 @@ test('it shows what it showed', () => {
 })
 
 describe('an edit after opening does and says what it would have done before closing', () => {
-  test.each<[string, OperationInput[]]>([
+  test.each<[string, Operation[]]>([
     ['a cell that sums, ranks, runs and neighbours follow', [setCell('takes', 2, 'kg', 7)]],
     ['a key of a row', [setCell('takes', 3, 'hive', 'A')]],
     ['a key that leads nowhere', [setCell('takes', 3, 'hive', 'Z')]],
@@ -149,7 +149,7 @@ describe('an edit after opening does and says what it would have done before clo
     expect(picture(opened)).toEqual(picture(kept))
   })
 
-  test.each<[string, OperationInput[]]>([
+  test.each<[string, Operation[]]>([
     [
       'a new column over what is there',
       [{ op: 'add-column', table: 'takes', column: { name: 'x', formula: 'sum(kg by hive) + hive.total' } }],
@@ -181,7 +181,7 @@ describe('an edit after opening does and says what it would have done before clo
 })
 
 describe('what was not calculated when it was stored', () => {
-  const onDemand: OperationInput[] = [
+  const onDemand: Operation[] = [
     { op: 'set-mode', mode: 'on-demand' },
     setCell('takes', 2, 'kg', 7),
     setCell('hives', 3, 'frames', 2),
@@ -198,7 +198,7 @@ describe('what was not calculated when it was stored', () => {
     expect(staleCells(opened)).toEqual(staleCells(kept))
   })
 
-  test.each<[string, OperationInput[]]>([
+  test.each<[string, Operation[]]>([
     ['live again', [{ op: 'set-mode', mode: 'live' }]],
     ['recalculated', [{ op: 'recalculate' }]],
     ['one column recalculated', [{ op: 'recalculate', columns: ['takes.stock'] }, { op: 'recalculate' }]],
@@ -263,7 +263,7 @@ describe('many blocks', () => {
         ],
       },
       { op: 'insert-rows', table: 't', block: { n: numbers, half: halves, yard: texts, note: others, flag: flags } },
-    ] as OperationInput[])
+    ] as Operation[])
     const stored = new StoredBook()
     stored.save(book)
     return { book, stored, opened: stored.open(book.steps) }
@@ -303,7 +303,7 @@ describe('many blocks', () => {
     const opened = stored.open(book.steps)
     expect(opened.table('t').rowIds()).toEqual(book.table('t').rowIds())
     const next = { op: 'insert-rows', table: 't', rows: [{ yard: 'yard 3' }] }
-    expect(opened.apply(next).inserted[0]?.ids).toEqual(book.apply(next).inserted[0]?.ids)
+    expect(opened.applyJson(next).inserted[0]?.ids).toEqual(book.applyJson(next).inserted[0]?.ids)
     expect(opened.table('t').column('of_yard').values()).toEqual(book.table('t').column('of_yard').values())
   })
 })

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { type OperationInput, Refusal, Workbook } from '../src/index.js'
+import { type Operation, Refusal, Workbook } from '../src/index.js'
 
 /** Properties of tables, formulas that are computed without being kept, and addresses. */
 
@@ -33,8 +33,8 @@ function hives(): Workbook {
 
 describe('a table has a label, a key and a source', () => {
   const set = { label: 'tag', key: ['tag', 'yard'], parent: null, source: { file: 'hives.csv', options: { decimal: ',' } } }
-  const change = (book: Workbook, fields: OperationInput | object): void =>
-    void book.apply({ op: 'change-table', table: 'hives', set: fields } as OperationInput)
+  const change = (book: Workbook, fields: Operation | object): void =>
+    void book.apply({ op: 'change-table', table: 'hives', set: fields } as Operation)
 
   test('which follow a new name', () => {
     const book = hives()

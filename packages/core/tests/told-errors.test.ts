@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { type Finding, type OperationInput, Workbook } from '../src/index.js'
+import { type Finding, type Operation, Workbook } from '../src/index.js'
 
 /** Errors that formulas calculate are told of, with the cell they come from; what is caught or only displayed otherwise is not. */
 
@@ -46,7 +46,7 @@ function made(): Workbook {
   return book
 }
 
-const column = (table: string, name: string, formula: string): OperationInput => ({
+const column = (table: string, name: string, formula: string): Operation => ({
   op: 'add-column',
   table,
   column: { name, formula },
@@ -56,7 +56,7 @@ const said = (findings: readonly Finding[], code = 'calculated-errors'): string[
   findings.filter((one) => one.code === code).map(({ message, rows }) => `${rows}: ${message}`)
 
 describe('a calculated column with errors has a finding with the cell they come from', () => {
-  test.each<[string, OperationInput[], string[]]>([
+  test.each<[string, Operation[], string[]]>([
     [
       'of a domain',
       [column('hives', 'root', 'sqrt(frames - 5)')],
@@ -135,7 +135,7 @@ describe('a calculated column with errors has a finding with the cell they come 
   test('which follows edits, goes with the last error, and comes back when it was accepted and its rows change', () => {
     const book = made()
     book.apply(column('hives', 'root', 'sqrt(frames - 5)'))
-    const frames = (row: number, value: number): OperationInput => ({
+    const frames = (row: number, value: number): Operation => ({
       op: 'set-cells',
       table: 'hives',
       cells: [{ row, column: 'frames', value }],
@@ -293,7 +293,7 @@ describe('a table that has another name', () => {
     book.apply({ op: 'rename-table', table: 'takes', to: 'harvests' })
     expect(book.why('harvests.share', 1).reads.map(({ rows }) => rows?.table)).toContain('harvests')
     expect(book.why('tally:harvests.total').reads[0]?.rows?.table).toBe('harvests')
-    const edit: OperationInput = { op: 'set-cells', table: 'harvests', cells: [{ row: 2, column: 'kg', value: 4 }] }
+    const edit: Operation = { op: 'set-cells', table: 'harvests', cells: [{ row: 2, column: 'kg', value: 4 }] }
     expect(book.preview(edit).columns.map(({ table }) => table)).toEqual(expect.arrayContaining(['harvests']))
     expect(book.apply(edit).recalculated.length).toBeGreaterThan(1)
     expect(book.check().every(({ table }) => table !== 'takes')).toBe(true)

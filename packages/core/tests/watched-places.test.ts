@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { applyEdits, type Finding, type OperationInput, Workbook } from '../src/index.js'
+import { applyEdits, type CellValue, type Finding, type Operation, Workbook } from '../src/index.js'
 
 /** Findings that depend on data: their rows are counted, follow every edit, and go away with their last row. */
 
@@ -37,9 +37,9 @@ const found = (book: Workbook, code: string): Finding | undefined =>
     .column('result')
     .findings()
     .find((one) => one.code === code)
-const set = (book: Workbook, row: number, column: string, value: unknown): OperationInput => {
-  const operation = { op: 'set-cells', table: 'visits', cells: [{ row, column, value }] }
-  book.apply(operation)
+const set = (book: Workbook, row: number, column: string, value: CellValue): Operation => {
+  const operation: Operation = { op: 'set-cells', table: 'visits', cells: [{ row, column, value }] }
+  book.applyJson(operation)
   return operation
 }
 
@@ -77,7 +77,7 @@ describe.each([
   test('its fixes remove it', () => {
     const book = visits(formula)
     for (const fix of found(book, code)?.fixes ?? []) {
-      if (fix.edits === undefined) book.apply([...(fix.operations ?? [])] as OperationInput[])
+      if (fix.edits === undefined) book.apply([...(fix.operations ?? [])] as Operation[])
       else
         book.apply({ op: 'change-column', table: 'visits', column: 'result', set: { formula: applyEdits(formula, fix.edits) } })
       expect(found(book, code), fix.title).toBeUndefined()
@@ -113,7 +113,7 @@ describe('a fix that is an operation', () => {
     const [wrong] = book.language('t').findings('kg * 2')
     expect(wrong?.code).toBe('type-mismatch')
     const operations = wrong?.fixes.find((fix) => fix.operations !== undefined)?.operations
-    book.apply([...(operations ?? [])] as OperationInput[])
+    book.apply([...(operations ?? [])] as Operation[])
     expect(book.language('t').findings('kg * 2')).toEqual([])
     expect(book.table('t').column('kg').stored(2)).toEqual({ misfit: 'about 3' })
   })

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { type ChangeSet, type OperationInput, Workbook } from '../src/index.js'
+import { type ChangeSet, type Operation, Workbook } from '../src/index.js'
 
 /** How many cells an edit computes: those it can reach, not those of the table. */
 
@@ -16,15 +16,15 @@ function bookOf(formula: string): Workbook {
   return book
 }
 
-const removed = (...rows: number[]): OperationInput => ({ op: 'remove-rows', table: 't', rows })
-const inserted = (before?: number): OperationInput => ({
+const removed = (...rows: number[]): Operation => ({ op: 'remove-rows', table: 't', rows })
+const inserted = (before?: number): Operation => ({
   op: 'insert-rows',
   table: 't',
   rows: [{ x: -1 }],
   ...(before && { before }),
 })
 
-test.each<[string, OperationInput | OperationInput[], number]>([
+test.each<[string, Operation | Operation[], number]>([
   ['lag(x)', removed(20), 3],
   ['lag(x)', removed(20, 21, 22), 3],
   ['lag(x)', [removed(20), removed(21)], 3],
@@ -41,7 +41,7 @@ test.each<[string, OperationInput | OperationInput[], number]>([
   const change = book.apply(operations)
   expect(computed(change, 'y')).toBeLessThanOrEqual(most)
   const fresh = new Workbook()
-  fresh.apply([
+  fresh.applyJson([
     { op: 'add-table', table: 't', columns: [{ name: 'x', type: 'number' }] },
     { op: 'insert-rows', table: 't', block: { x: book.table('t').column('x').values() } },
     { op: 'add-column', table: 't', column: { name: 'y', formula } },
@@ -64,8 +64,8 @@ test('an edit of a day is computed for the visits around it alone', () => {
       (visits, moved, edits) => {
         const book = new Workbook()
         book.apply([
-          { op: 'add-table', table: 'days', columns: ['day', 'rain'].map((name) => ({ name, type: 'number' })) },
-          { op: 'add-table', table: 'visits', columns: ['since', 'until'].map((name) => ({ name, type: 'number' })) },
+          { op: 'add-table', table: 'days', columns: ['day', 'rain'].map((name) => ({ name, type: 'number' as const })) },
+          { op: 'add-table', table: 'visits', columns: ['since', 'until'].map((name) => ({ name, type: 'number' as const })) },
           { op: 'insert-rows', table: 'days', rows: Array.from({ length: 60 }, (_, at) => ({ day: at + 1, rain: at % 7 })) },
           { op: 'insert-rows', table: 'visits', rows: visits },
           {
@@ -105,7 +105,7 @@ test('an edit of a day is computed for the visits around it alone', () => {
 test('a row of many is put in its place in a sorted index', () => {
   const book = new Workbook()
   book.apply([
-    { op: 'add-table', table: 'takes', columns: ['day', 'kg'].map((name) => ({ name, type: 'number' })) },
+    { op: 'add-table', table: 'takes', columns: ['day', 'kg'].map((name) => ({ name, type: 'number' as const })) },
     { op: 'add-table', table: 'days', columns: [{ name: 'day', type: 'number' }] },
     { op: 'insert-rows', table: 'takes', block: { day: [5, 3, 3, 9, 1], kg: [1, 2, 4, 8, 16] } },
     { op: 'insert-rows', table: 'days', block: { day: [0, 3, 6, 9] } },
@@ -113,7 +113,7 @@ test('a row of many is put in its place in a sorted index', () => {
       'sum(every takes.kg where day <= this.day)',
       'max(every takes.kg where day < this.day)',
       'count(every takes where day = this.day)',
-    ].map((formula, index) => ({ op: 'add-column', table: 'days', column: { name: `c${index}`, formula } })),
+    ].map((formula, index) => ({ op: 'add-column' as const, table: 'days', column: { name: `c${index}`, formula } })),
   ])
   const columns = (): unknown[] => ['c0', 'c1', 'c2'].map((name) => book.table('days').column(name).values())
   expect(columns()).toEqual([

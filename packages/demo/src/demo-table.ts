@@ -23,20 +23,19 @@ export function demoCsv(table: DemoTable): string {
   return `${[table.columns.map((column) => column.name), ...table.rows].map(line).join('\n')}\n`
 }
 
-/** An operation of a workbook as plain JSON. */
-export interface DemoOperation {
-  readonly op: string
-  readonly [field: string]: unknown
-}
+/** An operation that puts a demo table into a workbook. */
+export type DemoOperation =
+  | { readonly op: 'add-table'; readonly table: string; readonly columns: readonly DemoColumn[] }
+  | { readonly op: 'insert-rows'; readonly table: string; readonly block: Readonly<Record<string, readonly DemoCell[]>> }
 
 /** The operations that put demo tables into a workbook. */
 export function demoOperations(tables: readonly DemoTable[]): DemoOperation[] {
   return tables.flatMap(({ name, columns, rows }) => [
-    { op: 'add-table', table: name, columns },
+    { op: 'add-table' as const, table: name, columns },
     {
-      op: 'insert-rows',
+      op: 'insert-rows' as const,
       table: name,
-      block: Object.fromEntries(columns.map((column, place) => [column.name, rows.map((row) => row[place])])),
+      block: Object.fromEntries(columns.map((column, place) => [column.name, rows.map((row) => row[place] ?? null)])),
     },
   ])
 }

@@ -2,7 +2,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import Database from 'libsql'
-import { Column, type OperationInput, type ShownValue } from 'mellow-abacus'
+import { Column, type Operation, type ShownValue } from 'mellow-abacus'
 import { afterEach, beforeEach, describe, expect, test } from 'vitest'
 import { checksumOf } from '../src/book-file/parts.js'
 import { BookFile, type BookFileCode, BookFileFault, salvagedSteps } from '../src/index.js'
@@ -17,7 +17,7 @@ beforeEach(() => {
 })
 afterEach(() => rmSync(folder, { recursive: true, force: true }))
 
-const TABLES: OperationInput[] = [
+const TABLES: Operation[] = [
   {
     op: 'add-table',
     table: 'hives',
@@ -107,7 +107,7 @@ describe('a workbook comes back as it was', () => {
     opened.close()
   })
 
-  test.each<[string, OperationInput[]]>([
+  test.each<[string, Operation[]]>([
     [
       'rows removed, moved and put in the middle',
       [
@@ -152,7 +152,7 @@ describe('a workbook comes back as it was', () => {
     expect(picture(opened)).toEqual(before)
     // What is kept besides cells is made anew, and edits go on as if nothing had been closed.
     opened.apply({ op: 'set-mode', mode: 'live' })
-    const next: OperationInput = { op: 'set-cells', table: 'takes', cells: [{ row: 1, column: 'kg', value: 40 }] }
+    const next: Operation = { op: 'set-cells', table: 'takes', cells: [{ row: 1, column: 'kg', value: 40 }] }
     const change = opened.apply(next)
     expect(change.recalculated.some(({ column }) => column === 'on_hand')).toBe(true)
     expect(opened.book.table('takes').tally('sum_kg')).toBe(opened.book.table('takes').column('kg').summary().sum)
@@ -205,7 +205,7 @@ test('cells that were not asked for stay in the file', () => {
       ],
     },
     { op: 'insert-rows', table: 't', block: { a: numbers, b: numbers } },
-  ] as OperationInput[])
+  ] as Operation[])
   const opened = again(file, false)
   expect(opened.book.table('t').column('c').value(rows)).toBe((rows - 1) / 4)
   expect(opened.book.table('t').column('c').byteLength()).toBeLessThan(rows * 5)
@@ -221,7 +221,7 @@ test('rows that came as finished storage are repeated from the journal', () => {
   file.apply([
     { op: 'add-table', table: 't', columns: [{ name: 'a', type: 'number' }] },
     { op: 'insert-rows', table: 't', block: { a: column } },
-  ] as OperationInput[])
+  ] as Operation[])
   file.apply({ op: 'set-cells', table: 't', cells: [{ row: 1, column: 'a', value: 9 }] })
   const opened = again(file, false)
   const [first] = [...opened.journal()]

@@ -1,11 +1,11 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
-import { type OperationInput, Workbook } from 'mellow-abacus'
+import { type CellValue, type Operation, Workbook } from 'mellow-abacus'
 import { describe, expect, test } from 'vitest'
 import { ReadFault, readBundle, writeBundle } from '../src/index.js'
 
 /** A bundle is a workbook to read and to compare; what is made of it is the same workbook. */
 
-const MADE: OperationInput[] = [
+const MADE: Operation[] = [
   { op: 'set-value', name: 'price', value: 4.5 },
   { op: 'set-value', name: 'since', value: '2026-01-01', type: 'date' },
   { op: 'set-value', name: 'worth', formula: 'price * takes.total' },
@@ -52,12 +52,12 @@ function made(): Workbook {
         op: 'insert-rows',
         table: 'hives',
         rows: [
-          Object.fromEntries<unknown>([
+          Object.fromEntries<CellValue>([
             ['tag', 'A "1", x'],
             ['__proto__', 1e-300],
             ['whole', 2],
           ]),
-          Object.fromEntries<unknown>([
+          Object.fromEntries<CellValue>([
             ['tag', ''],
             ['__proto__', { misfit: 'ten' }],
             ['above', 'A "1", x'],
@@ -82,7 +82,7 @@ function made(): Workbook {
 async function again(bytes: Uint8Array): Promise<Workbook> {
   const { operations, surroundings } = await readBundle(bytes)
   const book = new Workbook(surroundings)
-  book.apply(operations)
+  book.applyJson(operations)
   return book
 }
 

@@ -29,7 +29,7 @@ const COLUMNS = [
 function bookOf(rows: readonly (readonly CellValue[])[], columns: readonly { name: string; type: string }[] = COLUMNS): Workbook {
   const book = new Workbook()
   const cells = rows.map((row) => Object.fromEntries(row.map((value, place) => [columns[place]?.name as string, value])))
-  book.apply([
+  book.applyJson([
     { op: 'add-table', table: 't', columns: [...columns] },
     { op: 'insert-rows', table: 't', rows: cells },
   ])

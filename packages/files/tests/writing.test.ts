@@ -4,9 +4,9 @@ import { describe, expect, test } from 'vitest'
 import { readTable, type WritableFormat, writeTable } from '../src/index.js'
 import { BatchBytes } from '../src/writing/batch-bytes.js'
 
-function bookOf(columns: { name: string; type: string }[], rows: Record<string, CellValue>[]): Workbook {
+function bookOf(columns: readonly { name: string; type: string }[], rows: Record<string, CellValue>[]): Workbook {
   const book = new Workbook()
-  book.apply([
+  book.applyJson([
     { op: 'add-table', table: 't', columns },
     { op: 'insert-rows', table: 't', rows },
   ])

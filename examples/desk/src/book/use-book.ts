@@ -1,4 +1,4 @@
-import { type ChangeSet, type Fix, type OperationInput, Refusal, type Workbook } from 'mellow-abacus'
+import { type ChangeSet, type Fix, type Operation, Refusal, type Workbook } from 'mellow-abacus'
 import { useCallback, useState, useSyncExternalStore } from 'react'
 import { useFlushing } from './use-flushing'
 
@@ -24,7 +24,7 @@ export interface BookHandle {
   /** The last change, whose cells are marked for a moment. */
   readonly lastChange: ChangeSet | null
   /** Applies operations; says what followed, or why it was refused. True when it was done. */
-  apply(operations: OperationInput | OperationInput[]): boolean
+  apply(operations: Operation | Operation[]): boolean
   /** Applies the operations of a fix. */
   applyFix(fix: Fix): boolean
   turn(direction: 'undo' | 'redo'): void
@@ -44,7 +44,7 @@ export function useBook(book: Workbook): BookHandle {
     setLastChange(change)
     setNotice({ kind: 'done', text: `${verb}: ${whatFollowed(change)}`, fixes: [] })
   }
-  const apply = (operations: OperationInput | OperationInput[]): boolean => {
+  const apply = (operations: Operation | Operation[]): boolean => {
     try {
       tell(book.apply(operations), 'Done')
       return true
@@ -65,7 +65,7 @@ export function useBook(book: Workbook): BookHandle {
     notice,
     lastChange,
     apply,
-    applyFix: (fix) => fix.operations !== undefined && apply([...fix.operations] as OperationInput[]),
+    applyFix: (fix) => fix.operations !== undefined && apply([...fix.operations] as Operation[]),
     turn: (direction) => tell(direction === 'undo' ? book.undo() : book.redo(), direction === 'undo' ? 'Undo' : 'Redo'),
     refuse: (text) => setNotice({ kind: 'refused', text, fixes: [] }),
   }

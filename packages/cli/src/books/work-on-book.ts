@@ -3,7 +3,8 @@ import {
   type ApplyOptions,
   type ChangeSet,
   type Finding,
-  type OperationInput,
+  type Operation,
+  type OperationJson,
   printDateTime,
   Refusal,
   type Surroundings,
@@ -42,7 +43,7 @@ export async function change(
   name: string,
   args: ChangeArguments,
   io: Io,
-  make: (book: WorkbookView) => readonly OperationInput[] | Promise<readonly OperationInput[]>,
+  make: (book: WorkbookView) => readonly Operation[] | Promise<readonly Operation[]>,
 ): Promise<number> {
   return withBook(name, args.preview !== true, args, io, async (file) => {
     const operations = await make(file.book)
@@ -52,7 +53,7 @@ export async function change(
     }
     if (args.preview !== true) return apply(name, file, operations, args, io)
     return orRefused(name, file.book, operations, args, io, () => {
-      const preview = file.book.preview(operations, { strict: args.strict === true })
+      const preview = file.book.previewJson(operations, { strict: args.strict === true })
       io.show(previewText(preview, operationsPhrase(preview.change.operations), makePaint(io.colours)))
       tell(preview.change.findings.added, file.book, args, io)
       return ExitCode.done
@@ -64,7 +65,7 @@ export async function change(
 export function makeBook(
   path: string,
   around: Partial<Surroundings>,
-  operations: readonly OperationInput[],
+  operations: readonly OperationJson[],
   args: ChangeArguments,
   io: Io,
 ): number {
@@ -74,7 +75,7 @@ export function makeBook(
       let done: ChangeSet | null = null
       const begin: CreateOptions['begin'] = (workbook) => {
         const zone = around.zone ?? 'UTC'
-        done = workbook.apply(operations, stampIn(zone, args))
+        done = workbook.applyJson(operations, stampIn(zone, args))
       }
       const file = BookFile.create(path, around, { ...waitOf(args), begin })
       try {
@@ -91,15 +92,9 @@ export function makeBook(
 }
 
 /** Applies operations as one step and says what followed. Gives the exit code. */
-export function apply(
-  name: string,
-  file: BookFile,
-  operations: readonly OperationInput[],
-  args: ChangeArguments,
-  io: Io,
-): number {
+export function apply(name: string, file: BookFile, operations: readonly OperationJson[], args: ChangeArguments, io: Io): number {
   return orRefused(name, file.book, operations, args, io, () => {
-    report(file.book, file.apply(operations, stamp(file.book, args)), args, io)
+    report(file.book, file.applyJson(operations, stamp(file.book, args)), args, io)
     return ExitCode.done
   })
 }
@@ -108,7 +103,7 @@ export function apply(
 function orRefused(
   name: string,
   book: WorkbookView | undefined,
-  operations: readonly OperationInput[],
+  operations: readonly OperationJson[],
   args: LookArguments,
   io: Io,
   work: () => number,
@@ -157,7 +152,7 @@ export function formulaOf(book: WorkbookView, finding: Finding): string | undefi
 /** A formula with the operation that writes another one in its place. */
 export interface PlacedFormula {
   readonly formula: string
-  readonly rewritten: (formula: string) => OperationInput
+  readonly rewritten: (formula: string) => Operation
 }
 
 /** The formula that a finding points into, and how it is written anew; undefined where there is none. */
@@ -255,9 +250,9 @@ function refuse(
 }
 
 /** The formulas that operations give, by column. */
-function givenFormulas(operations: readonly OperationInput[]): Map<string, string> {
+function givenFormulas(operations: readonly OperationJson[]): Map<string, string> {
   const given = new Map<string, string>()
-  for (const one of operations as readonly GivenFormula[]) {
+  for (const one of operations as readonly unknown[] as readonly GivenFormula[]) {
     const formula = one.formula ?? one.set?.formula ?? (typeof one.column === 'object' ? one.column.formula : undefined)
     const name = one.name ?? (typeof one.column === 'object' ? one.column.name : one.column)
     if (typeof formula === 'string' && name !== undefined) given.set(name, formula)

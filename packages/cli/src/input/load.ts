@@ -1,7 +1,7 @@
 import { closeSync, createReadStream, openSync, readSync, statSync } from 'node:fs'
 import { basename } from 'node:path'
 import { type DeclaredType, type FileTable, isWrittenHere, ReadFault, readTable } from '@mellow-abacus/files'
-import type { OperationInput } from 'mellow-abacus'
+import type { Operation } from 'mellow-abacus'
 import type { ReadingArguments } from '../options/declared-options.js'
 import { formatOfInput } from '../options/input-format.js'
 import { readingOptions } from '../options/reading-options.js'
@@ -106,7 +106,7 @@ export function typesOf(types: readonly string[], table: string, isMain: boolean
 }
 
 /** What makes a table of a file in a workbook. */
-export function fileOperations(table: string, read: FileTable): OperationInput[] {
+export function fileOperations(table: string, read: FileTable): Operation[] {
   const columns = read.columns.map(({ name, column }) => ({ name, ...(column !== null && { type: column.type }) }))
   const block = Object.fromEntries(read.columns.flatMap(({ name, column }) => (column === null ? [] : [[name, column]])))
   return [

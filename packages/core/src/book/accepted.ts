@@ -7,7 +7,7 @@ import { columnsRead } from './columns-read.js'
 import { withCause } from './error-findings.js'
 import { findingsOfColumn } from './findings-of.js'
 import type { ColumnModel, Model, TableModel } from './model.js'
-import type { AcceptFinding } from './operations/accept-finding.js'
+import type { AcceptFinding } from './schemas/accept-finding.js'
 
 /** The acceptance that holds for a finding of a column now; undefined when there is none, or its rows have changed. */
 function acceptanceOf(

@@ -12,12 +12,7 @@ import {
   type ValueType,
   zonedWallClock,
 } from '../values/index.js'
-
-/**
- * A cell as operations and queries carry it: a number, text, boolean, null for blank, ISO 8601 text for dates and
- * date-times, the kept text of a misfit, or the error that a detached column was left with.
- */
-export type CellValue = number | string | boolean | null | { readonly misfit: string } | { readonly error: FaultCode }
+import type { CellValue } from './schemas/cell-value.js'
 
 /** A cell as `values()` gives it: dates as ISO 8601 text, errors as CellFault. */
 export type ShownValue = number | string | boolean | null | CellFault

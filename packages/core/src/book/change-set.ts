@@ -4,7 +4,7 @@ import type { FaultCode } from '../values/index.js'
 import { type ShownValue, showCell } from './cell-values.js'
 import { errorsAmong } from './error-findings.js'
 import type { ColumnModel, TableModel } from './model.js'
-import type { Operation } from './operations/index.js'
+import type { Operation } from './schemas/operation.js'
 
 /** Cells of one column: how many, and on request which rows. */
 export interface ColumnCells {

@@ -3,8 +3,9 @@ import { cellAt, type Engine } from '../engine/index.js'
 import { Refusal } from '../findings/index.js'
 import { type CheckedFormula, checkFormula, parseFormula } from '../formula/index.js'
 import type { ValueType } from '../values/index.js'
-import { type CellValue, writeCellValue } from './cell-values.js'
+import { writeCellValue } from './cell-values.js'
 import type { Model, TableModel } from './model.js'
+import type { CellValue } from './schemas/cell-value.js'
 
 /** What a formula gives on every row of a table. */
 export interface Evaluated {

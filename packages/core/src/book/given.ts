@@ -1,9 +1,9 @@
 import * as v from 'valibot'
 import { parseDateText, parseDateTimeText, type Surroundings } from '../values/index.js'
 import type { GroupQuery } from './group-query.js'
-import { Locale, Moment, Seed, Text, Zone } from './operations/shapes.js'
 import type { Query } from './query.js'
-import { readGiven } from './read-given.js'
+import { Locale, Moment, Seed, Text, Zone } from './schemas/fields.js'
+import { readGiven } from './schemas/read-given.js'
 import type { ApplyOptions, WorkbookOptions } from './workbook-options.js'
 
 /** What callers give besides operations, checked as it comes in: a field that is wrong or unknown is refused by name. */

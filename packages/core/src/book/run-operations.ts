@@ -9,9 +9,9 @@ import { type ChangeSet, insertedRows } from './change-set.js'
 import { withCause } from './error-findings.js'
 import { addToldOf } from './findings-of.js'
 import type { ColumnModel, Model, TableModel } from './model.js'
-import { applyOperation, type OperationInput } from './operations/index.js'
-import { touchedBy } from './operations-touch.js'
+import { type ReadOperation, readOperation } from './operations/index.js'
 import { RecalculatedCells } from './recalculated-cells.js'
+import type { OperationJson } from './schemas/operation.js'
 import { stampRows } from './stamping.js'
 import { Transaction } from './transaction.js'
 import type { ApplyOptions } from './workbook-options.js'
@@ -31,7 +31,7 @@ export interface RunOptions extends Omit<ApplyOptions, 'expects'> {
  *
  * @throws Refusal with everything found
  */
-export function runOperations(state: WorkbookState, operations: readonly OperationInput[], options: RunOptions = {}): ChangeSet {
+export function runOperations(state: WorkbookState, operations: readonly OperationJson[], options: RunOptions = {}): ChangeSet {
   if (state.isBusy) throw refusal('bad-operation', { place: 'apply', reason: 'another call is at work on this workbook.' })
   state.isBusy = true
   try {
@@ -41,18 +41,19 @@ export function runOperations(state: WorkbookState, operations: readonly Operati
   }
 }
 
-function run(state: WorkbookState, operations: readonly OperationInput[], options: RunOptions): ChangeSet {
+function run(state: WorkbookState, operations: readonly OperationJson[], options: RunOptions): ChangeSet {
   const { model, engine, ledger, revision } = state
-  engine.recalculation.prepare(() => touchedBy(model, operations))
+  const read = operations.map(readEach)
+  engine.recalculation.prepare(() => read.flatMap((one) => [...one.touches(model)]))
   const transaction = new Transaction(model, engine, options.isUndoRedo)
   const restoreCounters = counters(model)
   const stale = engine.recalculation.staleNow()
-  let current: OperationInput | undefined
+  let current: OperationJson | undefined
   let restoreFindings = (): void => undefined
   try {
-    for (const operation of operations) {
-      current = operation
-      applyOperation(transaction, operation)
+    for (const one of read) {
+      current = one.operation
+      one.apply(transaction)
     }
     current = undefined
     stampRows(transaction, options)
@@ -76,9 +77,21 @@ function run(state: WorkbookState, operations: readonly OperationInput[], option
     rollBack(model, engine, transaction)
     engine.recalculation.flushSince(stale)
     restoreCounters()
-    if (error instanceof Refusal && current !== undefined) throw new Refusal(error.findings as [Finding, ...Finding[]], current)
-    throw error
+    throw current === undefined ? error : withOperation(error, current)
   }
+}
+
+/** Reads an operation; a refusal says which one it was. */
+function readEach(operation: OperationJson): ReadOperation {
+  try {
+    return readOperation(operation)
+  } catch (error) {
+    throw withOperation(error, operation)
+  }
+}
+
+function withOperation(error: unknown, operation: OperationJson): unknown {
+  return error instanceof Refusal ? new Refusal(error.findings as [Finding, ...Finding[]], operation) : error
 }
 
 function tooMuchText(model: Model, { column: id }: TooMuchText): Refusal {
@@ -90,7 +103,7 @@ function tooMuchText(model: Model, { column: id }: TooMuchText): Refusal {
 /** Applies operations, has somebody look, and takes them back without a trace. */
 export function tryOperations<Seen>(
   state: WorkbookState,
-  operations: readonly OperationInput[],
+  operations: readonly OperationJson[],
   options: Pick<RunOptions, 'strict'>,
   look: (change: ChangeSet) => Seen,
 ): Seen {
@@ -151,7 +164,7 @@ function rollBack(model: Model, engine: Engine, refused: Transaction): void {
   const back = new Transaction(model, engine, true)
   // What the refused formulas would read must not stand in the way of taking their columns back.
   for (const column of refused.unbound.keys()) engine.columnGraph.remove(column.id)
-  for (const operation of refused.inverse) applyOperation(back, operation)
+  for (const operation of refused.inverse) readOperation(operation).apply(back)
   for (const [column, table] of refused.unbound) {
     if (model.hasColumn(column.id) && column.formula !== null) back.unbound.set(column, table)
   }

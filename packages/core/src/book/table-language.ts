@@ -16,10 +16,10 @@ import {
   tokenKinds,
 } from '../formula/index.js'
 import type { Model, TableModel } from './model.js'
-import type { OperationInput } from './operations/index.js'
+import type { RenameColumn } from './schemas/rename-column.js'
 
 /** What renaming a name in a formula asks for: edits of the formula itself, or an operation of the book. */
-export type FormulaRenaming = { readonly edits: readonly TextEdit[] } | { readonly operation: OperationInput }
+export type FormulaRenaming = { readonly edits: readonly TextEdit[] } | { readonly operation: RenameColumn }
 
 /** What editors ask about formulas of one table. Places are UTF-16 units; formulas may be unfinished. */
 export interface TableLanguage {

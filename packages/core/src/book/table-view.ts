@@ -3,13 +3,14 @@ import { type Engine, rowCountOf } from '../engine/index.js'
 import { type Finding, refusal } from '../findings/index.js'
 import { printName, Status, type ValueType } from '../values/index.js'
 import type { Addressed } from './address.js'
-import { type CellValue, type ShownValue, showCell, writeCellValue } from './cell-values.js'
+import { type ShownValue, showCell, writeCellValue } from './cell-values.js'
 import { idsOf } from './change-set.js'
 import { type Completeness, completenessOf } from './completeness.js'
 import { withCause } from './error-findings.js'
 import { findingsOfColumn } from './findings-of.js'
 import { type ColumnModel, type ColumnProperties, formulaOf, type Model, type TableModel } from './model.js'
 import { type TableSpec, tableSpec } from './operations/change-table.js'
+import type { CellValue } from './schemas/cell-value.js'
 
 /** A table to read. It shows the workbook as it is at the moment of each call. */
 export class TableView {

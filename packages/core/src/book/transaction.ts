@@ -1,8 +1,8 @@
 import { type ColumnOutcome, DirtyRows, type Engine, type TableStore } from '../engine/index.js'
 import type { ColumnId } from '../formula/index.js'
-import type { CellValue } from './cell-values.js'
 import type { ColumnModel, Model, TableModel } from './model.js'
-import type { Operation } from './operations/index.js'
+import type { CellValue } from './schemas/cell-value.js'
+import type { JournaledOperation } from './schemas/operation.js'
 
 /** A cell that was filled, with what it held before. */
 export interface FilledCell {
@@ -16,9 +16,9 @@ export class Transaction {
   readonly model: Model
   readonly engine: Engine
   /** What undoes the operations so far, the last one first to be applied: the other way round than `inverse`. */
-  readonly #undone: Operation[] = []
+  readonly #undone: JournaledOperation[] = []
   /** The operations as they can be repeated: with the ids they were given. */
-  readonly applied: Operation[] = []
+  readonly applied: JournaledOperation[] = []
   /** Calculated columns whose formula must be checked before anything is recalculated, with their tables. */
   readonly unbound: Map<ColumnModel, TableModel> = new Map()
   /** Columns whose type has changed, so that formulas reading them are checked again. */
@@ -144,12 +144,12 @@ export class Transaction {
   }
 
   /** Notes the operation that undoes what was just done; what was done last is undone first. */
-  undoWith(operation: Operation): void {
+  undoWith(operation: JournaledOperation): void {
     this.#undone.push(operation)
   }
 
   /** Undoes what was done so far, in the order it is to be applied. */
-  get inverse(): Operation[] {
+  get inverse(): JournaledOperation[] {
     return this.#undone.toReversed()
   }
 }

@@ -1,6 +1,5 @@
-import { refusal } from '../findings/index.js'
 import type { ChangeSet } from './change-set.js'
-import type { Operation, OperationInput } from './operations/index.js'
+import type { Operation } from './schemas/operation.js'
 
 /** How a workbook goes about its work; nothing of it changes a value. */
 export interface WorkbookOptions {
@@ -50,21 +49,6 @@ export interface Flushed extends Pick<ChangeSet, 'recalculated' | 'changed' | 'f
 
 /** One undo step: what takes the state back, or forth again; of a stored workbook read when it is needed. */
 export type Step = readonly Operation[] | (() => readonly Operation[])
-
-/**
- * Operations of a call, given one by one or as a list.
- *
- * @throws Refusal for what is neither
- */
-export function listOf(operations: OperationInput | readonly OperationInput[]): readonly OperationInput[] {
-  const list = Array.isArray(operations) ? (operations as readonly OperationInput[]) : [operations as OperationInput]
-  const wrong = list.findIndex((one) => typeof one !== 'object' || one === null || Array.isArray(one))
-  if (wrong < 0) return list
-  const found = list[wrong] as unknown
-  const received = found === null ? 'null' : Array.isArray(found) ? 'a list' : typeof found
-  const place = Array.isArray(operations) ? `operation ${wrong + 1} of the call` : 'the operations'
-  throw refusal('bad-operation', { place, reason: `expected an object with a field op, received ${received}.` })
-}
 
 /** The operations of a step. */
 export const operationsOf = (step: Step): readonly Operation[] => (typeof step === 'function' ? step() : step)

@@ -12,15 +12,17 @@ import { readApplyOptions } from './given.js'
 import { type GroupQuery, runGroupQuery } from './group-query.js'
 import { type MemoryReport, memoryReport } from './memory.js'
 import { formulaOf } from './model.js'
-import type { OperationInput } from './operations/index.js'
 import { type ColumnPreview, previewColumn } from './preview.js'
 import { type OperationsPreview, previewOperations } from './preview-operations.js'
 import { type Query, type QueryResult, runQuery } from './query.js'
 import { tryOperations } from './run-operations.js'
+import type { AcceptFinding } from './schemas/accept-finding.js'
+import type { Operation } from './schemas/operation.js'
+import { operationsOfCall } from './schemas/operations-of-call.js'
 import { type TableLanguage, tableLanguage } from './table-language.js'
 import { singleValue, TableView } from './table-view.js'
 import { type Derivation, deriveCell, type Trace, traceColumn } from './tracing/index.js'
-import { type ApplyOptions, type Flushed, listOf } from './workbook-options.js'
+import type { ApplyOptions, Flushed } from './workbook-options.js'
 import type { WorkbookState } from './workbook-state.js'
 
 /**
@@ -88,7 +90,7 @@ export class WorkbookView {
   }
 
   /** The operation that accepts a finding, with a reason; refused when the finding is not there now. */
-  accepting(found: Finding, because: string): OperationInput {
+  accepting(found: Finding, because: string): AcceptFinding {
     return acceptingOperation(this.#state.model, this.#state.engine, found, because)
   }
 
@@ -148,10 +150,19 @@ export class WorkbookView {
    *
    * Errors: throws `Refusal` as `apply` would.
    */
-  preview(operations: OperationInput | readonly OperationInput[], options: Pick<ApplyOptions, 'strict'> = {}): OperationsPreview {
+  preview(operations: Operation | readonly Operation[], options: Pick<ApplyOptions, 'strict'> = {}): OperationsPreview {
+    return this.previewJson(operations, options)
+  }
+
+  /**
+   * Previews operations that came from outside as JSON: the same as `preview`, for what no compiler has seen.
+   *
+   * @throws Refusal as `applyJson` would
+   */
+  previewJson(json: unknown, options: Pick<ApplyOptions, 'strict'> = {}): OperationsPreview {
     const given = readApplyOptions(options)
     return previewOperations(this.#state.model, this.#state.engine, (look) =>
-      tryOperations(this.#state, listOf(operations), given, look),
+      tryOperations(this.#state, operationsOfCall(json), given, look),
     )
   }
 

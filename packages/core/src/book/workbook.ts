@@ -5,8 +5,9 @@ import type { ColumnId } from '../formula/index.js'
 import { defaultSurroundings, type Surroundings, zonedWallClock } from '../values/index.js'
 import type { ChangeSet } from './change-set.js'
 import { readApplyOptions, readSurroundings, readWorkbookOptions } from './given.js'
-import type { OperationInput } from './operations/index.js'
 import { runOperations } from './run-operations.js'
+import type { Operation, OperationJson } from './schemas/operation.js'
+import { operationsOfCall } from './schemas/operations-of-call.js'
 import {
   type BookSnapshot,
   definitionsOf,
@@ -16,14 +17,7 @@ import {
   takeSnapshot,
 } from './snapshot/index.js'
 import { UndoSteps } from './undo-steps.js'
-import {
-  type ApplyOptions,
-  type KeptRevision,
-  listOf,
-  operationsOf,
-  type Step,
-  type WorkbookOptions,
-} from './workbook-options.js'
+import { type ApplyOptions, type KeptRevision, operationsOf, type Step, type WorkbookOptions } from './workbook-options.js'
 import { WorkbookState } from './workbook-state.js'
 import { WorkbookView } from './workbook-view.js'
 
@@ -94,9 +88,19 @@ export class Workbook extends WorkbookView {
    *
    * @throws Refusal with everything found; the workbook is then as it was
    */
-  apply(operations: OperationInput | readonly OperationInput[], options: ApplyOptions = {}): ChangeSet {
+  apply(operations: Operation | readonly Operation[], options: ApplyOptions = {}): ChangeSet {
+    return this.applyJson(operations, options)
+  }
+
+  /**
+   * Applies operations that came from outside as JSON: the same as `apply`, for what no compiler has seen.
+   *
+   * @param json - an operation or a list of them
+   * @throws Refusal naming the field that is not as it should be, and for all that `apply` refuses
+   */
+  applyJson(json: unknown, options: ApplyOptions = {}): ChangeSet {
     const { expects, ...given } = readApplyOptions(options)
-    const list = listOf(operations)
+    const list = operationsOfCall(json)
     if (expects !== undefined && expects !== this.revision)
       throw refusal('unexpected-revision', { revision: this.revision, expected: expects })
     return this.#run('apply', list, given, (step) => this.#steps.add(step))
@@ -119,7 +123,7 @@ export class Workbook extends WorkbookView {
   /** Runs one call: the change set is kept before anybody is told. */
   #run(
     kind: KeptRevision['kind'],
-    operations: readonly OperationInput[],
+    operations: readonly OperationJson[],
     options: ApplyOptions,
     remember: (step: Step) => void,
   ): ChangeSet {

@@ -20,7 +20,7 @@ function sampleBook(): Workbook {
     ['deg', 'number', 'deg'],
     ['ok', 'boolean'],
   ].map(([name, type, unit]) => ({ name, type, ...(unit !== undefined && { unit }) }))
-  book.apply([
+  book.applyJson([
     { op: 'add-table', table: 'sample', columns },
     {
       op: 'add-table',
@@ -71,7 +71,7 @@ test.each(examples)('%s: strict refuses %s exactly where check warns of it after
   const define = { op: 'add-column', table: 'sample', column: { name: 'result', formula: example } }
   const isRefused = (strict: boolean): boolean => {
     try {
-      sampleBook().apply(define, { strict })
+      sampleBook().applyJson(define, { strict })
       return false
     } catch (error) {
       if (error instanceof Refusal) return true
@@ -81,7 +81,7 @@ test.each(examples)('%s: strict refuses %s exactly where check warns of it after
   if (isRefused(false)) return expect(isRefused(true)).toBe(true)
   const book = sampleBook()
   const before = new Set(book.check().map((one) => JSON.stringify([one.code, one.column])))
-  book.apply(define)
+  book.applyJson(define)
   const after = book.check().filter((one) => one.severity !== 'hint' && !before.has(JSON.stringify([one.code, one.column])))
   expect([isRefused(true), after.map(({ code }) => code)]).toEqual([after.length > 0, after.map(({ code }) => code)])
 })

@@ -1,4 +1,4 @@
-import { CellFault, type ColumnPreview, type OperationInput, type ShownValue, Workbook } from '../../src/index.js'
+import { CellFault, type ColumnPreview, type Operation, type ShownValue, Workbook } from '../../src/index.js'
 
 /** A row that examples and tables of cases may use: one value of each kind, a blank, a zero. */
 export const SAMPLE_COLUMNS = [
@@ -18,7 +18,7 @@ export const SAMPLE_COLUMNS = [
 /** A workbook with that one row. */
 export function oneRowBook(): Workbook {
   const book = new Workbook({ now: Date.parse('2026-11-23T09:00:00Z') })
-  const operations: OperationInput[] = [
+  const operations: Operation[] = [
     { op: 'add-table', table: 'sample', columns: SAMPLE_COLUMNS.map(({ name, type }) => ({ name, type })) },
     { op: 'insert-rows', table: 'sample', rows: [Object.fromEntries(SAMPLE_COLUMNS.map(({ name, value }) => [name, value]))] },
   ]

@@ -4,7 +4,7 @@ import {
   type ApplyOptions,
   type ChangeSet,
   type KeptRevision,
-  type OperationInput,
+  type Operation,
   type Surroundings,
   Workbook,
   type WorkbookView,
@@ -23,7 +23,7 @@ import { realPath, thisWriter, WRITE_WAIT_MS, WriterLock } from './writer-lock.j
 /** How a workbook file is made. */
 export interface CreateOptions extends Omit<OpenOptions, 'writes'> {
   /** First steps, which belong to the making: where one is refused, there is no file. */
-  readonly begin?: (workbook: Pick<Workbook, 'apply' | 'table' | 'check'>) => void
+  readonly begin?: (workbook: Pick<Workbook, 'apply' | 'applyJson' | 'table' | 'check'>) => void
 }
 
 /** How a workbook file is opened. */
@@ -127,8 +127,17 @@ export class BookFile {
    *
    * @throws Refusal for what cannot be, BookFileFault when the file cannot be written; the workbook is then as it was
    */
-  apply(operations: OperationInput | readonly OperationInput[], options: ApplyOptions = {}): ChangeSet {
+  apply(operations: Operation | readonly Operation[], options: ApplyOptions = {}): ChangeSet {
     return this.#writing(() => this.#workbook.apply(operations, options))
+  }
+
+  /**
+   * Applies operations that came from outside as JSON; see `Workbook.applyJson`.
+   *
+   * @throws Refusal naming the field that is not as it should be, and for all that `apply` throws
+   */
+  applyJson(json: unknown, options: ApplyOptions = {}): ChangeSet {
+    return this.#writing(() => this.#workbook.applyJson(json, options))
   }
 
   /** Takes the last step back, of whichever process; null when none is left. */

@@ -1,4 +1,4 @@
-import type { OperationInput, Surroundings } from 'mellow-abacus'
+import type { OperationJson, Surroundings } from 'mellow-abacus'
 import * as v from 'valibot'
 import { ReadFault } from '../reading/read-fault.js'
 import { readTable } from '../reading/read-table.js'
@@ -8,7 +8,7 @@ import { Bundle } from './bundle-shape.js'
 /** A bundle that was read: what makes the same workbook. */
 export interface ReadBundle {
   readonly surroundings: Surroundings
-  readonly operations: readonly OperationInput[]
+  readonly operations: readonly OperationJson[]
 }
 
 /** Rows of a table without source columns. */
@@ -24,7 +24,7 @@ const MOST_JSON = 2 ** 26
 export async function readBundle(bytes: Uint8Array): Promise<ReadBundle> {
   const parts = partsOf(bytes)
   const bundle = definitionsIn(parts.get('book.json'))
-  const operations: OperationInput[] = bundle.values.map(({ name, type, formula, value = null }) =>
+  const operations: OperationJson[] = bundle.values.map(({ name, type, formula, value = null }) =>
     formula === undefined ? { op: 'set-value', name, value, ...(type && { type }) } : { op: 'set-value', name, formula },
   )
   const tables = await Promise.all(bundle.tables.map((table) => operationsOf(table, parts)))
@@ -64,7 +64,7 @@ function definitionsIn(json: Uint8Array | undefined): Bundle {
 async function operationsOf(
   { name: table, rows, data, label, key, parent, columns, links, tallies, rules, kept }: Bundle['tables'][number],
   parts: ReadonlyMap<string, Uint8Array>,
-): Promise<{ made: OperationInput[]; rest: OperationInput[] }> {
+): Promise<{ made: OperationJson[]; rest: OperationJson[] }> {
   const types = new Map(columns.flatMap(({ name, type, formula }) => (type && formula === undefined ? [[name, { type }]] : [])))
   const part = data === null ? undefined : parts.get(data)
   if (data !== null && part === undefined) throw new ReadFault(`the part ${data}, with the rows of ${table}, is missing.`)
@@ -73,12 +73,12 @@ async function operationsOf(
   if (read !== null && read.rowCount !== rows)
     throw new ReadFault(`${data} has ${read.rowCount} rows, and book.json says that ${table} has ${rows}.`)
   const block = Object.fromEntries((read?.columns ?? []).flatMap(({ name, column }) => (column === null ? [] : [[name, column]])))
-  const made: OperationInput[] = [
+  const made: OperationJson[] = [
     { op: 'add-table', table, columns: columns.map(({ stamp: _, orderKey: __, paused: ___, ...column }) => column) },
     { op: 'insert-rows', table, block, count: rows, ids: { first: 1, count: rows } },
   ]
   if (kept.length > 0) made.push({ op: 'set-cells', table, cells: kept })
-  const rest: OperationInput[] = [
+  const rest: OperationJson[] = [
     { op: 'change-table', table, set: { label, key, parent } },
     ...links.map((link) => ({ op: 'add-link', table, ...link })),
     ...tallies.map((tally) => ({ op: 'set-tally', table, ...tally })),

@@ -32,7 +32,7 @@ export function runTable(
   const rows = args.rows === undefined ? 0 : wholeNumber('--rows', args.rows, 0)
   return change(book, args, io, () => [
     { op: 'add-table', table, columns: columns.map(columnOf) },
-    ...(rows > 0 ? [{ op: 'insert-rows', table, rows: Array.from({ length: rows }, () => ({})) }] : []),
+    ...(rows > 0 ? [{ op: 'insert-rows' as const, table, rows: Array.from({ length: rows }, () => ({})) }] : []),
   ])
 }
 

@@ -1,4 +1,4 @@
-import { type OperationInput, parseDateText, printDate, printName } from 'mellow-abacus'
+import { type Operation, parseDateText, printDate, printName } from 'mellow-abacus'
 import { type ChangeArguments, change } from '../../books/index.js'
 import { loadFile } from '../../input/load.js'
 import type { Io } from '../../terminal/io.js'
@@ -30,7 +30,7 @@ export async function runCalendar(
   const outside = [...names.keys()].filter((day) => day < first || day > last).length
   const days = Array.from({ length: last - first + 1 }, (_, index) => first + index)
   const isWeekend = (day: number): boolean => weekend.has((((day + 3) % 7) + 7) % 7)
-  const exitCode = await change(book, args, io, (): OperationInput[] => [
+  const exitCode = await change(book, args, io, (): Operation[] => [
     {
       op: 'add-table',
       table,

@@ -1,7 +1,7 @@
 import { existsSync, readFileSync } from 'node:fs'
 import { resolve } from 'node:path'
 import { type FileTable, type ReadBundle, ReadFault, readBundle } from '@mellow-abacus/files'
-import { isSameName, printName } from 'mellow-abacus'
+import { isSameName, type Operation, printName } from 'mellow-abacus'
 import { bookPath, change, counted, lookAt, makeBook } from '../../books/index.js'
 import { fileOperations, loadFile, tableNameOf } from '../../input/load.js'
 import { readReason } from '../../input/read-reason.js'
@@ -34,7 +34,7 @@ export async function runImport(book: string, file: string, args: ImportArgument
   const key = args.key === undefined ? [] : splitNames(args.key)
   const columns = read.columns.map(({ name }) => name)
   const source = file === '-' ? null : { file: resolve(file), options: readingSource(args), columns }
-  const operations = [
+  const operations: Operation[] = [
     ...fileOperations(table, read),
     {
       op: 'change-table',

@@ -4,9 +4,10 @@ import {
   Column,
   type ColumnView,
   isSameName,
-  type OperationInput,
+  type Operation,
   printName,
   type TableView,
+  type ValueType,
   type WorkbookView,
 } from 'mellow-abacus'
 import { change } from '../../books/index.js'
@@ -79,7 +80,7 @@ function typesNow(table: TableView, args: RereadArguments, kept: ReadonlyMap<str
 }
 
 /** Columns that go are no longer of the file before they go, so that undoing finds each step's columns there. */
-function leavingOperations(table: TableView, { gone }: ColumnDrift, args: RereadArguments): OperationInput[] {
+function leavingOperations(table: TableView, { gone }: ColumnDrift, args: RereadArguments): Operation[] {
   const { source } = table.properties
   const stays = ({ name }: ColumnView): boolean => !gone.some((one) => one.name === name) || args.keep.includes(name)
   const columns = fileColumns(table).filter(stays)
@@ -94,7 +95,7 @@ function sourceOperations(
   kept: Readonly<Record<string, unknown>>,
   read: FileTable,
   args: RereadArguments,
-): OperationInput[] {
+): Operation[] {
   const renames = new Map(args.map.map(pair))
   const types = ((kept.type ?? []) as readonly string[]).map((text) => {
     const [name] = columnType(text)
@@ -121,11 +122,11 @@ function rereadOperations(
   read: FileTable,
   { gone, fresh, renamed }: ColumnDrift,
   args: RereadArguments,
-): OperationInput[] {
+): Operation[] {
   const renames = new Map(args.map.map(pair))
   const find = (name: string): ColumnView | undefined => table.columns.find((one) => isSameName(one.name, name))
   const kept = new Set(args.keep)
-  const operations: OperationInput[] = []
+  const operations: Operation[] = []
   for (const name of [...args.keep, ...args.detach])
     if (!gone.some((column) => column.name === name))
       throw new CommandRefusal(`${printName(name)} is not among the columns of ${table.name} that the file has no more.`)
@@ -179,7 +180,11 @@ function rereadOperations(
 }
 
 /** Columns that are read as another type than they have, by the names the file has for them. */
-function retyped(table: TableView, read: FileTable, args: RereadArguments): { column: ColumnView; to: string; type: string }[] {
+function retyped(
+  table: TableView,
+  read: FileTable,
+  args: RereadArguments,
+): { column: ColumnView; to: string; type: ValueType }[] {
   const nameOf = nameIn(args)
   return sources(table).flatMap((column) => {
     const found = read.columns.find(({ name }) => isSameName(name, nameOf(column)))?.column
@@ -189,7 +194,7 @@ function retyped(table: TableView, read: FileTable, args: RereadArguments): { co
   })
 }
 
-function typeOperations(table: TableView, read: FileTable, args: RereadArguments): OperationInput[] {
+function typeOperations(table: TableView, read: FileTable, args: RereadArguments): Operation[] {
   return retyped(table, read, args).map(({ to, type }) => ({ op: 'change-column', table: table.name, column: to, set: { type } }))
 }
 

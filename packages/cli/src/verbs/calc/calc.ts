@@ -2,7 +2,7 @@ import type { FileTable } from '@mellow-abacus/files'
 import {
   type Finding,
   isSameName,
-  type OperationInput,
+  type Operation,
   type Query,
   type QueryResult,
   Refusal,
@@ -59,11 +59,11 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
     book.apply([
       ...fileOperations(table, read),
       ...further.flatMap((one) => fileOperations(one.table, one.read)),
-      ...links.map(({ link: { table: from = table, ...link } }) => ({ op: 'add-link', table: from, ...link })),
-      ...values.definitions.map(({ name, formula }) => ({ op: 'set-value', name, formula })),
+      ...links.map(({ link: { table: from = table, ...link } }) => ({ op: 'add-link' as const, table: from, ...link })),
+      ...values.definitions.map(({ name, formula }) => ({ op: 'set-value' as const, name, formula })),
       ...definitionOperations(table, read, definitions, args.replace === true),
       // As tallies of the table, so that one may use another.
-      ...tallies.definitions.map(({ name, formula }) => ({ op: 'set-tally', table, name, formula })),
+      ...tallies.definitions.map(({ name, formula }) => ({ op: 'set-tally' as const, table, name, formula })),
     ])
     await calculateRest(book, io)
     for (const finding of book.check()) remarks.push(remarkOf(finding, table, formulaOf(finding, given, args)))
@@ -165,8 +165,8 @@ function definitionOperations(
   read: FileTable,
   definitions: readonly GivenDefinition[],
   replaces: boolean,
-): OperationInput[] {
-  const operations: OperationInput[] = []
+): Operation[] {
+  const operations: Operation[] = []
   const taken = new Set(read.columns.map((column) => column.name))
   const replaced = new Set<string>()
   for (const { table: other, name, formula } of definitions) {

@@ -1,4 +1,4 @@
-import { isSameName, type OperationInput, parseLink, type Refusal, VALUE_TYPES, type WorkbookView } from 'mellow-abacus'
+import { isSameName, type Operation, parseLink, type Refusal, VALUE_TYPES, type WorkbookView } from 'mellow-abacus'
 import { type ChangeArguments, change } from '../../books/index.js'
 import { findingText } from '../../terminal/findings.js'
 import type { Io } from '../../terminal/io.js'
@@ -34,25 +34,20 @@ function tellFaults(faults: readonly DefinitionFault[], io: Io): number {
   return ExitCode.refused
 }
 
-function definitions(
-  book: WorkbookView,
-  name: string,
-  given: readonly GivenDefinition[],
-  args: DefineArguments,
-): OperationInput[] {
+function definitions(book: WorkbookView, name: string, given: readonly GivenDefinition[], args: DefineArguments): Operation[] {
   const table = book.table(name)
   const type = args.type === undefined ? undefined : VALUE_TYPES.find((one) => one === args.type)
   if (args.type !== undefined && type === undefined)
     throw new UsageFault(`there is no type ${args.type}; there are ${VALUE_TYPES.join(', ')}.`)
   const before = placeBefore(book, name, args)
-  return given.flatMap((one): OperationInput[] => {
+  return given.flatMap((one): Operation[] => {
     const known = table.columns.find((column) => isSameName(column.name, one.name))
     const set = { formula: one.formula, ...(type !== undefined && { type }) }
     if (known === undefined) return [{ op: 'add-column', table: table.name, column: { name: one.name, ...set }, ...before }]
     const moved =
       before.before === undefined && args.after === undefined
         ? []
-        : [{ op: 'move-column', table: table.name, column: known.name, ...before }]
+        : [{ op: 'move-column' as const, table: table.name, column: known.name, ...before }]
     return [{ op: 'change-column', table: table.name, column: known.name, set }, ...moved]
   })
 }

@@ -1,6 +1,6 @@
 import {
   isSameName,
-  type OperationInput,
+  type Operation,
   printDateTime,
   printName,
   type TableView,
@@ -45,7 +45,7 @@ function describing(
   given: Record<string, unknown>,
   ofTable: Record<string, unknown>,
   io: Io,
-): OperationInput[] {
+): Operation[] {
   const ofColumn =
     args.tag.length > 0 && !workbook.tables.includes(address)
       ? { ...given, tags: tagsOf(workbook, address, args.tag, io) }
@@ -100,7 +100,7 @@ function shownBook(book: WorkbookView, name: string): string {
 }
 
 /** The link from a row to its parent, where there is none yet: it leads to the key of the table, or to its label. */
-function outlineLink(book: WorkbookView, name: string, args: DescribeArguments): OperationInput[] {
+function outlineLink(book: WorkbookView, name: string, args: DescribeArguments): Operation[] {
   const { parent } = args
   if (parent === undefined || parent === '') return []
   const table = book.table(name)

@@ -1,4 +1,4 @@
-import { type CellValue, isSameName, type OperationInput, printName, type TableView, type WorkbookView } from 'mellow-abacus'
+import { type CellValue, isSameName, type Operation, printName, type TableView, type WorkbookView } from 'mellow-abacus'
 import { assignment, type ChangeArguments, change, counted, rowOf, typedValue } from '../../books/index.js'
 import { findingText } from '../../terminal/findings.js'
 import type { Io } from '../../terminal/io.js'
@@ -71,7 +71,7 @@ export function runRows(
 }
 
 /** New rows: so many, one unless said, each with the values given. */
-function added(book: WorkbookView, table: TableView, words: readonly string[], io: Io): OperationInput[] {
+function added(book: WorkbookView, table: TableView, words: readonly string[], io: Io): Operation[] {
   const [first, ...others] = words
   const isCount = first !== undefined && /^\d+$/.test(first)
   const values = typedValues(book, table, (isCount ? others : words).map(assignment), io)
@@ -107,7 +107,7 @@ export async function runFill(
       )
     const column = known?.name ?? given.name
     return [
-      ...(known === undefined ? [{ op: 'add-column', table: table.name, column: { name: column } }] : []),
+      ...(known === undefined ? [{ op: 'add-column' as const, table: table.name, column: { name: column } }] : []),
       { op: 'fill-column', table: table.name, column, formula: given.formula },
     ]
   })

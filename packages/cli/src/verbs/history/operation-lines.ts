@@ -2,7 +2,7 @@ import { createReadStream } from 'node:fs'
 import { createInterface } from 'node:readline'
 import { Readable } from 'node:stream'
 import { type JournalEntry, salvagedSteps } from '@mellow-abacus/files'
-import type { OperationInput } from 'mellow-abacus'
+import type { OperationJson } from 'mellow-abacus'
 import { bookPath, type ChangeArguments, counted, lookAt, operationsPhrase, stamp, tell, withBook } from '../../books/index.js'
 import { readReason } from '../../input/read-reason.js'
 import type { Io } from '../../terminal/io.js'
@@ -13,7 +13,7 @@ import type { JournalArguments } from './commands.js'
 /** A line of a file of operations: what was done, and when and by whom where that is said. */
 export interface OperationLine {
   readonly kind: JournalEntry['kind']
-  readonly operations: readonly OperationInput[]
+  readonly operations: readonly OperationJson[]
   readonly author?: string
   readonly at?: string
   readonly expects?: number
@@ -59,10 +59,10 @@ function operationLine(line: string, where: string): OperationLine {
   }
 }
 
-function operationOf(json: unknown, where: string): OperationInput {
+function operationOf(json: unknown, where: string): OperationJson {
   if (typeof json !== 'object' || json === null || typeof (json as { op?: unknown }).op !== 'string')
     throw new UsageFault(`${where}: expected an operation, such as {"op":"set-cells",…}.`)
-  return json as OperationInput
+  return json as OperationJson
 }
 
 /** Runs `mellow apply`: a revision a line, printed once the file holds it. */
@@ -74,10 +74,10 @@ export function runApply(book: string, path: string, args: ChangeArguments, io: 
       if (draft !== null) {
         const { previewText } = await import('../../books/preview-text.js')
         const { makePaint } = await import('../../terminal/paint.js')
-        const preview = draft.preview(operations)
+        const preview = draft.previewJson(operations)
         io.show(previewText(preview, operationsPhrase(preview.change.operations), makePaint(io.colours)))
         tell(preview.change.findings.added, draft, args, io)
-        draft.apply(operations)
+        draft.applyJson(operations)
         continue
       }
       const given = {
@@ -85,7 +85,7 @@ export function runApply(book: string, path: string, args: ChangeArguments, io: 
         ...(at !== undefined && { at }),
         ...(expects !== undefined && { expects }),
       }
-      const change = file.apply(operations, { ...stamp(file.book, args), ...given })
+      const change = file.applyJson(operations, { ...stamp(file.book, args), ...given })
       await io.out(`${change.revision}\n`)
       if (args.findings !== 'json') tell(change.findings.added, file.book, args, io)
     }

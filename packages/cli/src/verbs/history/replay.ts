@@ -5,7 +5,7 @@ import { createInterface } from 'node:readline'
 import { Readable } from 'node:stream'
 import { setTimeout as wait } from 'node:timers/promises'
 import { BookFile, type FileTable } from '@mellow-abacus/files'
-import type { OperationInput, Workbook } from 'mellow-abacus'
+import type { Operation, OperationJson, Workbook } from 'mellow-abacus'
 import { bookPath, counted, followedText, operationsPhrase, stamp, withBook } from '../../books/index.js'
 import { furtherTable, loadFile } from '../../input/load.js'
 import type { Io } from '../../terminal/io.js'
@@ -82,8 +82,8 @@ async function takeSteps(target: BookFile | Workbook, replay: Replay, args: Repl
       }
     }
     const options = { ...stamp(book, args), ...(author !== undefined && { author }), ...(at !== undefined && { at }) }
-    const withSources = (): OperationInput[] => operations.flatMap((one) => withSource(one, replay.sources))
-    const change = kind === 'apply' ? target.apply(withSources(), options) : target[kind](options)
+    const withSources = (): OperationJson[] => operations.flatMap((one) => withSource(one, replay.sources))
+    const change = kind === 'apply' ? target.applyJson(withSources(), options) : target[kind](options)
     done++
     if (args.preview !== true) await io.out(`${change?.revision ?? book.revision}\n`)
     else if (change !== null) io.show(followedText(change, paint, kind === 'apply' ? undefined : kind))
@@ -97,11 +97,12 @@ async function takeSteps(target: BookFile | Workbook, replay: Replay, args: Repl
 }
 
 /** The first rows of a table from another file; columns that the file has not stay blank, those that are new come along. */
-function withSource(operation: OperationInput, sources: Map<string, FileTable>): OperationInput[] {
+function withSource(operation: OperationJson, sources: Map<string, FileTable>): OperationJson[] {
   const { op, table } = operation as { readonly op: string; readonly table?: string }
   const read = table === undefined ? undefined : sources.get(table)
   if (read === undefined || table === undefined || op !== 'insert-rows') return [operation]
   sources.delete(table)
   const block = Object.fromEntries(read.columns.flatMap(({ name, column }) => (column === null ? [] : [[name, column]])))
-  return [{ op: 'insert-rows', table, block, count: read.rowCount }]
+  const rows: Operation = { op: 'insert-rows', table, block, count: read.rowCount }
+  return [rows]
 }

@@ -1,4 +1,4 @@
-import type { OperationInput, WorkbookView } from 'mellow-abacus'
+import type { Operation, WorkbookView } from 'mellow-abacus'
 import { type ChangeArguments, change, counted } from '../../books/index.js'
 import { wholeNumber } from '../../options/reading-options.js'
 import type { Io } from '../../terminal/io.js'
@@ -20,10 +20,11 @@ export function runLife(verb: string, book: string, address: string, args: LifeA
     if (kind !== 'column') throw new UsageFault(`only a column can be ${PARTICIPLES[verb]}, and ${address} is a ${kind}.`)
     if (verb === 'hide' || verb === 'unhide')
       return [{ op: 'change-column', table, column, set: { hidden: verb === 'hide' ? true : null } }]
-    if (verb !== 'resume') return [{ op: `${verb}-column`, table, column }]
+    if (verb === 'pause') return [{ op: 'pause-column', table, column }]
+    if (verb === 'detach') return [{ op: 'detach-column', table, column }]
     const discard = args.discard === undefined ? {} : { discard: wholeNumber('--discard', args.discard, 0) }
     const typed = workbook.table(table).column(column).typedIds().length
-    const operation = { op: 'resume-column', table, column, ...discard }
+    const operation: Operation = { op: 'resume-column', table, column, ...discard }
     if (args.findings !== 'json') {
       const changed = resumedCells(workbook, table, column, typed)
       io.err(`${counted(changed, 'cell')} of ${address} would change, ${typed} of them typed by hand.\n`)
@@ -46,7 +47,7 @@ const PARTICIPLES: Readonly<Record<string, string>> = {
   unhide: 'shown again',
 }
 
-function removal(book: WorkbookView, address: string, args: LifeArguments): OperationInput[] {
+function removal(book: WorkbookView, address: string, args: LifeArguments): Operation[] {
   const dependants = args.withDependants === true ? 'remove' : args.detachDependants === true ? 'detach' : undefined
   if (book.tables.includes(address)) return [{ op: 'remove-table', table: address }]
   const link = /^link:(.+)\.([^.]+)$/.exec(address)

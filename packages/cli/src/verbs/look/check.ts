@@ -1,4 +1,4 @@
-import { applyEdits, type Finding, type OperationInput, type WorkbookView } from 'mellow-abacus'
+import { applyEdits, type Finding, type Operation, type WorkbookView } from 'mellow-abacus'
 import { type ChangeArguments, change, counted, formulaAt, formulaOf, lookAt, stamp } from '../../books/index.js'
 import { wholeNumber } from '../../options/reading-options.js'
 import { findingsJson, findingText, placeOf } from '../../terminal/findings.js'
@@ -58,10 +58,10 @@ function findingAt(workbook: WorkbookView, book: string, number: number): Findin
   throw new CommandRefusal(`there is no finding ${number}, of ${findings.length} in all: mellow check ${book}`)
 }
 
-function fixing(book: WorkbookView, found: Finding, number: number): OperationInput[] {
+function fixing(book: WorkbookView, found: Finding, number: number): Operation[] {
   const [fix] = found.fixes
   if (fix === undefined) throw new CommandRefusal(`finding ${number} has no fix of one step: ${found.message}`)
   const at = formulaAt(book, found)
   const edited = fix.edits === undefined || at === undefined ? [] : [at.rewritten(applyEdits(at.formula, fix.edits))]
-  return [...((fix.operations ?? []) as OperationInput[]), ...edited]
+  return [...((fix.operations ?? []) as Operation[]), ...edited]
 }

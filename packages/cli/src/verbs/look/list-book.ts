@@ -6,7 +6,7 @@ import { writeResult } from '../../terminal/write-result.js'
 import type { RowsArguments } from './commands.js'
 import { recordRows } from './records.js'
 
-interface Listed {
+type Listed = {
   readonly kind: string
   readonly address: string
   readonly type?: string | null

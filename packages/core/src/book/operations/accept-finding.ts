@@ -1,34 +1,16 @@
-import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { acceptanceKey } from '../acceptance.js'
+import {
+  type AcceptFinding,
+  acceptFindingSchema,
+  type WithdrawAcceptance,
+  withdrawAcceptanceSchema,
+} from '../schemas/accept-finding.js'
 import { defineOperation } from './define.js'
-import { Id, Text } from './shapes.js'
-
-const place = {
-  /** Id of the column, tally, value or rule that the finding is about. */
-  id: Id,
-  code: Text,
-  from: v.nullable(v.number()),
-  to: v.nullable(v.number()),
-}
-
-const shape = v.strictObject({
-  op: v.literal('accept-finding'),
-  ...place,
-  because: v.pipe(Text, v.trim(), v.minLength(1, 'a finding is accepted for a reason')),
-  author: v.optional(v.nullable(Text)),
-  at: v.optional(v.nullable(Text)),
-  /** What the rows behind it hold, as `book.accepting` tells; the finding comes back when they hold something else. */
-  rows: Text,
-})
-
-/** Accepts a finding with a reason; it comes back when the rows behind it change. */
-export type AcceptFinding = v.InferOutput<typeof shape>
 
 export const acceptFinding = defineOperation<AcceptFinding>({
-  op: 'accept-finding',
-  shape,
+  schema: acceptFindingSchema,
   apply: (transaction, operation) => {
     const { model } = transaction
     if (!model.hasColumn(operation.id))
@@ -45,14 +27,8 @@ export const acceptFinding = defineOperation<AcceptFinding>({
   },
 })
 
-const withdrawShape = v.strictObject({ op: v.literal('withdraw-acceptance'), ...place })
-
-/** Has an accepted finding be shown again. */
-export type WithdrawAcceptance = v.InferOutput<typeof withdrawShape>
-
 export const withdrawAcceptance = defineOperation<WithdrawAcceptance>({
-  op: 'withdraw-acceptance',
-  shape: withdrawShape,
+  schema: withdrawAcceptanceSchema,
   apply: (transaction, operation) => {
     const { model } = transaction
     const former = model.acceptances.get(acceptanceKey(operation))

@@ -1,27 +1,12 @@
-import * as v from 'valibot'
 import type { Cell } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
-import { ColumnSpec, makeColumn, refuseTaken } from './column-spec.js'
+import { addColumnSchema, type JournaledAddColumn } from '../schemas/add-column.js'
+import { makeColumn, refuseTaken } from './column-spec.js'
 import { defineOperation } from './define.js'
 import { readCells } from './row-cells.js'
-import { Name } from './shapes.js'
 
-const shape = v.strictObject({
-  op: v.literal('add-column'),
-  table: Name,
-  column: ColumnSpec,
-  /** The column it stands before; at the end when not given. */
-  before: v.optional(Name),
-  /** Values of a source column, in row order. */
-  values: v.optional(v.array(v.unknown())),
-})
-
-/** A new column, calculated when it has a formula. */
-export type AddColumn = v.InferOutput<typeof shape>
-
-export const addColumn = defineOperation<AddColumn>({
-  op: 'add-column',
-  shape,
+export const addColumn = defineOperation<JournaledAddColumn>({
+  schema: addColumnSchema,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const { values } = operation

@@ -1,32 +1,13 @@
-import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
 import type { LinkId } from '../../formula/index.js'
 import { foldName, printName } from '../../values/index.js'
 import type { ColumnModel, LinkModel, TableModel } from '../model.js'
+import { addLinkSchema, type JournaledAddLink } from '../schemas/add-link.js'
 import type { Transaction } from '../transaction.js'
 import { defineOperation } from './define.js'
-import { Id, Name } from './shapes.js'
 
-const shape = v.strictObject({
-  op: v.literal('add-link'),
-  table: Name,
-  /** The columns that hold the key of the row led to. */
-  columns: v.pipe(v.array(Name), v.minLength(1, 'a link needs a key column')),
-  to: Name,
-  /** The columns of the other table with that key. */
-  keys: v.pipe(v.array(Name), v.minLength(1, 'a link needs a key column')),
-  /** What formulas follow it by; the name of the first key column when not given. */
-  name: v.optional(Name),
-  /** Its id, as journals carry it; given anew when left out. */
-  id: v.optional(Id),
-})
-
-/** A link from the rows of a table to those of another, or of itself. */
-export type AddLink = v.InferOutput<typeof shape>
-
-export const addLink = defineOperation<AddLink>({
-  op: 'add-link',
-  shape,
+export const addLink = defineOperation<JournaledAddLink>({
+  schema: addLinkSchema,
   apply: (transaction, operation) => {
     const { model } = transaction
     const table = model.table(operation.table)

@@ -1,22 +1,11 @@
-import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
-import { ColumnSpec, makeColumn, refuseRepeated } from './column-spec.js'
+import { addTableSchema, type JournaledAddTable } from '../schemas/add-table.js'
+import { makeColumn, refuseRepeated } from './column-spec.js'
 import { defineOperation } from './define.js'
-import { Name } from './shapes.js'
 
-const shape = v.strictObject({
-  op: v.literal('add-table'),
-  table: Name,
-  columns: v.optional(v.array(ColumnSpec), []),
-})
-
-/** A new table with columns and no rows. */
-export type AddTable = v.InferOutput<typeof shape>
-
-export const addTable = defineOperation<AddTable>({
-  op: 'add-table',
-  shape,
+export const addTable = defineOperation<JournaledAddTable>({
+  schema: addTableSchema,
   apply: (transaction, operation) => {
     const { model, engine } = transaction
     if (model.find(operation.table) !== undefined) {

@@ -1,48 +1,16 @@
-import * as v from 'valibot'
 import type { Cell } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
-import { CellFault, displayScalar, printName, type Scalar, VALUE_TYPES, type ValueType } from '../../values/index.js'
+import { CellFault, displayScalar, printName, type Scalar, type ValueType } from '../../values/index.js'
 import { fitText, readCellValue, writeCellValue } from '../cell-values.js'
 import type { ColumnModel, ColumnProperties, TableModel } from '../model.js'
 import { orderKeyOf } from '../order-keys.js'
+import { changeColumnSchema, type JournaledChangeColumn } from '../schemas/change-column.js'
 import { storageOf, type Transaction } from '../transaction.js'
 import { refuseBadDisplay } from './column-spec.js'
 import { defineOperation } from './define.js'
-import { Name, Text } from './shapes.js'
 
-const nullishText = v.nullish(Text)
-
-const shape = v.strictObject({
-  op: v.literal('change-column'),
-  table: Name,
-  column: Name,
-  set: v.strictObject({
-    type: v.nullish(v.picklist(VALUE_TYPES)),
-    formula: v.optional(Text),
-    unit: nullishText,
-    symbol: nullishText,
-    display: nullishText,
-    decimals: v.nullish(v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(20))),
-    heading: nullishText,
-    note: nullishText,
-    tags: v.nullish(v.array(Name)),
-    choices: v.nullish(v.array(Text)),
-    hidden: v.nullish(v.boolean()),
-    /** The column of the table that it is ordered by. */
-    orderKey: v.nullish(Name),
-  }),
-  /** With a new type of a source column: its cells in row order, instead of converting those it has. */
-  values: v.optional(v.array(v.unknown())),
-  /** True for a formula that takes its place again in a detached column, whose values it gave. */
-  reattach: v.optional(v.boolean()),
-})
-
-/** Sets a column's formula, type or properties; null takes a property, or a declared type, away. */
-export type ChangeColumn = v.InferOutput<typeof shape>
-
-export const changeColumn = defineOperation<ChangeColumn>({
-  op: 'change-column',
-  shape,
+export const changeColumn = defineOperation<JournaledChangeColumn>({
+  schema: changeColumnSchema,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)
@@ -59,7 +27,7 @@ export const changeColumn = defineOperation<ChangeColumn>({
         type: type ?? column.type,
         properties: { ...column.properties, ...(display != null && { display }) },
       })
-    const former: ChangeColumn = { op: 'change-column', table: table.name, column: column.name, set: {} }
+    const former: Former = { op: 'change-column', table: table.name, column: column.name, set: {} }
     if (formula !== undefined && column.paused !== null) {
       former.set.formula = column.paused.formula.text
       column.paused = { ...column.paused, formula: { text: formula, checked: null } }
@@ -81,7 +49,7 @@ export const changeColumn = defineOperation<ChangeColumn>({
 })
 
 /** Gives a detached column its formula back; the way back is to detach it again. */
-function reattach(transaction: Transaction, table: TableModel, column: ColumnModel, operation: ChangeColumn): void {
+function reattach(transaction: Transaction, table: TableModel, column: ColumnModel, operation: JournaledChangeColumn): void {
   column.formula = { text: operation.set.formula as string, checked: null }
   if (operation.set.type === null) column.declared = false
   transaction.unbound.set(column, table)
@@ -103,7 +71,10 @@ function changeOrderKey(
   return { orderKey: former }
 }
 
-function changeProperties(column: ColumnModel, changes: Omit<ChangeColumn['set'], 'type' | 'formula' | 'orderKey'>): object {
+function changeProperties(
+  column: ColumnModel,
+  changes: Omit<JournaledChangeColumn['set'], 'type' | 'formula' | 'orderKey'>,
+): object {
   const before = new Map(Object.entries(column.properties))
   const after = new Map(before)
   const former: Record<string, unknown> = {}
@@ -117,13 +88,16 @@ function changeProperties(column: ColumnModel, changes: Omit<ChangeColumn['set']
   return former
 }
 
+/** What takes a change back, while it is being put together. */
+type Former = { -readonly [Field in keyof JournaledChangeColumn]: JournaledChangeColumn[Field] }
+
 function changeType(
   transaction: Transaction,
   table: TableModel,
   column: ColumnModel,
   type: ValueType | null,
-  operation: ChangeColumn,
-  former: ChangeColumn,
+  operation: JournaledChangeColumn,
+  former: Former,
 ): void {
   former.set.type = column.formula !== null && !column.declared ? null : column.type
   // What can still be refused goes first.
@@ -140,8 +114,8 @@ function convertCells(
   table: TableModel,
   column: ColumnModel,
   type: ValueType | null,
-  operation: ChangeColumn,
-  former: ChangeColumn,
+  operation: JournaledChangeColumn,
+  former: Former,
 ): void {
   const { store } = table
   const slots = store.rows.inOrder()

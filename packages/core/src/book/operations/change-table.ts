@@ -1,36 +1,10 @@
-import * as v from 'valibot'
 import type { ColumnId } from '../../formula/index.js'
 import type { TableModel, TableProperties } from '../model.js'
+import { type ChangeTable, changeTableSchema } from '../schemas/change-table.js'
 import { defineOperation } from './define.js'
-import { JsonRecord, Name, Text } from './shapes.js'
-
-const propertyShapes = {
-  /** The column that names a row for its reader. */
-  label: v.optional(v.nullable(Name)),
-  /** The columns by which rows are found again when their source is read again. */
-  key: v.optional(v.nullable(v.pipe(v.array(Name), v.minLength(1, 'a key needs a column')))),
-  /** The column that holds the key of a row's parent. */
-  parent: v.optional(v.nullable(Name)),
-  /** Where the rows were read from: a file, with the reading options, and the columns that it had; others are the table's own. */
-  source: v.optional(
-    v.nullable(
-      v.strictObject({
-        file: Text,
-        options: JsonRecord,
-        columns: v.optional(v.array(Name)),
-      }),
-    ),
-  ),
-}
-
-const shape = v.strictObject({ op: v.literal('change-table'), table: Name, set: v.strictObject(propertyShapes) })
-
-/** Other properties for a table; null takes one away. Columns in them are named, and follow when they are renamed. */
-export type ChangeTable = v.InferOutput<typeof shape>
 
 export const changeTable = defineOperation<ChangeTable>({
-  op: 'change-table',
-  shape,
+  schema: changeTableSchema,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const { label, key, parent, source } = operation.set

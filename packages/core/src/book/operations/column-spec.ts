@@ -1,54 +1,13 @@
-import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
-import { foldName, printName, VALUE_TYPES } from '../../values/index.js'
+import { foldName, printName } from '../../values/index.js'
 import { displayOf } from '../display.js'
 import type { ColumnModel, ColumnProperties, PausedFormula, TableModel } from '../model.js'
+import type { JournaledColumn } from '../schemas/column-spec.js'
 import type { Transaction } from '../transaction.js'
-import { RowId } from './define.js'
-import { Id, Name, Text } from './shapes.js'
-
-const propertyShapes = {
-  unit: v.optional(Text),
-  symbol: v.optional(Text),
-  display: v.optional(Text),
-  decimals: v.optional(v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(20))),
-  heading: v.optional(Text),
-  note: v.optional(Text),
-  tags: v.optional(v.array(Name)),
-  choices: v.optional(v.array(Text)),
-  hidden: v.optional(v.boolean()),
-  /** The column it is ordered by, by its id. */
-  orderKey: v.optional(Id),
-  /** When a stamp is written, columns by their ids. */
-  stamp: v.optional(
-    v.strictObject({
-      when: v.array(Id),
-      on: v.picklist(['first-fill', 'each-change']),
-      content: v.picklist(['time', 'author']),
-    }),
-  ),
-}
-
-/** A column as operations describe it. */
-export const ColumnSpec = v.strictObject({
-  name: Name,
-  /** Its id, as journals carry it; given anew when left out. */
-  id: v.optional(Id),
-  type: v.optional(v.picklist(VALUE_TYPES)),
-  formula: v.optional(Text),
-  /** The column of this table that the formula's own name means, where it replaces one. */
-  original: v.optional(Name),
-  /** The formula put aside in a paused column, and the rows typed over since, by id. */
-  paused: v.optional(v.strictObject({ formula: Text, declared: v.boolean(), typed: v.array(RowId) })),
-  ...propertyShapes,
-})
-
-/** A column as operations describe it. */
-export type ColumnSpec = v.InferOutput<typeof ColumnSpec>
 
 /** The properties of a column spec. */
-export function propertiesOf(spec: ColumnSpec): ColumnProperties {
+export function propertiesOf(spec: JournaledColumn): ColumnProperties {
   const { name: _name, id: _id, type: _type, formula: _formula, original: _original, paused: _paused, ...properties } = spec
   return properties as object as ColumnProperties
 }
@@ -72,7 +31,7 @@ export function refuseBadDisplay(
 }
 
 /** A column as the operation that would make it describes it. */
-export function specOf(table: TableModel, column: ColumnModel): ColumnSpec {
+export function specOf(table: TableModel, column: ColumnModel): JournaledColumn {
   const original = column.original === null ? undefined : table.columns.find((one) => one.id === column.original)?.name
   return {
     name: column.name,
@@ -86,11 +45,11 @@ export function specOf(table: TableModel, column: ColumnModel): ColumnSpec {
 }
 
 /** A formula put aside, as operations carry it. */
-export function pausedSpec({ formula, declared, typed }: PausedFormula): NonNullable<ColumnSpec['paused']> {
+export function pausedSpec({ formula, declared, typed }: PausedFormula): NonNullable<JournaledColumn['paused']> {
   return { formula: formula.text, declared, typed: [...typed] }
 }
 
-function pausedOf({ paused }: ColumnSpec): PausedFormula | null {
+function pausedOf({ paused }: JournaledColumn): PausedFormula | null {
   if (paused === undefined) return null
   return { formula: { text: paused.formula, checked: null }, declared: paused.declared, typed: new Set(paused.typed) }
 }
@@ -108,7 +67,12 @@ export function refuseTaken(table: TableModel, name: string): void {
 }
 
 /** Makes a column of a spec in a table; a formula is bound when all operations of the call are done. */
-export function makeColumn(transaction: Transaction, table: TableModel, spec: ColumnSpec, before?: ColumnModel): ColumnModel {
+export function makeColumn(
+  transaction: Transaction,
+  table: TableModel,
+  spec: JournaledColumn,
+  before?: ColumnModel,
+): ColumnModel {
   refuseTaken(table, spec.name)
   const column: ColumnModel = {
     id: takeId(transaction, spec),
@@ -131,7 +95,7 @@ export function makeColumn(transaction: Transaction, table: TableModel, spec: Co
   return column
 }
 
-function takeId(transaction: Transaction, spec: ColumnSpec): ColumnId {
+function takeId(transaction: Transaction, spec: JournaledColumn): ColumnId {
   const id = transaction.model.takeColumnId(spec.id)
   transaction.gone.delete(id)
   return id
@@ -151,7 +115,7 @@ function refuseStrayIds(transaction: Transaction, table: TableModel, { name, pro
 }
 
 /** Refuses two columns of one list whose names are the same to the language. */
-export function refuseRepeated(table: string, specs: readonly ColumnSpec[]): void {
+export function refuseRepeated(table: string, specs: readonly JournaledColumn[]): void {
   const seen = new Set<string>()
   for (const { name } of specs) {
     const folded = foldName(name)

@@ -1,12 +1,17 @@
-import * as v from 'valibot'
-import { readGiven } from '../read-given.js'
+import type * as v from 'valibot'
+import type { ColumnId } from '../../formula/index.js'
+import type { Model } from '../model.js'
+import { readGiven } from '../schemas/read-given.js'
 import type { Transaction } from '../transaction.js'
-import { Id, RowCount } from './shapes.js'
 
-/** One operation: the name it goes by, the shape of its JSON, and what it does. */
+/** One operation: what it looks like as JSON, what it touches, and what it does. */
 export interface OperationDefinition<Op extends { readonly op: string }> {
-  readonly op: Op['op']
-  readonly shape: v.GenericSchema<unknown, Op>
+  readonly schema: { readonly op: Op['op']; readonly does: string; readonly journaled: v.GenericSchema<unknown, Op> }
+  /**
+   * The columns, and rows of tables, whose cells it is about to change, so that what depends on them is known before. A
+   * definition touches nothing, since what it defines is computed anew.
+   */
+  readonly touches?: (model: Model, operation: Op) => Iterable<ColumnId>
   /**
    * Checks against the model, then changes it, in that order, so that a refused operation has changed nothing. Notes in the
    * transaction what it touched, how it is undone (`undoWith`) and itself with ids filled in (`applied`).
@@ -21,35 +26,19 @@ export function defineOperation<Op extends { readonly op: string }>(
   return definition
 }
 
-/** An id of a row. */
-export const RowId: typeof Id = Id
-
-/** Ids of rows: a list, or a run of consecutive ones, as bulk changes have them. */
-export const RowIds = v.union([v.array(RowId), v.strictObject({ first: RowId, count: RowCount })])
-
-/** Ids of rows: a list, or a run of consecutive ones. */
-export type RowIds = v.InferOutput<typeof RowIds>
-
-/** The ids one by one. */
-export function listIds(ids: RowIds): readonly number[] {
-  return Array.isArray(ids) ? ids : Array.from({ length: ids.count }, (_, index) => ids.first + index)
+/** The rows of a table and all its source columns, for operations that add, remove or move rows. */
+export function* touchedRows(model: Model, { table: name }: { readonly table: string }): Generator<ColumnId> {
+  const table = model.find(name)
+  if (table === undefined) return
+  yield table.store.rowsNode
+  for (const column of table.columns) if (column.formula === null) yield column.id
 }
-
-/** The ids as they take least: a run where there are many consecutive ones, so that ten million new rows are two numbers. */
-export function packIds(ids: readonly number[]): RowIds {
-  const [first] = ids
-  if (first === undefined || ids.length < FEWEST_IN_RUN) return [...ids]
-  return ids.every((id, index) => id === first + index) ? { first, count: ids.length } : [...ids]
-}
-
-/** Shorter runs are listed, which is easier to read. */
-const FEWEST_IN_RUN = 100
 
 /**
  * Reads the JSON of an operation.
  *
  * @throws Refusal naming the field that is not as it should be
  */
-export function readShape<Op extends { readonly op: string }>(definition: OperationDefinition<Op>, json: object): Op {
-  return readGiven(definition.op, definition.shape, json)
+export function readOperationOf<Op extends { readonly op: string }>({ schema }: OperationDefinition<Op>, json: object): Op {
+  return readGiven(schema.op, schema.journaled, json)
 }

@@ -1,21 +1,14 @@
-import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
 import { type ColumnModel, formulaOf, type TableModel } from '../model.js'
+import { type DetachColumn, detachColumnSchema } from '../schemas/detach-column.js'
 import type { Transaction } from '../transaction.js'
 import { pausedSpec } from './column-spec.js'
 import { defineOperation } from './define.js'
 import { setStamp } from './set-stamp.js'
-import { Name } from './shapes.js'
-
-const shape = v.strictObject({ op: v.literal('detach-column'), table: Name, column: Name })
-
-/** Drops a column's formula, or has it be no stamp any more, and keeps its values, which are then typed over like any others. */
-export type DetachColumn = v.InferOutput<typeof shape>
 
 export const detachColumn = defineOperation<DetachColumn>({
-  op: 'detach-column',
-  shape,
+  schema: detachColumnSchema,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)

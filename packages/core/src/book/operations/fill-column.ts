@@ -1,4 +1,3 @@
-import * as v from 'valibot'
 import type { Cell } from '../../columns/index.js'
 import { type Finding, finding, Refusal, refusal } from '../../findings/index.js'
 import {
@@ -15,29 +14,14 @@ import { causeOfError } from '../error-cause.js'
 import { errorFinding } from '../error-findings.js'
 import { cellsOfFormula } from '../evaluate.js'
 import type { ColumnModel, TableModel } from '../model.js'
+import { fillColumnSchema, type JournaledFillColumn } from '../schemas/fill-column.js'
 import { storageOf, type Transaction } from '../transaction.js'
-import { defineOperation, RowId } from './define.js'
+import { defineOperation } from './define.js'
 import { markTyped, refuseUnwritable } from './row-cells.js'
-import { Name, Text } from './shapes.js'
 
-const shape = v.strictObject({
-  op: v.literal('fill-column'),
-  table: Name,
-  column: Name,
-  /** What gives the cell of each row, this once; it may read what the column holds now. */
-  formula: v.optional(Text),
-  /** The cells in row order, in place of a formula. */
-  values: v.optional(v.array(v.unknown())),
-  /** With values: the rows of a paused column that were typed by hand. */
-  typed: v.optional(v.array(RowId)),
-})
-
-/** Writes every cell of a source column once; they can be typed over afterwards. */
-export type FillColumn = v.InferOutput<typeof shape>
-
-export const fillColumn = defineOperation<FillColumn>({
-  op: 'fill-column',
-  shape,
+export const fillColumn = defineOperation<JournaledFillColumn>({
+  schema: fillColumnSchema,
+  touches: (model, { table, column }) => [model.find(table)?.find(column)?.id ?? []].flat(),
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)
@@ -93,7 +77,7 @@ function given(
   { engine }: Transaction,
   table: TableModel,
   column: ColumnModel,
-  { values = [] }: FillColumn,
+  { values = [] }: JournaledFillColumn,
   count: number,
 ): Cell[] {
   if (values.length !== count) {

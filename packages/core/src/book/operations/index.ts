@@ -4,74 +4,41 @@
  * @module
  */
 import { nearestName, refusal } from '../../findings/index.js'
+import type { ColumnId } from '../../formula/index.js'
+import type { Model } from '../model.js'
+import type { AnyOperationSchema } from '../schemas/define-schema.js'
+import type { JournaledOperation } from '../schemas/operation.js'
 import type { Transaction } from '../transaction.js'
-import { type AcceptFinding, acceptFinding, type WithdrawAcceptance, withdrawAcceptance } from './accept-finding.js'
-import { type AddColumn, addColumn } from './add-column.js'
-import { type AddLink, addLink } from './add-link.js'
-import { type AddTable, addTable } from './add-table.js'
-import { type ChangeColumn, changeColumn } from './change-column.js'
-import { type ChangeTable, changeTable } from './change-table.js'
-import { type OperationDefinition, readShape } from './define.js'
-import { type DetachColumn, detachColumn } from './detach-column.js'
-import { type FillColumn, fillColumn } from './fill-column.js'
-import { type InsertRows, insertRows } from './insert-rows.js'
-import { type MoveColumn, moveColumn } from './move-column.js'
-import { type MoveRows, moveRows } from './move-rows.js'
-import { type PauseColumn, pauseColumn } from './pause-column.js'
-import { type Recalculate, recalculate } from './recalculate.js'
-import { type RemoveColumn, removeColumn } from './remove-column.js'
-import { type RemoveLink, removeLink } from './remove-link.js'
-import { type RemoveRows, removeRows } from './remove-rows.js'
-import { type RemoveTable, removeTable } from './remove-table.js'
-import { type RenameColumn, renameColumn } from './rename-column.js'
-import { type RenameTable, renameTable } from './rename-table.js'
-import { type RereadRows, rereadRows } from './reread-rows.js'
-import { type ResumeColumn, resumeColumn } from './resume-column.js'
-import { type SetCells, setCells } from './set-cells.js'
-import { type SetMode, setMode } from './set-mode.js'
-import { type RemoveRule, removeRule, type SetRule, setRule } from './set-rule.js'
-import { type SetStamp, type StampCells, setStamp, stampCells } from './set-stamp.js'
-import { type SetSurroundings, setSurroundings } from './set-surroundings.js'
-import { type RemoveTally, removeTally, type SetTally, setTally } from './set-tally.js'
-import { type RemoveValue, removeValue, type SetValue, setValue } from './set-value.js'
-import { type Tick, tick } from './tick.js'
-
-/** Any operation. */
-export type Operation =
-  | AddTable
-  | ChangeTable
-  | RemoveTable
-  | AddColumn
-  | ChangeColumn
-  | RenameColumn
-  | RemoveColumn
-  | DetachColumn
-  | InsertRows
-  | RemoveRows
-  | SetCells
-  | FillColumn
-  | AddLink
-  | RemoveLink
-  | SetValue
-  | RemoveValue
-  | SetTally
-  | RemoveTally
-  | SetStamp
-  | StampCells
-  | SetRule
-  | RemoveRule
-  | AcceptFinding
-  | WithdrawAcceptance
-  | RenameTable
-  | MoveColumn
-  | MoveRows
-  | PauseColumn
-  | Recalculate
-  | RereadRows
-  | ResumeColumn
-  | SetMode
-  | SetSurroundings
-  | Tick
+import { acceptFinding, withdrawAcceptance } from './accept-finding.js'
+import { addColumn } from './add-column.js'
+import { addLink } from './add-link.js'
+import { addTable } from './add-table.js'
+import { changeColumn } from './change-column.js'
+import { changeTable } from './change-table.js'
+import { type OperationDefinition, readOperationOf } from './define.js'
+import { detachColumn } from './detach-column.js'
+import { fillColumn } from './fill-column.js'
+import { insertRows } from './insert-rows.js'
+import { moveColumn } from './move-column.js'
+import { moveRows } from './move-rows.js'
+import { pauseColumn } from './pause-column.js'
+import { recalculate } from './recalculate.js'
+import { removeColumn } from './remove-column.js'
+import { removeLink } from './remove-link.js'
+import { removeRows } from './remove-rows.js'
+import { removeTable } from './remove-table.js'
+import { renameColumn } from './rename-column.js'
+import { renameTable } from './rename-table.js'
+import { rereadRows } from './reread-rows.js'
+import { resumeColumn } from './resume-column.js'
+import { setCells } from './set-cells.js'
+import { setMode } from './set-mode.js'
+import { removeRule, setRule } from './set-rule.js'
+import { setStamp, stampCells } from './set-stamp.js'
+import { setSurroundings } from './set-surroundings.js'
+import { removeTally, setTally } from './set-tally.js'
+import { removeValue, setValue } from './set-value.js'
+import { tick } from './tick.js'
 
 const definitions = [
   addTable,
@@ -110,22 +77,40 @@ const definitions = [
   tick,
 ]
 const byOp = new Map<string, OperationDefinition<never>>(
-  definitions.map((one) => [one.op, one as unknown as OperationDefinition<never>]),
+  definitions.map((one) => [one.schema.op, one as unknown as OperationDefinition<never>]),
 )
 
 /** Names of all operations. */
-export const OPERATION_NAMES: readonly string[] = definitions.map((one) => one.op)
+export const OPERATION_NAMES: readonly string[] = definitions.map(({ schema }) => schema.op)
 
-/** An operation as callers may write it: fields with defaults can be left out. */
-export type OperationInput = Operation | { readonly op: string; readonly [field: string]: unknown }
+/** What all operations look like, in the order of their reference. */
+export const OPERATION_SCHEMAS: readonly AnyOperationSchema[] = definitions.map(({ schema }) => schema as AnyOperationSchema)
 
-/** Checks the shape of an operation and applies it inside a transaction; refused operations change nothing. */
-export function applyOperation(transaction: Transaction, json: OperationInput): void {
+/** An operation that has been read: its definition, ready to be applied. */
+export interface ReadOperation {
+  readonly operation: JournaledOperation
+  /** The columns, and rows of tables, whose cells it is about to change. */
+  touches(model: Model): Iterable<ColumnId>
+  /** Does it inside a transaction; a refused operation changes nothing. */
+  apply(transaction: Transaction): void
+}
+
+/**
+ * Reads the JSON of an operation.
+ *
+ * @throws Refusal for an operation that there is not, and for a field that is not as it should be
+ */
+export function readOperation(json: { readonly op: string }): ReadOperation {
   const definition = byOp.get(json.op)
   if (definition === undefined) {
     const near = nearestName(String(json.op), OPERATION_NAMES)
     const reason = `there is no such operation.${near === undefined ? ` There are: ${OPERATION_NAMES.join(', ')}.` : ` Nearest name: ${near}.`}`
     throw refusal('bad-operation', { place: String(json.op), reason })
   }
-  definition.apply(transaction, readShape(definition, json) as never)
+  const operation = readOperationOf(definition, json)
+  return {
+    operation,
+    touches: (model) => definition.touches?.(model, operation) ?? [],
+    apply: (transaction) => definition.apply(transaction, operation),
+  }
 }

@@ -1,37 +1,24 @@
-import * as v from 'valibot'
 import { type Cell, Column, columnOfCells } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { printName } from '../../values/index.js'
 import type { ColumnModel, TableModel } from '../model.js'
+import type { CellValue } from '../schemas/cell-value.js'
+import { MOST_NEW_ROWS, MOST_ROWS } from '../schemas/fields.js'
+import { insertRowsSchema, type JournaledInsertRows } from '../schemas/insert-rows.js'
+import { isNumberArray } from '../schemas/number-array.js'
+import { listIds, packIds } from '../schemas/row-ids.js'
 import type { Transaction } from '../transaction.js'
-import { defineOperation, listIds, packIds, RowId, RowIds } from './define.js'
-import { columnOfNumbers, isNumberArray } from './number-arrays.js'
+import { columnOfNumbers } from './column-of-numbers.js'
+import { defineOperation, touchedRows } from './define.js'
 import { markTyped, readCells, refuseUnwritable } from './row-cells.js'
-import { MOST_NEW_ROWS, MOST_ROWS, Name, RowCount, Rows, StoredBlock } from './shapes.js'
 
-const shape = v.strictObject({
-  op: v.literal('insert-rows'),
-  table: Name,
-  /** Rows as records; a column that a row leaves out is blank there. */
-  rows: v.optional(Rows),
-  /** Rows as columns: arrays of one length, typed arrays of numbers (NaN is blank), or finished storage. */
-  block: v.optional(StoredBlock),
-  /** How many rows, where neither says it. */
-  count: v.optional(RowCount),
-  /** The row that the new rows stand before; at the end when not given. */
-  before: v.optional(RowId),
-  ids: v.optional(RowIds),
-  /** Row numbers of the new rows afterwards, from 1, ascending; instead of `before`. */
-  places: v.optional(v.array(RowId)),
-})
+/** Cells of one column as they are given; left out is blank. */
+type GivenCells = readonly (CellValue | undefined)[]
 
-/** New rows; every calculated column gets its values there. */
-export type InsertRows = v.InferOutput<typeof shape>
-
-export const insertRows = defineOperation<InsertRows>({
-  op: 'insert-rows',
-  shape,
+export const insertRows = defineOperation<JournaledInsertRows>({
+  schema: insertRowsSchema,
+  touches: touchedRows,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const { store } = table
@@ -96,7 +83,7 @@ function cellsOf(
   transaction: Transaction,
   table: TableModel,
   column: ColumnModel,
-  values: readonly unknown[] | Column,
+  values: GivenCells | Column,
   count: number,
 ): Cell[] {
   if (!(values instanceof Column)) return readCells(transaction, table, column, values)
@@ -116,7 +103,7 @@ function adopt(transaction: Transaction, table: TableModel, column: ColumnModel,
 }
 
 /** The values given, by column: rows turned into columns where they came as records. */
-function columnEntries(table: TableModel, operation: InsertRows): Map<ColumnModel, readonly unknown[] | Column> {
+function columnEntries(table: TableModel, operation: JournaledInsertRows): Map<ColumnModel, GivenCells | Column> {
   if (operation.rows !== undefined && operation.block !== undefined)
     throw refusal('bad-operation', { place: 'insert-rows', reason: 'give rows or a block, not both.' })
   if (operation.block !== undefined)
@@ -127,11 +114,11 @@ function columnEntries(table: TableModel, operation: InsertRows): Map<ColumnMode
       }),
     )
   const rows = operation.rows ?? []
-  const columns = new Map<ColumnModel, unknown[]>()
+  const columns = new Map<ColumnModel, (CellValue | undefined)[]>()
   rows.forEach((row, index) => {
     for (const [name, value] of Object.entries(row)) {
       const column = table.column(name)
-      const values = columns.get(column) ?? new Array<unknown>(rows.length).fill(null)
+      const values = columns.get(column) ?? new Array<CellValue | undefined>(rows.length).fill(null)
       values[index] = value
       columns.set(column, values)
     }
@@ -139,7 +126,7 @@ function columnEntries(table: TableModel, operation: InsertRows): Map<ColumnMode
   return columns
 }
 
-function rowCountOf(operation: InsertRows, entries: ReadonlyMap<ColumnModel, readonly unknown[] | Column>): number {
+function rowCountOf(operation: JournaledInsertRows, entries: ReadonlyMap<ColumnModel, GivenCells | Column>): number {
   if (operation.rows !== undefined) return operation.rows.length
   let count = operation.count ?? (operation.ids === undefined ? undefined : listIds(operation.ids).length)
   for (const [column, values] of entries) {
@@ -181,7 +168,7 @@ function refuseBadIds(table: TableModel, ids: readonly number[] | undefined, cou
 }
 
 /** Places of the new rows from 0, or undefined for the end. */
-function placesOf(table: TableModel, operation: InsertRows, count: number): number[] | undefined {
+function placesOf(table: TableModel, operation: JournaledInsertRows, count: number): number[] | undefined {
   const { rows } = table.store
   if (operation.places !== undefined) {
     const { places } = operation

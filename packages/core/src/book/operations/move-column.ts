@@ -1,21 +1,8 @@
-import * as v from 'valibot'
+import { type MoveColumn, moveColumnSchema } from '../schemas/move-column.js'
 import { defineOperation } from './define.js'
-import { Name } from './shapes.js'
-
-const shape = v.strictObject({
-  op: v.literal('move-column'),
-  table: Name,
-  column: Name,
-  /** The column it stands before; at the end when not given. */
-  before: v.optional(Name),
-})
-
-/** Puts a column elsewhere among the columns of its table. */
-export type MoveColumn = v.InferOutput<typeof shape>
 
 export const moveColumn = defineOperation<MoveColumn>({
-  op: 'move-column',
-  shape,
+  schema: moveColumnSchema,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)

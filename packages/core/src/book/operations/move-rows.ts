@@ -1,25 +1,10 @@
-import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
-import { defineOperation, RowId } from './define.js'
-import { Name } from './shapes.js'
+import { type JournaledMoveRows, moveRowsSchema } from '../schemas/move-rows.js'
+import { defineOperation, touchedRows } from './define.js'
 
-const shape = v.strictObject({
-  op: v.literal('move-rows'),
-  table: Name,
-  /** Ids of the rows, which stand in this order afterwards. */
-  rows: v.array(RowId),
-  /** The row they stand before; at the end when not given. */
-  before: v.optional(RowId),
-  /** Row numbers that the rows have afterwards, from 1, ascending; instead of `before`. */
-  places: v.optional(v.array(RowId)),
-})
-
-/** Puts rows elsewhere in the order of their table; formulas that go by row order follow. */
-export type MoveRows = v.InferOutput<typeof shape>
-
-export const moveRows = defineOperation<MoveRows>({
-  op: 'move-rows',
-  shape,
+export const moveRows = defineOperation<JournaledMoveRows>({
+  schema: moveRowsSchema,
+  touches: touchedRows,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const { rows } = table.store

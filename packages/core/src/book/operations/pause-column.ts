@@ -1,29 +1,14 @@
-import * as v from 'valibot'
 import type { Cell } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
 import type { ColumnModel, TableModel } from '../model.js'
+import { type JournaledPauseColumn, pauseColumnSchema } from '../schemas/pause-column.js'
 import { storageOf, type Transaction } from '../transaction.js'
-import { defineOperation, RowId } from './define.js'
+import { defineOperation } from './define.js'
 import { readCells } from './row-cells.js'
-import { Name, Text } from './shapes.js'
 
-const shape = v.strictObject({
-  op: v.literal('pause-column'),
-  table: Name,
-  column: Name,
-  /** The cells it goes back to, in row order, where a step back leads here. */
-  values: v.optional(v.array(v.unknown())),
-  /** What is put aside in a source column, where a step back leads here. */
-  aside: v.optional(v.strictObject({ formula: Text, declared: v.boolean(), typed: v.array(RowId) })),
-})
-
-/** Puts a column's formula aside: its cells can be typed over, and what is calculated from it follows them. */
-export type PauseColumn = v.InferOutput<typeof shape>
-
-export const pauseColumn = defineOperation<PauseColumn>({
-  op: 'pause-column',
-  shape,
+export const pauseColumn = defineOperation<JournaledPauseColumn>({
+  schema: pauseColumnSchema,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)

@@ -1,20 +1,9 @@
-import * as v from 'valibot'
 import { findColumn } from '../address.js'
+import { type Recalculate, recalculateSchema } from '../schemas/recalculate.js'
 import { defineOperation } from './define.js'
-import { Text } from './shapes.js'
-
-const shape = v.strictObject({
-  op: v.literal('recalculate'),
-  /** Addresses: `table.column`, `value:name`, `tally:table.name`; everything when not given. */
-  columns: v.optional(v.array(Text)),
-})
-
-/** Calculates what is stale: all of it, or some columns with all that they are made from. */
-export type Recalculate = v.InferOutput<typeof shape>
 
 export const recalculate = defineOperation<Recalculate>({
-  op: 'recalculate',
-  shape,
+  schema: recalculateSchema,
   apply: (transaction, operation) => {
     const { columns } = operation
     const found = columns?.map((address) => findColumn(transaction.model, address).column.id)

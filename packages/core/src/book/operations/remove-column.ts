@@ -1,9 +1,9 @@
-import * as v from 'valibot'
 import { type Finding, type Fix, finding, Refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { printName } from '../../values/index.js'
 import { writeCellValue } from '../cell-values.js'
 import type { ColumnModel, TableModel, TableRole } from '../model.js'
+import { type RemoveColumn, removeColumnSchema } from '../schemas/remove-column.js'
 import type { Transaction } from '../transaction.js'
 import { type Owned, usersOf } from '../users-of.js'
 import { specOf } from './column-spec.js'
@@ -11,23 +11,10 @@ import { defineOperation } from './define.js'
 import { detach } from './detach-column.js'
 import { dropRule } from './set-rule.js'
 import { stampsOn } from './set-stamp.js'
-import { Name } from './shapes.js'
 import { detachSingle, dropSingle } from './singles.js'
 
-const shape = v.strictObject({
-  op: v.literal('remove-column'),
-  table: Name,
-  column: Name,
-  /** What becomes of the columns calculated from it; refused when there are any and nothing is said. */
-  dependants: v.optional(v.picklist(['remove', 'detach'])),
-})
-
-/** Takes a column away, if wanted with all that is calculated from it, or after detaching what reads it. */
-export type RemoveColumn = v.InferOutput<typeof shape>
-
 export const removeColumn = defineOperation<RemoveColumn>({
-  op: 'remove-column',
-  shape,
+  schema: removeColumnSchema,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)

@@ -1,19 +1,12 @@
-import * as v from 'valibot'
 import { nearestName, refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
 import { linksRead } from '../columns-read.js'
 import { type ColumnModel, formulaOf } from '../model.js'
+import { type RemoveLink, removeLinkSchema } from '../schemas/remove-link.js'
 import { defineOperation } from './define.js'
-import { Name } from './shapes.js'
-
-const shape = v.strictObject({ op: v.literal('remove-link'), table: Name, name: Name })
-
-/** Takes a link away that no formula follows. */
-export type RemoveLink = v.InferOutput<typeof shape>
 
 export const removeLink = defineOperation<RemoveLink>({
-  op: 'remove-link',
-  shape,
+  schema: removeLinkSchema,
   apply: (transaction, operation) => {
     const { model, engine } = transaction
     const table = model.table(operation.table)

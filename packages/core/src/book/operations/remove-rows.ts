@@ -1,17 +1,12 @@
-import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
-import { defineOperation, listIds, packIds, RowIds } from './define.js'
+import { type RemoveRows, removeRowsSchema } from '../schemas/remove-rows.js'
+import { listIds, packIds } from '../schemas/row-ids.js'
+import { defineOperation, touchedRows } from './define.js'
 import { sourceBlock } from './row-cells.js'
-import { Name } from './shapes.js'
-
-const shape = v.strictObject({ op: v.literal('remove-rows'), table: Name, rows: RowIds })
-
-/** Takes rows away, by id. */
-export type RemoveRows = v.InferOutput<typeof shape>
 
 export const removeRows = defineOperation<RemoveRows>({
-  op: 'remove-rows',
-  shape,
+  schema: removeRowsSchema,
+  touches: touchedRows,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const { rows } = table.store

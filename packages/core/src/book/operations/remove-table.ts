@@ -1,25 +1,18 @@
-import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
 import { foldName, printName } from '../../values/index.js'
 import { columnsRead } from '../columns-read.js'
 import type { TableModel } from '../model.js'
+import type { JournaledOperation } from '../schemas/operation.js'
+import { type RemoveTable, removeTableSchema } from '../schemas/remove-table.js'
 import type { Transaction } from '../transaction.js'
 import { tableSpec } from './change-table.js'
 import { specOf } from './column-spec.js'
 import { defineOperation } from './define.js'
-import type { Operation } from './index.js'
 import { sourceBlock } from './row-cells.js'
 import { ruleOperation } from './set-rule.js'
-import { Name } from './shapes.js'
-
-const shape = v.strictObject({ op: v.literal('remove-table'), table: Name })
-
-/** Takes a table away with all it holds, its links, tallies and rules. */
-export type RemoveTable = v.InferOutput<typeof shape>
 
 export const removeTable = defineOperation<RemoveTable>({
-  op: 'remove-table',
-  shape,
+  schema: removeTableSchema,
   apply: (transaction, operation) => {
     const { model, engine } = transaction
     const table = model.table(operation.table)
@@ -63,7 +56,7 @@ function usersOf({ model }: Transaction, table: TableModel): string[] {
 }
 
 /** The operations that bring a table back as it is. */
-function restoring(table: TableModel, slots: Int32Array): Operation[] {
+function restoring(table: TableModel, slots: Int32Array): JournaledOperation[] {
   const ids = Array.from(slots, (slot) => table.store.rows.idOf(slot))
   const names = (columns: readonly { readonly name: string }[]): string[] => columns.map((column) => column.name)
   return [

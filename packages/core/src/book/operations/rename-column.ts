@@ -1,19 +1,12 @@
-import * as v from 'valibot'
 import { foldName, printName } from '../../values/index.js'
 import { formulaOf } from '../model.js'
 import { rewriteFormula } from '../rewrite-formula.js'
+import { type RenameColumn, renameColumnSchema } from '../schemas/rename-column.js'
 import { refuseTaken } from './column-spec.js'
 import { defineOperation } from './define.js'
-import { Name } from './shapes.js'
-
-const shape = v.strictObject({ op: v.literal('rename-column'), table: Name, column: Name, to: Name })
-
-/** Gives a column another name and rewrites every formula that reads it. */
-export type RenameColumn = v.InferOutput<typeof shape>
 
 export const renameColumn = defineOperation<RenameColumn>({
-  op: 'rename-column',
-  shape,
+  schema: renameColumnSchema,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)

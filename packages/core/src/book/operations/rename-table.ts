@@ -1,20 +1,13 @@
-import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
 import { foldName, printName } from '../../values/index.js'
 import { tablesRead } from '../columns-read.js'
 import { formulaOf } from '../model.js'
 import { rewriteFormula } from '../rewrite-formula.js'
+import { type RenameTable, renameTableSchema } from '../schemas/rename-table.js'
 import { defineOperation } from './define.js'
-import { Name } from './shapes.js'
-
-const shape = v.strictObject({ op: v.literal('rename-table'), table: Name, to: Name })
-
-/** Gives a table another name and rewrites every formula that reads it by name. */
-export type RenameTable = v.InferOutput<typeof shape>
 
 export const renameTable = defineOperation<RenameTable>({
-  op: 'rename-table',
-  shape,
+  schema: renameTableSchema,
   apply: (transaction, operation) => {
     const { model, engine } = transaction
     const table = model.table(operation.table)

@@ -1,46 +1,22 @@
-import * as v from 'valibot'
 import type { Cell } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import { CellFault, printName, Status } from '../../values/index.js'
-import { type CellValue, writeCellValue } from '../cell-values.js'
+import { writeCellValue } from '../cell-values.js'
 import type { ColumnModel, TableModel } from '../model.js'
+import type { CellValue } from '../schemas/cell-value.js'
+import { type RereadRows, rereadRowsSchema } from '../schemas/reread-rows.js'
+import { listIds, type RowIds } from '../schemas/row-ids.js'
 import type { Transaction } from '../transaction.js'
-import { defineOperation, listIds, RowIds } from './define.js'
+import { defineOperation, touchedRows } from './define.js'
 import { insertRows } from './insert-rows.js'
 import { moveRows } from './move-rows.js'
 import { removeRows } from './remove-rows.js'
 import { readCells, recordOf } from './row-cells.js'
 import { setCells } from './set-cells.js'
-import { Name, ValueBlock } from './shapes.js'
-
-const shape = v.strictObject({
-  op: v.literal('reread-rows'),
-  table: Name,
-  /** All rows as they are now at their source, as arrays of one length by column. */
-  block: ValueBlock,
-  /** Columns whose values tell which row is which; the place in the table when not given. */
-  key: v.optional(v.array(Name)),
-  /**
-   * What becomes of rows that the source has no more: they go, or stay. When not given they go, and the reading is refused where
-   * they hold values in columns that the source does not have.
-   */
-  gone: v.optional(v.picklist(['keep', 'drop'])),
-  /** `source` for rows to stand in the order of the source afterwards; when not given they stay where they are. */
-  order: v.optional(v.picklist(['source'])),
-  /** Ids of the rows that are new. */
-  ids: v.optional(RowIds),
-})
-
-/**
- * Takes in what a source holds now: rows are matched by key, cells that differ are written, rows that are new come at the end,
- * rows that are gone are removed. Several rows of one key are matched in their order. Columns that the source does not have
- * keep their values.
- */
-export type RereadRows = v.InferOutput<typeof shape>
 
 export const rereadRows = defineOperation<RereadRows>({
-  op: 'reread-rows',
-  shape,
+  schema: rereadRowsSchema,
+  touches: touchedRows,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const columns = Object.entries(operation.block).map(([name, values]) => ({ column: table.column(name), values }))

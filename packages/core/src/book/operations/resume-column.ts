@@ -1,28 +1,15 @@
-import * as v from 'valibot'
 import type { Cell } from '../../columns/index.js'
 import { sameCell } from '../../engine/index.js'
 import { refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
 import { writeCellValue } from '../cell-values.js'
 import type { ColumnModel, TableModel } from '../model.js'
+import { type ResumeColumn, resumeColumnSchema } from '../schemas/resume-column.js'
 import { pausedSpec } from './column-spec.js'
 import { defineOperation } from './define.js'
-import { Name } from './shapes.js'
-
-const shape = v.strictObject({
-  op: v.literal('resume-column'),
-  table: Name,
-  column: Name,
-  /** How many cells typed by hand may be lost. */
-  discard: v.optional(v.pipe(v.number(), v.integer(), v.minValue(0))),
-})
-
-/** Takes a paused column's formula up again; refused while cells typed by hand would be lost and `discard` does not say so. */
-export type ResumeColumn = v.InferOutput<typeof shape>
 
 export const resumeColumn = defineOperation<ResumeColumn>({
-  op: 'resume-column',
-  shape,
+  schema: resumeColumnSchema,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)

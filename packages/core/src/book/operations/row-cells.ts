@@ -1,8 +1,9 @@
 import type { Cell } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import { printName, type ValueType } from '../../values/index.js'
-import { type CellValue, readCellValue, typeOfValue, writeCellValue } from '../cell-values.js'
+import { readCellValue, typeOfValue, writeCellValue } from '../cell-values.js'
 import type { ColumnModel, TableModel } from '../model.js'
+import type { CellValue } from '../schemas/cell-value.js'
 import type { Transaction } from '../transaction.js'
 
 /** Refuses to write a calculated column, and a stamp; what a step back or forth brings is what was there. */

@@ -1,33 +1,16 @@
-import * as v from 'valibot'
 import type { Cell } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
-import { type CellValue, readCellValue, writeCellValue } from '../cell-values.js'
+import { readCellValue, writeCellValue } from '../cell-values.js'
 import type { ColumnModel } from '../model.js'
+import type { CellValue } from '../schemas/cell-value.js'
+import { type JournaledSetCells, setCellsSchema } from '../schemas/set-cells.js'
 import { storageOf } from '../transaction.js'
-import { defineOperation, RowId } from './define.js'
+import { defineOperation } from './define.js'
 import { markTyped, refuseUnwritable, takeType } from './row-cells.js'
-import { Name } from './shapes.js'
 
-const shape = v.strictObject({
-  op: v.literal('set-cells'),
-  table: Name,
-  cells: v.array(
-    v.strictObject({
-      row: RowId,
-      column: Name,
-      value: v.custom<CellValue>((value) => value !== undefined, 'expected a value; blank is null'),
-      /** False for a cell of a paused column that goes back to what was not typed. */
-      typed: v.optional(v.boolean()),
-    }),
-  ),
-})
-
-/** Types over source cells. */
-export type SetCells = v.InferOutput<typeof shape>
-
-export const setCells = defineOperation<SetCells>({
-  op: 'set-cells',
-  shape,
+export const setCells = defineOperation<JournaledSetCells>({
+  schema: setCellsSchema,
+  touches: (model, { table, cells }) => cells.flatMap(({ column }) => model.find(table)?.find(column)?.id ?? []),
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const { store } = table
@@ -42,7 +25,7 @@ export const setCells = defineOperation<SetCells>({
     const read = ({ column, value, row }: { column: ColumnModel; value: CellValue; row: number }): Cell =>
       readCellValue(value, column.type ?? 'text', `${table.name}.${column.name}, row ${row},`, zone)
     for (const target of targets) read(target)
-    const former: SetCells['cells'] = []
+    const former: JournaledSetCells['cells'][number][] = []
     for (const target of targets) {
       const { row, slot, column, value } = target
       if (takeType(transaction, table, column, value) === null) continue

@@ -1,14 +1,8 @@
-import * as v from 'valibot'
+import { type SetMode, setModeSchema } from '../schemas/set-mode.js'
 import { defineOperation } from './define.js'
 
-const shape = v.strictObject({ op: v.literal('set-mode'), mode: v.picklist(['live', 'on-demand']) })
-
-/** Has calculated columns follow every edit at once, or only when `recalculate` asks; live again, everything is calculated. */
-export type SetMode = v.InferOutput<typeof shape>
-
 export const setMode = defineOperation<SetMode>({
-  op: 'set-mode',
-  shape,
+  schema: setModeSchema,
   apply: (transaction, operation) => {
     const { engine } = transaction
     transaction.applied.push(operation)

@@ -1,33 +1,12 @@
-import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
 import type { ColumnModel, ColumnProperties, TableModel } from '../model.js'
+import { type JournaledSetRule, type RemoveRule, removeRuleSchema, setRuleSchema } from '../schemas/set-rule.js'
 import type { Transaction } from '../transaction.js'
 import { defineOperation } from './define.js'
-import { Id, Name, Text } from './shapes.js'
 
-const shape = v.strictObject({
-  op: v.literal('set-rule'),
-  table: Name,
-  name: Name,
-  /** A condition of the formula language; a row where it is false breaks the rule. */
-  condition: Text,
-  severity: v.optional(v.picklist(['warning', 'hint'])),
-  note: v.optional(Text),
-  /** Whether a row where the condition is blank breaks the rule too. */
-  blankIsWrong: v.optional(v.boolean()),
-  /** The one it stands before; at the end when not given. */
-  before: v.optional(Name),
-  /** Its id, as journals carry it; given anew when left out. */
-  id: v.optional(Id),
-})
-
-/** A rule: a condition that every row of a table, or the table as a whole, is to meet. */
-export type SetRule = v.InferOutput<typeof shape>
-
-export const setRule = defineOperation<SetRule>({
-  op: 'set-rule',
-  shape,
+export const setRule = defineOperation<JournaledSetRule>({
+  schema: setRuleSchema,
   apply: (transaction, operation) => {
     const { model } = transaction
     const table = model.table(operation.table)
@@ -62,7 +41,11 @@ export const setRule = defineOperation<SetRule>({
   },
 })
 
-function makeRule(transaction: Transaction, { id, name, condition }: SetRule, properties: ColumnProperties): ColumnModel {
+function makeRule(
+  transaction: Transaction,
+  { id, name, condition }: JournaledSetRule,
+  properties: ColumnProperties,
+): ColumnModel {
   const made = transaction.model.takeColumnId(id)
   transaction.gone.delete(made)
   return {
@@ -78,7 +61,7 @@ function makeRule(transaction: Transaction, { id, name, condition }: SetRule, pr
 }
 
 /** The operation that makes a rule as it is. */
-export function ruleOperation(table: TableModel, rule: ColumnModel): SetRule {
+export function ruleOperation(table: TableModel, rule: ColumnModel): JournaledSetRule {
   const { severity, note, blankIsWrong } = rule.properties
   return {
     op: 'set-rule',
@@ -92,14 +75,8 @@ export function ruleOperation(table: TableModel, rule: ColumnModel): SetRule {
   }
 }
 
-const removeShape = v.strictObject({ op: v.literal('remove-rule'), table: Name, name: Name })
-
-/** Takes a rule away. */
-export type RemoveRule = v.InferOutput<typeof removeShape>
-
 export const removeRule = defineOperation<RemoveRule>({
-  op: 'remove-rule',
-  shape: removeShape,
+  schema: removeRuleSchema,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const rules = table.rules as TableModel

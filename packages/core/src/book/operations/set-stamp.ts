@@ -1,32 +1,15 @@
-import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
-import { type CellValue, readCellValue, writeCellValue } from '../cell-values.js'
+import { readCellValue, writeCellValue } from '../cell-values.js'
 import { type ColumnModel, formulaOf, type Stamp, type TableModel } from '../model.js'
+import type { CellValue } from '../schemas/cell-value.js'
+import { listIds, packIds } from '../schemas/row-ids.js'
+import { type JournaledSetStamp, type StampCells, setStampSchema, stampCellsSchema } from '../schemas/set-stamp.js'
 import { storageOf, type Transaction } from '../transaction.js'
-import { defineOperation, listIds, packIds, RowIds } from './define.js'
-import { Name } from './shapes.js'
+import { defineOperation } from './define.js'
 
-const shape = v.strictObject({
-  op: v.literal('set-stamp'),
-  table: Name,
-  column: Name,
-  /** The columns it watches, when it is written and with what; null frees the column to be typed over. */
-  stamp: v.nullable(
-    v.strictObject({
-      when: v.pipe(v.array(Name), v.minLength(1, 'a stamp watches at least one column')),
-      on: v.optional(v.picklist(['first-fill', 'each-change']), 'first-fill'),
-      content: v.optional(v.picklist(['time', 'author']), 'time'),
-    }),
-  ),
-})
-
-/** Makes a source column a stamp: it records when, or by whom, others were filled or changed. Cells so far stay. */
-export type SetStamp = v.InferOutput<typeof shape>
-
-export const setStamp = defineOperation<SetStamp>({
-  op: 'set-stamp',
-  shape: shape as v.GenericSchema<unknown, SetStamp>,
+export const setStamp = defineOperation<JournaledSetStamp>({
+  schema: setStampSchema,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)
@@ -50,7 +33,7 @@ export const setStamp = defineOperation<SetStamp>({
   },
 })
 
-function stampOf(table: TableModel, column: ColumnModel, { when, on, content }: NonNullable<SetStamp['stamp']>): Stamp {
+function stampOf(table: TableModel, column: ColumnModel, { when, on, content }: NonNullable<JournaledSetStamp['stamp']>): Stamp {
   const watched = when.map((name) => table.column(name))
   const bad = watched.find((one) => one === column || one.formula !== null)
   if (bad !== undefined)
@@ -62,7 +45,7 @@ function stampOf(table: TableModel, column: ColumnModel, { when, on, content }: 
   return { when: watched.map(({ id }) => id), on, content }
 }
 
-function stampNames(table: TableModel, stamp: Stamp | undefined): SetStamp['stamp'] {
+function stampNames(table: TableModel, stamp: Stamp | undefined): JournaledSetStamp['stamp'] {
   if (stamp === undefined) return null
   const when = stamp.when.flatMap((id) => table.columns.find((one) => one.id === id)?.name ?? [])
   return { ...stamp, when }
@@ -77,20 +60,8 @@ export function stampsOn(table: TableModel, column: ColumnModel): ColumnModel[] 
   return table.columns.filter(({ properties: { stamp } }) => stamp?.when.includes(column.id))
 }
 
-const cellsShape = v.strictObject({
-  op: v.literal('stamp-cells'),
-  table: Name,
-  column: Name,
-  rows: RowIds,
-  value: v.custom<CellValue>((value) => value !== undefined, 'expected a value; blank is null'),
-})
-
-/** Writes a stamp. The workbook adds it to the operations that fill what the stamp watches, so that a replay has the same. */
-export type StampCells = v.InferOutput<typeof cellsShape>
-
 export const stampCells = defineOperation<StampCells>({
-  op: 'stamp-cells',
-  shape: cellsShape,
+  schema: stampCellsSchema,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)

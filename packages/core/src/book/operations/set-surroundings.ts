@@ -1,22 +1,9 @@
-import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
+import { type SetSurroundings, setSurroundingsSchema } from '../schemas/set-surroundings.js'
 import { defineOperation } from './define.js'
-import { Locale, Zone } from './shapes.js'
-
-const shape = v.strictObject({
-  op: v.literal('set-surroundings'),
-  /** IANA time zone in which texts with an offset are read from now on, and in which the clock moves. */
-  zone: v.optional(Zone),
-  /** BCP 47 tag for upper and lower case, and for how values are displayed. */
-  locale: v.optional(Locale),
-})
-
-/** Gives the workbook another zone or language. Stored values stay; what is calculated by them is calculated anew. */
-export type SetSurroundings = v.InferOutput<typeof shape>
 
 export const setSurroundings = defineOperation<SetSurroundings>({
-  op: 'set-surroundings',
-  shape,
+  schema: setSurroundingsSchema,
   apply: (transaction, operation) => {
     const { engine } = transaction
     const { zone, locale } = engine.surroundings

@@ -1,26 +1,10 @@
-import * as v from 'valibot'
 import type { TableModel } from '../model.js'
+import { type JournaledSetTally, type RemoveTally, removeTallySchema, setTallySchema } from '../schemas/set-tally.js'
 import { defineOperation } from './define.js'
-import { Id, Name, Text } from './shapes.js'
 import { defineSingle, removeSingle } from './singles.js'
 
-const shape = v.strictObject({
-  op: v.literal('set-tally'),
-  table: Name,
-  name: Name,
-  formula: Text,
-  /** The one it stands before; at the end when not given. */
-  before: v.optional(Name),
-  /** Its id, as journals carry it; given anew when left out. */
-  id: v.optional(Id),
-})
-
-/** A tally: a named formula of aggregates over a table, kept once and not once a row. */
-export type SetTally = v.InferOutput<typeof shape>
-
-export const setTally = defineOperation<SetTally>({
-  op: 'set-tally',
-  shape,
+export const setTally = defineOperation<JournaledSetTally>({
+  schema: setTallySchema,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     const { column, former } = defineSingle(transaction, table.tallies as TableModel, operation, operation.formula, null)
@@ -31,14 +15,8 @@ export const setTally = defineOperation<SetTally>({
   },
 })
 
-const removeShape = v.strictObject({ op: v.literal('remove-tally'), table: Name, name: Name })
-
-/** Takes a tally away that no formula reads. */
-export type RemoveTally = v.InferOutput<typeof removeShape>
-
 export const removeTally = defineOperation<RemoveTally>({
-  op: 'remove-tally',
-  shape: removeShape,
+  schema: removeTallySchema,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
     removeSingle(transaction, table.tallies as TableModel, operation.name)

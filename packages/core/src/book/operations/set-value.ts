@@ -1,31 +1,14 @@
-import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
-import { printName, VALUE_TYPES } from '../../values/index.js'
-import { type CellValue, readCellValue, typeOfValue, writeCellValue } from '../cell-values.js'
+import { printName } from '../../values/index.js'
+import { readCellValue, typeOfValue, writeCellValue } from '../cell-values.js'
+import type { CellValue } from '../schemas/cell-value.js'
+import { type JournaledSetValue, type RemoveValue, removeValueSchema, setValueSchema } from '../schemas/set-value.js'
 import { defineOperation } from './define.js'
-import { Id, Name, Text } from './shapes.js'
 import { defineSingle, removeSingle } from './singles.js'
 
-const shape = v.strictObject({
-  op: v.literal('set-value'),
-  name: Name,
-  /** The value; either this or a formula. */
-  value: v.optional(v.custom<CellValue>((value) => value !== undefined, 'expected a value; blank is null')),
-  formula: v.optional(Text),
-  /** The type of a value that does not show it, such as a date. */
-  type: v.optional(v.picklist(VALUE_TYPES)),
-  /** The one it stands before; at the end when not given. */
-  before: v.optional(Name),
-  /** Its id, as journals carry it; given anew when left out. */
-  id: v.optional(Id),
-})
-
-/** A named value: typed, or calculated by a formula over whole tables. */
-export type SetValue = v.InferOutput<typeof shape>
-
-export const setValue = defineOperation<SetValue>({
-  op: 'set-value',
-  shape,
+export const setValue = defineOperation<JournaledSetValue>({
+  schema: setValueSchema,
+  touches: (model, { name }) => [model.values.find(name)?.id ?? []].flat(),
   apply: (transaction, operation) => {
     const { model, engine } = transaction
     const { values } = model
@@ -59,14 +42,8 @@ export const setValue = defineOperation<SetValue>({
   },
 })
 
-const removeShape = v.strictObject({ op: v.literal('remove-value'), name: Name })
-
-/** Takes a named value away that no formula reads. */
-export type RemoveValue = v.InferOutput<typeof removeShape>
-
 export const removeValue = defineOperation<RemoveValue>({
-  op: 'remove-value',
-  shape: removeShape,
+  schema: removeValueSchema,
   apply: (transaction, operation) => {
     removeSingle(transaction, transaction.model.values, operation.name)
     transaction.applied.push(operation)

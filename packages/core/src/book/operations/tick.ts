@@ -1,23 +1,11 @@
-import * as v from 'valibot'
 import { refusal } from '../../findings/index.js'
 import { MS_PER_DAY, parseDateText, parseDateTimeText, printDateTime, zonedWallClock } from '../../values/index.js'
+import { isMoment } from '../schemas/fields.js'
+import { type Tick, tickSchema } from '../schemas/tick.js'
 import { defineOperation } from './define.js'
-import { isMoment, Seed, Text } from './shapes.js'
-
-const shape = v.strictObject({
-  op: v.literal('tick'),
-  /** The clock from now on, as ISO 8601 text; the time of the machine in the book's zone when not given. */
-  now: v.optional(Text),
-  /** The seed of the random functions; one more than before when not given. */
-  seed: v.optional(Seed),
-})
-
-/** Moves the book's clock and seed, and with them everything that reads them. */
-export type Tick = v.InferOutput<typeof shape>
 
 export const tick = defineOperation<Tick>({
-  op: 'tick',
-  shape,
+  schema: tickSchema,
   apply: (transaction, operation) => {
     const { engine } = transaction
     const { now, seed, zone } = engine.surroundings

@@ -3,23 +3,23 @@ import type { Engine } from '../../engine/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { acceptanceKey } from '../acceptance.js'
 import type { Model, TableModel } from '../model.js'
-import type { OperationInput } from '../operations/index.js'
+import type { JournaledOperation } from '../schemas/operation.js'
 import type { BookSnapshot, ColumnSnapshot, SnapshotCells } from './snapshot.js'
 
 /** The operations that make the definitions of a workbook, over tables without rows. */
-export function definitionsOf({ tables, values }: BookSnapshot): OperationInput[] {
+export function definitionsOf({ tables, values }: BookSnapshot): JournaledOperation[] {
   return [
-    ...tables.map(({ name, columns }) => ({ op: 'add-table', table: name, columns: columns.map(({ spec }) => spec) })),
-    ...tables.map(({ name, properties }) => ({ op: 'change-table', table: name, set: properties })),
+    ...tables.map(({ name, columns }) => ({ op: 'add-table' as const, table: name, columns: columns.map(({ spec }) => spec) })),
+    ...tables.map(({ name, properties }) => ({ op: 'change-table' as const, table: name, set: properties })),
     ...tables.flatMap(({ links }) => links),
     ...values.map(({ spec: { name, id, formula }, type }) =>
       formula === undefined
-        ? { op: 'set-value', name, id, value: null, ...(type !== null && { type }) }
-        : { op: 'set-value', name, id, formula },
+        ? { op: 'set-value' as const, name, id, value: null, ...(type !== null && { type }) }
+        : { op: 'set-value' as const, name, id, formula },
     ),
     ...tables.flatMap(({ name, tallies }) =>
       tallies.map(({ spec }) => ({
-        op: 'set-tally',
+        op: 'set-tally' as const,
         table: name,
         name: spec.name,
         id: spec.id,

@@ -3,14 +3,14 @@ import type { CalculationMode } from '../../engine/index.js'
 import type { Finding } from '../../findings/index.js'
 import type { Surroundings, ValueType } from '../../values/index.js'
 import type { Acceptance } from '../acceptance.js'
-import type { AddLink } from '../operations/add-link.js'
 import type { TableSpec } from '../operations/change-table.js'
-import type { ColumnSpec } from '../operations/column-spec.js'
-import type { SetRule } from '../operations/set-rule.js'
+import type { JournaledAddLink } from '../schemas/add-link.js'
+import type { JournaledColumn } from '../schemas/column-spec.js'
+import type { JournaledSetRule } from '../schemas/set-rule.js'
 
 /** A column, named value or tally as a file keeps it, without its cells. */
 export interface ColumnSnapshot {
-  readonly spec: ColumnSpec
+  readonly spec: JournaledColumn
   /** The type it has, whether declared or found. */
   readonly type: ValueType | null
   readonly declared: boolean
@@ -31,8 +31,8 @@ export interface TableSnapshot {
   readonly isReordered: boolean
   readonly columns: readonly ColumnSnapshot[]
   readonly tallies: readonly ColumnSnapshot[]
-  readonly rules: readonly (ColumnSnapshot & { readonly rule: SetRule })[]
-  readonly links: readonly AddLink[]
+  readonly rules: readonly (ColumnSnapshot & { readonly rule: JournaledSetRule })[]
+  readonly links: readonly JournaledAddLink[]
 }
 
 /** A workbook as a file keeps it, without its cells: plain JSON. */

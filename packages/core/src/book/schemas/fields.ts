@@ -1,9 +1,22 @@
 import * as v from 'valibot'
 import { Column } from '../../columns/index.js'
 import { isTimeZone, parseDateTimeText } from '../../values/index.js'
-import { isNumberArray, type NumberArray } from './number-arrays.js'
+import type { CellValue } from './cell-value.js'
+import { isNumberArray, type NumberArray } from './number-array.js'
 
-/** Shapes of what operations carry. What is not of its shape is refused by name before anything is changed. */
+/** What operations carry. A field that is not as it should be is refused by name before anything is changed. */
+
+/** A list that its reader leaves as it is, and so may be read-only where it is given. */
+export function list<Item extends v.GenericSchema>(
+  item: Item,
+): v.GenericSchema<readonly v.InferInput<Item>[], readonly v.InferOutput<Item>[]> {
+  return v.array(item)
+}
+
+/** Says what something checked by hand looks like as JSON, for the published schema. */
+export function asJson<Schema extends v.GenericSchema>(schema: Schema, json: Readonly<Record<string, unknown>>) {
+  return v.pipe(schema, v.metadata({ json }))
+}
 
 /** A text: Unicode, so without half of a character of two units, which no file could keep. */
 export const Text = v.pipe(
@@ -74,9 +87,12 @@ export function whatItIs(value: unknown): string {
 }
 
 /** An object as JSON has it, through and through, of bounded depth. */
-export const JsonRecord = v.custom<Readonly<Record<string, unknown>>>(
-  (given) => isRecord(given) && isJson(given, MOST_DEPTH),
-  'expected an object of plain JSON',
+export const JsonRecord = asJson(
+  v.custom<Readonly<Record<string, unknown>>>(
+    (given) => isRecord(given) && isJson(given, MOST_DEPTH),
+    'expected an object of plain JSON',
+  ),
+  { type: 'object' },
 )
 
 const MOST_DEPTH = 20
@@ -90,20 +106,36 @@ function isJson(value: unknown, depth: number): boolean {
   return isRecord(value) && Object.entries(value).every(([name, one]) => name.isWellFormed() && isJson(one, depth - 1))
 }
 
-/** Rows as records; a column that a row leaves out is blank there. */
-export const Rows = v.array(
-  v.custom<Record<string, unknown>>(
-    isRecord,
-    ({ input }) => `expected an object of cells by column, received ${whatItIs(input)}`,
-  ),
-)
+/** A cell of a row or block that is given; left out is blank. */
+type GivenCell = CellValue | undefined
 
-const values = v.custom<readonly unknown[]>(
+const anyValue = { description: 'A number, text, true or false, null for blank, or { "misfit": text }.' }
+const values = v.custom<readonly GivenCell[]>(
   (given) => Array.isArray(given),
   ({ input }) => `expected a list of values, received ${whatItIs(input)}`,
 )
 
-const stored = v.custom<readonly unknown[] | NumberArray | Column>(
+/** One cell. */
+export const Value = asJson(
+  v.custom<CellValue>((value) => value !== undefined, 'expected a value; blank is null'),
+  anyValue,
+)
+
+/** Cells of one column, in row order. */
+export const Values = asJson(values, { type: 'array', items: anyValue })
+
+/** Rows as records; a column that a row leaves out is blank there. */
+export const Rows = list(
+  asJson(
+    v.custom<Readonly<Record<string, GivenCell>>>(
+      isRecord,
+      ({ input }) => `expected an object of cells by column, received ${whatItIs(input)}`,
+    ),
+    { type: 'object', additionalProperties: anyValue },
+  ),
+)
+
+const stored = v.custom<readonly GivenCell[] | NumberArray | Column>(
   (given) => Array.isArray(given) || isNumberArray(given) || given instanceof Column,
   ({ input }) => {
     const isCopy = typeof input === 'object' && input?.constructor.name === 'Column'
@@ -112,13 +144,13 @@ const stored = v.custom<readonly unknown[] | NumberArray | Column>(
   },
 )
 
-const blockOf = <Values>(of: v.GenericSchema<unknown, Values>) =>
+const blockOf = <Values>(of: v.GenericSchema<unknown, Values>): v.GenericSchema<Readonly<Record<string, Values>>> =>
   v.pipe(
-    v.custom<Record<string, unknown>>(
+    v.custom<Readonly<Record<string, Values>>>(
       isRecord,
       ({ input }) => `expected an object of lists by column, received ${whatItIs(input)}`,
     ),
-    v.rawTransform<Record<string, unknown>, Record<string, Values>>(({ dataset, addIssue, NEVER }) => {
+    v.rawTransform<Readonly<Record<string, Values>>, Readonly<Record<string, Values>>>(({ dataset, addIssue, NEVER }) => {
       for (const [name, given] of Object.entries(dataset.value)) {
         const read = v.safeParse(of, given)
         if (read.success) continue
@@ -132,11 +164,13 @@ const blockOf = <Values>(of: v.GenericSchema<unknown, Values>) =>
     }),
   )
 
+const blockJson = { type: 'object', additionalProperties: { type: 'array', items: anyValue } }
+
 /** Rows as columns: lists of one length by name. */
-export const ValueBlock: v.GenericSchema<unknown, Record<string, readonly unknown[]>> = blockOf(values)
+export const ValueBlock = asJson(blockOf(values), blockJson)
 
 /** The same, also as typed arrays of numbers (NaN is blank) and as finished storage. */
-export const StoredBlock: v.GenericSchema<unknown, Record<string, readonly unknown[] | NumberArray | Column>> = blockOf(stored)
+export const StoredBlock = asJson(blockOf(stored), blockJson)
 
 /** Most rows that one call may make: what they take is still in the memory of a small machine. */
 export const MOST_NEW_ROWS = 20_000_000

@@ -1,5 +1,5 @@
 import * as v from 'valibot'
-import { refusal } from '../findings/index.js'
+import { refusal } from '../../findings/index.js'
 
 /**
  * Reads something that came from outside.

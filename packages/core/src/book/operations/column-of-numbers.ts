@@ -1,26 +1,7 @@
 import { BLOCK_ROWS, Column, makeVector } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import { Status, type ValueType } from '../../values/index.js'
-
-/** Arrays of numbers as programs hold them. */
-export type NumberArray =
-  | Float64Array
-  | Float32Array
-  | Int32Array
-  | Uint32Array
-  | Int16Array
-  | Uint16Array
-  | Int8Array
-  | Uint8Array
-
-/** True for a typed array of numbers. */
-export function isNumberArray(values: unknown): values is NumberArray {
-  return (
-    ArrayBuffer.isView(values) &&
-    !(values instanceof DataView) &&
-    !(values instanceof BigInt64Array || values instanceof BigUint64Array)
-  )
-}
+import type { NumberArray } from '../schemas/number-array.js'
 
 /**
  * Storage of a column from an array of numbers, block by block; NaN is blank. Dates are days and date-times milliseconds since
