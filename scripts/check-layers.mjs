@@ -21,6 +21,16 @@ const rooms = {
   'packages/core/src': [['findings', 'values'], 'columns', 'functions', 'formula', 'engine', 'book'],
   'packages/core/src/formula': ['syntax', 'check', 'plan', 'explain', 'editor'],
   'packages/core/src/engine': ['storage', 'propagation', 'plans', 'groups', 'aggregates', 'nodes', 'lowering'],
+  'packages/core/src/book': [
+    'schemas',
+    'model',
+    'queries',
+    'diagnostics',
+    'transaction',
+    'operations',
+    ['preview', 'tracing', 'snapshot'],
+    'calls',
+  ],
   'packages/core/src/engine/aggregates': ['incremental', 'ranges', 'scan'],
   'packages/core/src/engine/lowering': ['inputs'],
 }

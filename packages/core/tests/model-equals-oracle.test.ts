@@ -200,7 +200,7 @@ function attempt(book: Workbook, at: number, cancels: boolean): void {
     ...(row === undefined ? [] : [{ op: 'remove-rows', table: 'takes', rows: [row] }]),
   ]
   if (!book.table('takes').links.includes('hive')) edits.splice(2, 1)
-  book.preview(edits)
+  book.previewJson(edits)
   expect(picture(book)).toEqual(before)
   let steps = 0
   const refused = [...edits, { op: 'remove-column', table: 'takes', column: 'none' }]

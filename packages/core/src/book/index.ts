@@ -4,28 +4,28 @@
  * @module
  */
 
-export type { Acceptance } from './acceptance.js'
-export type { AcceptedFinding } from './accepted.js'
-export type { AddressedName } from './address.js'
-export type { ShownValue } from './cell-values.js'
-export type { ChangeSet, ColumnCells, InsertedRows } from './change-set.js'
-export type { Completeness } from './completeness.js'
-export { type Displayed, displayOf } from './display.js'
-export type { Evaluated } from './evaluate.js'
-export type { GroupQuery } from './group-query.js'
-export type { ColumnMemory, MemoryReport } from './memory.js'
-export type { ColumnProperties } from './model.js'
+export type { ApplyOptions, KeptRevision, Step } from './calls/index.js'
+export type { ColumnView } from './column-view.js'
+export type { AcceptedFinding, Completeness } from './diagnostics/index.js'
+export type { Acceptance, AddressedName, ColumnProperties, ShownValue } from './model/index.js'
+export { type Displayed, displayOf } from './model/index.js'
 export { OPERATION_NAMES } from './operations/index.js'
-export type { ColumnPreview } from './preview.js'
-export type { ChangedRow, ColumnEffect, OperationsPreview } from './preview-operations.js'
-export { type OrderKey, parseOrder, type Query, type QueryColumn, type QueryResult } from './query.js'
-export type { SampleRow } from './sample-rows.js'
-export type { CellValue } from './schemas/cell-value.js'
-export type { ColumnSpec } from './schemas/column-spec.js'
-export type { Operation, OperationJson } from './schemas/operation.js'
+export type { ChangedRow, ColumnEffect, ColumnPreview, OperationsPreview, SampleRow } from './preview/index.js'
+export type {
+  ColumnMemory,
+  Evaluated,
+  GroupQuery,
+  MemoryReport,
+  OrderKey,
+  Query,
+  QueryColumn,
+  QueryResult,
+} from './queries/index.js'
+export { parseOrder } from './queries/index.js'
+export type { CellValue, ColumnSpec, Operation, OperationJson } from './schemas/index.js'
 export type { BookSnapshot, SnapshotCells, TakenSnapshot, UnsavedColumn } from './snapshot/index.js'
 export type { TableLanguage } from './table-language.js'
-export type { ColumnView, TableView } from './table-view.js'
+export type { TableView } from './table-view.js'
 export {
   type Derivation,
   type DerivationRead,
@@ -38,6 +38,7 @@ export {
   traceMermaid,
   traceText,
 } from './tracing/index.js'
+export type { ChangeSet, ColumnCells, InsertedRows } from './transaction/index.js'
 export { Workbook } from './workbook.js'
-export type { ApplyOptions, Flushed, KeptRevision, Step, WorkbookOptions } from './workbook-options.js'
+export type { Flushed, WorkbookOptions } from './workbook-options.js'
 export type { WorkbookView } from './workbook-view.js'

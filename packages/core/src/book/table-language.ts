@@ -10,13 +10,15 @@ import {
   hoverAt,
   parseFormula,
   renameAt,
+  type Scope,
   type SignatureHelp,
   signatureAt,
   type TokenOfKind,
   tokenKinds,
 } from '../formula/index.js'
-import type { Model, TableModel } from './model.js'
-import type { RenameColumn } from './schemas/rename-column.js'
+import type { Model, TableModel } from './model/index.js'
+import { scopeOf } from './model/index.js'
+import type { RenameColumn } from './schemas/index.js'
 
 /** What renaming a name in a formula asks for: edits of the formula itself, or an operation of the book. */
 export type FormulaRenaming = { readonly edits: readonly TextEdit[] } | { readonly operation: RenameColumn }
@@ -43,7 +45,7 @@ export interface TableLanguage {
 
 /** Answers for editors, in the names the table has at the moment of each call. */
 export function tableLanguage(model: Model, table: TableModel): TableLanguage {
-  const scope = (): ReturnType<Model['scopeOf']> => model.scopeOf(table)
+  const scope = (): Scope => scopeOf(model, table)
   return {
     findings: (formula) => checkFormula(parseFormula(formula), scope()).findings.map((one) => ({ ...one, table: table.name })),
     complete: (formula, offset) => completeFormula(formula, offset, scope()),

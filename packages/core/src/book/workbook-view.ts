@@ -3,27 +3,30 @@ import type { Finding } from '../findings/index.js'
 import { refusal } from '../findings/index.js'
 import type { Explanation } from '../formula/index.js'
 import type { Surroundings, ValueType } from '../values/index.js'
-import { type AcceptedFinding, acceptingOperation, findingsOfBook } from './accepted.js'
-import { type AddressedName, findColumn, KIND_OF_ROLE } from './address.js'
-import type { ShownValue } from './cell-values.js'
-import { type ChangeSet, type ColumnCells, columnCells } from './change-set.js'
-import { type Evaluated, evaluateFormula } from './evaluate.js'
-import { readApplyOptions } from './given.js'
-import { type GroupQuery, runGroupQuery } from './group-query.js'
-import { type MemoryReport, memoryReport } from './memory.js'
-import { formulaOf } from './model.js'
-import { type ColumnPreview, previewColumn } from './preview.js'
-import { type OperationsPreview, previewOperations } from './preview-operations.js'
-import { type Query, type QueryResult, runQuery } from './query.js'
-import { tryOperations } from './run-operations.js'
-import type { AcceptFinding } from './schemas/accept-finding.js'
-import type { Operation } from './schemas/operation.js'
-import { operationsOfCall } from './schemas/operations-of-call.js'
+import type { ApplyOptions, WorkbookState } from './calls/index.js'
+import { tryOperations } from './calls/index.js'
+import { type AcceptedFinding, acceptingOperation, findingsOfBook } from './diagnostics/index.js'
+import { readApplyOptions } from './given-options.js'
+import type { ShownValue } from './model/index.js'
+import { type AddressedName, findColumn, formulaOf, KIND_OF_ROLE } from './model/index.js'
+import { type ColumnPreview, type OperationsPreview, previewColumn, previewOperations } from './preview/index.js'
+import type { GroupQuery, Query, QueryResult } from './queries/index.js'
+import {
+  type Evaluated,
+  evaluateFormula,
+  type MemoryReport,
+  memoryReport,
+  runGroupQuery,
+  runQuery,
+  singleValue,
+} from './queries/index.js'
+import type { AcceptFinding, Operation } from './schemas/index.js'
+import { operationsOfCall } from './schemas/index.js'
 import { type TableLanguage, tableLanguage } from './table-language.js'
-import { singleValue, TableView } from './table-view.js'
+import { TableView } from './table-view.js'
 import { type Derivation, deriveCell, type Trace, traceColumn } from './tracing/index.js'
-import type { ApplyOptions, Flushed } from './workbook-options.js'
-import type { WorkbookState } from './workbook-state.js'
+import { type ChangeSet, type ColumnCells, columnCells } from './transaction/index.js'
+import type { Flushed } from './workbook-options.js'
 
 /**
  * A workbook to look at and to listen to: everything it shows, and nothing that changes it. What is asked of it is always of

@@ -3,11 +3,18 @@ import type { Finding } from '../findings/index.js'
 import { refusal } from '../findings/index.js'
 import type { ColumnId } from '../formula/index.js'
 import { defaultSurroundings, type Surroundings, zonedWallClock } from '../values/index.js'
-import type { ChangeSet } from './change-set.js'
-import { readApplyOptions, readSurroundings, readWorkbookOptions } from './given.js'
-import { runOperations } from './run-operations.js'
-import type { Operation, OperationJson } from './schemas/operation.js'
-import { operationsOfCall } from './schemas/operations-of-call.js'
+import {
+  type ApplyOptions,
+  type KeptRevision,
+  operationsOf,
+  runOperations,
+  type Step,
+  UndoSteps,
+  WorkbookState,
+} from './calls/index.js'
+import { readApplyOptions, readSurroundings, readWorkbookOptions } from './given-options.js'
+import type { Operation, OperationJson } from './schemas/index.js'
+import { operationsOfCall } from './schemas/index.js'
 import {
   type BookSnapshot,
   definitionsOf,
@@ -16,9 +23,8 @@ import {
   type TakenSnapshot,
   takeSnapshot,
 } from './snapshot/index.js'
-import { UndoSteps } from './undo-steps.js'
-import { type ApplyOptions, type KeptRevision, operationsOf, type Step, type WorkbookOptions } from './workbook-options.js'
-import { WorkbookState } from './workbook-state.js'
+import type { ChangeSet } from './transaction/index.js'
+import type { WorkbookOptions } from './workbook-options.js'
 import { WorkbookView } from './workbook-view.js'
 
 /**

@@ -1,12 +1,7 @@
 import { refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
-import { acceptanceKey } from '../acceptance.js'
-import {
-  type AcceptFinding,
-  acceptFindingSchema,
-  type WithdrawAcceptance,
-  withdrawAcceptanceSchema,
-} from '../schemas/accept-finding.js'
+import { acceptanceKey } from '../model/index.js'
+import { type AcceptFinding, acceptFindingSchema, type WithdrawAcceptance, withdrawAcceptanceSchema } from '../schemas/index.js'
 import { defineOperation } from './define.js'
 
 export const acceptFinding = defineOperation<AcceptFinding>({

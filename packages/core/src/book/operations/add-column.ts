@@ -1,6 +1,6 @@
 import type { Cell } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
-import { addColumnSchema, type JournaledAddColumn } from '../schemas/add-column.js'
+import { addColumnSchema, type JournaledAddColumn } from '../schemas/index.js'
 import { makeColumn, refuseTaken } from './column-spec.js'
 import { defineOperation } from './define.js'
 import { readCells } from './row-cells.js'

@@ -1,9 +1,9 @@
 import { refusal } from '../../findings/index.js'
 import type { LinkId } from '../../formula/index.js'
 import { foldName, printName } from '../../values/index.js'
-import type { ColumnModel, LinkModel, TableModel } from '../model.js'
-import { addLinkSchema, type JournaledAddLink } from '../schemas/add-link.js'
-import type { Transaction } from '../transaction.js'
+import type { ColumnModel, LinkModel, TableModel } from '../model/index.js'
+import { addLinkSchema, type JournaledAddLink } from '../schemas/index.js'
+import type { Transaction } from '../transaction/index.js'
 import { defineOperation } from './define.js'
 
 export const addLink = defineOperation<JournaledAddLink>({

@@ -1,6 +1,6 @@
 import { refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
-import { addTableSchema, type JournaledAddTable } from '../schemas/add-table.js'
+import { addTableSchema, type JournaledAddTable } from '../schemas/index.js'
 import { makeColumn, refuseRepeated } from './column-spec.js'
 import { defineOperation } from './define.js'
 

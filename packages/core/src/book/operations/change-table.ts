@@ -1,6 +1,6 @@
 import type { ColumnId } from '../../formula/index.js'
-import type { TableModel, TableProperties } from '../model.js'
-import { type ChangeTable, changeTableSchema } from '../schemas/change-table.js'
+import type { TableModel, TableProperties } from '../model/index.js'
+import { type ChangeTable, changeTableSchema } from '../schemas/index.js'
 import { defineOperation } from './define.js'
 
 export const changeTable = defineOperation<ChangeTable>({

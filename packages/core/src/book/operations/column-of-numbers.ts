@@ -1,7 +1,7 @@
 import { BLOCK_ROWS, Column, makeVector } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import { Status, type ValueType } from '../../values/index.js'
-import type { NumberArray } from '../schemas/number-array.js'
+import type { NumberArray } from '../schemas/index.js'
 
 /**
  * Storage of a column from an array of numbers, block by block; NaN is blank. Dates are days and date-times milliseconds since

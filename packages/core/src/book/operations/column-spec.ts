@@ -1,10 +1,10 @@
 import { refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { foldName, printName } from '../../values/index.js'
-import { displayOf } from '../display.js'
-import type { ColumnModel, ColumnProperties, PausedFormula, TableModel } from '../model.js'
-import type { JournaledColumn } from '../schemas/column-spec.js'
-import type { Transaction } from '../transaction.js'
+import type { ColumnModel, ColumnProperties, PausedFormula, TableModel } from '../model/index.js'
+import { displayOf } from '../model/index.js'
+import type { JournaledColumn } from '../schemas/index.js'
+import type { Transaction } from '../transaction/index.js'
 
 /** The properties of a column spec. */
 export function propertiesOf(spec: JournaledColumn): ColumnProperties {

@@ -1,8 +1,8 @@
 import type * as v from 'valibot'
 import type { ColumnId } from '../../formula/index.js'
-import type { Model } from '../model.js'
-import { readGiven } from '../schemas/read-given.js'
-import type { Transaction } from '../transaction.js'
+import type { Model } from '../model/index.js'
+import { readGiven } from '../schemas/index.js'
+import type { Transaction } from '../transaction/index.js'
 
 /** One operation: what it looks like as JSON, what it touches, and what it does. */
 export interface OperationDefinition<Op extends { readonly op: string }> {

@@ -9,13 +9,12 @@ import {
   typeWords,
 } from '../../formula/index.js'
 import { CellFault, displayNumber, type FaultCode, printName, type ValueType } from '../../values/index.js'
-import { readCellValue, writeCellValue } from '../cell-values.js'
-import { causeOfError } from '../error-cause.js'
-import { errorFinding } from '../error-findings.js'
-import { cellsOfFormula } from '../evaluate.js'
-import type { ColumnModel, TableModel } from '../model.js'
-import { fillColumnSchema, type JournaledFillColumn } from '../schemas/fill-column.js'
-import { storageOf, type Transaction } from '../transaction.js'
+import { causeOfError, errorFinding } from '../diagnostics/index.js'
+import type { ColumnModel, TableModel } from '../model/index.js'
+import { readCellValue, scopeOf, writeCellValue } from '../model/index.js'
+import { cellsOfFormula } from '../queries/index.js'
+import { fillColumnSchema, type JournaledFillColumn } from '../schemas/index.js'
+import { storageOf, type Transaction } from '../transaction/index.js'
 import { defineOperation } from './define.js'
 import { markTyped, refuseUnwritable } from './row-cells.js'
 
@@ -96,7 +95,7 @@ function calculated(transaction: Transaction, table: TableModel, column: ColumnM
     throw refusal('bad-operation', { place: 'fill-column', reason }, { table: table.name, column: column.name })
   }
   transaction.bringUpAll()
-  const checked = checkFormula(parseFormula(formula), model.scopeOf(table))
+  const checked = checkFormula(parseFormula(formula), scopeOf(model, table))
   const place = { table: table.name, column: column.name }
   const [first, ...others] = [...checked.findings, ...misfitting(table, column, checked)]
     .filter(({ severity }) => severity === 'error')

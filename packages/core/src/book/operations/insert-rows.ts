@@ -2,13 +2,18 @@ import { type Cell, Column, columnOfCells } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { printName } from '../../values/index.js'
-import type { ColumnModel, TableModel } from '../model.js'
-import type { CellValue } from '../schemas/cell-value.js'
-import { MOST_NEW_ROWS, MOST_ROWS } from '../schemas/fields.js'
-import { insertRowsSchema, type JournaledInsertRows } from '../schemas/insert-rows.js'
-import { isNumberArray } from '../schemas/number-array.js'
-import { listIds, packIds } from '../schemas/row-ids.js'
-import type { Transaction } from '../transaction.js'
+import type { ColumnModel, TableModel } from '../model/index.js'
+import type { CellValue } from '../schemas/index.js'
+import {
+  insertRowsSchema,
+  isNumberArray,
+  type JournaledInsertRows,
+  listIds,
+  MOST_NEW_ROWS,
+  MOST_ROWS,
+  packIds,
+} from '../schemas/index.js'
+import type { Transaction } from '../transaction/index.js'
 import { columnOfNumbers } from './column-of-numbers.js'
 import { defineOperation, touchedRows } from './define.js'
 import { markTyped, readCells, refuseUnwritable } from './row-cells.js'

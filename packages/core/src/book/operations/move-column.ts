@@ -1,4 +1,4 @@
-import { type MoveColumn, moveColumnSchema } from '../schemas/move-column.js'
+import { type MoveColumn, moveColumnSchema } from '../schemas/index.js'
 import { defineOperation } from './define.js'
 
 export const moveColumn = defineOperation<MoveColumn>({

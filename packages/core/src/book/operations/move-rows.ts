@@ -1,5 +1,5 @@
 import { refusal } from '../../findings/index.js'
-import { type JournaledMoveRows, moveRowsSchema } from '../schemas/move-rows.js'
+import { type JournaledMoveRows, moveRowsSchema } from '../schemas/index.js'
 import { defineOperation, touchedRows } from './define.js'
 
 export const moveRows = defineOperation<JournaledMoveRows>({

@@ -1,9 +1,9 @@
 import type { Cell } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
-import type { ColumnModel, TableModel } from '../model.js'
-import { type JournaledPauseColumn, pauseColumnSchema } from '../schemas/pause-column.js'
-import { storageOf, type Transaction } from '../transaction.js'
+import type { ColumnModel, TableModel } from '../model/index.js'
+import { type JournaledPauseColumn, pauseColumnSchema } from '../schemas/index.js'
+import { storageOf, type Transaction } from '../transaction/index.js'
 import { defineOperation } from './define.js'
 import { readCells } from './row-cells.js'
 

@@ -1,5 +1,5 @@
-import { findColumn } from '../address.js'
-import { type Recalculate, recalculateSchema } from '../schemas/recalculate.js'
+import { findColumn } from '../model/index.js'
+import { type Recalculate, recalculateSchema } from '../schemas/index.js'
 import { defineOperation } from './define.js'
 
 export const recalculate = defineOperation<Recalculate>({

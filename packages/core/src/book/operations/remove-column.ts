@@ -1,11 +1,10 @@
 import { type Finding, type Fix, finding, Refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { printName } from '../../values/index.js'
-import { writeCellValue } from '../cell-values.js'
-import type { ColumnModel, TableModel, TableRole } from '../model.js'
-import { type RemoveColumn, removeColumnSchema } from '../schemas/remove-column.js'
-import type { Transaction } from '../transaction.js'
-import { type Owned, usersOf } from '../users-of.js'
+import type { ColumnModel, TableModel, TableRole } from '../model/index.js'
+import { type Owned, usersOf, writeCellValue } from '../model/index.js'
+import { type RemoveColumn, removeColumnSchema } from '../schemas/index.js'
+import type { Transaction } from '../transaction/index.js'
 import { specOf } from './column-spec.js'
 import { defineOperation } from './define.js'
 import { detach } from './detach-column.js'
@@ -21,7 +20,7 @@ export const removeColumn = defineOperation<RemoveColumn>({
     if (!transaction.isUndoRedo) refuseKey(transaction, table, column)
     // On the way back nothing is asked: looking through all formulas for each of thousands of columns takes minutes.
     const isAsked = !transaction.isUndoRedo || operation.dependants !== undefined
-    const users = isAsked ? usersOf(transaction, column) : []
+    const users = isAsked ? usersOf(transaction.model, column) : []
     if (users.length > 0 && operation.dependants === undefined) throw inUse(table, column, users)
     if (operation.dependants === 'detach') detachAll(transaction, table, column, users)
     if (operation.dependants === 'remove') {
@@ -75,7 +74,7 @@ function allCalculatedFrom(transaction: Transaction, column: ColumnModel): Owned
   const found = new Set<ColumnId>()
   const open = [column]
   for (let next = open.pop(); next !== undefined; next = open.pop()) {
-    for (const user of usersOf(transaction, next)) {
+    for (const user of usersOf(model, next)) {
       if (found.has(user.column.id)) continue
       found.add(user.column.id)
       open.push(user.column)

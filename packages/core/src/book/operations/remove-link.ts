@@ -1,8 +1,7 @@
 import { nearestName, refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
-import { linksRead } from '../columns-read.js'
-import { type ColumnModel, formulaOf } from '../model.js'
-import { type RemoveLink, removeLinkSchema } from '../schemas/remove-link.js'
+import { type ColumnModel, formulaOf, linksRead } from '../model/index.js'
+import { type RemoveLink, removeLinkSchema } from '../schemas/index.js'
 import { defineOperation } from './define.js'
 
 export const removeLink = defineOperation<RemoveLink>({

@@ -1,6 +1,5 @@
 import { refusal } from '../../findings/index.js'
-import { type RemoveRows, removeRowsSchema } from '../schemas/remove-rows.js'
-import { listIds, packIds } from '../schemas/row-ids.js'
+import { listIds, packIds, type RemoveRows, removeRowsSchema } from '../schemas/index.js'
 import { defineOperation, touchedRows } from './define.js'
 import { sourceBlock } from './row-cells.js'
 

@@ -1,7 +1,7 @@
 import { foldName, printName } from '../../values/index.js'
-import { formulaOf } from '../model.js'
-import { rewriteFormula } from '../rewrite-formula.js'
-import { type RenameColumn, renameColumnSchema } from '../schemas/rename-column.js'
+import { formulaOf } from '../model/index.js'
+import { type RenameColumn, renameColumnSchema } from '../schemas/index.js'
+import { rewriteFormula } from '../transaction/index.js'
 import { refuseTaken } from './column-spec.js'
 import { defineOperation } from './define.js'
 

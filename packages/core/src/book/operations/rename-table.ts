@@ -1,9 +1,8 @@
 import { refusal } from '../../findings/index.js'
 import { foldName, printName } from '../../values/index.js'
-import { tablesRead } from '../columns-read.js'
-import { formulaOf } from '../model.js'
-import { rewriteFormula } from '../rewrite-formula.js'
-import { type RenameTable, renameTableSchema } from '../schemas/rename-table.js'
+import { formulaOf, tablesRead } from '../model/index.js'
+import { type RenameTable, renameTableSchema } from '../schemas/index.js'
+import { rewriteFormula } from '../transaction/index.js'
 import { defineOperation } from './define.js'
 
 export const renameTable = defineOperation<RenameTable>({

@@ -1,10 +1,10 @@
 import type { Cell } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import { printName, type ValueType } from '../../values/index.js'
-import { readCellValue, typeOfValue, writeCellValue } from '../cell-values.js'
-import type { ColumnModel, TableModel } from '../model.js'
-import type { CellValue } from '../schemas/cell-value.js'
-import type { Transaction } from '../transaction.js'
+import type { ColumnModel, TableModel } from '../model/index.js'
+import { readCellValue, typeOfValue, writeCellValue } from '../model/index.js'
+import type { CellValue } from '../schemas/index.js'
+import type { Transaction } from '../transaction/index.js'
 
 /** Refuses to write a calculated column, and a stamp; what a step back or forth brings is what was there. */
 export function refuseUnwritable({ isUndoRedo }: Transaction, table: TableModel, column: ColumnModel): void {

@@ -1,4 +1,4 @@
-import { type SetMode, setModeSchema } from '../schemas/set-mode.js'
+import { type SetMode, setModeSchema } from '../schemas/index.js'
 import { defineOperation } from './define.js'
 
 export const setMode = defineOperation<SetMode>({

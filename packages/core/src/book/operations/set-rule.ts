@@ -1,8 +1,8 @@
 import { refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
-import type { ColumnModel, ColumnProperties, TableModel } from '../model.js'
-import { type JournaledSetRule, type RemoveRule, removeRuleSchema, setRuleSchema } from '../schemas/set-rule.js'
-import type { Transaction } from '../transaction.js'
+import type { ColumnModel, ColumnProperties, TableModel } from '../model/index.js'
+import { type JournaledSetRule, type RemoveRule, removeRuleSchema, setRuleSchema } from '../schemas/index.js'
+import type { Transaction } from '../transaction/index.js'
 import { defineOperation } from './define.js'
 
 export const setRule = defineOperation<JournaledSetRule>({

@@ -1,11 +1,10 @@
 import { refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
-import { readCellValue, writeCellValue } from '../cell-values.js'
-import { type ColumnModel, formulaOf, type Stamp, type TableModel } from '../model.js'
-import type { CellValue } from '../schemas/cell-value.js'
-import { listIds, packIds } from '../schemas/row-ids.js'
-import { type JournaledSetStamp, type StampCells, setStampSchema, stampCellsSchema } from '../schemas/set-stamp.js'
-import { storageOf, type Transaction } from '../transaction.js'
+import type { TableModel } from '../model/index.js'
+import { type ColumnModel, formulaOf, readCellValue, type Stamp, writeCellValue } from '../model/index.js'
+import type { CellValue } from '../schemas/index.js'
+import { type JournaledSetStamp, listIds, packIds, type StampCells, setStampSchema, stampCellsSchema } from '../schemas/index.js'
+import { storageOf, type Transaction } from '../transaction/index.js'
 import { defineOperation } from './define.js'
 
 export const setStamp = defineOperation<JournaledSetStamp>({

@@ -1,5 +1,5 @@
 import { refusal } from '../../findings/index.js'
-import { type SetSurroundings, setSurroundingsSchema } from '../schemas/set-surroundings.js'
+import { type SetSurroundings, setSurroundingsSchema } from '../schemas/index.js'
 import { defineOperation } from './define.js'
 
 export const setSurroundings = defineOperation<SetSurroundings>({

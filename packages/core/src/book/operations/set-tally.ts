@@ -1,5 +1,5 @@
-import type { TableModel } from '../model.js'
-import { type JournaledSetTally, type RemoveTally, removeTallySchema, setTallySchema } from '../schemas/set-tally.js'
+import type { TableModel } from '../model/index.js'
+import { type JournaledSetTally, type RemoveTally, removeTallySchema, setTallySchema } from '../schemas/index.js'
 import { defineOperation } from './define.js'
 import { defineSingle, removeSingle } from './singles.js'
 

@@ -1,8 +1,8 @@
 import { refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
-import { readCellValue, typeOfValue, writeCellValue } from '../cell-values.js'
-import type { CellValue } from '../schemas/cell-value.js'
-import { type JournaledSetValue, type RemoveValue, removeValueSchema, setValueSchema } from '../schemas/set-value.js'
+import { readCellValue, typeOfValue, writeCellValue } from '../model/index.js'
+import type { CellValue } from '../schemas/index.js'
+import { type JournaledSetValue, type RemoveValue, removeValueSchema, setValueSchema } from '../schemas/index.js'
 import { defineOperation } from './define.js'
 import { defineSingle, removeSingle } from './singles.js'
 

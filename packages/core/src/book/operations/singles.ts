@@ -1,10 +1,9 @@
 import type { Cell } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import { printName, type ValueType } from '../../values/index.js'
-import { writeCellValue } from '../cell-values.js'
-import type { ColumnModel, TableModel } from '../model.js'
-import type { Transaction } from '../transaction.js'
-import { usersOf } from '../users-of.js'
+import type { ColumnModel, TableModel } from '../model/index.js'
+import { usersOf, writeCellValue } from '../model/index.js'
+import type { Transaction } from '../transaction/index.js'
 
 /** What a named value or tally was before. */
 export interface FormerSingle {
@@ -60,7 +59,7 @@ export function defineSingle(
 /** Takes a named value or a tally away; refused while formulas read it. */
 export function removeSingle(transaction: Transaction, owner: TableModel, name: string): void {
   const column = owner.column(name)
-  const users = transaction.isUndoRedo ? [] : usersOf(transaction, column)
+  const users = transaction.isUndoRedo ? [] : usersOf(transaction.model, column)
   if (users.length > 0) {
     const names = users.map((user) => `${printName(user.table.name)}.${printName(user.column.name)}`).join(', ')
     throw refusal('column-in-use', { name: printName(column.name), users: names }, { table: owner.name, column: column.name })

@@ -1,7 +1,6 @@
 import { refusal } from '../../findings/index.js'
 import { MS_PER_DAY, parseDateText, parseDateTimeText, printDateTime, zonedWallClock } from '../../values/index.js'
-import { isMoment } from '../schemas/fields.js'
-import { type Tick, tickSchema } from '../schemas/tick.js'
+import { isMoment, type Tick, tickSchema } from '../schemas/index.js'
 import { defineOperation } from './define.js'
 
 export const tick = defineOperation<Tick>({

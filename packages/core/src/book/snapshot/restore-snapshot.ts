@@ -1,9 +1,9 @@
 import { BLOCK_ROWS, Column } from '../../columns/index.js'
 import type { Engine } from '../../engine/index.js'
 import type { ColumnId } from '../../formula/index.js'
-import { acceptanceKey } from '../acceptance.js'
-import type { Model, TableModel } from '../model.js'
-import type { JournaledOperation } from '../schemas/operation.js'
+import type { Model, TableModel } from '../model/index.js'
+import { acceptanceKey } from '../model/index.js'
+import type { JournaledOperation } from '../schemas/index.js'
 import type { BookSnapshot, ColumnSnapshot, SnapshotCells } from './snapshot.js'
 
 /** The operations that make the definitions of a workbook, over tables without rows. */

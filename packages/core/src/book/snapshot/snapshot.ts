@@ -2,11 +2,9 @@ import type { ColumnHead, RowsSnapshot, StoredCells, StoredChunk } from '../../c
 import type { CalculationMode } from '../../engine/index.js'
 import type { Finding } from '../../findings/index.js'
 import type { Surroundings, ValueType } from '../../values/index.js'
-import type { Acceptance } from '../acceptance.js'
-import type { TableSpec } from '../operations/change-table.js'
-import type { JournaledAddLink } from '../schemas/add-link.js'
-import type { JournaledColumn } from '../schemas/column-spec.js'
-import type { JournaledSetRule } from '../schemas/set-rule.js'
+import type { Acceptance } from '../model/index.js'
+import type { TableSpec } from '../operations/index.js'
+import type { JournaledAddLink, JournaledColumn, JournaledSetRule } from '../schemas/index.js'
 
 /** A column, named value or tally as a file keeps it, without its cells. */
 export interface ColumnSnapshot {

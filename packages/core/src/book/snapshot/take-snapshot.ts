@@ -1,9 +1,7 @@
 import { type Engine, slotsOf } from '../../engine/index.js'
-import type { FindingLedger } from '../findings-of.js'
-import type { ColumnModel, Model, TableModel } from '../model.js'
-import { tableSpec } from '../operations/change-table.js'
-import { specOf } from '../operations/column-spec.js'
-import { ruleOperation } from '../operations/set-rule.js'
+import type { FindingLedger } from '../diagnostics/index.js'
+import type { ColumnModel, Model, TableModel } from '../model/index.js'
+import { ruleOperation, specOf, tableSpec } from '../operations/index.js'
 import type { ColumnSnapshot, TableSnapshot, TakenSnapshot, UnsavedColumn } from './snapshot.js'
 
 /** A workbook as a file keeps it; of its cells what has changed since it was last written. */

@@ -1,5 +1,5 @@
 import { CellFault, displayNumber } from '../../values/index.js'
-import type { ShownValue } from '../cell-values.js'
+import type { ShownValue } from '../model/index.js'
 import type { Derivation } from './why.js'
 
 /** A derivation as text, set in by how far back it goes. */

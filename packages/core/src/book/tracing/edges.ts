@@ -1,8 +1,8 @@
 import type { Engine } from '../../engine/index.js'
 import { type Checked, type CheckedRows, type ColumnId, identityOf, partsOf } from '../../formula/index.js'
 import { printName } from '../../values/index.js'
-import { type Addressed, addressOf } from '../address.js'
-import { formulaOf, type Model } from '../model.js'
+import type { Model } from '../model/index.js'
+import { type Addressed, addressOf, formulaOf } from '../model/index.js'
 import { accessPathWords } from './access-path-words.js'
 
 /** Over what a formula reads a column. */

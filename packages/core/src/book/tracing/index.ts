@@ -1,6 +1,7 @@
 /**
- * Understanding what is calculated: a trace says which columns lead to which and how, a derivation where the value of one cell
- * comes from. In come columns and rows, out go edges and cells. Start reading at `edges.ts`.
+ * Where a value comes from, and what an edit reaches.
+ *
+ * In come a cell or a column, out go its derivation or its edges. Start reading at `why.ts`, then `trace.ts`.
  * @module
  */
 export { derivationText } from './derivation-text.js'

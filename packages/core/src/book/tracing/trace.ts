@@ -1,6 +1,6 @@
 import type { Engine } from '../../engine/index.js'
-import { type Addressed, addressOf } from '../address.js'
-import { formulaOf, type Model } from '../model.js'
+import type { Model } from '../model/index.js'
+import { type Addressed, addressOf, formulaOf } from '../model/index.js'
 import { edgesInto, type TraceEdge } from './edges.js'
 
 /** What a column is made from and what is made from it, as far as it goes. */

@@ -12,9 +12,8 @@ import {
   withoutSteps,
 } from '../../formula/index.js'
 import { CellFault, displayScalar, faultOfStatus, isFaultStatus, Status } from '../../values/index.js'
-import { type Addressed, addressOf } from '../address.js'
-import { type ShownValue, showCell } from '../cell-values.js'
-import { formulaOf, type Model, type TableModel } from '../model.js'
+import type { Model, TableModel } from '../model/index.js'
+import { type Addressed, addressOf, formulaOf, type ShownValue, showCell } from '../model/index.js'
 
 /** Where the value of one cell comes from. */
 export interface Derivation {

@@ -1,0 +1,45 @@
+import type { ColumnOutcome } from '../../engine/index.js'
+import type { ChangeSet } from '../transaction/index.js'
+import { RecalculatedCells } from '../transaction/index.js'
+import { later } from './later.js'
+import { findingsNow, traced } from './run-operations.js'
+import type { WorkbookState } from './workbook-state.js'
+
+/** What calculating stale cells has done: no revision, but cells and findings are others than before. */
+export type Flush = Pick<ChangeSet, 'recalculated' | 'changed' | 'findings'>
+
+/**
+ * Stale cells that were calculated since listeners last heard of any, by whoever read them. They are told of as soon as the
+ * program at work is through, or before the next call.
+ */
+export class FlushedCells {
+  readonly #state: WorkbookState
+  #cells: RecalculatedCells | null = null
+
+  constructor(state: WorkbookState) {
+    this.#state = state
+  }
+
+  /** Notes what was calculated. */
+  note(outcomes: readonly ColumnOutcome[]): void {
+    if (outcomes.length === 0) return
+    if (this.#cells === null) {
+      this.#cells = new RecalculatedCells(this.#state.model)
+      later(() => this.tell())
+    }
+    this.#cells.note(outcomes)
+  }
+
+  /** Looks at the findings of what was calculated, and tells listeners. Returns what they were told; null for nothing. */
+  tell(): Flush | null {
+    const cells = this.#cells
+    if (cells === null) return null
+    this.#cells = null
+    const { model, engine, ledger, feed, revision } = this.#state
+    const findings = traced(model, engine, ledger.refresh(findingsNow(model, engine, new Map(cells.columns))))
+    const { recalculated, changed } = cells
+    const none = { author: null, at: null, operations: [], inverse: [], stale: [], inserted: [], removed: [] }
+    feed.tell({ ...none, revision, recalculated, changed, findings })
+    return { recalculated, changed, findings }
+  }
+}

@@ -1,0 +1,11 @@
+/**
+ * Runs the operations of a call, all or none: read, applied, recalculated, kept, told.
+ *
+ * In come operations, out goes a change set. Start reading at `run-operations.ts`.
+ * @module
+ */
+
+export { type ApplyOptions, type KeptRevision, operationsOf, type Step } from './call-options.js'
+export { runOperations, tryOperations } from './run-operations.js'
+export { UndoSteps } from './undo-steps.js'
+export { WorkbookState } from './workbook-state.js'

@@ -1,0 +1,248 @@
+import { type Engine, TooMuchText } from '../../engine/index.js'
+import type { Finding } from '../../findings/index.js'
+import { Refusal, refusal } from '../../findings/index.js'
+import type { ColumnId } from '../../formula/index.js'
+import { printName } from '../../values/index.js'
+import { addToldOf, openFindings, withCause } from '../diagnostics/index.js'
+import type { ColumnModel, Model, TableModel } from '../model/index.js'
+import { type ReadOperation, readOperation } from '../operations/index.js'
+import type { OperationJson } from '../schemas/index.js'
+import { bindFormulas, type ChangeSet, insertedRows, RecalculatedCells, stampsDue, Transaction } from '../transaction/index.js'
+import type { ApplyOptions } from './call-options.js'
+import type { WorkbookState } from './workbook-state.js'
+
+/** How a call of operations runs. */
+export interface RunOptions extends Omit<ApplyOptions, 'expects'> {
+  /** True for a step back or forth, which brings what was whole before. */
+  readonly isUndoRedo?: boolean
+  /** Gets the change set before the call counts as done; where it throws, the call is taken back. */
+  readonly keep?: (change: ChangeSet) => void
+}
+
+/**
+ * Runs the operations of one call, all or none: applies them, binds formulas, recalculates, and looks at findings again.
+ * Whatever throws on the way, the workbook is then as it was.
+ *
+ * @throws Refusal with everything found
+ */
+export function runOperations(state: WorkbookState, operations: readonly OperationJson[], options: RunOptions = {}): ChangeSet {
+  if (state.isBusy) throw refusal('bad-operation', { place: 'apply', reason: 'another call is at work on this workbook.' })
+  state.isBusy = true
+  try {
+    return run(state, operations, options)
+  } finally {
+    state.isBusy = false
+  }
+}
+
+function run(state: WorkbookState, operations: readonly OperationJson[], options: RunOptions): ChangeSet {
+  const { model, engine, ledger, revision } = state
+  const read = operations.map(readEach)
+  engine.recalculation.prepare(() => read.flatMap((one) => [...one.touches(model)]))
+  const transaction = new Transaction(model, engine, options.isUndoRedo)
+  const restoreCounters = counters(model)
+  const stale = engine.recalculation.staleNow()
+  let current: OperationJson | undefined
+  let restoreFindings = (): void => undefined
+  try {
+    for (const one of read) {
+      current = one.operation
+      one.apply(transaction)
+    }
+    current = undefined
+    for (const stamp of stampsDue(transaction, options)) readOperation(stamp).apply(transaction)
+    bindFormulas(transaction)
+    const cells = recalculate(model, engine, transaction, options.progress)
+    for (const check of transaction.afterwards) check()
+    const touched = findingsTouched(model, engine, transaction, cells.columns)
+    restoreFindings = ledger.restorer(touched.keys())
+    const { grown, ...news } = ledger.refresh(touched)
+    const findings = traced(model, engine, news)
+    if (options.strict === true) refuseWarnings([...findings.added, ...grown])
+    state.revision = revision + 1
+    const change = changeSet(state, transaction, cells, findings, options)
+    options.keep?.(change)
+    return change
+  } catch (thrown) {
+    // While the column is still there that it is about.
+    const error = thrown instanceof TooMuchText ? tooMuchText(model, thrown) : thrown
+    state.revision = revision
+    restoreFindings()
+    rollBack(model, engine, transaction)
+    engine.recalculation.flushSince(stale)
+    restoreCounters()
+    throw current === undefined ? error : withOperation(error, current)
+  }
+}
+
+/** Reads an operation; a refusal says which one it was. */
+function readEach(operation: OperationJson): ReadOperation {
+  try {
+    return readOperation(operation)
+  } catch (error) {
+    throw withOperation(error, operation)
+  }
+}
+
+function withOperation(error: unknown, operation: OperationJson): unknown {
+  return error instanceof Refusal ? new Refusal(error.findings as [Finding, ...Finding[]], operation) : error
+}
+
+function tooMuchText(model: Model, { column: id }: TooMuchText): Refusal {
+  const owned = [...model.columns()].find(({ column }) => column.id === id)
+  const place = owned === undefined ? {} : { table: owned.table.name, column: owned.column.name }
+  return refusal('too-much-text', { name: owned === undefined ? 'A column' : printName(owned.column.name) }, place)
+}
+
+/** Applies operations, has somebody look, and takes them back without a trace. */
+export function tryOperations<Seen>(
+  state: WorkbookState,
+  operations: readonly OperationJson[],
+  options: Pick<RunOptions, 'strict'>,
+  look: (change: ChangeSet) => Seen,
+): Seen {
+  const { model, engine, revision } = state
+  const restoreCounters = counters(model)
+  const stale = engine.recalculation.staleNow()
+  const change = runOperations(state, operations, options)
+  try {
+    return look(change)
+  } finally {
+    runOperations(state, change.inverse, { isUndoRedo: true })
+    engine.recalculation.flushSince(stale)
+    state.revision = revision
+    restoreCounters()
+  }
+}
+
+function refuseWarnings(added: readonly Finding[]): void {
+  const [first, ...others] = added.filter((one) => one.severity === 'warning')
+  if (first !== undefined) throw new Refusal([first, ...others])
+}
+
+function changeSet(
+  { engine, revision }: WorkbookState,
+  transaction: Transaction,
+  { recalculated, changed, stale }: RecalculatedCells,
+  findings: ChangeSet['findings'],
+  { author, at }: RunOptions,
+): ChangeSet {
+  return {
+    revision,
+    author: author ?? null,
+    at: at ?? null,
+    operations: transaction.applied,
+    inverse: transaction.inverse,
+    recalculated,
+    changed,
+    stale,
+    inserted: [...transaction.inserted].flatMap(([table, slots]) => insertedRows(engine, table, [...slots])),
+    removed: [...transaction.removed].flatMap(([table, ids]) => (ids.length === 0 ? [] : [{ table: table.name, ids }])),
+    findings,
+  }
+}
+
+/** Ids that are next, to be given again after a call that came to nothing. */
+function counters(model: Model): () => void {
+  const column = model.nextColumnId
+  const rows = model.tables.map(({ store }) => ({ store, next: store.rows.nextId }))
+  return () => {
+    model.returnColumnIds(column)
+    for (const { store, next } of rows) store.rows.returnIds(next)
+  }
+}
+
+/** Brings everything back to before a refused call: the inverse of what was done, then what depends on it. */
+function rollBack(model: Model, engine: Engine, refused: Transaction): void {
+  refused.returnRings()
+  const back = new Transaction(model, engine, true)
+  // What the refused formulas would read must not stand in the way of taking their columns back.
+  for (const column of refused.unbound.keys()) engine.columnGraph.remove(column.id)
+  for (const operation of refused.inverse) readOperation(operation).apply(back)
+  for (const [column, table] of refused.unbound) {
+    if (model.hasColumn(column.id) && column.formula !== null) back.unbound.set(column, table)
+  }
+  bindFormulas(back)
+  // What was touched on the way there may never have reached the engine, so it is told of both ways.
+  for (const [table, dirty] of refused.dirty)
+    if (model.find(table.name) === table || table.role !== 'rows')
+      back.dirtyIn(table).takeIn(dirty, (slot) => table.store.rows.isLive(slot))
+  recalculate(model, engine, back)
+}
+
+/** Recalculates what the operations touched; also says which columns had cells written or computed. */
+function recalculate(
+  model: Model,
+  engine: Engine,
+  transaction: Transaction,
+  progress?: ApplyOptions['progress'],
+): RecalculatedCells {
+  const cells = new RecalculatedCells(model)
+  for (const [table, dirty] of transaction.dirty) {
+    for (const [id, slots] of dirty.cells) {
+      const column = table.columns.find((one) => one.id === id)
+      if (column !== undefined && slots.size > 0) cells.noteWritten(table, column, slots)
+    }
+  }
+  const dirty = new Map([...transaction.dirty].map(([table, rows]) => [table.store, rows]))
+  cells.note(transaction.outcomes)
+  const { recalculation } = engine
+  cells.note(recalculation.run(dirty, progress !== undefined))
+  if (progress !== undefined) flushWith(engine, progress, cells, transaction.toFlush)
+  else if (transaction.toFlush === 'all') cells.note(recalculation.flush())
+  else if (transaction.toFlush.size > 0) cells.note(recalculation.flush(transaction.toFlush))
+  return cells
+}
+
+/** Calculates step by step what waits, as long as whoever is told of it agrees. */
+function flushWith(
+  { recalculation }: Engine,
+  progress: NonNullable<ApplyOptions['progress']>,
+  cells: RecalculatedCells,
+  wanted: ReadonlySet<ColumnId> | 'all',
+): void {
+  const isAll = wanted === 'all' || recalculation.mode === 'live'
+  const left = (): number => recalculation.stepsLeft(isAll ? undefined : wanted)
+  const total = left()
+  for (let now = total; now > 0; now = left()) {
+    if (progress(1 - now / total) === false) throw refusal('cancelled')
+    cells.note(recalculation.flushStep(isAll ? undefined : wanted))
+  }
+  progress(1)
+}
+
+/** What is to be said now of each column that the call has had to do with. */
+function findingsTouched(
+  model: Model,
+  engine: Engine,
+  transaction: Transaction,
+  touched: ReadonlyMap<ColumnModel, TableModel>,
+): Map<ColumnId, Finding[]> {
+  const columns = new Map([...touched, ...transaction.unbound])
+  for (const column of [...transaction.findingsDue, ...transaction.retyped]) {
+    if (model.hasColumn(column.id)) columns.set(column, model.columnOf(column.id).table)
+  }
+  for (const table of new Set([...transaction.inserted.keys(), ...transaction.removed.keys()])) {
+    for (const column of table.columns) columns.set(column, table)
+  }
+  const findings = findingsNow(model, engine, columns)
+  for (const id of transaction.gone) findings.set(id, [])
+  return findings
+}
+
+/** Findings that have come, with errors traced to what they come from. */
+export function traced(model: Model, engine: Engine, { added, removed }: ChangeSet['findings']): ChangeSet['findings'] {
+  return { added: added.map((one) => withCause(model, engine, one)), removed }
+}
+
+/** What is to be said now of some columns, and of those that something is said of because of them. */
+export function findingsNow(model: Model, engine: Engine, columns: Map<ColumnModel, TableModel>): Map<ColumnId, Finding[]> {
+  addToldOf(model, columns)
+  const findings = new Map<ColumnId, Finding[]>()
+  for (const [column, table] of columns) {
+    // Tables that went took their columns along.
+    const isThere = model.hasColumn(column.id)
+    findings.set(column.id, isThere ? openFindings(model, engine, table, column) : [])
+  }
+  return findings
+}

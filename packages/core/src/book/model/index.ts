@@ -1,0 +1,27 @@
+/**
+ * What is defined: tables, columns, links, tallies, rules and named values, and the names that formulas find in scope.
+ *
+ * In come definitions, out go the columns and cells they name. Start reading at `model.ts`, then `scope-of.ts`.
+ * @module
+ */
+
+export { type Acceptance, acceptanceKey } from './acceptance.js'
+export { type Addressed, type AddressedName, addressOf, findColumn, KIND_OF_ROLE } from './address.js'
+export { cellText } from './cell-text.js'
+export { fitText, readCellValue, type ShownValue, showCell, typeOfValue, writeCellValue } from './cell-values.js'
+export {
+  type ColumnFormula,
+  type ColumnModel,
+  type ColumnProperties,
+  formulaOf,
+  type PausedFormula,
+  type Stamp,
+} from './column-model.js'
+export { type Displayed, displayOf } from './display.js'
+export { Model } from './model.js'
+export { orderKeyOf } from './order-key-of.js'
+export { columnsRead, linksRead, tablesRead } from './references.js'
+export { scopeOf } from './scope-of.js'
+export { type LinkModel, TableModel, type TableProperties, type TableRole } from './table-model.js'
+export { type Owned, usersOf } from './users-of.js'
+export { violationOf } from './violation-of.js'

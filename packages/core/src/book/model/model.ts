@@ -1,0 +1,151 @@
+import type { Engine, TableStore } from '../../engine/index.js'
+import { nearestName, refusal } from '../../findings/index.js'
+import type { ColumnId } from '../../formula/index.js'
+import { foldName, printName } from '../../values/index.js'
+import type { Acceptance } from './acceptance.js'
+import type { ColumnModel } from './column-model.js'
+import { type LinkModel, type OwnedColumns, TableModel } from './table-model.js'
+
+/** How far an id that is given may be from the next one: as many as no workbook ever had. */
+const FURTHEST_ID = 1_000_000
+
+/** All tables of a workbook. */
+export class Model {
+  readonly #tables: Map<string, TableModel> = new Map()
+  readonly #owned: OwnedColumns = new Map()
+  readonly #singles: TableStore
+  /** The named values of the book. */
+  readonly values: TableModel
+  /** Rings of columns that read each other's earlier rows, by each of their columns. */
+  readonly rings: Map<ColumnId, ReadonlySet<ColumnId>> = new Map()
+  /** Findings that somebody has accepted, by what they are about. */
+  readonly acceptances: Map<string, Acceptance> = new Map()
+  #nextColumn = 1
+
+  /** @param engine - whose store holds named values and tallies */
+  constructor(engine: Engine) {
+    this.#singles = engine.singles
+    this.values = new TableModel('book', engine.singles, this.#owned, 'values')
+  }
+
+  /** The tables in the order they were added. */
+  get tables(): readonly TableModel[] {
+    return [...this.#tables.values()]
+  }
+
+  /** The table of this name, in any case. */
+  find(name: string): TableModel | undefined {
+    return this.#tables.get(foldName(name))
+  }
+
+  /** The table of this name, or a refusal that suggests the nearest. */
+  table(name: string): TableModel {
+    const found = this.find(name)
+    if (found !== undefined) return found
+    const near = nearestName(
+      name,
+      this.tables.map((table) => table.name),
+    )
+    throw refusal(
+      'unknown-table',
+      { name: printName(name), hint: near === undefined ? '' : ` Nearest name: ${printName(near)}.` },
+      { table: name },
+    )
+  }
+
+  /** Makes a table and puts it in. */
+  addTable(name: string): TableModel {
+    const table = new TableModel(name, this.#singles, this.#owned)
+    this.#tables.set(foldName(name), table)
+    return table
+  }
+
+  /** Takes a table out. */
+  remove(table: TableModel): void {
+    this.#tables.delete(foldName(table.name))
+    for (const owner of table.parts) for (const column of owner.columns) this.#owned.delete(column.id)
+  }
+
+  /** Gives a table another name; it keeps its place. */
+  rename(table: TableModel, name: string): void {
+    const tables = this.tables
+    for (const part of table.parts) part.name = name
+    this.#tables.clear()
+    for (const one of tables) this.#tables.set(foldName(one.name), one)
+  }
+
+  /** The id that the next new column gets. */
+  get nextColumnId(): ColumnId {
+    return this.#nextColumn as ColumnId
+  }
+
+  /** Has ids be given again from here on, where those given since are used by nothing. */
+  returnColumnIds(next: number): void {
+    this.#nextColumn = next
+  }
+
+  /**
+   * Takes an id for a column or link: the one it had before, or one that was never used. No two ever have one id at a time:
+   * what is random in a column goes by it.
+   *
+   * @throws Refusal for an id that is taken, or so far from the others that none would be left after it
+   */
+  takeColumnId(given?: number): ColumnId {
+    if (given !== undefined) this.#refuseId(given)
+    const id = given ?? this.#nextColumn
+    this.#nextColumn = Math.max(this.#nextColumn, id + 1)
+    return id as ColumnId
+  }
+
+  #refuseId(given: number): void {
+    const isTaken = this.hasColumn(given) || [...this.links()].some(({ link }) => (link.id as number) === given)
+    const most = this.#nextColumn + FURTHEST_ID
+    if (!isTaken && given <= most) return
+    const reason = isTaken
+      ? `there is a column or link with id ${given} already.`
+      : `expected at most ${most}, received ${given}.`
+    throw refusal('bad-operation', { place: 'field id', reason })
+  }
+
+  /** Everything with columns: tables, their tallies and rules, the named values. */
+  *owners(): Generator<TableModel> {
+    for (const table of this.#tables.values()) yield* table.parts
+    yield this.values
+  }
+
+  /** All columns, tallies and named values, with what they belong to. */
+  *columns(): Generator<{ table: TableModel; column: ColumnModel }> {
+    for (const table of this.owners()) for (const column of table.columns) yield { table, column }
+  }
+
+  /** All links with their tables. */
+  *links(): Generator<{ table: TableModel; link: LinkModel }> {
+    for (const table of this.#tables.values()) for (const link of table.links) yield { table, link }
+  }
+
+  /** The rule of this name, whichever table it is about. */
+  rule(name: string): { table: TableModel; column: ColumnModel } | undefined {
+    for (const { rules } of this.#tables.values()) {
+      const column = rules?.find(name)
+      if (rules !== null && column !== undefined) return { table: rules, column }
+    }
+    return undefined
+  }
+
+  /** The table that tallies or rules belong to; a table itself. */
+  rowsOf(owner: TableModel): TableModel | undefined {
+    return owner.role === 'values' ? undefined : this.find(owner.name)
+  }
+
+  /** True when a column has this id. */
+  hasColumn(id: number): boolean {
+    return this.#owned.has(id as ColumnId)
+  }
+
+  /** The column of an id, with its table. */
+  columnOf(id: ColumnId): { table: TableModel; column: ColumnModel } {
+    const owned = this.#owned.get(id)
+    if (owned === undefined) throw new ReferenceError(`no column has id ${id}`)
+    return owned
+  }
+}

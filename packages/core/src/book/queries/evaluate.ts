@@ -1,0 +1,48 @@
+import { BLOCK_SHIFT, type Cell } from '../../columns/index.js'
+import { cellAt, type Engine } from '../../engine/index.js'
+import { Refusal } from '../../findings/index.js'
+import { type CheckedFormula, checkFormula, parseFormula } from '../../formula/index.js'
+import type { ValueType } from '../../values/index.js'
+import type { Model, TableModel } from '../model/index.js'
+import { scopeOf, writeCellValue } from '../model/index.js'
+import type { CellValue } from '../schemas/index.js'
+
+/** What a formula gives on every row of a table. */
+export interface Evaluated {
+  /** Its type; null where it is blank everywhere. */
+  readonly type: ValueType | null
+  /** Ids of the rows, in row order. */
+  readonly rows: readonly number[]
+  /** The cells of these rows as operations carry them. */
+  readonly values: readonly CellValue[]
+}
+
+/** Computes a formula on every row of a table without keeping it. Refuses one with mistakes. */
+export function evaluateFormula(model: Model, engine: Engine, name: string, formula: string): Evaluated {
+  const table = model.table(name)
+  const checked = checkFormula(parseFormula(formula), scopeOf(model, table))
+  const [first, ...others] = checked.findings.filter((one) => one.severity === 'error')
+  if (first !== undefined) throw new Refusal([{ ...first, table: table.name }, ...others])
+  const { rows } = table.store
+  const slots = rows.inOrder()
+  const { type } = checked.expression
+  const known = type === 'blank' || type === 'unknown' ? null : type
+  const cells = known === null ? [] : cellsOfFormula(engine, table, checked)
+  return {
+    type: known,
+    rows: Array.from(slots, (slot) => rows.idOf(slot)),
+    values: Array.from(slots, (slot) => (known === null ? null : writeCellValue(cells[slot] ?? null, known))),
+  }
+}
+
+/** What a checked formula gives on every row of a table, by slot. */
+export function cellsOfFormula(engine: Engine, { store }: TableModel, checked: CheckedFormula): Cell[] {
+  const cells: Cell[] = new Array(store.rows.slotCount).fill(null)
+  engine.evaluate(store, engine.compile(checked), (block, result, { rows: list, count }) => {
+    for (let k = 0; k < count; k++) {
+      const row = list === null ? k : (list[k] as number)
+      cells[(block << BLOCK_SHIFT) + row] = cellAt(result, row)
+    }
+  })
+  return cells
+}

@@ -1,0 +1,30 @@
+import * as v from 'valibot'
+import { readGiven, Text } from '../schemas/index.js'
+import type { GroupQuery, Query } from './query-types.js'
+
+const count = v.pipe(v.number(), v.integer(), v.minValue(0))
+
+const order = v.union([Text, v.array(v.strictObject({ column: Text, descending: v.optional(v.boolean()) }))])
+
+const queryShape = v.strictObject({
+  table: Text,
+  where: v.optional(Text),
+  order: v.optional(order),
+  columns: v.optional(v.array(Text)),
+  limit: v.optional(count),
+})
+
+/** Reads a query. */
+export const readQuery = (given: Query): Query => readGiven('the query', queryShape, given) as Query
+
+const groupShape = v.strictObject({
+  table: Text,
+  by: v.array(Text),
+  tallies: v.array(v.strictObject({ name: Text, formula: Text })),
+  where: v.optional(Text),
+  order: v.optional(order),
+  limit: v.optional(count),
+})
+
+/** Reads a query of groups. */
+export const readGroupQuery = (given: GroupQuery): GroupQuery => readGiven('the query', groupShape, given) as GroupQuery

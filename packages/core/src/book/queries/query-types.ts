@@ -1,0 +1,62 @@
+import type { Column } from '../../columns/index.js'
+import type { ValueType } from '../../values/index.js'
+import type { ColumnProperties, ShownValue } from '../model/index.js'
+
+/** A key of an order. */
+export interface OrderKey {
+  readonly column: string
+  readonly descending?: boolean
+}
+
+/** Which rows and columns of a table are wanted. */
+export interface Query {
+  readonly table: string
+  /** A condition of the formula language; rows where it is true are kept. */
+  readonly where?: string
+  /** Keys, the first decides; or text like `infestation desc, hive`. Blanks come after values and errors last, both ways. */
+  readonly order?: readonly OrderKey[] | string
+  /** Names, in the order wanted; all that are not hidden when not given. */
+  readonly columns?: readonly string[]
+  readonly limit?: number
+}
+
+/** A column of a result. */
+export interface QueryColumn {
+  readonly name: string
+  readonly type: ValueType | null
+  readonly calculated: boolean
+  /** What else is to be known of its cells: some are out of step, they may be typed over for a while, or write themselves. */
+  readonly state: 'stale' | 'paused' | 'stamp' | null
+  readonly unit: string | null
+  /** How its values are shown, and the rest that is said about it. */
+  readonly properties: ColumnProperties
+  /** Its storage, to be read by slot; undefined when every cell is blank. */
+  readonly storage: Column | undefined
+}
+
+/** Rows found. */
+export interface QueryResult {
+  readonly columns: readonly QueryColumn[]
+  /** How many rows there are before the limit. */
+  readonly matched: number
+  /** Storage slots of the rows, in order. */
+  readonly slots: Int32Array
+  /** Ids of the rows, in order. */
+  ids(): number[]
+  /** The cells, row by row. */
+  rows(): ShownValue[][]
+}
+
+/** Groups of rows with tallies of each. */
+export interface GroupQuery {
+  readonly table: string
+  /** Columns whose values make the groups; without any there is one group of all rows. */
+  readonly by: readonly string[]
+  /** Formulas of aggregates over the rows of each group, as tallies are. */
+  readonly tallies: readonly { readonly name: string; readonly formula: string }[]
+  /** A condition of the formula language; only rows where it is true are grouped. */
+  readonly where?: string
+  /** Keys by the names of the result; by the groups, ascending, when not given. */
+  readonly order?: readonly OrderKey[] | string
+  readonly limit?: number
+}

@@ -1,0 +1,95 @@
+import { type Engine, type RowsByBlock, rowCountOf, slotsOf, type TableStore } from '../../engine/index.js'
+import type { Finding } from '../../findings/index.js'
+import type { FaultCode } from '../../values/index.js'
+import { errorsAmong } from '../diagnostics/index.js'
+import type { ColumnModel, TableModel } from '../model/index.js'
+import { type ShownValue, showCell } from '../model/index.js'
+import type { Operation } from '../schemas/index.js'
+
+/** Cells of one column: how many, and on request which rows. */
+export interface ColumnCells {
+  readonly table: string
+  readonly column: string
+  readonly rows: number
+  /** Ids of the rows. Not enumerable, so that the record compares and prints as its three facts. */
+  ids(): IterableIterator<number>
+  /** How many of the cells are errors now, by code; not enumerable either. */
+  errors(): ReadonlyMap<FaultCode, number>
+}
+
+/** Rows that are new in one table. */
+export interface InsertedRows {
+  readonly table: string
+  readonly rows: number
+  readonly ids: readonly number[]
+  /** Calculated values of the new rows, by column and in the order of `ids`; read when asked for. */
+  calculated(): ReadonlyMap<string, readonly ShownValue[]>
+}
+
+/** What one revision did. */
+export interface ChangeSet {
+  readonly revision: number
+  readonly author: string | null
+  /** Wall-clock time given with the operations, ISO 8601. */
+  readonly at: string | null
+  /** The operations, with the ids they were given. */
+  readonly operations: readonly Operation[]
+  /** What takes it back, to be applied in this order. */
+  readonly inverse: readonly Operation[]
+  /** Calculated cells evaluated. */
+  readonly recalculated: readonly ColumnCells[]
+  /** Cells whose value differs now, source cells included. */
+  readonly changed: readonly ColumnCells[]
+  /**
+   * Cells that this revision has left out of step with their sources: in a workbook that calculates on demand, or where one
+   * edit moves very many cells. Reading one in a live workbook calculates it first.
+   */
+  readonly stale: readonly ColumnCells[]
+  readonly inserted: readonly InsertedRows[]
+  /** Ids of rows that are gone, by table. */
+  readonly removed: readonly { readonly table: string; readonly ids: readonly number[] }[]
+  readonly findings: { readonly added: readonly Finding[]; readonly removed: readonly Finding[] }
+}
+
+/** Makes the record of some cells of a column, which may have come in several parts. */
+export function columnCells(table: TableModel, column: ColumnModel, parts: readonly RowsByBlock[]): ColumnCells {
+  let rows = 0
+  for (const part of parts) rows += rowCountOf(part)
+  const cells = { table: table.name, column: column.name, rows }
+  return Object.defineProperties(cells, {
+    ids: { value: () => idsOf(table.store, parts) },
+    errors: { value: () => errorsAmong(table.store.column(column.id), slotsIn(parts)) },
+  }) as unknown as ColumnCells
+}
+
+/** Ids of rows, part by part. */
+export function* idsOf(store: TableStore, parts: readonly RowsByBlock[]): IterableIterator<number> {
+  for (const part of parts) for (const slot of slotsOf(part)) yield store.rows.idOf(slot)
+}
+
+function* slotsIn(parts: readonly RowsByBlock[]): IterableIterator<number> {
+  for (const part of parts) yield* slotsOf(part)
+}
+
+/** Makes the record of new rows. */
+export function insertedRows(engine: Engine, table: TableModel, slots: readonly number[]): InsertedRows[] {
+  if (slots.length === 0) return []
+  const { store } = table
+  const record = Object.defineProperty({ table: table.name, rows: slots.length }, 'ids', {
+    enumerable: true,
+    get: () => slots.map((slot) => store.rows.idOf(slot)),
+  })
+  const calculated = (): Map<string, ShownValue[]> => {
+    const values = new Map<string, ShownValue[]>()
+    for (const column of table.columns) {
+      const storage = engine.recalculation.storage(store, column.id, slots)
+      if (column.formula === null || storage === undefined) continue
+      values.set(
+        column.name,
+        slots.map((slot) => showCell(storage.read(slot), storage.type)),
+      )
+    }
+    return values
+  }
+  return [Object.defineProperty(record, 'calculated', { value: calculated }) as unknown as InsertedRows]
+}

@@ -1,0 +1,27 @@
+import { applyEdits, type TextEdit } from '../../findings/index.js'
+import type { ColumnFormula } from '../model/index.js'
+
+interface Span {
+  readonly from: number
+  readonly to: number
+}
+
+/**
+ * Rewrites names in the text of a formula. The places that checking found move along, so that a further operation of the same
+ * call finds its names where they stand now.
+ */
+export function rewriteFormula(formula: ColumnFormula, edits: readonly TextEdit[]): void {
+  const { checked } = formula
+  formula.text = applyEdits(formula.text, edits)
+  if (checked === null) return
+  const moved = <Place extends Span>(places: readonly Place[]): Place[] =>
+    places.map((place) => ({ ...place, ...shifted(place, edits) }))
+  formula.checked = { ...checked, references: moved(checked.references), tables: moved(checked.tables) }
+}
+
+function shifted({ from, to }: Span, edits: readonly TextEdit[]): Span {
+  const growth = (edit: TextEdit): number => edit.insert.length - (edit.to - edit.from)
+  const before = edits.filter((edit) => edit.to <= from && edit.from < from).reduce((sum, edit) => sum + growth(edit), 0)
+  const own = edits.find((edit) => edit.from === from && edit.to === to)
+  return { from: from + before, to: to + before + (own === undefined ? 0 : growth(own)) }
+}

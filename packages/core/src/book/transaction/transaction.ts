@@ -1,0 +1,170 @@
+import { type ColumnOutcome, DirtyRows, type Engine, type TableStore } from '../../engine/index.js'
+import type { ColumnId } from '../../formula/index.js'
+import type { ColumnModel, Model, TableModel } from '../model/index.js'
+import type { CellValue, JournaledOperation } from '../schemas/index.js'
+
+/** A cell that was filled, with what it held before. */
+export interface FilledCell {
+  readonly row: number
+  readonly column: ColumnId
+  readonly value: CellValue
+}
+
+/** What the operations of one call share while they are applied: what they touch, and how to take it back. */
+export class Transaction {
+  readonly model: Model
+  readonly engine: Engine
+  /** What undoes the operations so far, the last one first to be applied: the other way round than `inverse`. */
+  readonly #undone: JournaledOperation[] = []
+  /** The operations as they can be repeated: with the ids they were given. */
+  readonly applied: JournaledOperation[] = []
+  /** Calculated columns whose formula must be checked before anything is recalculated, with their tables. */
+  readonly unbound: Map<ColumnModel, TableModel> = new Map()
+  /** Columns whose type has changed, so that formulas reading them are checked again. */
+  readonly retyped: Set<ColumnModel> = new Set()
+  readonly dirty: Map<TableModel, DirtyRows> = new Map()
+  /** Slots of new rows, in the order in which they came. */
+  readonly inserted: Map<TableModel, Set<number>> = new Map()
+  readonly removed: Map<TableModel, number[]> = new Map()
+  /** Columns whose findings are to be looked at although no cell was written. */
+  readonly findingsDue: Set<ColumnModel> = new Set()
+  /** Rings of columns that read each other's earlier rows, by each of their columns; kept from one call to the next. */
+  get rings(): Map<ColumnId, ReadonlySet<ColumnId>> {
+    return this.model.rings
+  }
+
+  /** Columns that are to be calculated although the workbook calculates on demand. */
+  toFlush: Set<ColumnId> | 'all' = new Set()
+  /** What was recalculated before the end of the call, since an operation needed the values. */
+  readonly outcomes: ColumnOutcome[] = []
+  /** What can only be told once everything is recalculated; a refusal then takes the whole call back. */
+  readonly afterwards: (() => void)[] = []
+  /** Formulas put aside by pausing whose names are to be found again. */
+  readonly setAside: Set<ColumnModel> = new Set()
+
+  /** Stamps that operations of the call bring along. */
+  readonly stamped: Set<ColumnId> = new Set()
+
+  /** What cells held that were written by filling their column, where a stamp watches it. */
+  readonly filled: Map<TableModel, FilledCell[]> = new Map()
+
+  /** Columns that are no more. */
+  readonly gone: Set<ColumnId> = new Set()
+
+  /**
+   * True for a step back or forth: what it leads to was whole before, so nothing is refused for being in use on the way, where
+   * what uses it is yet to go.
+   */
+  readonly isUndoRedo: boolean
+  readonly #ringsBefore: ReadonlyMap<ColumnId, ReadonlySet<ColumnId>>
+
+  constructor(model: Model, engine: Engine, isUndoRedo = false) {
+    this.model = model
+    this.engine = engine
+    this.isUndoRedo = isUndoRedo
+    this.#ringsBefore = new Map(model.rings)
+  }
+
+  /** Has the rings be those from before this call, which is taken back. */
+  returnRings(): void {
+    this.rings.clear()
+    for (const [column, ring] of this.#ringsBefore) this.rings.set(column, ring)
+  }
+
+  /**
+   * Formulas that are to be checked again, since something that findings go by has changed, or what a tag takes in. One that
+   * comes out the same is not computed again.
+   */
+  readonly rechecked: Map<ColumnModel, TableModel> = new Map()
+
+  /** Has a column's formula, and those that read it, checked again. */
+  recheckReaders(column: ColumnModel): void {
+    for (const id of [column.id, ...this.engine.columnGraph.dependentsOf(column.id)]) {
+      if (!this.model.hasColumn(id)) continue
+      const reader = this.model.columnOf(id)
+      if (reader.column.formula !== null) this.rechecked.set(reader.column, reader.table)
+    }
+  }
+
+  /** Has formulas with tags checked again, after a column has taken or lost one. */
+  recheckTags(table: TableModel): void {
+    for (const column of table.columns) if (column.formula?.text.includes('#') === true) this.rechecked.set(column, table)
+  }
+
+  /** What was touched in a table. */
+  dirtyIn(table: TableModel): DirtyRows {
+    return entryOf(this.dirty, table, () => new DirtyRows())
+  }
+
+  /** Notes what the cells of a column held that is filled as a whole, for stamps that watch it. */
+  noteFilled(table: TableModel, column: ColumnModel, slots: Int32Array, former: readonly CellValue[]): void {
+    if (!table.columns.some(({ properties }) => properties.stamp?.when.includes(column.id) === true)) return
+    const cells = entryOf(this.filled, table, () => [] as FilledCell[])
+    for (const [index, slot] of slots.entries())
+      cells.push({ row: table.store.rows.idOf(slot), column: column.id, value: former[index] ?? null })
+  }
+
+  /** Notes new rows. */
+  noteInserted(table: TableModel, slots: readonly number[]): void {
+    const inserted = entryOf(this.inserted, table, () => new Set<number>())
+    for (const slot of slots) inserted.add(slot)
+    this.dirtyIn(table).touchRows(slots)
+  }
+
+  /** Notes rows that are about to go. */
+  noteRemoved(table: TableModel, slots: readonly number[]): void {
+    const { store } = table
+    const removed = entryOf(this.removed, table, () => [] as number[])
+    const inserted = this.inserted.get(table)
+    for (const slot of slots) {
+      removed.push(store.rows.idOf(slot))
+      inserted?.delete(slot)
+    }
+    this.dirtyIn(table).removeRows(slots, store.rows)
+  }
+
+  /** Has calculated columns show what the operations so far make of them, for an operation that reads them. */
+  bringUpAll(): void {
+    const dirty = new Map([...this.dirty].map(([table, rows]) => [table.store, rows]))
+    // Columns of another type than their readers were checked for have to wait until those are bound again.
+    if (this.retyped.size > 0 || dirty.size === 0) return
+    this.#noteOutcomes(this.engine.recalculation.run(dirty))
+    this.dirty.clear()
+  }
+
+  /** The same, and calculates what one column has waiting, for an operation that keeps its values. */
+  bringUp(column: ColumnModel): void {
+    this.bringUpAll()
+    this.#noteOutcomes(this.engine.recalculation.flush([column.id]))
+  }
+
+  #noteOutcomes(outcomes: readonly ColumnOutcome[]): void {
+    for (const one of outcomes) this.outcomes.push(one)
+  }
+
+  /** Notes the operation that undoes what was just done; what was done last is undone first. */
+  undoWith(operation: JournaledOperation): void {
+    this.#undone.push(operation)
+  }
+
+  /** Undoes what was done so far, in the order it is to be applied. */
+  get inverse(): JournaledOperation[] {
+    return this.#undone.toReversed()
+  }
+}
+
+/** The entry of a key, made where there is none. */
+function entryOf<Key, Value>(map: Map<Key, Value>, key: Key, make: () => Value): Value {
+  const known = map.get(key)
+  if (known !== undefined) return known
+  const made = make()
+  map.set(key, made)
+  return made
+}
+
+/** The storage of a column that is known to have a type. */
+export function storageOf(store: TableStore, column: ColumnModel): NonNullable<ReturnType<TableStore['column']>> {
+  const storage = store.column(column.id)
+  if (storage === undefined) throw new ReferenceError(`${column.name} has no storage`)
+  return storage
+}
