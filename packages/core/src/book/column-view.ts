@@ -1,11 +1,11 @@
-import { type Column, type Summary, summarise } from '../columns/index.js'
+import type { CellValue } from '../columns/index.js'
+import { type Column, type Summary, summarise, writeCellValue } from '../columns/index.js'
 import { type Engine, rowCountOf } from '../engine/index.js'
 import type { Finding } from '../findings/index.js'
 import { Status, type ValueType } from '../values/index.js'
 import { type Completeness, completenessOf, findingsOfColumn, withCause } from './diagnostics/index.js'
 import type { Addressed, Model, TableModel } from './model/index.js'
-import { type ColumnModel, type ColumnProperties, formulaOf, type ShownValue, showCell, writeCellValue } from './model/index.js'
-import type { CellValue } from './schemas/index.js'
+import { type ColumnModel, type ColumnProperties, formulaOf, type ShownValue, showCell } from './model/index.js'
 import { idsOf } from './transaction/index.js'
 
 /** A column to read. */

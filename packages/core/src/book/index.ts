@@ -4,6 +4,7 @@
  * @module
  */
 
+export type { CellValue } from '../columns/index.js'
 export type { ApplyOptions, KeptRevision, Step } from './calls/index.js'
 export type { ColumnView } from './column-view.js'
 export type { AcceptedFinding, Completeness } from './diagnostics/index.js'
@@ -22,7 +23,7 @@ export type {
   QueryResult,
 } from './queries/index.js'
 export { parseOrder } from './queries/index.js'
-export type { CellValue, ColumnSpec, Operation, OperationJson } from './schemas/index.js'
+export type { ColumnSpec, Operation, OperationJson } from './schemas/index.js'
 export type { BookSnapshot, SnapshotCells, TakenSnapshot, UnsavedColumn } from './snapshot/index.js'
 export type { TableLanguage } from './table-language.js'
 export type { TableView } from './table-view.js'

@@ -1,5 +1,6 @@
 import { CellFault, Status, statusOfFault, storageKindOf, type ValueType } from '../values/index.js'
-import { type Cell, Column } from './column.js'
+import type { Cell } from './cell.js'
+import { Column } from './column.js'
 import { BLOCK_ROWS, makeVector } from './vectors.js'
 
 /** A column of some cells from slot 0 on, which must be of its type. */

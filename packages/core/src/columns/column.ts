@@ -3,7 +3,6 @@ import {
   FAULT_CODES,
   faultOfStatus,
   isFaultStatus,
-  type Scalar,
   Status,
   statusOfFault,
   storageKindOf,
@@ -11,7 +10,7 @@ import {
 } from '../values/index.js'
 import { BeforeImages } from './before-images.js'
 import { BlockList, type ColumnHead, type StoredCells, type StoredChunk } from './block-list.js'
-import { type CarriedCell, carriedCells } from './carried-cells.js'
+import { type Cell, type CellValue, writeCellValue } from './cell.js'
 import { changedRows, copyRows } from './changed-rows.js'
 import { ColumnStatistics, type NumberStatistics, numberAt } from './column-statistics.js'
 import { fits, narrowed, widened } from './narrow-numbers.js'
@@ -27,9 +26,6 @@ import {
 } from './text-dictionary.js'
 import { BLOCK_MASK, BLOCK_ROWS, BLOCK_SHIFT, makeVector, resizeVector, type TextVector, type Vector } from './vectors.js'
 import { WrittenCells } from './written-cells.js'
-
-/** A cell outside a column: a value, blank, or an error. */
-export type Cell = Scalar | null | CellFault
 
 const SMALLEST_BLOCK = 32
 /** Where changed rows are listed before it is known how many they are; a list for each block of a large column would be much. */
@@ -367,11 +363,9 @@ export class Column {
   }
 
   /** The cells as operations carry them, so that a change with finished storage is plain JSON like any other. */
-  toJSON(): CarriedCell[] {
-    return carriedCells(
-      this,
-      this.#counts.reduce((sum, one) => sum + one, 0),
-    )
+  toJSON(): CellValue[] {
+    const length = this.#counts.reduce((sum, one) => sum + one, 0)
+    return Array.from({ length }, (_, slot) => writeCellValue(this.read(slot), this.type))
   }
 
   /** Begins `count` blank rows from slot 0 on, in a column that has none. */

@@ -6,7 +6,8 @@
 
 export { BeforeImages } from './before-images.js'
 export type { ColumnHead, StoredCells, StoredChunk } from './block-list.js'
-export { type Cell, Column } from './column.js'
+export { type Cell, type CellValue, writeCellValue } from './cell.js'
+export { Column } from './column.js'
 export { columnOfCells } from './column-of-cells.js'
 export { NO_NUMBERS, type NumberStatistics } from './column-statistics.js'
 export { RowSet, type RowsSnapshot } from './row-set.js'

@@ -1,7 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { CellFault } from '../values/index.js'
-import { type Cell, Column } from './column.js'
+import type { Cell } from './cell.js'
+import { Column } from './column.js'
 import { BLOCK_ROWS, makeVector, type Vector } from './vectors.js'
 
 /** How cells are kept must not show: narrow numbers and listed texts read as what was written, whatever is written next. */

@@ -1,22 +1,33 @@
-import type { ColumnOutcome } from '../../engine/index.js'
+import type { ColumnOutcome, Engine } from '../../engine/index.js'
+import type { FindingLedger } from '../diagnostics/index.js'
+import type { Model } from '../model/index.js'
 import type { ChangeSet } from '../transaction/index.js'
 import { RecalculatedCells } from '../transaction/index.js'
+import type { ChangeFeed } from './change-feed.js'
+import { findingsNow, traced } from './findings-now.js'
 import { later } from './later.js'
-import { findingsNow, traced } from './run-operations.js'
-import type { WorkbookState } from './workbook-state.js'
 
 /** What calculating stale cells has done: no revision, but cells and findings are others than before. */
 export type Flush = Pick<ChangeSet, 'recalculated' | 'changed' | 'findings'>
+
+/** What telling of calculated cells takes. */
+interface FlushState {
+  readonly model: Model
+  readonly engine: Engine
+  readonly ledger: FindingLedger
+  readonly feed: ChangeFeed
+  readonly revision: number
+}
 
 /**
  * Stale cells that were calculated since listeners last heard of any, by whoever read them. They are told of as soon as the
  * program at work is through, or before the next call.
  */
 export class FlushedCells {
-  readonly #state: WorkbookState
+  readonly #state: FlushState
   #cells: RecalculatedCells | null = null
 
-  constructor(state: WorkbookState) {
+  constructor(state: FlushState) {
     this.#state = state
   }
 

@@ -1,4 +1,4 @@
-import type { Cell } from '../../columns/index.js'
+import type { Cell, CellValue } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import {
   CellFault,
@@ -12,7 +12,6 @@ import {
   type ValueType,
   zonedWallClock,
 } from '../../values/index.js'
-import type { CellValue } from '../schemas/index.js'
 
 /** A cell as `values()` gives it: dates as ISO 8601 text, errors as CellFault. */
 export type ShownValue = number | string | boolean | null | CellFault
@@ -84,13 +83,6 @@ export function fitText(text: string, type: ValueType, zone: string): Scalar | n
       return Number.isNaN(time) ? null : time
     }
   }
-}
-
-/** A stored cell as operations carry it: the reverse of reading. */
-export function writeCellValue(cell: Cell, type: ValueType): CellValue {
-  if (cell === null) return null
-  if (cell instanceof CellFault) return cell.text === undefined ? { error: cell.code } : { misfit: cell.text }
-  return typeof cell === 'number' && (type === 'date' || type === 'datetime') ? displayScalar(cell, type) : cell
 }
 
 /** A stored cell as `values()` gives it. */

@@ -5,10 +5,11 @@
  * @module
  */
 
+export { writeCellValue } from '../../columns/index.js'
 export { type Acceptance, acceptanceKey } from './acceptance.js'
 export { type Addressed, type AddressedName, addressOf, findColumn, KIND_OF_ROLE } from './address.js'
 export { cellText } from './cell-text.js'
-export { fitText, readCellValue, type ShownValue, showCell, typeOfValue, writeCellValue } from './cell-values.js'
+export { fitText, readCellValue, type ShownValue, showCell, typeOfValue } from './cell-values.js'
 export {
   type ColumnFormula,
   type ColumnModel,

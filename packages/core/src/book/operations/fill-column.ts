@@ -1,4 +1,5 @@
 import type { Cell } from '../../columns/index.js'
+import { writeCellValue } from '../../columns/index.js'
 import { type Finding, finding, Refusal, refusal } from '../../findings/index.js'
 import {
   type CheckedFormula,
@@ -11,7 +12,7 @@ import {
 import { CellFault, displayNumber, type FaultCode, printName, type ValueType } from '../../values/index.js'
 import { causeOfError, errorFinding } from '../diagnostics/index.js'
 import type { ColumnModel, TableModel } from '../model/index.js'
-import { readCellValue, scopeOf, writeCellValue } from '../model/index.js'
+import { readCellValue, scopeOf } from '../model/index.js'
 import { cellsOfFormula } from '../queries/index.js'
 import { fillColumnSchema, type JournaledFillColumn } from '../schemas/index.js'
 import { storageOf, type Transaction } from '../transaction/index.js'

@@ -1,9 +1,9 @@
+import type { CellValue } from '../../columns/index.js'
 import { type Cell, Column, columnOfCells } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { printName } from '../../values/index.js'
 import type { ColumnModel, TableModel } from '../model/index.js'
-import type { CellValue } from '../schemas/index.js'
 import {
   insertRowsSchema,
   isNumberArray,

@@ -1,9 +1,9 @@
-import type { Cell } from '../../columns/index.js'
+import type { Cell, CellValue } from '../../columns/index.js'
+import { writeCellValue } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import { printName, type ValueType } from '../../values/index.js'
 import type { ColumnModel, TableModel } from '../model/index.js'
-import { readCellValue, typeOfValue, writeCellValue } from '../model/index.js'
-import type { CellValue } from '../schemas/index.js'
+import { readCellValue, typeOfValue } from '../model/index.js'
 import type { Transaction } from '../transaction/index.js'
 
 /** Refuses to write a calculated column, and a stamp; what a step back or forth brings is what was there. */

@@ -1,8 +1,9 @@
 import type { Cell } from '../../columns/index.js'
+import { writeCellValue } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import { printName, type ValueType } from '../../values/index.js'
 import type { ColumnModel, TableModel } from '../model/index.js'
-import { usersOf, writeCellValue } from '../model/index.js'
+import { usersOf } from '../model/index.js'
 import type { Transaction } from '../transaction/index.js'
 
 /** What a named value or tally was before. */

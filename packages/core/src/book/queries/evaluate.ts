@@ -1,11 +1,11 @@
-import { BLOCK_SHIFT, type Cell } from '../../columns/index.js'
+import type { CellValue } from '../../columns/index.js'
+import { BLOCK_SHIFT, type Cell, writeCellValue } from '../../columns/index.js'
 import { cellAt, type Engine } from '../../engine/index.js'
 import { Refusal } from '../../findings/index.js'
 import { type CheckedFormula, checkFormula, parseFormula } from '../../formula/index.js'
 import type { ValueType } from '../../values/index.js'
 import type { Model, TableModel } from '../model/index.js'
-import { scopeOf, writeCellValue } from '../model/index.js'
-import type { CellValue } from '../schemas/index.js'
+import { scopeOf } from '../model/index.js'
 
 /** What a formula gives on every row of a table. */
 export interface Evaluated {

@@ -1,7 +1,7 @@
 import * as v from 'valibot'
+import type { CellValue } from '../../columns/index.js'
 import { Column } from '../../columns/index.js'
 import { isTimeZone, parseDateTimeText } from '../../values/index.js'
-import type { CellValue } from './cell-value.js'
 import { isNumberArray, type NumberArray } from './number-array.js'
 
 /** What operations carry. A field that is not as it should be is refused by name before anything is changed. */

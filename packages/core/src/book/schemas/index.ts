@@ -10,7 +10,6 @@ export { type AcceptFinding, acceptFindingSchema, type WithdrawAcceptance, withd
 export { addColumnSchema, type JournaledAddColumn } from './add-column.js'
 export { addLinkSchema, type JournaledAddLink } from './add-link.js'
 export { addTableSchema, type JournaledAddTable } from './add-table.js'
-export type { CellValue } from './cell-value.js'
 export { changeColumnSchema, type JournaledChangeColumn } from './change-column.js'
 export { type ChangeTable, changeTableSchema } from './change-table.js'
 export { type ColumnSpec, JournaledColumn } from './column-spec.js'

@@ -1,8 +1,9 @@
+import type { CellValue } from '../../columns/index.js'
+import { writeCellValue } from '../../columns/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { printDateTime } from '../../values/index.js'
 import type { ColumnModel, Stamp, TableModel } from '../model/index.js'
-import { writeCellValue } from '../model/index.js'
-import type { CellValue, StampCells } from '../schemas/index.js'
+import type { StampCells } from '../schemas/index.js'
 import { packIds } from '../schemas/index.js'
 import type { Transaction } from './transaction.js'
 

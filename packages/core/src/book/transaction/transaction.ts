@@ -1,7 +1,8 @@
+import type { CellValue } from '../../columns/index.js'
 import { type ColumnOutcome, DirtyRows, type Engine, type TableStore } from '../../engine/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import type { ColumnModel, Model, TableModel } from '../model/index.js'
-import type { CellValue, JournaledOperation } from '../schemas/index.js'
+import type { JournaledOperation } from '../schemas/index.js'
 
 /** A cell that was filled, with what it held before. */
 export interface FilledCell {

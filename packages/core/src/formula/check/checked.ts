@@ -1,7 +1,7 @@
 import type { Finding, FindingCode, Fix } from '../../findings/index.js'
 import type { FunctionRecord } from '../../functions/index.js'
 import type { ExactDecimal, Scalar } from '../../values/index.js'
-import type { ColumnUses } from './column-uses.js'
+import type { ColumnUses } from './column-use.js'
 import type { ColumnId, LinkId } from './scope.js'
 import type { ExpressionType } from './types.js'
 

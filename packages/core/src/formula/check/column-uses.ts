@@ -1,21 +1,6 @@
 import type { Checked } from './checked.js'
+import type { ColumnUse, ColumnUses } from './column-use.js'
 import { partsOf } from './parts.js'
-import type { ColumnId } from './scope.js'
-
-/** A number column where its size matters: an operand of arithmetic, or a part of a function across the row. */
-export interface ColumnUse {
-  readonly column: ColumnId
-  readonly from: number
-  readonly to: number
-}
-
-/** What a formula does with number columns that findings about data go by. */
-export interface ColumnUses {
-  /** Columns that are added up, multiplied or averaged as they are. */
-  readonly measures: readonly ColumnUse[]
-  /** Lists of columns that are made into one score. */
-  readonly scores: readonly { readonly parts: readonly ColumnUse[]; readonly from: number; readonly to: number }[]
-}
 
 /** Functions across the row that make a score of their parts, so that these should be on one scale. */
 const SCORES: ReadonlySet<string> = new Set(['weighted', 'mean_of', 'median_of'])

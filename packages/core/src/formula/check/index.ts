@@ -17,7 +17,7 @@ export type {
   WatchCode,
 } from './checked.js'
 export { clauseOf } from './clauses.js'
-export type { ColumnUse, ColumnUses } from './column-uses.js'
+export type { ColumnUse, ColumnUses } from './column-use.js'
 export { CheckContext } from './context.js'
 export { variesByRow } from './hints.js'
 export { isKeywordPart } from './names.js'

@@ -1,7 +1,7 @@
 import type { FunctionRecord } from '../../functions/index.js'
 import { CheckContext, clauseOf, rowsReadBy } from '../check/index.js'
 import type { Syntax } from '../syntax/index.js'
-import type { PhraseContext } from './phrases.js'
+import type { PhraseContext } from './phrase-context.js'
 
 type CallNode = Syntax & { kind: 'call' }
 

@@ -1,14 +1,9 @@
 import { type FunctionRecord, functionNamed, isOverRows } from '../../functions/index.js'
 import { displayScalar, type Scalar } from '../../values/index.js'
-import { isKeywordPart, type Scope } from '../check/index.js'
+import { isKeywordPart } from '../check/index.js'
 import type { Clause, Syntax } from '../syntax/index.js'
 import { hasNoun, overRowsPhrase } from './over-rows.js'
-
-/** What phrases are made from. */
-export interface PhraseContext {
-  readonly text: string
-  readonly scope: Scope
-}
+import type { PhraseContext } from './phrase-context.js'
 
 /** A part of a formula as an English phrase; what binds looser than its surroundings stands in parentheses. */
 export function phrase(node: Syntax, context: PhraseContext): string {

@@ -1,8 +1,7 @@
 import { BLOCK_ROWS, type BooleanVector, type NumberVector, scratch, type Vector, wholeBlock } from '../../columns/index.js'
 import { Status } from '../../values/index.js'
-import type { PlannedBranch } from './choices.js'
 import type { Frame } from './frame.js'
-import type { PlanNode } from './node.js'
+import type { PlanNode, PlannedBranch } from './node.js'
 
 /** Bits of a row's flag: some branch decided it; some condition before that was blank. */
 const DECIDED = 1

@@ -3,14 +3,7 @@ import { Status, type StorageKind } from '../../values/index.js'
 import { blend } from './blend.js'
 import type { Frame } from './frame.js'
 import { copySelected, fillSelected } from './kernels/move.js'
-import type { PlanNode } from './node.js'
-
-/** A branch ready to run; `branch` is its number in the plan. */
-export interface PlannedBranch {
-  readonly condition: PlanNode
-  readonly value: PlanNode
-  readonly branch: number
-}
+import type { PlanNode, PlannedBranch } from './node.js'
 
 /** Most branches of a choice that are all computed for a whole block and then blended. */
 const MOST_BLENDED = 4

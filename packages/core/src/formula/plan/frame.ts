@@ -10,9 +10,8 @@ import {
 } from '../../columns/index.js'
 import type { Scalar, StorageKind, Surroundings } from '../../values/index.js'
 import type { ColumnId } from '../check/index.js'
-import { TextResults } from './dictionary-node.js'
 import { fillSelected } from './kernels/move.js'
-import type { PlanNode } from './node.js'
+import { TextResults } from './text-results.js'
 
 /** Where a plan reads and notes what it needs besides its own steps; one frame serves many blocks, one after the other. */
 export interface FrameSource {
@@ -50,6 +49,11 @@ export function constantOf(kind: StorageKind, value: Scalar | null, status: numb
   return { kind, value, status, key: `${kind} ${status} ${String(value)}` }
 }
 
+/** Something that a frame runs over rows. */
+interface RunNode {
+  run(frame: Frame, selection: Selection): Vector
+}
+
 /** Told when a branch of a choice takes rows: the branch (its number in the plan) and the first row it takes. */
 export type BranchProbe = (branch: number, row: number) => void
 
@@ -83,7 +87,7 @@ export class Frame {
   /** Vectors that steps hold, with how many do: a step of a step is the same vector. */
   readonly #pinned: Map<Vector, number> = new Map()
   /** What parts of the formula give for the different texts of a column. */
-  readonly #results: Map<PlanNode, TextResults> = new Map()
+  readonly #results: Map<object, TextResults> = new Map()
   /** What is read in place of a column for now. */
   readonly #substitutes: Map<ColumnId, Vector> = new Map()
   #source: FrameSource
@@ -122,7 +126,7 @@ export class Frame {
   }
 
   /** Computes some rows of the block the source is at. The vector is the caller's to give back before the next run. */
-  run(node: PlanNode, selection: Selection): Vector {
+  run(node: RunNode, selection: Selection): Vector {
     this.#endRun()
     this.#isFull = isFullBlock(selection)
     this.#wholeCount = selection.rows === null ? selection.count : 0
@@ -139,7 +143,7 @@ export class Frame {
   }
 
   /** The results of a part for the different texts of a column, kept while the frame is open. */
-  resultsOf(part: PlanNode): TextResults {
+  resultsOf(part: { readonly kind: StorageKind }): TextResults {
     let results = this.#results.get(part)
     if (results === undefined) {
       results = new TextResults(part.kind)

@@ -19,3 +19,10 @@ export interface PlanNode {
   /** True when every row gives the same, so that a node above may be folded. */
   readonly constant: boolean
 }
+
+/** A branch ready to run; `branch` is its number in the plan. */
+export interface PlannedBranch {
+  readonly condition: PlanNode
+  readonly value: PlanNode
+  readonly branch: number
+}
