@@ -14,8 +14,8 @@ const packages = {
   'examples/desk': ['mellow-abacus', '@mellow-abacus/demo'],
 }
 /**
- * The rooms of a folder, ground first; a list in a list stands side by side. A folder that is not named here has no rooms: what
- * is in it is one room.
+ * The rooms of a folder, ground first; a list in a list stands side by side. A file that rooms share is one of them. A folder that
+ * is not named here has no rooms: what is in it is one room.
  */
 const rooms = {
   'packages/core/src': [['findings', 'values'], 'columns', 'functions', 'formula', 'engine', 'book'],
@@ -33,6 +33,11 @@ const rooms = {
   ],
   'packages/core/src/engine/aggregates': ['incremental', 'ranges', 'scan'],
   'packages/core/src/engine/lowering': ['inputs'],
+  'packages/cli/src': ['shell', 'options', 'output', 'reading', 'books', 'verbs'],
+  'packages/cli/src/verbs': [
+    'verb.ts',
+    ['calc', 'columns', 'completion', 'create', 'define', 'demo', 'edit', 'functions', 'history', 'inspect'],
+  ],
 }
 const ours = /^(mellow-abacus|@mellow-abacus\/[a-z]+)$/
 const importText = /(?:^|\n)\s*(?:import|export)\b[^'"]*?from\s*['"]([^'"]+)['"]|import\(\s*['"]([^'"]+)['"]\s*\)/g
@@ -59,7 +64,8 @@ function faultOf(from, to) {
   const [mine, theirs] = [heightOf(folder, own[depth]), heightOf(folder, other[depth])]
   if (theirs === undefined) return mine === undefined ? undefined : `${folder} is above its room ${own[depth]}`
   if (mine !== undefined && theirs >= mine) return `${other[depth]} is not below ${own[depth]}`
-  if (other.length === depth + 2 && other[depth + 1] === 'index.ts') return undefined
+  const isFile = other.length === depth + 1
+  if (isFile || (other.length === depth + 2 && other[depth + 1] === 'index.ts')) return undefined
   return `the door of ${other[depth]} is its index.ts`
 }
 
@@ -84,6 +90,7 @@ for (const [folder, list] of Object.entries(rooms)) {
   const found = readdirSync(join(root, folder), { withFileTypes: true }).filter((entry) => entry.isDirectory())
   for (const { name } of found) if (!named.includes(name)) faults.push(`${folder}/${name} is no room that is named`)
   for (const name of named) {
+    if (name.endsWith('.ts')) continue
     const door = join(root, folder, name, 'index.ts')
     const isTold = existsSync(door) && /^\/\*\*[\s\S]*?@module\s*\*\//.test(readFileSync(door, 'utf8'))
     if (!isTold) faults.push(`${folder}/${name} has no door that says what it is for`)

@@ -1,9 +1,6 @@
 import { Command, CommanderError } from 'commander'
-import { addHelp, inOwnWords } from './terminal/help.js'
-import { type Io, processIo } from './terminal/io.js'
-import { nearestName } from './terminal/nearest.js'
-import { CommandRefusal, ExitCode, UsageFault } from './terminal/usage.js'
-import { STEPS, VERBS } from './verbs/list.js'
+import { addHelp, CommandRefusal, ExitCode, type Io, inOwnWords, nearestName, processIo, UsageFault } from './shell/index.js'
+import { STEPS, VERBS } from './verbs/index.js'
 
 /**
  * Runs the terminal tool: 0 when done, 1 when understood but refused, 2 when the command was wrong or a file could not be

@@ -1,10 +1,8 @@
 import { type QueryResult, Workbook } from 'mellow-abacus'
 import { describe, expect, test } from 'vitest'
-import { tableNameOf } from './input/load.js'
-import { formatOfInput } from './options/input-format.js'
-import { makePaint } from './terminal/paint.js'
-import { tableText } from './terminal/table-text.js'
-import { splitNames } from './verbs/calc/names.js'
+import { tableText } from './output/index.js'
+import { formatOfInput, splitNames, tableNameOf } from './reading/index.js'
+import { makePaint } from './shell/index.js'
 
 test.each([
   ['a,b', ['a', 'b']],

@@ -1,6 +1,6 @@
 import { type CellReading, type DeclaredType, readCell } from '@mellow-abacus/files'
 import { type CellValue, nearestName, printName, type TableView, type WorkbookView } from 'mellow-abacus'
-import { CommandRefusal, UsageFault } from '../terminal/usage.js'
+import { CommandRefusal, UsageFault } from '../shell/index.js'
 
 /** The row that a text names: its number now, `id:12`, or `label=Hive 7`. Errors: CommandRefusal when there is none, or several. */
 export function rowOf(table: TableView, text: string): number {

@@ -1,5 +1,5 @@
 import { type ChangeSet, type ColumnCells, type OperationsPreview, printName } from 'mellow-abacus'
-import type { Paint } from '../terminal/paint.js'
+import type { Paint } from '../shell/index.js'
 import { counted } from './counted.js'
 import { operationsPhrase } from './phrases.js'
 

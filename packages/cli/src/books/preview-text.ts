@@ -1,5 +1,5 @@
 import { CellFault, type ColumnEffect, displayNumber, type OperationsPreview, printName, type ShownValue } from 'mellow-abacus'
-import type { Paint } from '../terminal/paint.js'
+import type { Paint } from '../shell/index.js'
 import { counted } from './counted.js'
 import { followedLines } from './followed.js'
 

@@ -11,12 +11,11 @@ import {
   type WorkbookView,
   zonedWallClock,
 } from 'mellow-abacus'
-import { findingsJson, findingText, placeOf } from '../terminal/findings.js'
-import type { Io } from '../terminal/io.js'
-import { makePaint } from '../terminal/paint.js'
-import { ExitCode, UsageFault } from '../terminal/usage.js'
+import type { ChangeArguments } from '../options/index.js'
+import { findingsJson, findingText, placeOf } from '../output/index.js'
+import type { Io } from '../shell/index.js'
+import { ExitCode, makePaint, UsageFault } from '../shell/index.js'
 import { bookPath } from './book-path.js'
-import type { ChangeArguments } from './change-options.js'
 import { followedText } from './followed.js'
 import { operationsPhrase } from './phrases.js'
 import { previewText } from './preview-text.js'

@@ -1,45 +1,5 @@
 import type { Command } from 'commander'
-import type { Io } from '../terminal/io.js'
-
-/** Runs a command line of the tool: the demo types commands as a person would. */
-export type RunCommand = (args: readonly string[], io: Io) => Promise<number>
-
-/** What a verb is given to work with. */
-export interface VerbTools {
-  readonly io: Io
-  /** Takes the exit code. */
-  readonly finish: (exitCode: number) => void
-  readonly run: RunCommand
-  /** All verbs. */
-  readonly verbs: readonly Verb[]
-}
-
-/** The steps of the job, in the order in which people take them. */
-export const STEPS = [
-  'Without a workbook',
-  'Get rows in',
-  'Define',
-  'Edit',
-  'The life of a column',
-  'Look',
-  'Catch mistakes, understand',
-  'History',
-  'Hand over',
-  'The tool',
-] as const
-
-/** A step of the job. */
-type Step = (typeof STEPS)[number]
-
-/** A verb as the list of verbs shows it; the rest of it is loaded when it is used. */
-export interface Verb {
-  readonly name: string
-  /** The step of the job it belongs to, as the help groups verbs. */
-  readonly step: Step
-  readonly form: string
-  readonly summary: string
-  readonly load: () => Promise<(tools: VerbTools) => Command>
-}
+import { STEPS, type Step, type Verb, type VerbTools } from './verb.js'
 
 /** A verb whose command stands in a module with others. */
 function verb(name: string, form: string, summary: string, load: () => Promise<(tools: VerbTools) => Command>): Verb {
@@ -77,15 +37,15 @@ const VERBS_OF: Readonly<Record<Step, readonly string[]>> = {
 type Commands = Readonly<Record<string, (tools: VerbTools) => Command>>
 const from = (commands: Commands, name: string): ((tools: VerbTools) => Command) =>
   commands[name] as (tools: VerbTools) => Command
-const begin = async (): Promise<typeof import('./begin/commands.js')> => import('./begin/commands.js')
-const define = async (): Promise<typeof import('./define/commands.js')> => import('./define/commands.js')
-const edit = async (): Promise<typeof import('./edit/commands.js')> => import('./edit/commands.js')
-const life = (name: string) => async (): Promise<(tools: VerbTools) => Command> =>
-  from((await import('./life/commands.js')).LIFE_COMMANDS, name)
-const look = (name: string) => async (): Promise<(tools: VerbTools) => Command> =>
-  from((await import('./look/commands.js')).LOOK_COMMANDS, name)
+const create = async (): Promise<typeof import('./create/index.js')> => import('./create/index.js')
+const define = async (): Promise<typeof import('./define/index.js')> => import('./define/index.js')
+const edit = async (): Promise<typeof import('./edit/index.js')> => import('./edit/index.js')
+const columns = (name: string) => async (): Promise<(tools: VerbTools) => Command> =>
+  from((await import('./columns/index.js')).COLUMN_COMMANDS, name)
+const inspect = (name: string) => async (): Promise<(tools: VerbTools) => Command> =>
+  from((await import('./inspect/index.js')).INSPECT_COMMANDS, name)
 const history = (name: string) => async (): Promise<(tools: VerbTools) => Command> =>
-  from((await import('./history/commands.js')).HISTORY_COMMANDS, name)
+  from((await import('./history/index.js')).HISTORY_COMMANDS, name)
 
 /** Every verb, in the order of the help. */
 export const VERBS: readonly Verb[] = [
@@ -93,13 +53,13 @@ export const VERBS: readonly Verb[] = [
     'calc',
     '<file> [definitions...]',
     'add calculated columns to a file',
-    async () => (await import('./calc/command.js')).calcCommand,
+    async () => (await import('./calc/index.js')).calcCommand,
   ),
-  verb('new', '<book>', 'make an empty workbook', async () => (await begin()).newCommand),
-  verb('table', '<book> <table> [columns...]', 'add an empty table', async () => (await begin()).tableCommand),
-  verb('import', '<book> <file>', 'read a file into a table', async () => (await begin()).importCommand),
-  verb('reread', '<book> <table> [file]', 'read the source of a table again', async () => (await begin()).rereadCommand),
-  verb('watch', '<book> <table> <file>', 'keep reading a file again while it changes', async () => (await begin()).watchCommand),
+  verb('new', '<book>', 'make an empty workbook', async () => (await create()).newCommand),
+  verb('table', '<book> <table> [columns...]', 'add an empty table', async () => (await create()).tableCommand),
+  verb('import', '<book> <file>', 'read a file into a table', async () => (await create()).importCommand),
+  verb('reread', '<book> <table> [file]', 'read the source of a table again', async () => (await create()).rereadCommand),
+  verb('watch', '<book> <table> <file>', 'keep reading a file again while it changes', async () => (await create()).watchCommand),
   verb(
     'define',
     '<book> <table> [definitions...]',
@@ -121,54 +81,49 @@ export const VERBS: readonly Verb[] = [
   verb('set', '<book> <table> [row] [name=value...]', 'write cells', async () => (await edit()).setCommand),
   verb('rows', '<book> <table> add|remove [words...]', 'add or remove rows', async () => (await edit()).rowsCommand),
   verb('fill', '<book> <table> <definition>', 'write a column once by a formula', async () => (await edit()).fillCommand),
-  verb('pause', '<book> <table.column>', 'type over a calculated column for a while', life('pause')),
-  verb('resume', '<book> <table.column>', 'have a paused column calculate again', life('resume')),
-  verb('detach', '<book> <table.column>', 'keep the values, drop the formula', life('detach')),
-  verb('stamp', '<book> <table.column>', 'record when something was filled', life('stamp')),
-  verb('rename', '<book> <address> to <name>', 'give another name; formulas follow', life('rename')),
-  verb('hide', '<book> <table.column>', 'leave a column out of what is shown', life('hide')),
-  verb('unhide', '<book> <table.column>', 'show a hidden column again', life('unhide')),
-  verb('remove', '<book> <address>', 'take something away', life('remove')),
-  verb('mode', '<book> live|on-demand', 'say when to calculate', life('mode')),
-  verb('recalculate', '<book> [addresses...]', 'calculate what is stale', life('recalculate')),
-  verb('tick', '<book>', "move the workbook's clock and seed", life('tick')),
-  verb('show', '<book> [table]', 'look at rows', look('show')),
-  verb('list', '<book> [kind]', 'list what is defined', look('list')),
-  verb('profile', '<book> <table.column>', 'tell what a column holds', look('profile')),
-  verb('check', '<book>', 'list all findings', look('check')),
-  verb('fix', '<book> <n>', 'apply the fix of a finding', look('fix')),
-  verb('accept', '<book> <n>', 'accept a finding, with a reason', look('accept')),
-  verb(
-    'explain',
-    '<formula>',
-    'say in plain English what a formula does',
-    async () => (await import('./explain/command.js')).explainCommand,
-  ),
-  verb('why', '<book> <address> [row]', 'tell where a value comes from', look('why')),
-  verb('trace', '<book> <address>', 'tell what reads what', look('trace')),
+  verb('pause', '<book> <table.column>', 'type over a calculated column for a while', columns('pause')),
+  verb('resume', '<book> <table.column>', 'have a paused column calculate again', columns('resume')),
+  verb('detach', '<book> <table.column>', 'keep the values, drop the formula', columns('detach')),
+  verb('stamp', '<book> <table.column>', 'record when something was filled', columns('stamp')),
+  verb('rename', '<book> <address> to <name>', 'give another name; formulas follow', columns('rename')),
+  verb('hide', '<book> <table.column>', 'leave a column out of what is shown', columns('hide')),
+  verb('unhide', '<book> <table.column>', 'show a hidden column again', columns('unhide')),
+  verb('remove', '<book> <address>', 'take something away', columns('remove')),
+  verb('mode', '<book> live|on-demand', 'say when to calculate', columns('mode')),
+  verb('recalculate', '<book> [addresses...]', 'calculate what is stale', columns('recalculate')),
+  verb('tick', '<book>', "move the workbook's clock and seed", columns('tick')),
+  verb('show', '<book> [table]', 'look at rows', inspect('show')),
+  verb('list', '<book> [kind]', 'list what is defined', inspect('list')),
+  verb('profile', '<book> <table.column>', 'tell what a column holds', inspect('profile')),
+  verb('check', '<book>', 'list all findings', inspect('check')),
+  verb('fix', '<book> <n>', 'apply the fix of a finding', inspect('fix')),
+  verb('accept', '<book> <n>', 'accept a finding, with a reason', inspect('accept')),
+  verb('explain', '<formula>', 'say in plain English what a formula does', inspect('explain')),
+  verb('why', '<book> <address> [row]', 'tell where a value comes from', inspect('why')),
+  verb('trace', '<book> <address>', 'tell what reads what', inspect('trace')),
   verb('history', '<book>', 'list the steps of a workbook', history('history')),
   verb('undo', '<book> [n]', 'take steps back', history('undo')),
   verb('redo', '<book> [n]', 'do undone steps again', history('redo')),
   verb('apply', '<book> <file>', 'apply operations of an NDJSON file', history('apply')),
   verb('journal', '<book>', 'write the steps as NDJSON', history('journal')),
   verb('replay', '<file> <book>', 'repeat the steps of a journal', history('replay')),
-  verb('export', '<book> [table]', 'write a table to a file', look('export')),
+  verb('export', '<book> [table]', 'write a table to a file', inspect('export')),
   verb(
     'completion',
     'bash|zsh|fish',
     'complete words in a shell',
-    async () => (await import('./completion/command.js')).completionCommand,
+    async () => (await import('./completion/index.js')).completionCommand,
   ),
   verb(
     'functions',
     '[words...]',
     'list and search the functions of formulas',
-    async () => (await import('./functions/command.js')).functionsCommand,
+    async () => (await import('./functions/index.js')).functionsCommand,
   ),
   verb(
     'demo',
     '[folder]',
     'write the demo tables and walk through them',
-    async () => (await import('./demo/command.js')).demoCommand,
+    async () => (await import('./demo/index.js')).demoCommand,
   ),
 ]

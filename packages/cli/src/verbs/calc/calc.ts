@@ -1,4 +1,4 @@
-import type { FileTable } from '@mellow-abacus/files'
+import type { FileTable, WritableFormat } from '@mellow-abacus/files'
 import {
   type Finding,
   isSameName,
@@ -9,19 +9,55 @@ import {
   type Severity,
   Workbook,
 } from 'mellow-abacus'
-import { fileOperations, furtherTable, loadFile, tableNameOf, typesOf } from '../../input/load.js'
-import { surroundings, wholeNumber } from '../../options/reading-options.js'
-import { findingsJson, findingText, placeOf } from '../../terminal/findings.js'
-import type { Io } from '../../terminal/io.js'
-import { refuseBadPath } from '../../terminal/output-file.js'
-import { makePaint } from '../../terminal/paint.js'
-import { startBar } from '../../terminal/progress.js'
-import { SHOWN_ROWS } from '../../terminal/table-text.js'
-import { ExitCode, UsageFault } from '../../terminal/usage.js'
-import { outputFormat, tellNotHeld, writeResult } from '../../terminal/write-result.js'
-import type { CalcArguments } from './command.js'
-import { type DefinitionFault, type GivenDefinition, givenDefinitions, givenLinks, optionDefinitions } from './definitions.js'
-import { splitNames } from './names.js'
+import type { ReadingArguments, SurroundingArguments } from '../../options/index.js'
+import {
+  findingsJson,
+  findingText,
+  outputFormat,
+  placeOf,
+  refuseBadPath,
+  SHOWN_ROWS,
+  startBar,
+  tellNotHeld,
+  writeResult,
+} from '../../output/index.js'
+import {
+  type DefinitionFault,
+  fileOperations,
+  furtherTable,
+  type GivenDefinition,
+  givenDefinitions,
+  givenLinks,
+  loadFile,
+  optionDefinitions,
+  splitNames,
+  surroundings,
+  tableNameOf,
+  typesOf,
+  wholeNumber,
+} from '../../reading/index.js'
+import type { Io } from '../../shell/index.js'
+import { ExitCode, makePaint, UsageFault } from '../../shell/index.js'
+
+/** Everything `mellow calc` is told. */
+export interface CalcArguments extends ReadingArguments, SurroundingArguments {
+  readonly formulas: readonly string[]
+  readonly with: readonly string[]
+  readonly link: readonly string[]
+  readonly value: readonly string[]
+  readonly group: readonly string[]
+  readonly tally: readonly string[]
+  readonly where?: string
+  readonly order?: string
+  readonly columns?: string
+  readonly limit?: string
+  readonly output?: string
+  readonly to?: WritableFormat | 'table'
+  readonly replace?: boolean
+  readonly strict?: boolean
+  readonly findings?: 'json'
+  readonly color: boolean
+}
 
 /** Something to say, with where it stands and the formula it points into. */
 interface Remark {

@@ -2,8 +2,8 @@ import { existsSync } from 'node:fs'
 import { BookFile } from '@mellow-abacus/files'
 import { printName } from 'mellow-abacus'
 import { bookPath } from '../../books/index.js'
-import { ExitCode } from '../../terminal/usage.js'
-import type { VerbTools } from '../list.js'
+import { ExitCode } from '../../shell/index.js'
+import type { VerbTools } from '../verb.js'
 
 /** Runs `mellow completion`. */
 export async function runCompletion(shell: string, name: string | undefined, tools: VerbTools): Promise<number> {

@@ -1,12 +1,25 @@
 import { isSameName, type Operation, parseLink, type Refusal, VALUE_TYPES, type WorkbookView } from 'mellow-abacus'
-import { type ChangeArguments, change } from '../../books/index.js'
-import { findingText } from '../../terminal/findings.js'
-import type { Io } from '../../terminal/io.js'
-import { makePaint } from '../../terminal/paint.js'
-import { ExitCode, UsageFault } from '../../terminal/usage.js'
-import { columnOf } from '../begin/begin.js'
-import { type DefinitionFault, type GivenDefinition, givenDefinitions, optionDefinitions } from '../calc/definitions.js'
-import type { DefineArguments, RuleArguments } from './commands.js'
+import { change } from '../../books/index.js'
+import type { ChangeArguments } from '../../options/index.js'
+import { findingText } from '../../output/index.js'
+import { columnOf, type DefinitionFault, type GivenDefinition, givenDefinitions, optionDefinitions } from '../../reading/index.js'
+import type { Io } from '../../shell/index.js'
+import { ExitCode, makePaint, UsageFault } from '../../shell/index.js'
+
+/** What `rule` is told besides its definition. */
+export interface RuleArguments extends ChangeArguments {
+  readonly severity?: 'warning' | 'hint'
+  readonly note?: string
+  readonly blankIsWrong?: boolean
+}
+
+/** What `mellow define` is told. */
+export interface DefineArguments extends ChangeArguments {
+  readonly formulas: readonly string[]
+  readonly before?: string
+  readonly after?: string
+  readonly type?: string
+}
 
 /** Runs `mellow define`. */
 export async function runDefine(

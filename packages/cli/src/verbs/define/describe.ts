@@ -8,12 +8,29 @@ import {
   type WorkbookView,
 } from 'mellow-abacus'
 import { change, lookAt } from '../../books/index.js'
-import { wholeNumber } from '../../options/reading-options.js'
-import type { Io } from '../../terminal/io.js'
-import { UsageFault } from '../../terminal/usage.js'
-import { readingText } from '../begin/reading-source.js'
-import { splitNames } from '../calc/names.js'
-import type { DescribeArguments } from './commands.js'
+import type { ChangeArguments } from '../../options/index.js'
+import { readingText, splitNames, wholeNumber } from '../../reading/index.js'
+import type { Io } from '../../shell/index.js'
+import { UsageFault } from '../../shell/index.js'
+
+/** What `mellow describe` is told. */
+export interface DescribeArguments extends ChangeArguments {
+  readonly type?: string
+  readonly unit?: string
+  readonly symbol?: string
+  readonly display?: string
+  readonly decimals?: string
+  readonly note?: string
+  readonly heading?: string
+  readonly tag: readonly string[]
+  readonly choices?: string
+  readonly orderKey?: string
+  readonly label?: string
+  readonly key?: string
+  readonly parent?: string
+  readonly zone?: string
+  readonly locale?: string
+}
 
 const TEXTS = ['unit', 'symbol', 'display', 'heading', 'note'] as const
 

@@ -1,10 +1,9 @@
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
 import { DEMO_BOOK } from '@mellow-abacus/demo'
-import type { Io } from '../../terminal/io.js'
-import type { Paint } from '../../terminal/paint.js'
-import { ExitCode } from '../../terminal/usage.js'
-import type { RunCommand } from '../list.js'
+import type { Io, Paint } from '../../shell/index.js'
+import { ExitCode } from '../../shell/index.js'
+import type { RunCommand } from '../verb.js'
 
 /** Keeps the tables as a workbook, and walks through its months: read, define, watch, edit, look, take back, hand over. */
 export async function showWorkbook(folder: string, run: RunCommand, io: Io, paint: Paint): Promise<void> {

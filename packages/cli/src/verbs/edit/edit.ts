@@ -1,12 +1,15 @@
 import { type CellValue, isSameName, type Operation, printName, type TableView, type WorkbookView } from 'mellow-abacus'
-import { assignment, type ChangeArguments, change, counted, rowOf, typedValue } from '../../books/index.js'
-import { findingText } from '../../terminal/findings.js'
-import type { Io } from '../../terminal/io.js'
-import { makePaint } from '../../terminal/paint.js'
-import { CommandRefusal, ExitCode, UsageFault } from '../../terminal/usage.js'
-import { cellReading } from '../begin/reading-source.js'
-import { optionDefinitions } from '../calc/definitions.js'
-import type { WhereArguments } from './commands.js'
+import { assignment, change, counted, rowOf, typedValue } from '../../books/index.js'
+import type { ChangeArguments } from '../../options/index.js'
+import { findingText } from '../../output/index.js'
+import { cellReading, optionDefinitions } from '../../reading/index.js'
+import type { Io } from '../../shell/index.js'
+import { CommandRefusal, ExitCode, makePaint, UsageFault } from '../../shell/index.js'
+
+/** What verbs are told that take rows by a condition. */
+export interface WhereArguments extends ChangeArguments {
+  readonly where?: string
+}
 
 /** Runs `mellow set`. */
 export function runSet(book: string, name: string, words: readonly string[], args: WhereArguments, io: Io): Promise<number> {

@@ -10,9 +10,8 @@ import {
   searchFunctions,
   wayOfPhrase,
 } from 'mellow-abacus'
-import type { Io } from '../../terminal/io.js'
-import { makePaint, type Paint } from '../../terminal/paint.js'
-import { ExitCode } from '../../terminal/usage.js'
+import type { Io } from '../../shell/index.js'
+import { ExitCode, makePaint, type Paint } from '../../shell/index.js'
 
 /** Runs `mellow functions`. Gives the exit code: 1 when nothing answers to the words. */
 export function runFunctions(words: string, io: Io): number {

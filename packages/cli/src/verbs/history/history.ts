@@ -1,9 +1,9 @@
 import { Workbook } from 'mellow-abacus'
-import { type ChangeArguments, counted, lookAt, operationsPhrase, report, stamp, withBook } from '../../books/index.js'
-import { wholeNumber } from '../../options/reading-options.js'
-import type { Io } from '../../terminal/io.js'
-import { makePaint } from '../../terminal/paint.js'
-import { ExitCode } from '../../terminal/usage.js'
+import { counted, lookAt, operationsPhrase, report, stamp, withBook } from '../../books/index.js'
+import type { ChangeArguments } from '../../options/index.js'
+import { wholeNumber } from '../../reading/index.js'
+import type { Io } from '../../shell/index.js'
+import { ExitCode, makePaint } from '../../shell/index.js'
 
 /** Runs `mellow history`. */
 export function runHistory(book: string, args: ChangeArguments & { readonly limit?: string }, io: Io): Promise<number> {

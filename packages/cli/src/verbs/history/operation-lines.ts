@@ -3,12 +3,18 @@ import { createInterface } from 'node:readline'
 import { Readable } from 'node:stream'
 import { type JournalEntry, salvagedSteps } from '@mellow-abacus/files'
 import type { OperationJson } from 'mellow-abacus'
-import { bookPath, type ChangeArguments, counted, lookAt, operationsPhrase, stamp, tell, withBook } from '../../books/index.js'
-import { readReason } from '../../input/read-reason.js'
-import type { Io } from '../../terminal/io.js'
-import { refuseBadPath, replaceFile } from '../../terminal/output-file.js'
-import { ExitCode, UsageFault } from '../../terminal/usage.js'
-import type { JournalArguments } from './commands.js'
+import { bookPath, counted, lookAt, operationsPhrase, previewText, stamp, tell, withBook } from '../../books/index.js'
+import type { ChangeArguments } from '../../options/index.js'
+import { refuseBadPath, replaceFile } from '../../output/index.js'
+import type { Io } from '../../shell/index.js'
+import { ExitCode, makePaint, readReason, UsageFault } from '../../shell/index.js'
+
+/** What `mellow journal` is told. */
+export interface JournalArguments extends ChangeArguments {
+  readonly output?: string
+  readonly trim?: boolean
+  readonly salvage?: boolean
+}
 
 /** A line of a file of operations: what was done, and when and by whom where that is said. */
 export interface OperationLine {
@@ -72,8 +78,6 @@ export function runApply(book: string, path: string, args: ChangeArguments, io: 
     const draft = args.preview === true ? file.draft() : null
     for await (const { operations, author, at, expects } of operationLines(path, io)) {
       if (draft !== null) {
-        const { previewText } = await import('../../books/preview-text.js')
-        const { makePaint } = await import('../../terminal/paint.js')
         const preview = draft.previewJson(operations)
         io.show(previewText(preview, operationsPhrase(preview.change.operations), makePaint(io.colours)))
         tell(preview.change.findings.added, draft, args, io)

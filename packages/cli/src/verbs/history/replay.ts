@@ -7,12 +7,18 @@ import { setTimeout as wait } from 'node:timers/promises'
 import { BookFile, type FileTable } from '@mellow-abacus/files'
 import type { Operation, OperationJson, Workbook } from 'mellow-abacus'
 import { bookPath, counted, followedText, operationsPhrase, stamp, withBook } from '../../books/index.js'
-import { furtherTable, loadFile } from '../../input/load.js'
-import type { Io } from '../../terminal/io.js'
-import { makePaint } from '../../terminal/paint.js'
-import { ExitCode, UsageFault } from '../../terminal/usage.js'
-import type { ReplayArguments } from './commands.js'
+import type { ChangeArguments, ReadingArguments } from '../../options/index.js'
+import { furtherTable, loadFile } from '../../reading/index.js'
+import type { Io } from '../../shell/index.js'
+import { ExitCode, makePaint, UsageFault } from '../../shell/index.js'
 import { type OperationLine, operationLines } from './operation-lines.js'
+
+/** What `mellow replay` is told. */
+export interface ReplayArguments extends ChangeArguments, ReadingArguments {
+  readonly source: readonly string[]
+  readonly pace?: string
+  readonly step?: boolean
+}
 
 /** Runs `mellow replay`: the whole journal is read, and what is to be read in place of files, before the first step is taken. */
 export async function runReplay(file: string, book: string, args: ReplayArguments, io: Io): Promise<number> {

@@ -1,0 +1,6 @@
+/**
+ * Options that several verbs share, declared once.
+ * @module
+ */
+export { addChangeOptions, addLookOptions, type ChangeArguments, collect } from './change-options.js'
+export { addReadingOptions, addSurroundingOptions, type ReadingArguments, type SurroundingArguments } from './declared-options.js'

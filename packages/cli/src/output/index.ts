@@ -1,0 +1,10 @@
+/**
+ * What is told and how: tables, findings, progress, files replaced in one step.
+ * @module
+ */
+
+export { findingsJson, findingText, placeOf } from './findings.js'
+export { refuseBadPath, replaceFile } from './output-file.js'
+export { startBar } from './progress.js'
+export { SHOWN_ROWS, tableText } from './table-text.js'
+export { outputFormat, tellNotHeld, writeAsSheets, writeResult } from './write-result.js'

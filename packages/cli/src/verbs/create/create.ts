@@ -1,0 +1,36 @@
+import { BookFile, BookFileFault } from '@mellow-abacus/files'
+import { bookPath, change, refuseFile } from '../../books/index.js'
+import type { ChangeArguments, SurroundingArguments } from '../../options/index.js'
+import { columnOf, surroundings, wholeNumber } from '../../reading/index.js'
+import type { Io } from '../../shell/index.js'
+import { ExitCode } from '../../shell/index.js'
+import { type CalendarArguments, runCalendar } from './calendar.js'
+
+/** Runs `mellow new`. */
+export function runNew(book: string, args: SurroundingArguments, io: Io): number {
+  try {
+    const path = bookPath(book.endsWith('.mellow') ? book : `${book}.mellow`)
+    BookFile.create(path, surroundings(args)).close()
+    io.show(`${path} made. Next: mellow import ${book} <file>\n`)
+    return ExitCode.done
+  } catch (error) {
+    if (error instanceof BookFileFault) return refuseFile(error, io)
+    throw error
+  }
+}
+
+/** Runs `mellow table`. The word `add` before the table, as it was typed before, is understood. */
+export function runTable(
+  book: string,
+  words: readonly string[],
+  args: ChangeArguments & CalendarArguments & { readonly rows?: string },
+  io: Io,
+): Promise<number> {
+  const [table = '', ...columns] = words[0] === 'add' && words.length > 1 ? words.slice(1) : words
+  if (args.calendar !== undefined) return runCalendar(book, table, columns, args, io)
+  const rows = args.rows === undefined ? 0 : wholeNumber('--rows', args.rows, 0)
+  return change(book, args, io, () => [
+    { op: 'add-table', table, columns: columns.map(columnOf) },
+    ...(rows > 0 ? [{ op: 'insert-rows' as const, table, rows: Array.from({ length: rows }, () => ({})) }] : []),
+  ])
+}

@@ -1,0 +1,173 @@
+/**
+ * Verbs that look: rows, lists, profiles, findings with their fixes, explanations, exports.
+ * @module
+ */
+
+import { WRITABLE_FORMATS } from '@mellow-abacus/files'
+import { Argument, Command, InvalidArgumentError, Option } from 'commander'
+import { addChangeOptions, addLookOptions, type ChangeArguments } from '../../options/index.js'
+import type { Verb, VerbTools } from '../verb.js'
+import { explainCommand } from './explain-command.js'
+import type { RowsArguments } from './show.js'
+
+const toOption = (formats: readonly string[]): Option =>
+  new Option('--to <format>', 'format of the output; table on a terminal, else csv').choices([...formats])
+
+function addRowOptions(command: Command): Command {
+  return command
+    .option('--where <condition>', 'the rows where this is true')
+    .option('--order <keys>', "sort, such as 'infestation desc, hive'")
+    .option('--columns <names>', 'these columns, in this order; hidden ones only when named here')
+}
+
+function show({ io, finish }: VerbTools): Command {
+  const command = new Command('show')
+    .description('Shows rows of a table.')
+    .argument('<book>')
+    .argument('[table]', 'may be left off where there is one only')
+    .option('--limit <n>', 'at most so many rows')
+    .addOption(toOption(['table', ...WRITABLE_FORMATS]))
+  addLookOptions(addRowOptions(command))
+  command.addHelpText('after', "\nExample:\n  mellow show honey inspections --order 'infestation desc' --limit 5\n")
+  return command.action(async (book: string, table: string | undefined, args: RowsArguments) => {
+    finish(await (await import('./show.js')).runShow(book, table, args, io))
+  })
+}
+
+function exportRows({ io, finish }: VerbTools): Command {
+  const command = new Command('export')
+    .description(
+      'Writes a table to a file, which is replaced in one step; all tables to an XLSX file, as sheets, or to a bundle (.zip): readable definitions and CSV.',
+    )
+    .argument('<book>')
+    .argument('[table]', 'may be left off where there is one only, and for XLSX and bundles')
+    .requiredOption('-o, --output <file>', 'the file; its ending says the format')
+    .addOption(toOption(WRITABLE_FORMATS))
+    .option('--neutralize', 'an apostrophe before texts of CSV and TSV that a program could take for formulas')
+    .option('--strict', 'refuse when the format cannot hold everything')
+  addLookOptions(addRowOptions(command))
+  command.addHelpText(
+    'after',
+    '\nExamples:\n  mellow export honey inspections -o inspections.csv\n  mellow export honey -o honey.xlsx\n  mellow export honey -o honey.zip\n  mellow export honey hives -o hives.parquet\n',
+  )
+  return command.action(async (book: string, table: string | undefined, args: RowsArguments) => {
+    finish(await (await import('./show.js')).runExport(book, table, args, io))
+  })
+}
+
+const KINDS = ['table', 'column', 'link', 'tally', 'rule', 'value']
+
+/** A kind, also where several are said: `columns`, `tallies`. */
+function kindOf(text: string): string {
+  const kind = text.replace(/ies$/, 'y').replace(/s$/, '')
+  if (KINDS.includes(kind)) return kind
+  throw new InvalidArgumentError(`There are ${KINDS.join(', ')}.`)
+}
+
+function list({ io, finish }: VerbTools): Command {
+  const command = new Command('list')
+    .description(
+      'Lists what is defined: tables, columns, links, tallies, rules and values, with type, unit, formula, bytes and findings.',
+    )
+    .argument('<book>')
+    .addArgument(new Argument('[kind]', 'only these').choices(KINDS).argParser(kindOf))
+    .addOption(toOption(['table', ...WRITABLE_FORMATS]))
+  addLookOptions(command)
+  command.addHelpText('after', '\nExample:\n  mellow list honey column\n')
+  return command.action(async (book: string, kind: string | undefined, args: RowsArguments) => {
+    finish(await (await import('./list-book.js')).runList(book, kind, args, io))
+  })
+}
+
+function profile({ io, finish }: VerbTools): Command {
+  const command = new Command('profile')
+    .description('Tells what a column holds: counts, extremes, different values and the commonest.')
+    .argument('<book>')
+    .argument('<address>', 'table.column')
+    .addOption(toOption(['table', ...WRITABLE_FORMATS]))
+  addLookOptions(command)
+  command.addHelpText('after', '\nExample:\n  mellow profile honey inspections.mites\n')
+  return command.action(async (book: string, address: string, args: RowsArguments) => {
+    finish(await (await import('./profile.js')).runProfile(book, address, args, io))
+  })
+}
+
+function check({ io, finish }: VerbTools): Command {
+  const command = new Command('check')
+    .description('Lists all findings, numbered, with their fixes. Exit code 1 when one of them is an error.')
+    .argument('<book>')
+    .option('--strict', 'exit code 1 on warnings too')
+  addLookOptions(command)
+  command.addHelpText('after', '\nExample:\n  mellow check honey\n')
+  return command.action(async (book: string, args: ChangeArguments) => {
+    finish(await (await import('./check.js')).runCheck(book, args, io))
+  })
+}
+
+function fix({ io, finish }: VerbTools): Command {
+  const command = new Command('fix')
+    .description('Applies the first fix of a finding.')
+    .argument('<book>')
+    .argument('<n>', 'its number in mellow check')
+  addChangeOptions(command)
+  command.addHelpText('after', '\nExample:\n  mellow fix honey 2 --preview\n')
+  return command.action(async (book: string, number: string, args: ChangeArguments) => {
+    finish(await (await import('./check.js')).runFix(book, number, args, io))
+  })
+}
+
+function accept({ io, finish }: VerbTools): Command {
+  const command = new Command('accept')
+    .description('Accepts a finding, with a reason: it is set aside until the rows behind it change.')
+    .argument('<book>')
+    .argument('<n>', 'its number in mellow check')
+    .requiredOption('--because <reason>', 'why it is as it should be')
+  addChangeOptions(command)
+  command.addHelpText('after', "\nExample:\n  mellow accept honey 2 --because 'counted by hand'\n")
+  return command.action(async (book: string, number: string, args: ChangeArguments & { because: string }) => {
+    finish(await (await import('./check.js')).runAccept(book, number, args, io))
+  })
+}
+
+function why({ io, finish }: VerbTools): Command {
+  const command = new Command('why')
+    .description('Tells where a value comes from, back to source cells; with --since, which edits moved it.')
+    .argument('<book>')
+    .argument('<address>', 'table.column, value:name or tally:table.name')
+    .argument('[row]', 'its number, id:12 or label=text')
+    .option('--since <revision>', 'the edits after this revision that moved it')
+  addLookOptions(command)
+  command.addHelpText('after', '\nExample:\n  mellow why honey inspections.infestation 12\n')
+  return command.action(
+    async (book: string, address: string, row: string | undefined, args: ChangeArguments & { since?: string }) => {
+      finish(await (await import('./understand.js')).runWhy(book, address, row, args, io))
+    },
+  )
+}
+
+function trace({ io, finish }: VerbTools): Command {
+  const command = new Command('trace')
+    .description('Tells what a column reads and what reads it, over all tables.')
+    .argument('<book>')
+    .argument('<address>', 'table.column, value:name or tally:table.name')
+    .addOption(new Option('--to <format>', 'how it is written').choices(['text', 'json', 'mermaid']))
+  addLookOptions(command)
+  command.addHelpText('after', '\nExample:\n  mellow trace honey inspections.infestation --to mermaid\n')
+  return command.action(async (book: string, address: string, args: ChangeArguments & { to?: string }) => {
+    finish(await (await import('./understand.js')).runTrace(book, address, args, io))
+  })
+}
+
+/** The verbs that look at a workbook. */
+export const INSPECT_COMMANDS: Readonly<Record<string, Awaited<ReturnType<Verb['load']>>>> = {
+  show,
+  export: exportRows,
+  list,
+  profile,
+  check,
+  fix,
+  accept,
+  explain: explainCommand,
+  why,
+  trace,
+}

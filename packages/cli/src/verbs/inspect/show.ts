@@ -1,0 +1,98 @@
+import type { WritableFormat } from '@mellow-abacus/files'
+import { formatOfName } from '@mellow-abacus/files'
+import { displayNumber, printName, type TableView, type WorkbookView } from 'mellow-abacus'
+import { counted, lookAt, tableOf } from '../../books/index.js'
+import {
+  outputFormat,
+  refuseBadPath,
+  replaceFile,
+  SHOWN_ROWS,
+  tellNotHeld,
+  writeAsSheets,
+  writeResult,
+} from '../../output/index.js'
+import { splitNames, wholeNumber } from '../../reading/index.js'
+import type { Io } from '../../shell/index.js'
+import { makePaint, type Paint, UsageFault } from '../../shell/index.js'
+
+/** What verbs are told that print rows. */
+export interface RowsArguments {
+  readonly where?: string
+  readonly order?: string
+  readonly columns?: string
+  readonly limit?: string
+  readonly output?: string
+  readonly to?: WritableFormat | 'table'
+  readonly neutralize?: boolean
+  readonly strict?: boolean
+  readonly findings?: 'json'
+  readonly color: boolean
+}
+
+/** Runs `mellow show` and `mellow export`. */
+export function runShow(book: string, name: string | undefined, args: RowsArguments, io: Io): Promise<number> {
+  const limit = args.limit === undefined ? undefined : wholeNumber('--limit', args.limit, 0)
+  if (args.output !== undefined) refuseBadPath(args.output)
+  return lookAt(book, args, io, async ({ book: workbook }) => {
+    const table = tableOf(workbook, name)
+    const isTable = outputFormat(args, io) === 'table'
+    const result = workbook.query({
+      table: table.name,
+      ...(args.where !== undefined && { where: args.where }),
+      ...(args.order !== undefined && { order: args.order }),
+      ...(args.columns !== undefined && { columns: splitNames(args.columns) }),
+      ...(limit !== undefined ? { limit } : isTable ? { limit: SHOWN_ROWS } : {}),
+    })
+    tellNotHeld(await writeResult(result, args, io, { name: table.name, locale: workbook.surroundings.locale }), args, io)
+    if (isTable) io.show(totalsText(workbook, table, args.where, makePaint(io.colours)))
+    const stale = table.columns.reduce((sum, column) => sum + column.stale, 0)
+    if (workbook.mode === 'on-demand' && stale > 0 && args.findings !== 'json')
+      io.err(`${counted(stale, 'cell')} ${stale === 1 ? 'is' : 'are'} stale: mellow recalculate ${book}\n`)
+    return undefined
+  })
+}
+
+/** The tallies of a table, over all its rows and, under a filter, over the rows shown. */
+function totalsText(workbook: WorkbookView, table: TableView, where: string | undefined, paint: Paint): string {
+  if (table.tallies.length === 0) return ''
+  const shows = (values: readonly unknown[]): string =>
+    table.tallies.map((name, place) => `${printName(name)} = ${totalText(values[place])}`).join(', ')
+  const all = `${paint.quiet('all rows:')} ${shows(table.tallies.map((name) => table.tally(name)))}\n`
+  if (where === undefined) return all
+  const tallies = table.tallies.map((name) => ({ name, formula: table.tallyFormula(name) ?? 'blank' }))
+  const [filtered] = workbook.group({ table: table.name, by: [], tallies, where }).rows()
+  return `${all}${paint.quiet('rows shown:')} ${shows(filtered ?? [])}\n`
+}
+
+function totalText(value: unknown): string {
+  return typeof value === 'number' ? displayNumber(value) : value === null || value === undefined ? 'blank' : String(value)
+}
+
+/** Runs `mellow export`: a table, or all tables as sheets of one file. */
+export function runExport(book: string, name: string | undefined, args: RowsArguments, io: Io): Promise<number> {
+  const { output } = args
+  if (output?.toLowerCase().endsWith('.zip') === true && args.to === undefined) return runBundle(book, name, output, args, io)
+  const isSheets = output !== undefined && (args.to ?? formatOfName(output)) === 'xlsx'
+  if (name !== undefined || !isSheets) return runShow(book, name, args, io)
+  refuseBadPath(output)
+  return lookAt(book, args, io, async ({ book: workbook }) => {
+    const tables = workbook.tables.map((table) => ({ name: table, result: workbook.query({ table }) }))
+    tellNotHeld(await writeAsSheets(tables, output, args, io), args, io)
+    return undefined
+  })
+}
+
+/** Writes a workbook as a bundle. */
+function runBundle(book: string, table: string | undefined, output: string, args: RowsArguments, io: Io): Promise<number> {
+  if (table !== undefined) throw new UsageFault('a bundle holds the whole workbook; leave the table off.')
+  refuseBadPath(output)
+  return lookAt(book, args, io, async ({ book: workbook }) => {
+    const { writeBundle } = await import('@mellow-abacus/files')
+    const bytes = await writeBundle(workbook)
+    await replaceFile(output, async (sink) => sink(bytes))
+    const lost = workbook.accepted().length
+    if (args.findings === 'json') return
+    if (lost > 0) io.err(`${counted(lost, 'accepted finding')} will be found again: a bundle does not carry them.\n`)
+    io.err(`${counted(workbook.tables.length, 'table')} written to ${output}. To read it: mellow import <book> ${output}\n`)
+  })
+}
