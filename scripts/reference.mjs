@@ -1,10 +1,11 @@
 // Writes the reference pages from the records of the library, or with --check says which of them are out of date:
-// docs/language/functions-<family>.md from the function records, docs/findings.md from the registry of findings, and the JSON
-// Schema of bundles from the shape that reads them.
+// docs/language/functions-<family>.md from the function records, docs/findings.md from the registry of findings,
+// docs/operations/README.md and its JSON Schema from the schemas of operations, and that of bundles from what reads them.
 import { readFileSync, writeFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import { Bundle } from '@mellow-abacus/files'
 import { toJsonSchema } from '@valibot/to-json-schema'
+import { internals } from './internals.mjs'
 import { CODE_GROUPS, FUNCTION_FAMILIES, FUNCTIONS } from '../packages/core/dist/index.js'
 
 const root = fileURLToPath(new URL('../', import.meta.url))
@@ -93,9 +94,99 @@ function codeText([code, { severity, message, explanation, example }]) {
   return `### ${code}\n\n**${severity}** — ${message.replaceAll('{hint}', '').replaceAll('{count}', '')}\n\n${explanation}\n${shown}`
 }
 
+/** Operations in the order of the job. */
+const OPERATION_GROUPS = [
+  ['Tables', ['add-table', 'change-table', 'rename-table', 'remove-table']],
+  ['Columns', ['add-column', 'change-column', 'rename-column', 'move-column', 'remove-column']],
+  ['The life of a column', ['pause-column', 'resume-column', 'detach-column', 'fill-column', 'set-stamp']],
+  ['Rows and cells', ['insert-rows', 'set-cells', 'move-rows', 'remove-rows', 'reread-rows']],
+  ['Links', ['add-link', 'remove-link']],
+  ['Values, tallies, rules', ['set-value', 'remove-value', 'set-tally', 'remove-tally', 'set-rule', 'remove-rule']],
+  ['Findings', ['accept-finding', 'withdraw-acceptance']],
+  ['The workbook', ['set-mode', 'recalculate', 'tick', 'set-surroundings']],
+  ['Written by the workbook', ['stamp-cells']],
+]
+
+const { OPERATION_SCHEMAS } = await internals('packages/core/src/book/operations/index.ts')
+const { getMetadata } = await import('valibot')
+
+/** A schema as JSON Schema; what is checked by hand says what it looks like itself. */
+function jsonSchemaOf(schema) {
+  return toJsonSchema(schema, {
+    errorMode: 'ignore',
+    overrideSchema: ({ valibotSchema, jsonSchema }) => {
+      const { json, description } = getMetadata(valibotSchema)
+      return json === undefined ? jsonSchema : { ...json, ...(description !== undefined && { description }) }
+    },
+  })
+}
+
+function operationsPage() {
+  const known = OPERATION_GROUPS.flatMap(([, names]) => names)
+  const untold = OPERATION_SCHEMAS.map(({ op }) => op).filter((op) => !known.includes(op))
+  if (untold.length > 0) throw new Error(`operations without a group: ${untold.join(', ')}`)
+  const sections = OPERATION_GROUPS.map(([title, names]) => `## ${title}\n\n${names.map(operationText).join('\n')}`)
+  return `${GENERATED}
+
+# Operations
+
+Everything that changes a workbook is an operation: plain JSON, given to \`book.apply\` one by one or as a list. A call is all or none, one
+revision and one undo step; inside it definitions may come in any order. \`applyJson\` takes operations from outside and checks them the
+same way. The JSON Schema is [operations.schema.json](operations.schema.json). The examples work, each by itself, on the workbook that
+[example-book.json](example-book.json) makes.
+
+A value is a number, text, \`true\` or \`false\`, \`null\` for blank, ISO 8601 text in date and date-time columns, or
+\`{ "misfit": "text" }\`. A row is named by its id, a whole number from 1 that is never given twice.
+
+${OPERATION_GROUPS.map(([title, names]) => `${title}: ${names.map((name) => `[${name}](#${name})`).join(', ')}`).join('  \n')}
+
+${sections.join('\n')}`
+}
+
+function operationText(name) {
+  const { op, does, given, examples } = OPERATION_SCHEMAS.find((one) => one.op === name)
+  const shown = examples.map((one) => `\`\`\`json\n${JSON.stringify(one)}\n\`\`\``).join('\n')
+  const rows = fieldRows(jsonSchemaOf(given))
+  const table = rows.length === 0 ? '' : `\n| field | |\n| --- | --- |\n${rows.join('\n')}\n`
+  return `### ${op}\n\n${does}\n${table}\n${shown}\n`
+}
+
+/** A row a field; those of an object or of the objects of a list stand below it. */
+function fieldRows({ properties = {}, required = [] }, path = '') {
+  return Object.entries(properties).flatMap(([name, schema]) => {
+    if (name === 'op' && path === '') return []
+    const [plain] = (schema.anyOf ?? [schema]).filter((one) => one.type !== 'null')
+    const says = schema.description ?? plain.description ?? ''
+    const choices = plain.enum === undefined ? '' : ` One of ${plain.enum.map((one) => `\`${one}\``).join(', ')}.`
+    const optional = required.includes(name) ? '' : ' *Optional.*'
+    const inner = plain.type === 'array' ? fieldRows(plain.items ?? {}, `${path}${name}[].`) : fieldRows(plain, `${path}${name}.`)
+    return [`| \`${path}${name}\` | ${cell(says)}${choices}${optional} |`, ...inner]
+  })
+}
+
+function operationsSchema() {
+  const schema = { $schema: 'https://json-schema.org/draft/2020-12/schema', title: 'Operations of a Mellow Abacus workbook' }
+  const refs = OPERATION_SCHEMAS.map(({ op }) => ({ $ref: `#/$defs/${op}` }))
+  const definitions = OPERATION_SCHEMAS.map(({ op, does, given, examples }) => {
+    const { $schema: _, ...rest } = jsonSchemaOf(given)
+    return [op, { title: op, description: does, ...rest, examples }]
+  })
+  return JSON.stringify(
+    {
+      ...schema,
+      oneOf: [{ $ref: '#/$defs/operation' }, { type: 'array', items: { $ref: '#/$defs/operation' } }],
+      $defs: { operation: { oneOf: refs }, ...Object.fromEntries(definitions) },
+    },
+    null,
+    2,
+  )
+}
+
 const pages = new Map([
   ...FUNCTION_FAMILIES.map((family) => [`docs/language/functions-${family}.md`, page(family)]),
   ['docs/findings.md', findingsPage()],
+  ['docs/operations/README.md', operationsPage()],
+  ['docs/operations/operations.schema.json', operationsSchema()],
   ['docs/bundle.schema.json', JSON.stringify({ title: 'book.json of a bundle', ...toJsonSchema(Bundle) }, null, 2)],
 ])
 const isCheck = process.argv.includes('--check')

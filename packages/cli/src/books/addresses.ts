@@ -2,7 +2,11 @@ import { type CellReading, type DeclaredType, readCell } from '@mellow-abacus/fi
 import { type CellValue, nearestName, printName, type TableView, type WorkbookView } from 'mellow-abacus'
 import { CommandRefusal, UsageFault } from '../shell/index.js'
 
-/** The row that a text names: its number now, `id:12`, or `label=Hive 7`. Errors: CommandRefusal when there is none, or several. */
+/**
+ * The row that a text names: its number now, `id:12`, or `label=Hive 7`.
+ *
+ * @throws CommandRefusal when there is none, or several
+ */
 export function rowOf(table: TableView, text: string): number {
   if (/^\d+$/.test(text)) {
     const id = table.idAt(Number(text))
@@ -36,7 +40,11 @@ function rowOfLabel(table: TableView, ids: readonly number[], label: string): nu
   throw new CommandRefusal(`no row of ${table.name} is labelled ${JSON.stringify(label)}.${hint}`)
 }
 
-/** A table that exists, or the only one where none is named. Errors: UsageFault. */
+/**
+ * A table that exists, or the only one where none is named.
+ *
+ * @throws UsageFault
+ */
 export function tableOf(book: WorkbookView, name: string | undefined): TableView {
   if (name !== undefined) return book.table(name)
   const [only, another] = book.tables
@@ -45,7 +53,11 @@ export function tableOf(book: WorkbookView, name: string | undefined): TableView
   throw new UsageFault(`say which table: ${book.tables.map(printName).join(', ')}.`)
 }
 
-/** `name=value` taken apart. Errors: UsageFault. */
+/**
+ * `name=value` taken apart.
+ *
+ * @throws UsageFault
+ */
 export function assignment(text: string): { readonly name: string; readonly value: string } {
   const match = /^(?:`((?:[^`]|``)+)`|([^=]+))=(.*)$/s.exec(text)
   if (match === null) throw new UsageFault(`expected name=value, such as mites=12, not ${JSON.stringify(text)}.`)

@@ -198,7 +198,11 @@ export async function withBook(
   }
 }
 
-/** How long to wait for another process that changes the workbook. Errors: UsageFault. */
+/**
+ * How long to wait for another process that changes the workbook.
+ *
+ * @throws UsageFault
+ */
 function waitOf({ wait }: LookArguments): { waitMs?: number } {
   if (wait === undefined) return {}
   const seconds = Number(wait)
@@ -216,7 +220,7 @@ function closeAfterFault(file: BookFile | undefined): void {
   }
 }
 
-/** What is wrong with a file; one that somebody else writes, or that is there already, is no mistake of the command. */
+/** What is wrong with a file; one that someone else writes, or that is there already, is no mistake of the command. */
 export function refuseFile(error: BookFileFault, io: Io): number {
   if (error.code === 'in-use' || error.code === 'exists') {
     io.err(`mellow: ${error.message}\n`)

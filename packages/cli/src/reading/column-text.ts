@@ -1,7 +1,11 @@
 import { VALUE_TYPES, type ValueType } from 'mellow-abacus'
 import { UsageFault } from '../shell/index.js'
 
-/** `name` or `name:type`. Errors: UsageFault. */
+/**
+ * `name` or `name:type`.
+ *
+ * @throws UsageFault
+ */
 export function columnOf(text: string): { name: string; type?: ValueType } {
   const match = /^(.+):([a-z]+)$/.exec(text)
   if (match === null) return { name: text }

@@ -14,7 +14,11 @@ export function tableNameOf(path: string): string {
   return path === '-' ? 'input' : basename(path).replace(/\.[^.]+$/, '') || 'input'
 }
 
-/** Reads the file of a command. Errors: UsageFault naming the file, and the line where it is known. */
+/**
+ * Reads the file of a command.
+ *
+ * @throws UsageFault naming the file, and the line where it is known
+ */
 export async function loadFile(
   path: string,
   args: ReadingArguments,
@@ -86,7 +90,11 @@ export interface FurtherTable {
   readonly path: string
 }
 
-/** Takes `table=file` apart. Errors: UsageFault. */
+/**
+ * Takes `table=file` apart.
+ *
+ * @throws UsageFault
+ */
 export function furtherTable(text: string): FurtherTable {
   const at = text.indexOf('=')
   const [table, path] = [text.slice(0, at).trim(), text.slice(at + 1).trim()]

@@ -11,7 +11,11 @@ import {
 import type { ReadingArguments, SurroundingArguments } from '../options/index.js'
 import { UsageFault } from '../shell/index.js'
 
-/** What the reading options say. Errors: UsageFault. */
+/**
+ * What the reading options say.
+ *
+ * @throws UsageFault
+ */
 export function readingOptions(args: ReadingArguments, zone: string): ReadingOptions {
   const delimiter = args.delimiter === '\\t' ? '\t' : args.delimiter
   if (delimiter !== undefined && (delimiter.length !== 1 || /["\r\n]/.test(delimiter)))
@@ -39,7 +43,11 @@ export function readingOptions(args: ReadingArguments, zone: string): ReadingOpt
   }
 }
 
-/** `column=type` or `column=type:pattern`. The last `=` before a type is the divider, so names may have one. Errors: UsageFault. */
+/**
+ * `column=type` or `column=type:pattern`. The last `=` before a type is the divider, so names may have one.
+ *
+ * @throws UsageFault
+ */
 export function columnType(text: string): [string, DeclaredType] {
   const match = /^(.+)=([a-z]+)(?::(.+))?$/i.exec(text)
   const form = "--type takes 'column=type', such as 'code=text' or 'seen=date:dd/MM/yyyy'"
@@ -57,7 +65,11 @@ export function columnType(text: string): [string, DeclaredType] {
   return [column, { type, ...(pattern !== undefined && { pattern }) }]
 }
 
-/** A whole number of an option. Errors: UsageFault. */
+/**
+ * A whole number of an option.
+ *
+ * @throws UsageFault
+ */
 export function wholeNumber(option: string, text: string, least: number): number {
   const value = Number(text)
   if (!/^\d+$/.test(text) || !Number.isSafeInteger(value) || value < least)
@@ -65,7 +77,11 @@ export function wholeNumber(option: string, text: string, least: number): number
   return value
 }
 
-/** What the surroundings say. Errors: UsageFault. */
+/**
+ * What the surroundings say.
+ *
+ * @throws UsageFault
+ */
 export function surroundings(args: SurroundingArguments): Surroundings {
   const zone = args.zone ?? 'UTC'
   if (!isTimeZone(zone)) throw new UsageFault(`there is no time zone called ${zone}; write one like Europe/Oslo or UTC.`)

@@ -11,7 +11,7 @@ const STEERING = /[\p{Cc}\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069\ufeff\u{e0
  * steer the terminal is shown as what it is, such as `⟨U+001B⟩`; line ends and the colours that this tool paints stay.
  */
 export function forEyes(text: string): string {
-  // Colours are told from escapes in foreign text by a mark that nobody else knows.
+  // Colours are told from escapes in foreign text by a mark that no one else knows.
   return text
     .split(SGR)
     .map((part, place) => (place % 2 === 1 ? `\u001b[${part}m` : part.replace(STEERING, shownSign)))

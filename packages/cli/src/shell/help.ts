@@ -17,7 +17,7 @@ Exit codes: 0 done, 1 understood but refused, 2 the command was wrong or a file 
   )
 }
 
-/** Has the help of a command say things in the tool's own words. */
+/** Words the help of a command as the rest of the tool is worded. */
 export function inOwnWords(command: Command): void {
   command.helpOption('-h, --help', 'print this help')
   command.configureHelp({

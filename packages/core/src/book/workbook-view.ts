@@ -151,7 +151,7 @@ export class WorkbookView {
   /**
    * What operations would do, without doing them: the change set, and of each calculated column they reach rows that tell most.
    *
-   * Errors: throws `Refusal` as `apply` would.
+   * @throws Refusal as `apply` would.
    */
   preview(operations: Operation | readonly Operation[], options: Pick<ApplyOptions, 'strict'> = {}): OperationsPreview {
     return this.previewJson(operations, options)
@@ -187,7 +187,7 @@ export class WorkbookView {
   }
 
   /**
-   * Which columns a column is made from and which are made from it, over whatever way, with what an edit of them touches.
+   * Which columns a column is made from and which are made from it, by any access path, with what an edit of them touches.
    *
    * @param address - `table.column`, `value:name` or `tally:table.name`
    */
@@ -218,7 +218,7 @@ export class WorkbookView {
 
   /**
    * Calculates some of what a large edit has left stale, in a workbook that calculates live: to be called while there is
-   * nothing else to do. Reading a cell calculates it too, so nobody has to wait for this.
+   * nothing else to do. Reading a cell calculates it too, so no one has to wait for this.
    *
    * @param milliseconds - after which it stops; a block of a column or an index is always finished
    * @returns what was calculated, and whether something is left

@@ -39,7 +39,7 @@ export class Workbook extends WorkbookView {
   /**
    * @param surroundings - clock, seed, locale and zone; what is not given is the clock of the machine, 1, `en` and UTC
    * @param options - how the workbook goes about its work
-   * @throws Refusal for a zone or locale that there is not, a clock that is no time, and fields that nobody knows
+   * @throws Refusal for a zone or locale that there is not, a clock that is no time, and fields that no one knows
    */
   constructor(surroundings: Partial<Surroundings> = {}, options: WorkbookOptions = {}) {
     const { mostAtOnce, undoLimit, keep, onListenerError } = readWorkbookOptions(options)
@@ -83,7 +83,7 @@ export class Workbook extends WorkbookView {
     return takeSnapshot(this.#state.model, this.#state.engine, this.#state.ledger, this.revision)
   }
 
-  /** The same workbook for somebody who is to look at it and not to change it, in types and at run time. */
+  /** The same workbook for someone who is to look at it and not to change it, in types and at run time. */
   get view(): WorkbookView {
     return new WorkbookView(this.#state)
   }

@@ -130,7 +130,7 @@ export class BlockList {
   }
 }
 
-/** One block of a chunk. The arrays are the block's own: nobody else holds the chunk. */
+/** One block of a chunk. The arrays are the block's own: no one else holds the chunk. */
 function blockOf(chunk: StoredChunk, first: number): KeptBlock {
   const end = Math.min(chunk.status.length, first + BLOCK_ROWS)
   const status = chunk.status.slice(first, end)

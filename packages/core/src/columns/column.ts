@@ -44,7 +44,7 @@ export class Column {
   readonly #blocks: BlockList = new BlockList(() => this.#emptyBlock())
   /** The different texts of a column of texts; null for other columns. */
   readonly #texts: TextDictionary | null
-  /** Blocks of codes as texts, those last asked for: whoever computes asks for the same block again and again. */
+  /** Blocks of codes as texts, those last asked for: the one who computes asks for the same block again and again. */
   readonly #decoded: Map<number, TextVector> = new Map()
   /** Kept texts of misfits by slot. */
   readonly #misfitTexts: Map<number, string> = new Map()
@@ -62,7 +62,7 @@ export class Column {
 
   #written: WrittenCells | null = null
 
-  /** Kept for whoever follows changes by what was there before; null when nobody does. */
+  /** Kept for the one who follows changes by what was there before; null when no one does. */
   #beforeImages: BeforeImages | null = null
 
   constructor(type: ValueType) {
@@ -212,7 +212,7 @@ export class Column {
     const known = this.#decoded.get(index)
     if (known !== undefined) return known
     const decoded = (this.#texts as TextDictionary).decode(block)
-    // Each is a vector of its own: whoever still looks at an earlier one keeps what it had.
+    // Each is a vector of its own: the one who still looks at an earlier one keeps what it had.
     for (const former of this.#decoded.keys()) if (this.#decoded.size >= MOST_DECODED) this.#decoded.delete(former)
     this.#decoded.set(index, decoded)
     return decoded

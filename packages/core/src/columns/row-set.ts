@@ -173,7 +173,7 @@ export class RowSet {
       this.#order.insert(slot, typeof to === 'object' ? (to[index] as number) : first + index)
   }
 
-  /** Has ids be given again from here on, where those given since are used by no row. */
+  /** Returns to an earlier next id, where the ids given since are used by no row. */
   returnIds(next: number): void {
     this.#nextId = next
   }

@@ -64,7 +64,7 @@ export class Engine {
   readonly columnGraph: DependencyGraph = new DependencyGraph()
   /** Named values and tallies, which are calculated like the columns of a table with one row. */
   readonly singles: TableStore = new TableStore()
-  /** Has columns follow what they are made from. */
+  /** Brings columns up to date with what they are made from. */
   readonly recalculation: Recalculation
   readonly #computed: Map<ColumnId, ComputedColumn> = new Map()
   /** Keys of the shared nodes that each column uses. */

@@ -75,7 +75,7 @@ export const CODES_OF_DATA = {
   ),
   'costly-scan': warning(
     '{subject} looks at {pairs} pairs of rows, which takes about {time}.',
-    'A condition that compares by equality, or with one range of a key, finds its rows by an index; any other is tried on every row for every row. Such a column is left stale until somebody reads it.',
+    'A condition that compares by equality, or with one range of a key, finds its rows by an index; any other is tried on every row for every row. Such a column is left stale until someone reads it.',
   ),
   'zero-apart': hint(
     '{count} of {name} are 0, far from all others, which lie from {lowest} to {highest}; a value that is missing should be blank.',

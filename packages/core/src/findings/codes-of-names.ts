@@ -106,7 +106,7 @@ export const CODES_OF_NAMES = {
   ),
   'more-errors': error(
     '{count} more errors and remarks follow; mend the first ones.',
-    'Mistakes often follow from each other, so a long list helps nobody. The rest is counted, not shown.',
+    'Mistakes often follow from each other, so a long list helps no one. The rest is counted, not shown.',
   ),
   'more-remarks': hint('{count} more remarks follow.', 'The rest is counted, not shown.'),
   cycle: error(

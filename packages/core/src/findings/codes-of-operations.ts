@@ -32,7 +32,7 @@ export const CODES_OF_OPERATIONS = {
   ),
   cancelled: error(
     'The calculation was cancelled; the workbook is as it was before.',
-    'Whoever was told of the progress ended it.',
+    'The caller that was told of the progress ended it.',
   ),
   'hand-edits-lost': error(
     'Resuming {name} would change {cells}, {typed} of them typed by hand{named}.',

@@ -11,7 +11,7 @@ export type FindingCode = keyof typeof codes
 
 /**
  * The one registry of findings and refusals. A code says what happened in plain words, is never reused, and carries its
- * wording here only; whoever raises it gives parameters.
+ * wording here only; the one who raises it gives parameters.
  */
 export const FINDING_CODES: Readonly<Record<FindingCode, CodeRecord>> = codes
 

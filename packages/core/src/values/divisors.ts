@@ -1,7 +1,7 @@
 const TWO_53 = 2 ** 53
 /** The last whole number whose factorial is within binary64. */
 const LARGEST_FACTORIAL = 170
-/** Factorials found so far, exact and rounded; the same whoever asks first. */
+/** Factorials found so far, exact and rounded; the same no matter who asks first. */
 const exactFactorials: bigint[] = [1n]
 const factorials: number[] = [1]
 

@@ -10,5 +10,5 @@ export interface Surroundings {
   readonly zone: string
 }
 
-/** Surroundings of a book that was given none: 1970, seed 1, `en`, UTC. Whoever opens a book sets the clock. */
+/** Surroundings of a book that was given none: 1970, seed 1, `en`, UTC. The one who opens a book sets the clock. */
 export const defaultSurroundings: Surroundings = { now: 0, seed: 1, locale: 'en', zone: 'UTC' }

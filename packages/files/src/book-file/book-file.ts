@@ -78,7 +78,7 @@ export class BookFile {
     const real = realPath(path)
     const lock = new WriterLock(real, waitMs, () => null)
     try {
-      // Somebody may have been quicker while this one waited.
+      // Someone may have been quicker while this one waited.
       if (lstatSync(real, { throwIfNoEntry: false }) !== undefined) throw existing(path)
       makeFile(real, surroundings, begin)
       return BookFile.#openLocked(path, real, lock)
@@ -113,7 +113,7 @@ export class BookFile {
       database = openDatabase(real, lock !== null)
       upgradeSchema(database, path, lock !== null)
       if (lock !== null) noteHolder(database, thisWriter())
-      // One state of the file is read throughout, whoever writes meanwhile.
+      // One state of the file is read throughout, no matter who writes meanwhile.
       else database.exec('BEGIN')
       return new BookFile(path, openedFile(database, path), lock)
     } catch (error) {
@@ -232,7 +232,7 @@ export class BookFile {
     }
   }
 
-  /** Leaves the file so that whoever opens it next has nothing to repeat, and whoever copies it has all of it. */
+  /** Leaves the file so that the one who opens it next has nothing to repeat, and the one who copies it has all of it. */
   #finish(): void {
     const { database } = this.#opened
     if (this.#repeated > 0) this.#tryToSave()
@@ -279,7 +279,7 @@ function makeFile(path: string, surroundings: Partial<Surroundings>, begin: Crea
   const forget = (): void => {
     for (const part of ['', '-journal']) rmSync(made + part, { force: true })
   }
-  // Who holds the lock is the only one who makes it; one that is there is of somebody who was killed.
+  // Who holds the lock is the only one who makes it; one that is there is of someone who was killed.
   forget()
   try {
     const database = makeDatabase(made)
@@ -319,7 +319,7 @@ function holderIn(path: string): string | null {
     database = openDatabase(path, false)
     return holderOf(database)
   } catch {
-    // What is wrong with it is told to whoever opens it; here it only says nothing.
+    // What is wrong with it is told to the one who opens it; here it only says nothing.
     return null
   } finally {
     database?.close()

@@ -45,18 +45,30 @@ export class JournalRows {
     this.#add?.run(row.revision, ...TEXTS.map((name) => row[name]), checksumOfRow(row))
   }
 
-  /** The rows after a revision. Errors: BookFileFault for one that is not what was written. */
+  /**
+   * The rows after a revision.
+   *
+   * @throws BookFileFault for one that is not what was written
+   */
   since(revision: number): JournalRow[] {
     return asking(this.#path, () => this.#since.all(revision)).map((row) => this.#rowOf(row))
   }
 
-  /** The row of a revision; undefined where there is none. Errors: as `since`. */
+  /**
+   * The row of a revision; undefined where there is none.
+   *
+   * @throws as since
+   */
   at(revision: number): JournalRow | undefined {
     const row = asking(this.#path, () => this.#at.get(revision))
     return row === undefined ? undefined : this.#rowOf(row)
   }
 
-  /** What kind each step was, from the first one up to a revision. Errors: as `since`, and where one is gone. */
+  /**
+   * What kind each step was, from the first one up to a revision.
+   *
+   * @throws as since, and where one is gone
+   */
   kindsUpTo(revision: number): Pick<JournalRow, 'revision' | 'kind'>[] {
     const rows = asking(this.#path, () => this.#kinds.all(revision)) as { revision: number; kind: Uint8Array }[]
     for (let at = 1; at <= revision; at++) if (rows[at - 1]?.revision !== at) throw this.#damaged(at)

@@ -3,11 +3,11 @@ import { pathToFileURL } from 'node:url'
 import Database from 'libsql'
 import { BookFileFault } from './book-file-fault.js'
 
-/** Milliseconds that a look at a workbook waits for somebody who puts its file in order. */
+/** Milliseconds that a look at a workbook waits for someone who puts its file in order. */
 const LOOK_WAIT_MS = 10_000
 
 /**
- * Opens the database of a workbook. Everything that is asked of the file is asked through the database: whoever opens and closes
+ * Opens the database of a workbook. Everything that is asked of the file is asked through the database: the one who opens and closes
  * the file otherwise drops the locks that the whole process has on it (POSIX, fcntl).
  *
  * @throws BookFileFault when there is none, it is something else, or it may not be read
@@ -46,7 +46,7 @@ export function makeDatabase(path: string): Database.Database {
 
 /**
  * Opens a file that cannot be written, nor a log of reads be put beside it: on a medium or in a folder that are only read.
- * Nobody has it open to write then, or there would be a log; so it is taken for one that does not change.
+ * No one has it open to write then, or there would be a log; so it is taken for one that does not change.
  */
 function openUnchanging(path: string): Database.Database {
   const database = new Database(`${pathToFileURL(path).href}?immutable=1`)

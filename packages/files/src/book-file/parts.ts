@@ -40,7 +40,11 @@ export class Parts {
     this.#owners = database.prepare('SELECT DISTINCT CAST(owner AS BLOB) AS owner FROM chunks')
   }
 
-  /** The bytes of a part; undefined where there is none. Errors: BookFileFault when they are damaged. */
+  /**
+   * The bytes of a part; undefined where there is none.
+   *
+   * @throws BookFileFault when they are damaged
+   */
   read(owner: string, place: number): Uint8Array | undefined {
     const row = this.#row(owner, place)
     if (row === undefined) return undefined

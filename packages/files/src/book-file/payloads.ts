@@ -49,7 +49,11 @@ export class Payloads {
     }
   }
 
-  /** The operations of a step, or its inverse, with their columns. Errors: BookFileFault for what is not what was written. */
+  /**
+   * The operations of a step, or its inverse, with their columns.
+   *
+   * @throws BookFileFault for what is not what was written
+   */
   operationsIn(row: JournalRow, field: 'operations' | 'inverse'): Operation[] {
     return operationsOfText(row[field], (index) => {
       const place = placeOf(field, index)

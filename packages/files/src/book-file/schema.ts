@@ -55,7 +55,7 @@ export function hasChecksums(database: Database.Database): boolean {
  * Brings a workbook file to the newest format. One that is only looked at stays as it is: what it lacks is made up for when
  * it is read.
  *
- * Errors: BookFileFault when it is no workbook, or newer than this tool.
+ * @throws BookFileFault when it is no workbook, or newer than this tool.
  */
 export function upgradeSchema(database: Database.Database, path: string, writes: boolean): void {
   if (pragma(database, 'application_id') !== APPLICATION_ID)
@@ -73,7 +73,7 @@ function upgradeFrom(database: Database.Database, version: number): void {
   database.exec(`BEGIN IMMEDIATE; ${UPGRADES.slice(version).join('\n')}; PRAGMA user_version = ${FORMAT_VERSION}; COMMIT`)
 }
 
-/** Notes who writes a workbook from now on; null for nobody. */
+/** Notes who writes a workbook from now on; null for no one. */
 export function noteHolder(database: Database.Database, who: string | null): void {
   if (who === null) database.exec('DELETE FROM holder')
   else database.prepare('INSERT OR REPLACE INTO holder (one, who) VALUES (1, ?)').run(who)

@@ -6,7 +6,7 @@ const decoder = new TextDecoder('utf-8', { fatal: true })
  * A text of a workbook file. Texts are asked of the database as bytes (`CAST(… AS BLOB)`): over one that is not UTF-8 its package
  * would end the process.
  *
- * Errors: BookFileFault for bytes that are no text.
+ * @throws BookFileFault for bytes that are no text.
  */
 export function textOfBytes(bytes: Uint8Array, path: string): string {
   try {

@@ -5,7 +5,7 @@ import Database from 'libsql'
 import { BookFileFault } from './book-file-fault.js'
 import { userName } from './user-name.js'
 
-/** Milliseconds that somebody who wants to write waits for the one who does, unless said. */
+/** Milliseconds that someone who wants to write waits for the one who does, unless said. */
 export const WRITE_WAIT_MS = 10_000
 
 /**
@@ -54,9 +54,9 @@ export class WriterLock {
 
   /**
    * @param path - the real path of the workbook
-   * @param waitMs - how long to wait for somebody who writes
+   * @param waitMs - how long to wait for someone who writes
    * @param holder - who that is, as far as the workbook says
-   * @throws BookFileFault when somebody writes for longer, or nothing can be written there
+   * @throws BookFileFault when someone writes for longer, or nothing can be written there
    */
   constructor(path: string, waitMs: number, holder: () => string | null) {
     this.#path = path

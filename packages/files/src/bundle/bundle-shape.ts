@@ -3,7 +3,7 @@ import * as v from 'valibot'
 const Name = v.pipe(v.string(), v.minLength(1))
 const RowNumber = v.pipe(v.number(), v.integer(), v.minValue(1))
 const Type = v.picklist(['number', 'integer', 'text', 'boolean', 'date', 'datetime'])
-/** A schema with a text about it, for whoever reads the published JSON Schema. */
+/** A schema with a text about it, for the one who reads the published JSON Schema. */
 const described = <Schema extends v.GenericSchema>(
   schema: Schema,
   text: string,

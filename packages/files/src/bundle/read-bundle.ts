@@ -19,7 +19,7 @@ const MOST_JSON = 2 ** 26
 /**
  * Reads a bundle.
  *
- * Errors: ReadFault for what is no bundle, or one whose parts do not fit together, naming the part and the field.
+ * @throws ReadFault for what is no bundle, or one whose parts do not fit together, naming the part and the field.
  */
 export async function readBundle(bytes: Uint8Array): Promise<ReadBundle> {
   const parts = partsOf(bytes)

@@ -4,7 +4,11 @@ import { ReadFault } from './read-fault.js'
 /** Largest file of a format that is read from its end, or from a list of its parts. */
 const MOST_BYTES = 2 ** 31 - 1
 
-/** Bytes as they come in, put together. Errors: ReadFault for none, and for more than 2 GiB. */
+/**
+ * Bytes as they come in, put together.
+ *
+ * @throws ReadFault for none, and for more than 2 GiB
+ */
 export async function allBytes(chunks: ByteChunks, onProgress?: (bytes: number) => void): Promise<Uint8Array> {
   const parts: Uint8Array[] = []
   let length = 0

@@ -351,7 +351,11 @@ export class ColumnReader {
   }
 }
 
-/** The marks that the pattern of a declared number says. Errors: ReadFault for a pattern that says none. */
+/**
+ * The marks that the pattern of a declared number says.
+ *
+ * @throws ReadFault for a pattern that says none
+ */
 function marksOf(declared: DeclaredType | undefined): NumberMarks | null {
   if (declared?.pattern === undefined || (declared.type !== 'number' && declared.type !== 'integer')) return null
   const marks = marksOfPattern(declared.pattern)

@@ -8,7 +8,7 @@ export type ByteChunks = AsyncIterable<Uint8Array> | Iterable<Uint8Array>
 /**
  * Decodes bytes to text, chunk by chunk. A byte-order mark is dropped, and tells UTF-16 apart when no encoding is given.
  *
- * Errors: ReadFault for bytes that the encoding does not have, naming the line, and for an unknown encoding.
+ * @throws ReadFault for bytes that the encoding does not have, naming the line, and for an unknown encoding.
  */
 export async function* decodedText(
   chunks: ByteChunks,

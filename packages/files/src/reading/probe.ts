@@ -11,12 +11,12 @@ type ProbeNews =
   | { readonly fault: string | null }
 
 /**
- * Has a script look at a file in a thread of its own, before anyone reads it here: an altered length can have a package count
- * for hours, run out of memory, or throw where nobody can catch it, and a thread can be ended.
+ * Lets a script look at a file in a thread of its own, before it is read here: an altered length can have a package count
+ * for hours, run out of memory, or throw where no one can catch it, and a thread can be ended.
  *
  * @param script - the body of an async function; it has `data`, says how long it may take by `tell({ within: milliseconds })` once
  * it begins to look, and throws what is wrong
- * Errors: Error saying why the file cannot be read.
+ * @throws Error saying why the file cannot be read.
  */
 export async function probe(script: string, data: object, memoryMb: number): Promise<void> {
   const worker = new Worker(

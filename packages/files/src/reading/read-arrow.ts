@@ -23,7 +23,11 @@ if (!reader.schema) throw new Error('there is no schema in it')
 for (const batch of reader) batch.numRows
 `
 
-/** Reads Arrow IPC, the file or the stream format, batch by batch. Errors: ReadFault for bytes that are not Arrow. */
+/**
+ * Reads Arrow IPC, the file or the stream format, batch by batch.
+ *
+ * @throws ReadFault for bytes that are not Arrow
+ */
 export async function readArrow(chunks: ByteChunks, options: ReadingOptions): Promise<FileTable> {
   const bytes = await allBytes(chunks, options.onProgress)
   const table = new TableReader(options)

@@ -26,7 +26,7 @@ const delimiters = [',', ';', '\t', '|']
 /**
  * Reads CSV or TSV (RFC 4180) as it comes in. A short row is blank at its end, with a note.
  *
- * Errors: ReadFault, naming the line, for a long row, a quote never closed, text after a closing quote, equal headers, and a
+ * @throws ReadFault, naming the line, for a long row, a quote never closed, text after a closing quote, equal headers, and a
  * file without a header line.
  */
 export async function readDelimited(

@@ -9,7 +9,7 @@ import { type FileTable, TableReader } from './table-reader.js'
  * Reads JSON (an array of objects, RFC 8259) or NDJSON (an object a line) as it comes in. Columns stand in the order in which
  * their keys first appear, so a key like `2024` keeps its place. A text stays text; a nested value is kept as its JSON text.
  *
- * Errors: ReadFault, naming the row, for anything that is not an object, a key twice in one row, or broken JSON.
+ * @throws ReadFault, naming the row, for anything that is not an object, a key twice in one row, or broken JSON.
  */
 export async function readJson(
   text: AsyncIterable<string>,

@@ -41,7 +41,11 @@ for (const { num_rows, columns } of metadata.row_groups) {
 }
 `
 
-/** Reads Parquet, row group by row group. Errors: ReadFault for bytes that are not a whole Parquet file. */
+/**
+ * Reads Parquet, row group by row group.
+ *
+ * @throws ReadFault for bytes that are not a whole Parquet file
+ */
 export async function readParquet(chunks: ByteChunks, options: ReadingOptions): Promise<FileTable> {
   const bytes = await allBytes(chunks, options.onProgress)
   const buffer = bytes.buffer as ArrayBuffer

@@ -8,7 +8,7 @@ import type { FileTable } from './table-reader.js'
  * Reads a table from bytes as they come in.
  *
  * @param format - what the bytes are
- * Errors: `ReadFault`, with the line or row where it is known.
+ * @throws ReadFault, with the line or row where it is known.
  */
 export async function readTable(chunks: ByteChunks, format: ReadableFormat, options: ReadingOptions = {}): Promise<FileTable> {
   // Packages for the heavier formats are loaded when they are needed.

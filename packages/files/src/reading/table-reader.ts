@@ -43,7 +43,7 @@ export class TableReader {
    * Begins a column.
    *
    * @param own - the type it has in its file, for formats that say so
-   * Errors: ReadFault when there is one of that name, or of that name but for case, and for one too many.
+   * @throws ReadFault when there is one of that name, or of that name but for case, and for one too many.
    */
   addColumn(given: string, line?: number, own?: ValueType): ColumnReader {
     const name = this.#freeName(given.toWellFormed())
@@ -82,7 +82,11 @@ export class TableReader {
     while (column.rowCount < rowCount) column.pushBlank()
   }
 
-  /** Ends the table. Errors: ReadFault when a type was said for a column that is not there. */
+  /**
+   * Ends the table.
+   *
+   * @throws ReadFault when a type was said for a column that is not there
+   */
   finish(rowCount: number): FileTable {
     for (const name of this.#options.types?.keys() ?? []) {
       if (!this.names.includes(name))

@@ -9,14 +9,14 @@ const LEAST_LIMIT = 2 ** 26
 /** Beyond that, to so many times the size of the file; spreadsheets unfold to ten to thirty times theirs. */
 const MOST_TIMES_LARGER = 200
 
-/** What becomes of a part of a zip file: its bytes go to a sink, piece by piece; null when nobody wants it. */
+/** What becomes of a part of a zip file: its bytes go to a sink, piece by piece; null when no one wants it. */
 export type PartSink = (name: string) => ((bytes: Uint8Array, isLast: boolean) => void) | null
 
 /**
  * Unfolds the wanted parts of a zip file (APPNOTE 6.3.10) piece by piece, so that a part is never whole in memory.
  *
  * @param what - what the file should be, for messages: `an XLSX file`
- * Errors: ReadFault for what is no zip file, is cut short, or unfolds to far more than its size lets expect.
+ * @throws ReadFault for what is no zip file, is cut short, or unfolds to far more than its size lets expect.
  */
 export function unfoldParts(bytes: Uint8Array, what: string, sinkOf: PartSink): void {
   const checksums = checksumsIn(bytes, what)
@@ -66,7 +66,7 @@ export function unfoldParts(bytes: Uint8Array, what: string, sinkOf: PartSink): 
 /**
  * The checksums (CRC-32) that the list of parts at the end of a zip file says, by the names of the parts (APPNOTE 4.3.12, 4.3.16).
  *
- * Errors: ReadFault for what is no zip file, or cut short, or names a part twice.
+ * @throws ReadFault for what is no zip file, or cut short, or names a part twice.
  */
 function checksumsIn(bytes: Uint8Array, what: string): Map<string, number> {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)

@@ -26,7 +26,11 @@ export async function writeTable(
   return []
 }
 
-/** Writes several tables as sheets of one XLSX file. Errors: WriteFault for a table larger than a sheet. */
+/**
+ * Writes several tables as sheets of one XLSX file.
+ *
+ * @throws WriteFault for a table larger than a sheet
+ */
 export async function writeSheets(tables: readonly NamedResult[], sink: ByteSink): Promise<readonly Loss[]> {
   return (await import('./write-xlsx.js')).writeXlsx(tables, sink)
 }

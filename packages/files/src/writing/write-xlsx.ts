@@ -22,7 +22,7 @@ const MS_PER_DAY = 86_400_000
  * Writes XLSX, one sheet a table: a header, then values with the formats that columns are displayed in. Dates before March
  * 1900 are written as ISO 8601 text; texts beyond 32 767 signs are cut there; both are told.
  *
- * Errors: WriteFault for a table larger than a sheet.
+ * @throws WriteFault for a table larger than a sheet.
  */
 export async function writeXlsx(tables: readonly NamedResult[], sink: ByteSink): Promise<readonly Loss[]> {
   refuseTooLarge(tables)

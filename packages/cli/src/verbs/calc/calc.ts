@@ -142,7 +142,7 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
 /** Milliseconds between two looks at the bar. */
 const A_LOOK = 100
 
-/** Calculates what takes so long that it was left; says so first, so that nobody has to wait without knowing for what. */
+/** Calculates what takes so long that it was left; says so first, so that no one has to wait without knowing for what. */
 async function calculateRest(book: Workbook, io: Io): Promise<void> {
   const left = (): number => book.stale.reduce((sum, { rows }) => sum + rows, 0)
   const total = left()

@@ -95,7 +95,7 @@ function leavingOperations(table: TableView, { gone }: ColumnDrift, args: Reread
   return [{ op: 'change-table', table: table.name, set: { source: { ...source, columns: columns.map(({ name }) => name) } } }]
 }
 
-/** Has the table remember where it was read from, how, and which columns there were, when that is something else now. */
+/** Updates what the table knows of its source: where it was read from, how, and which columns there were. */
 function sourceOperations(
   table: TableView,
   file: string,
@@ -115,7 +115,11 @@ function sourceOperations(
   return [{ op: 'change-table', table: table.name, set: { source: next } }]
 }
 
-/** `old=new`. Errors: UsageFault. */
+/**
+ * `old=new`.
+ *
+ * @throws UsageFault
+ */
 function pair(text: string): [string, string] {
   const at = text.indexOf('=')
   if (at <= 0) throw new UsageFault(`--map takes old=new, not ${JSON.stringify(text)}.`)

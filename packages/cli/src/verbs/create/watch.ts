@@ -26,7 +26,7 @@ export async function runWatch(
     const now = stateOf(file)
     if (now === null || now === seen) continue
     await wait(A_LOOK)
-    // Half a file is not read: whoever writes it has to be done.
+    // Half a file is not read: the one who writes it has to be done.
     if (stateOf(file) !== now) continue
     seen = now
     await runReread(book, table, file, args, io)

@@ -77,7 +77,7 @@ function replay({ io, finish }: VerbTools): Command {
 /** The verbs of the history of a workbook. */
 export const HISTORY_COMMANDS: Readonly<Record<string, Awaited<ReturnType<Verb['load']>>>> = {
   history,
-  undo: turn('undo', 'Takes the last steps back, whoever did them.'),
+  undo: turn('undo', 'Takes the last steps back, no matter who did them.'),
   redo: turn('redo', 'Does undone steps again.'),
   apply,
   journal,

@@ -25,7 +25,11 @@ export interface OperationLine {
   readonly expects?: number
 }
 
-/** The lines of a file of operations, one after the other. Errors: UsageFault naming the line. */
+/**
+ * The lines of a file of operations, one after the other.
+ *
+ * @throws UsageFault naming the line
+ */
 export async function* operationLines(path: string, io: Io): AsyncGenerator<OperationLine> {
   const shown = path === '-' ? 'standard input' : path
   const input = path === '-' ? Readable.from(io.input) : createReadStream(path)

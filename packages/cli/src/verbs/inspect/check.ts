@@ -50,7 +50,11 @@ export function runFix(book: string, text: string, args: ChangeArguments, io: Io
   })
 }
 
-/** A finding by its number in `mellow check`. Errors: UsageFault. */
+/**
+ * A finding by its number in `mellow check`.
+ *
+ * @throws UsageFault
+ */
 function findingAt(workbook: WorkbookView, book: string, number: number): Finding {
   const findings = workbook.check()
   const found = findings[number - 1]

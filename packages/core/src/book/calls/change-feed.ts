@@ -23,7 +23,7 @@ export class ChangeFeed {
 
   /**
    * Tells everybody of a change set before it returns. One that comes from within a listener waits until the one being told of
-   * has reached every listener. A listener that throws keeps nobody from hearing.
+   * has reached every listener. A listener that throws keeps no one from hearing.
    */
   tell(change: ChangeSet): void {
     this.#waiting.push(change)
@@ -48,7 +48,7 @@ export class ChangeFeed {
   }
 }
 
-/** Reports an error as the platform reports what nobody caught, after the call during which it was thrown. */
+/** Reports an error as the platform reports what no one caught, after the call during which it was thrown. */
 function throwLater(error: unknown): void {
   later(() => {
     throw error

@@ -20,7 +20,7 @@ interface FlushState {
 }
 
 /**
- * Stale cells that were calculated since listeners last heard of any, by whoever read them. They are told of as soon as the
+ * Stale cells that were calculated since listeners last heard of any, by the one who read them. They are told of as soon as the
  * program at work is through, or before the next call.
  */
 export class FlushedCells {

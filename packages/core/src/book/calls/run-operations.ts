@@ -94,7 +94,7 @@ function tooMuchText(model: Model, { column: id }: TooMuchText): Refusal {
   return refusal('too-much-text', { name: owned === undefined ? 'A column' : printName(owned.column.name) }, place)
 }
 
-/** Applies operations, has somebody look, and takes them back without a trace. */
+/** Applies operations, looks at the result, and takes them back without a trace. */
 export function tryOperations<Seen>(
   state: WorkbookState,
   operations: readonly OperationJson[],
@@ -194,7 +194,7 @@ function recalculate(
   return cells
 }
 
-/** Calculates step by step what waits, as long as whoever is told of it agrees. */
+/** Calculates step by step what waits, as long as the one who is told of it agrees. */
 function flushWith(
   { recalculation }: Engine,
   progress: NonNullable<ApplyOptions['progress']>,

@@ -4,7 +4,7 @@ import { Model } from '../model/index.js'
 import { ChangeFeed } from './change-feed.js'
 import { FlushedCells } from './flushed-cells.js'
 
-/** What a workbook is made of, shared by the workbook and its views; nobody else gets hold of it. */
+/** What a workbook is made of, shared by the workbook and its views; no one else gets hold of it. */
 export class WorkbookState {
   readonly engine: Engine
   readonly model: Model

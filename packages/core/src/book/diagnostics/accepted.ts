@@ -85,7 +85,7 @@ class Hash {
   }
 }
 
-/** The findings of a column that nobody has accepted, and those accepted with why. */
+/** The findings of a column that no one has accepted, and those accepted with why. */
 function sortAccepted(
   model: Model,
   engine: Engine,
@@ -108,12 +108,12 @@ export interface AcceptedFinding {
   readonly acceptance: Acceptance
 }
 
-/** The findings of a column that nobody has accepted. */
+/** The findings of a column that no one has accepted. */
 export function openFindings(model: Model, engine: Engine, table: TableModel, column: ColumnModel): Finding[] {
   return sortAccepted(model, engine, { table, column }, findingsOfColumn(engine, table, column)).open
 }
 
-/** All findings of a workbook as it is: those nobody has accepted, and the accepted ones. */
+/** All findings of a workbook as it is: those no one has accepted, and the accepted ones. */
 export function findingsOfBook(model: Model, engine: Engine): { open: Finding[]; accepted: AcceptedFinding[] } {
   const open: Finding[] = []
   const accepted: AcceptedFinding[] = []
@@ -125,7 +125,11 @@ export function findingsOfBook(model: Model, engine: Engine): { open: Finding[];
   return { open, accepted }
 }
 
-/** The operation that accepts a finding as it stands now. Errors: throws `Refusal` for a finding that is not there. */
+/**
+ * The operation that accepts a finding as it stands now.
+ *
+ * @throws Refusal for a finding that is not there
+ */
 export function acceptingOperation(model: Model, engine: Engine, wanted: Finding, because: string): AcceptFinding {
   for (const { table, column } of model.columns()) {
     if (table.name !== wanted.table || column.name !== wanted.column) continue

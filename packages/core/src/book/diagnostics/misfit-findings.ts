@@ -11,7 +11,7 @@ export function misfitFindings(store: TableStore, column: ColumnModel): Finding[
   const rows = storage?.faultCount(MISFIT) ?? 0
   if (storage === undefined || rows === 0 || column.type === null) return []
   const text = storage.sampleMisfit()
-  // Errors that a paused column had calculated are no texts that somebody typed.
+  // Errors that a paused column had calculated are no texts that someone typed.
   if (text === undefined) return []
   const sample = JSON.stringify(text.length > 40 ? `${text.slice(0, 39)}…` : text)
   const count = `${rows} ${rows === 1 ? 'cell' : 'cells'}`

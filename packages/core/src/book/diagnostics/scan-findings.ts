@@ -3,7 +3,7 @@ import { type Finding, finding } from '../../findings/index.js'
 import { displayNumber } from '../../values/index.js'
 import type { ColumnModel } from '../model/index.js'
 
-/** Parts of a formula that look at so many pairs of rows that nobody would wait for them. */
+/** Parts of a formula that look at so many pairs of rows that no one would wait for them. */
 export function scanFindings(engine: Engine, column: ColumnModel): Finding[] {
   if (!engine.readsOtherRows(column.id)) return []
   return engine.accessPathsOf(column.id).flatMap(({ read, pairs }) => {

@@ -1,4 +1,4 @@
-/** A finding that somebody has looked at and accepts, as long as the rows behind it stay as they are. */
+/** A finding that someone has looked at and accepts, as long as the rows behind it stay as they are. */
 export interface Acceptance {
   /** Id of the column, tally, value or rule that the finding is about. */
   readonly id: number

@@ -28,7 +28,7 @@ export const KIND_OF_ROLE: Readonly<Record<TableModel['role'], AddressedName['ki
 /**
  * What an address names: `table.column`, `value:name`, `tally:table.name` or `rule:name`, with names in backticks where they need it.
  *
- * Errors: throws `Refusal` with the nearest name.
+ * @throws Refusal with the nearest name.
  */
 export function findColumn(model: Model, address: string): Addressed {
   const kind = /^(value|tally|rule):/.exec(address)?.[1]

@@ -18,7 +18,7 @@ export class Model {
   readonly values: TableModel
   /** Rings of columns that read each other's earlier rows, by each of their columns. */
   readonly rings: Map<ColumnId, ReadonlySet<ColumnId>> = new Map()
-  /** Findings that somebody has accepted, by what they are about. */
+  /** Findings that someone has accepted, by what they are about. */
   readonly acceptances: Map<string, Acceptance> = new Map()
   #nextColumn = 1
 
@@ -79,7 +79,7 @@ export class Model {
     return this.#nextColumn as ColumnId
   }
 
-  /** Has ids be given again from here on, where those given since are used by nothing. */
+  /** Returns to an earlier next id, where the ids given since are used by nothing. */
   returnColumnIds(next: number): void {
     this.#nextColumn = next
   }

@@ -2,7 +2,7 @@ import { type Checked, type CheckedFormula, type ColumnId, partsOf } from '../..
 import { foldName } from '../../values/index.js'
 import type { Model } from './model.js'
 
-/** All columns that decide what a formula gives, over whatever way: named, keys of links followed, single values. */
+/** All columns that decide what a formula gives, by any access path: named, keys of links followed, single values. */
 export function columnsRead({ expression }: CheckedFormula, model: Model): Set<ColumnId> {
   const read = new Set<ColumnId>()
   const links = new Set<number>()

@@ -28,7 +28,7 @@ export const withdrawAcceptance = defineOperation<WithdrawAcceptance>({
     const { model } = transaction
     const former = model.acceptances.get(acceptanceKey(operation))
     if (former === undefined)
-      throw refusal('bad-operation', { place: 'withdraw-acceptance', reason: 'nobody has accepted this finding.' })
+      throw refusal('bad-operation', { place: 'withdraw-acceptance', reason: 'no one has accepted this finding.' })
     model.acceptances.delete(acceptanceKey(operation))
     transaction.undoWith({ op: 'accept-finding', ...former })
     if (model.hasColumn(operation.id)) transaction.findingsDue.add(model.columnOf(operation.id as ColumnId).column)

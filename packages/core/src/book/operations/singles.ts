@@ -68,7 +68,7 @@ export function removeSingle(transaction: Transaction, owner: TableModel, name: 
   dropSingle(transaction, owner, column)
 }
 
-/** Takes a named value or a tally away, whoever reads it, and notes how it comes back. */
+/** Takes a named value or a tally away, no matter what reads it, and notes how it comes back. */
 export function dropSingle(transaction: Transaction, owner: TableModel, column: ColumnModel): void {
   const { name, id, type, formula } = column
   const after = owner.after(column)?.name

@@ -22,7 +22,7 @@ export type GivenBy<Schema extends { readonly given: v.GenericSchema }> = Flat<v
 /** An operation as journals carry it: with ids, and with what only a step back or forth needs. */
 export type JournaledBy<Schema extends { readonly journaled: v.GenericSchema }> = Flat<v.InferOutput<Schema['journaled']>>
 
-/** The schema of some operation, for whoever goes through all of them. */
+/** The schema of some operation, for the one who goes through all of them. */
 export interface AnyOperationSchema {
   readonly op: string
   readonly does: string

@@ -16,7 +16,7 @@ export const setValueSchema = operationSchema('set-value', {
   examples: [
     { op: 'set-value', name: 'price', value: 9.2 },
     { op: 'set-value', name: 'season_start', value: '2026-04-01', type: 'date' },
-    { op: 'set-value', name: 'best', formula: 'max(harvests.honey_kg)' },
+    { op: 'set-value', name: 'best', formula: 'max(every harvests.honey_kg)' },
   ],
 })
 

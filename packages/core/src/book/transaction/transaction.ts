@@ -66,7 +66,7 @@ export class Transaction {
     this.#ringsBefore = new Map(model.rings)
   }
 
-  /** Has the rings be those from before this call, which is taken back. */
+  /** Restores the rings from before this call, which is taken back. */
   returnRings(): void {
     this.rings.clear()
     for (const [column, ring] of this.#ringsBefore) this.rings.set(column, ring)
@@ -78,7 +78,7 @@ export class Transaction {
    */
   readonly rechecked: Map<ColumnModel, TableModel> = new Map()
 
-  /** Has a column's formula, and those that read it, checked again. */
+  /** Schedules another check of a column's formula and of those that read it. */
   recheckReaders(column: ColumnModel): void {
     for (const id of [column.id, ...this.engine.columnGraph.dependentsOf(column.id)]) {
       if (!this.model.hasColumn(id)) continue
@@ -87,7 +87,7 @@ export class Transaction {
     }
   }
 
-  /** Has formulas with tags checked again, after a column has taken or lost one. */
+  /** Schedules another check of formulas with tags, after a column has taken or lost one. */
   recheckTags(table: TableModel): void {
     for (const column of table.columns) if (column.formula?.text.includes('#') === true) this.rechecked.set(column, table)
   }
@@ -124,7 +124,7 @@ export class Transaction {
     this.dirtyIn(table).removeRows(slots, store.rows)
   }
 
-  /** Has calculated columns show what the operations so far make of them, for an operation that reads them. */
+  /** Brings calculated columns up to date with the operations so far, for an operation that reads them. */
   bringUpAll(): void {
     const dirty = new Map([...this.dirty].map(([table, rows]) => [table.store, rows]))
     // Columns of another type than their readers were checked for have to wait until those are bound again.

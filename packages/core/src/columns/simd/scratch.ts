@@ -24,7 +24,7 @@ interface Place {
 
 /**
  * The memory that the block loops work on, lent out as vectors of whole blocks. There is one for all workbooks, made at the
- * first need; evaluation runs to its end in one go, so nobody else is at work meanwhile. Where WebAssembly is missing or
+ * first need; evaluation runs to its end in one go, so no one else is at work meanwhile. Where WebAssembly is missing or
  * forbidden (a content security policy may do so) there are no loops, and the kernels in TypeScript do the same work.
  */
 class Scratch {

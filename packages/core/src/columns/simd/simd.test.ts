@@ -155,7 +155,7 @@ describe('block loops', () => {
     expect(loops().countMarked(address(marks), 128)).toBe(rows.filter(isNegative).length)
   })
 
-  test('what is lent is nobody else’s, and when all is lent the answer is null', () => {
+  test('what is lent is no one else’s, and when all is lent the answer is null', () => {
     const all: NumberVector[] = []
     for (let one = scratch.lend('number'); one !== null; one = scratch.lend('number')) all.push(one as NumberVector)
     expect(new Set(all.map(address)).size).toBe(all.length)

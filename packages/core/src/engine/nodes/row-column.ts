@@ -22,7 +22,7 @@ export class RowColumn extends DeferrableRows {
   readonly #end: () => void
 
   /**
-   * @param marks - where watched places are counted; null when nobody asks
+   * @param marks - where watched places are counted; null when no one asks
    * @param wholeOnly - whether only whole numbers within ±2^53 fit
    */
   constructor(

@@ -9,7 +9,7 @@ interface Shared {
   readonly held: readonly string[]
 }
 
-/** Lets whoever makes a node take further ones, which are given back when the node ends. */
+/** Lets the one who makes a node take further ones, which are given back when the node ends. */
 export type Hold = <Node extends EngineNode>(key: string, make: (id: NodeId, hold: Hold) => Node) => Node
 
 /**

@@ -47,6 +47,6 @@ export interface EngineNode {
   prime?(): void
   /** What it keeps besides columns, for the report on memory; nothing where it keeps nothing of note. */
   memory?(): IndexMemory
-  /** Called when nobody needs it any more. */
+  /** Called when no one needs it any more. */
   end?(): void
 }

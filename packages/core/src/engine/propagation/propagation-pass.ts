@@ -74,7 +74,7 @@ export class PropagationPass {
     return this.#changed.get(column)
   }
 
-  /** Has a column forget what its cells held before, once everything has followed. */
+  /** Clears a column's before images once everything has followed. */
   clearAfterwards(column: Column): void {
     this.#followed.add(column)
   }

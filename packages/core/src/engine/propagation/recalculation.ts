@@ -18,7 +18,7 @@ export interface ColumnOutcome {
   readonly stale: RowsByBlock
 }
 
-/** When calculated columns follow their sources: at once, or when somebody asks for it. */
+/** When calculated columns follow their sources: at once, or when someone asks for it. */
 export type CalculationMode = 'live' | 'on-demand'
 
 const NO_ROWS: RowsByBlock = new Map()
@@ -26,7 +26,7 @@ const NO_ROWS: RowsByBlock = new Map()
 /** Cells of a column that one edit computes before it returns. */
 const MOST_AT_ONCE = 250_000
 
-/** Has the nodes of a workbook follow what is touched: at once, on demand, or later where it is too much at once. */
+/** Brings the nodes of a workbook up to date with what was touched: at once, on demand, or later where it is too much at once. */
 export class Recalculation {
   readonly registry: NodeRegistry = new NodeRegistry()
   /** The table of a calculated column; undefined for anything else. */
@@ -34,7 +34,7 @@ export class Recalculation {
   readonly #mostAtOnce: number
   #clockMoved = false
   mode: CalculationMode = 'live'
-  /** Told of stale cells that were computed because somebody reads them. */
+  /** Told of stale cells that were computed because someone reads them. */
   onFlush: (outcomes: readonly ColumnOutcome[]) => void = () => undefined
 
   /** @param mostAtOnce - cells of a column that one edit computes at once; more are left stale and computed later */
@@ -53,7 +53,7 @@ export class Recalculation {
    * passed on. In a workbook that calculates on demand, and where one edit would move very many cells of a column, the cells
    * touched are noted as stale instead.
    *
-   * @param isLater - whether everything that can wait is to wait, for somebody who flushes it step by step
+   * @param isLater - whether everything that can wait is to wait, for someone who flushes it step by step
    */
   run(dirty: ReadonlyMap<TableStore, DirtyRows>, isLater = false): ColumnOutcome[] {
     const seeds = new Set<ColumnId>()
@@ -150,11 +150,11 @@ export class Recalculation {
 
   /** Computes what has become stale since: after something that came to nothing, cells are not stale that were not before. */
   flushSince(before: ReadonlySet<NodeId>): void {
-    // In a live workbook nobody sees a stale cell: it is calculated when it is read.
+    // In a live workbook no one sees a stale cell: it is calculated when it is read.
     if (this.mode === 'on-demand') this.flush([...this.registry.stale].filter((id) => !before.has(id)))
   }
 
-  /** Computes what is stale of a column in one block of its table, which is what somebody is about to look at. */
+  /** Computes what is stale of a column in one block of its table, which is what someone is about to look at. */
   flushBlock(column: ColumnId, block: number): void {
     const store = this.storeOf(column)
     if (store === undefined || !this.isStale(column)) return
@@ -281,7 +281,7 @@ export class Recalculation {
   }
 
   /**
-   * The storage of a column, for somebody who is about to read some of its rows, or all: what is stale there is computed
+   * The storage of a column, for someone who is about to read some of its rows, or all: what is stale there is computed
    * first, unless the workbook calculates on demand and so shows what was last calculated.
    */
   storage(store: TableStore, column: ColumnId, slots?: Iterable<number>): Column | undefined {

@@ -76,7 +76,7 @@ function unknownFunction(context: CheckContext, node: CallNode): Checked {
   const fixes =
     near === undefined ? [] : [{ title: `Use ${near}`, edits: [{ from: node.name.from, to: node.name.to, insert: near }] }]
   context.report('unknown-function', { name: node.name.name, hint }, node.name, fixes)
-  // What was meant to go over rows, or stands where only that can, has names of rows that nobody knows here.
+  // What was meant to go over rows, or stands where only that can, has names of rows that no one knows here.
   const meant = near === undefined ? undefined : functionNamed(near)
   const hasColumns = !context.scope.columnNames()[Symbol.iterator]().next().done
   if ((meant !== undefined && isOverRows(meant)) || !hasColumns) return context.unknown(node)
@@ -85,7 +85,7 @@ function unknownFunction(context: CheckContext, node: CallNode): Checked {
 
 /** Checks the parts of a call that cannot be checked as a whole, so that what is wrong in them is said too. */
 function leftUnknown(context: CheckContext, node: CallNode): Checked {
-  // Names inside clauses belong to rows that nobody knows; only plain arguments say something for certain.
+  // Names inside clauses belong to rows that no one knows; only plain arguments say something for certain.
   if (node.clauses.length === 0) for (const part of partsOfCall(node)) context.check(part)
   return context.unknown(node)
 }

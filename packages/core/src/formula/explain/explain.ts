@@ -108,7 +108,7 @@ function notesOf(tree: Syntax, checked: CheckedFormula, text: string): string[] 
   const causes = [...sources.map((name) => `${name} is blank`), ...zeros.map((name) => `${name} is zero`)]
   if (isStrict && causes.length > 0) notes.push(`Blank where ${orList(causes)}.`)
   else {
-    // Of a name that is not known nobody can say whether it is blank.
+    // Of a name that is not known no one can say whether it is blank.
     if (!hasErrors(checked.findings) && !checked.expression.mayBeBlank) notes.push('Never blank.')
     if (zeros.length > 0) notes.push(`Dividing gives blank where ${orList(zeros)} is zero or blank.`)
   }

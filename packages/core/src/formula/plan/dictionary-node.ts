@@ -77,7 +77,7 @@ function computeTexts(places: readonly number[], encoded: EncodedTexts, frame: F
   const results = frame.resultsOf(inner)
   const instead = frame.lend('text')
   results.putTexts(places, encoded, instead)
-  // Whoever has read a column gives it back, which this one must outlive: the next part of the expression reads it too.
+  // The one who has read a column gives it back, which this one must outlive: the next part of the expression reads it too.
   frame.pin(instead)
   const result = frame.inPlaceOf(column, instead, () => inner.run(frame, wholeBlock(places.length)))
   results.keep(places, result)

@@ -91,7 +91,7 @@ export class Frame {
   /** What is read in place of a column for now. */
   readonly #substitutes: Map<ColumnId, Vector> = new Map()
   #source: FrameSource
-  /** One byte a row of the block, one bit a watch; null when nobody counts. */
+  /** One byte a row of the block, one bit a watch; null when no one counts. */
   marks: Uint8Array | null = null
   probe: BranchProbe | null = null
 
@@ -186,7 +186,7 @@ export class Frame {
     if (!scratch.giveBack(vector)) this.#free[vector.kind].push(vector)
   }
 
-  /** Keeps the vector of a step until it is unpinned, whoever gives it back meanwhile. */
+  /** Keeps the vector of a step until it is unpinned, no matter who gives it back meanwhile. */
   pin(vector: Vector): void {
     this.#pinned.set(vector, (this.#pinned.get(vector) ?? 0) + 1)
   }
@@ -201,7 +201,7 @@ export class Frame {
 
   /**
    * One value, or a status that is no value, on the rows selected: mostly a whole block of it, which is kept for the next block
-   * and the next formula. So nobody may write into it; being the frame's own, it is not given back either.
+   * and the next formula. So no one may write into it; being the frame's own, it is not given back either.
    */
   constant(constant: Constant, selection: Selection): Vector {
     let block = this.#constants.get(constant.key)

@@ -3,7 +3,7 @@ import type { StorageKind } from '../../values/index.js'
 import type { Frame } from './frame.js'
 
 /**
- * One step of a plan. `run` computes the selected rows of the block the frame is at; the vector it gives belongs to whoever
+ * One step of a plan. `run` computes the selected rows of the block the frame is at; the vector it gives belongs to the one who
  * called, who gives it back to the frame.
  */
 export interface PlanNode {

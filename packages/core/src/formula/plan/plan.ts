@@ -151,7 +151,7 @@ class Compiler {
     }
   }
 
-  /** What other rows decide is read from whoever knows them; steps are written out, since they are this formula's own. */
+  /** What other rows decide is read from the one who knows them; steps are written out, since they are this formula's own. */
   #read(node: Checked, kind: StorageKind): PlanNode {
     const written = this.#withoutSteps(node)
     const identity = identityOf(written)

@@ -13,7 +13,7 @@ export class TextResults {
     this.#results = makeVector(kind, STATUSES)
   }
 
-  /** Places of what the selected rows hold and nobody has computed yet; from now on they count as known. */
+  /** Places of what the selected rows hold and no one has computed yet; from now on they count as known. */
   unknownOf({ codes, status, texts }: EncodedTexts, selection: Selection): number[] {
     this.#reserve(STATUSES + texts.length)
     const known = this.#isKnown

@@ -35,7 +35,7 @@ function noValue(reader: FormulaReader): Syntax {
   const place = before === undefined ? 'at the start' : `after "${shorten(reader.text.slice(before.from, before.to))}"`
   reader.report('expected-value', { place, found: reader.found() }, token)
   const missing = reader.missing()
-  // A sign that begins nothing is stepped over; one that closes something is left to whoever opened it.
+  // A sign that begins nothing is stepped over; one that closes something is left to the one who opened it.
   if (token.kind === 'sign' && ![')', ','].includes(token.sign)) {
     reader.advance()
     return reader.unary()

@@ -16,7 +16,11 @@ export interface BookParts {
   readonly from1904: boolean
 }
 
-/** Reads the parts that all sheets share. Errors: ReadFault. */
+/**
+ * Reads the parts that all sheets share.
+ *
+ * @throws ReadFault
+ */
 export function readBookParts(bytes: Uint8Array): BookParts {
   const names: { name: string; id: string; isHidden: boolean }[] = []
   const targets = new Map<string, string>()

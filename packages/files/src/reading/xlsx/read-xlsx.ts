@@ -23,7 +23,7 @@ const MOST_TIMES_LEFT_OUT = 100
  * Reads one sheet of an XLSX file (ECMA-376 part 1): the values, those of formulas as they were last saved. The package that
  * writes such files cannot read them here: it decodes each piece of bytes by itself, which breaks signs that two pieces share.
  *
- * Errors: ReadFault, naming the sheets there are when the one wanted is not among them.
+ * @throws ReadFault, naming the sheets there are when the one wanted is not among them.
  */
 export async function readXlsx(chunks: ByteChunks, options: ReadingOptions): Promise<FileTable> {
   const bytes = await allBytes(chunks, options.onProgress)

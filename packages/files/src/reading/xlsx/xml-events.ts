@@ -12,7 +12,7 @@ export interface XmlEvents {
  * A sink that reads an XML part. Nothing outside the part is ever looked up: a document type, which could name such things,
  * is refused, as ECMA-376 part 2 has none.
  *
- * Errors: ReadFault for broken XML.
+ * @throws ReadFault for broken XML.
  */
 export function xmlSink(part: string, events: XmlEvents): (bytes: Uint8Array, isLast: boolean) => void {
   const parser = new SaxesParser()

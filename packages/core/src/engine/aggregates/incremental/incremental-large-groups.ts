@@ -7,7 +7,7 @@ import { type Contribution, IncrementalAggregate } from './incremental-aggregate
 /** Groups of at most so many rows are looked at again, which takes less than keeping something of them. */
 const MOST_LOOKED_AT = 1000
 
-/** Something kept of each large group that somebody asks for; small groups are looked at again. */
+/** Something kept of each large group that someone asks for; small groups are looked at again. */
 export abstract class IncrementalLargeGroups<Kept> extends IncrementalAggregate {
   readonly #kept: Map<number, Kept> = new Map()
   /** Errors that are the result whatever the values are. */
@@ -65,7 +65,7 @@ export abstract class IncrementalLargeGroups<Kept> extends IncrementalAggregate 
 
   protected change(group: number, contribution: Contribution, by: 1 | -1): void {
     const kept = this.#kept.get(group)
-    // A group that nobody has asked for yet is taken in whole once somebody does.
+    // A group that no one has asked for yet is taken in whole once someone does.
     if (kept === undefined) return
     if (isFaultStatus(contribution.whereStatus)) this.faults.count(group, contribution.whereStatus, by)
     else if (contribution.holds && !this.take(kept, contribution, by, group)) this.clearGroup(group)

@@ -109,7 +109,7 @@ export class SortedMultiset implements SortedView {
     const best = this.#commonest
     if (best === null) return
     if (by < 0) {
-      // Another one may be the commonest now; it is looked for when somebody asks.
+      // Another one may be the commonest now; it is looked for when someone asks.
       if (value === best) this.#commonest = null
       return
     }

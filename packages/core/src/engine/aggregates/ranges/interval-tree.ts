@@ -25,7 +25,7 @@ interface Sorted {
  * Readers of a range by their bounds, so that those whose range holds a key are found without a look at all of them (interval
  * tree over sorted lower bounds; Cormen et al., Introduction to Algorithms, 14.3). It is made when it is first asked for; a
  * reader whose bounds change is kept aside until all are put in order again. What it names may be too much, never too little:
- * whoever asks looks at the bounds as they are.
+ * the one who asks looks at the bounds as they are.
  */
 export class IntervalTree implements EngineNode {
   readonly id: NodeId

@@ -61,7 +61,7 @@ export class Lineage {
       const from = way.indexOf(at)
       for (const slot of way.splice(from)) depths[slot] = LOOP
     }
-    // Below a loop stands whoever leads into it; the loop itself is above none of them for certain.
+    // Below a loop stands the one who leads into it; the loop itself is above none of them for certain.
     let above = at < 0 || depths[at] === LOOP ? -1 : (depths[at] as number)
     for (let slot = way.pop(); slot !== undefined; slot = way.pop()) {
       above++

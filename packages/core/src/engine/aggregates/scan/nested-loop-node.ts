@@ -12,7 +12,7 @@ import { meets } from '../ranges/index.js'
 import { CandidateRows, type Candidates, lastTarget } from './candidate-rows.js'
 import type { NestedLoopScan } from './nested-loop-scan.js'
 
-/** More pairs of rows than this are not tried at once: what is computed from them waits until somebody reads it. */
+/** More pairs of rows than this are not tried at once: what is computed from them waits until someone reads it. */
 export const MOST_PAIRS = 500_000_000
 /** Pairs that are tried in about a second, for what messages say. */
 export const PAIRS_A_SECOND = 50_000_000

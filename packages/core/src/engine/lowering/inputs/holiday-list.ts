@@ -10,7 +10,7 @@ export class HolidayList implements DayList {
   readonly #store: TableStore
   readonly #column: NodeId
   readonly #where: NodeId | null
-  /** Made anew in each pass that asks: whoever recomputes everything asks nobody what has changed. */
+  /** Made anew in each pass that asks: the one who recomputes everything asks no one what has changed. */
   #days: Int32Array | null = null
   #madeIn = 0
 
