@@ -81,6 +81,7 @@ export {
   printDateTime,
   printName,
   printNumber,
+  quoteText,
   type Scalar,
   Status,
   type Surroundings,

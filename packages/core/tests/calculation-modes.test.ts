@@ -4,7 +4,7 @@ import { type ChangeSet, type ColumnCells, type Operation, Refusal, Workbook } f
 /** When columns follow their sources: at once, on demand, or in slices after an edit that moves very many cells. */
 
 function harvests(mostAtOnce?: number): Workbook {
-  const book = new Workbook({}, mostAtOnce === undefined ? {} : { mostAtOnce })
+  const book = new Workbook(mostAtOnce === undefined ? {} : { mostAtOnce })
   book.apply([
     {
       op: 'add-table',

@@ -140,6 +140,10 @@ const samples: Record<string, OperationJson[]> = {
     { op: 'reread-rows', table: 'harvests', block: { hive: [] }, gone: 'drop' },
   ],
   'resume-column': [{ op: 'resume-column', table: 'rates', column: 'paused', discard: 1 }],
+  'set-metadata': [
+    { op: 'set-metadata', name: 'app', value: { schema: 3, parts: [1, null, 'a'] } },
+    { op: 'set-metadata', name: 'none', value: null },
+  ],
   'set-mode': [
     { op: 'set-mode', mode: 'on-demand' },
     { op: 'set-mode', mode: 'live' },

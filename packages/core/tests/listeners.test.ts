@@ -23,7 +23,7 @@ const frames = (row: number, value: number): Operation => ({
 })
 
 function made(options: WorkbookOptions = {}): Workbook {
-  const book = new Workbook({}, options)
+  const book = new Workbook(options)
   book.apply(HIVES)
   return book
 }

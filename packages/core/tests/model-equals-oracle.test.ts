@@ -313,7 +313,7 @@ test('a model holds what the oracle says after every edit, and undoing all bring
       editLists,
       fc.constantFrom(0, 2, 1000),
       (rows, definitions, edits, mostAtOnce) => {
-        let book = new Workbook({}, { mostAtOnce })
+        let book = new Workbook({ mostAtOnce })
         const stored = new StoredBook()
         const operations: OperationJson[] = [
           // Definitions come first: inside one call their order does not matter, once their tables are there.

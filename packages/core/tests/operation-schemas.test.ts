@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { describe, expect, test } from 'vitest'
-import { OPERATION_SCHEMAS } from '../src/book/operations/index.js'
+import { OPERATION_SCHEMAS } from '../src/book/operations/read-operation.js'
 import { type OperationJson, Refusal, Workbook } from '../src/index.js'
 
 /** Every operation has a schema that says what its fields mean, with examples that work on the book of the reference. */

@@ -90,6 +90,8 @@ function operationPhrase(operation: Operation): string {
       return operation.formula === undefined
         ? `${at} filled with ${counted(operation.values?.length ?? 0, 'value')}`
         : `${at} filled once with ${oneLine(operation.formula)}`
+    case 'set-metadata':
+      return `note ${operation.name} of the program around it ${operation.value === null ? 'removed' : 'set'}`
     case 'set-surroundings':
       return [
         ...(operation.zone === undefined ? [] : [`zone ${operation.zone}`]),

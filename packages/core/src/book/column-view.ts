@@ -1,8 +1,8 @@
 import type { CellValue } from '../columns/index.js'
 import { type Column, type Summary, summarise, writeCellValue } from '../columns/index.js'
 import { type Engine, rowCountOf } from '../engine/index.js'
-import type { Finding } from '../findings/index.js'
-import { Status, type ValueType } from '../values/index.js'
+import { type Finding, refusal } from '../findings/index.js'
+import { MS_PER_DAY, printName, Status, type ValueType } from '../values/index.js'
 import { type Completeness, completenessOf, findingsOfColumn, withCause } from './diagnostics/index.js'
 import type { Addressed, Model, TableModel } from './model/index.js'
 import { type ColumnModel, type ColumnProperties, formulaOf, type ShownValue, showCell } from './model/index.js'
@@ -11,15 +11,52 @@ import { idsOf } from './transaction/index.js'
 /** A column to read. */
 export class ColumnView {
   readonly #model: Model
-  readonly #table: TableModel
-  readonly #column: ColumnModel
+  readonly #ownTable: TableModel
+  readonly #id: ColumnModel['id']
+  readonly #lastName: string
   readonly #engine: Engine
 
   constructor(model: Model, { table, column }: Addressed, engine: Engine) {
     this.#model = model
-    this.#table = table
-    this.#column = column
+    this.#ownTable = table
+    this.#id = column.id
+    this.#lastName = column.name
     this.#engine = engine
+  }
+
+  /** The table and the column, as long as they are there. */
+  get #owned(): Addressed {
+    if (!this.isGone) return this.#model.columnOf(this.#id)
+    const place = { table: this.#ownTable.name, column: this.#lastName }
+    throw refusal(
+      'unknown-column',
+      { table: place.table, name: printName(place.column), hint: ' It was there and is gone.' },
+      place,
+    )
+  }
+
+  get #table(): TableModel {
+    return this.#owned.table
+  }
+
+  get #column(): ColumnModel {
+    return this.#owned.column
+  }
+
+  /** True when the column is no more; whatever else is asked of the view is then refused. */
+  get isGone(): boolean {
+    return !this.#model.hasColumn(this.#id)
+  }
+
+  toString(): string {
+    if (this.isGone) return `column ${this.#ownTable.name}.${this.#lastName}, which is gone`
+    const formula = this.formula === null ? '' : ` = ${this.formula}`
+    return `column ${this.#table.name}.${printName(this.name)}: ${this.type ?? 'no type yet'}${formula}`
+  }
+
+  /** What `console.log` of Node shows. */
+  [Symbol.for('nodejs.util.inspect.custom')](): string {
+    return `Column { ${this.toString()} }`
   }
 
   get name(): string {
@@ -98,6 +135,17 @@ export class ColumnView {
     for (const [index, slot] of this.#table.store.rows.inOrder().entries())
       if (storage.statusAt(slot) === Status.value) numbers[index] = storage.valueAt(slot) as number
     return numbers
+  }
+
+  /** Dates and date-times in row order as instants in UTC of the same civil time; null where there is no value. */
+  dates(): (Date | null)[] {
+    const perUnit = this.#column.type === 'date' ? MS_PER_DAY : this.#column.type === 'datetime' ? 1 : Number.NaN
+    return Array.from(this.numbers(), (value) => (Number.isNaN(value * perUnit) ? null : new Date(value * perUnit)))
+  }
+
+  /** Texts in row order; null where there is no value. */
+  texts(): (string | null)[] {
+    return this.values().map((value) => (typeof value === 'string' ? value : null))
   }
 
   /** Values of the first rows in storage, for a look at what the column holds. */

@@ -1,37 +1,45 @@
 import * as v from 'valibot'
 import { parseDateText, parseDateTimeText, type Surroundings } from '../values/index.js'
-import type { ApplyOptions } from './calls/index.js'
+import type { ApplyAsyncOptions, ApplyOptions, EndSignal, Step } from './calls/index.js'
 import { Locale, Moment, readGiven, Seed, Text, Zone } from './schemas/index.js'
-import type { WorkbookOptions } from './workbook-options.js'
+import type { OpenOptions, WorkbookOptions } from './workbook-options.js'
 
 /** What callers give besides operations, checked as it comes in: a field that is wrong or unknown is refused by name. */
 
-const aFunction = v.custom<(...args: never[]) => unknown>((value) => typeof value === 'function', 'expected a function')
+const isFunction = (value: unknown): boolean => typeof value === 'function'
+const aFunction = v.custom<(...args: never[]) => unknown>(isFunction, 'expected a function')
 const count = v.pipe(v.number(), v.integer(), v.minValue(0))
 
-const surroundingsShape = v.strictObject({
+const work = {
+  mostAtOnce: v.optional(v.pipe(v.number(), v.minValue(0))),
+  undoLimit: v.optional(v.pipe(v.number(), v.minValue(0)), 1000),
+  keep: v.optional(v.custom<NonNullable<WorkbookOptions['keep']>>(isFunction, 'expected a function')),
+  onListenerError: v.optional(v.custom<(error: unknown) => void>(isFunction, 'expected a function')),
+}
+const steps = v.optional(v.array(v.custom<Step>((step) => typeof step === 'function' || Array.isArray(step))), [])
+const workbookOptions = v.strictObject({
   now: v.optional(Moment),
   seed: v.optional(Seed),
   zone: v.optional(Zone),
   locale: v.optional(Locale),
+  ...work,
 })
+const openOptions = v.strictObject({ ...work, undo: steps, redo: steps })
 
-/** Reads the surroundings of a new workbook. */
-export function readSurroundings(given: Partial<Surroundings>): Partial<Surroundings> {
-  const read = readGiven('the surroundings', surroundingsShape, given)
-  return Object.fromEntries(Object.entries(read).filter(([, value]) => value !== undefined))
+/** Reads the options of a new workbook: its surroundings as far as they are given, and the rest with defaults filled in. */
+export function readWorkbookOptions(given: WorkbookOptions): {
+  readonly surroundings: Partial<Surroundings>
+  readonly work: WorkbookOptions & { readonly undoLimit: number }
+} {
+  const { now, seed, zone, locale, ...rest } = readGiven('the options of the workbook', workbookOptions, given)
+  const named = Object.entries({ now, seed, zone, locale }).filter(([, value]) => value !== undefined)
+  return { surroundings: Object.fromEntries(named), work: rest as WorkbookOptions & { readonly undoLimit: number } }
 }
 
-const workbookOptions = v.strictObject({
-  mostAtOnce: v.optional(v.pipe(v.number(), v.minValue(0))),
-  undoLimit: v.optional(v.pipe(v.number(), v.minValue(0)), 1000),
-  keep: v.optional(aFunction),
-  onListenerError: v.optional(aFunction),
-})
-
-/** Reads the options of a workbook, with what is not given filled in. */
-export function readWorkbookOptions(given: WorkbookOptions): WorkbookOptions & { readonly undoLimit: number } {
-  return readGiven('the options of the workbook', workbookOptions, given) as WorkbookOptions & { readonly undoLimit: number }
+/** Reads the options of a workbook that is opened. */
+export function readOpenOptions(given: OpenOptions): OpenOptions & Required<Pick<OpenOptions, 'undo' | 'redo'>> {
+  return readGiven('the options of the workbook', openOptions, given) as OpenOptions &
+    Required<Pick<OpenOptions, 'undo' | 'redo'>>
 }
 
 const applyOptions = v.strictObject({
@@ -46,9 +54,22 @@ const applyOptions = v.strictObject({
     ),
   ),
   progress: v.optional(aFunction),
+  signal: v.optional(
+    v.custom<EndSignal>((value) => typeof value === 'object' && value !== null && 'aborted' in value, 'expected an AbortSignal'),
+  ),
   expects: v.optional(count),
   strict: v.optional(v.boolean()),
 })
+
+const asyncOptions = v.strictObject({
+  ...applyOptions.entries,
+  sliceMs: v.optional(v.pipe(v.number(), v.minValue(0)), 12),
+})
+
+/** Reads what goes with a call of `applyAsync`. */
+export function readAsyncOptions(given: ApplyAsyncOptions): ApplyAsyncOptions & { readonly sliceMs: number } {
+  return readGiven('the options of the call', asyncOptions, given) as ApplyAsyncOptions & { readonly sliceMs: number }
+}
 
 /** Reads what goes with a call of `apply`. */
 export function readApplyOptions<Options extends ApplyOptions>(given: Options): Options {

@@ -5,7 +5,7 @@
  */
 
 export type { CellValue } from '../columns/index.js'
-export type { ApplyOptions, KeptRevision, Step } from './calls/index.js'
+export type { ApplyAsyncOptions, ApplyOptions, EndSignal, KeptRevision, Step, Subscription } from './calls/index.js'
 export type { ColumnView } from './column-view.js'
 export type { AcceptedFinding, Completeness } from './diagnostics/index.js'
 export type { Acceptance, AddressedName, ColumnProperties, ShownValue } from './model/index.js'
@@ -20,10 +20,13 @@ export type {
   OrderKey,
   Query,
   QueryColumn,
+  QueryParameter,
   QueryResult,
 } from './queries/index.js'
 export { parseOrder } from './queries/index.js'
-export type { ColumnSpec, Operation, OperationJson } from './schemas/index.js'
+export type { RowView } from './row-view.js'
+export type { RowWindow, WindowQuery, WindowRow, WindowRows } from './row-window.js'
+export type { ColumnSpec, JsonValue, Operation, OperationJson } from './schemas/index.js'
 export type { BookSnapshot, SnapshotCells, TakenSnapshot, UnsavedColumn } from './snapshot/index.js'
 export type { TableLanguage } from './table-language.js'
 export type { TableView } from './table-view.js'
@@ -41,5 +44,5 @@ export {
 } from './tracing/index.js'
 export type { ChangeSet, ColumnCells, InsertedRows } from './transaction/index.js'
 export { Workbook } from './workbook.js'
-export type { Flushed, WorkbookOptions } from './workbook-options.js'
-export type { WorkbookView } from './workbook-view.js'
+export type { Flushed, OpenOptions, WorkbookOptions } from './workbook-options.js'
+export type { WorkbookEvents, WorkbookView } from './workbook-view.js'

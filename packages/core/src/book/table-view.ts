@@ -1,21 +1,40 @@
+import type { CellValue } from '../columns/index.js'
 import type { Engine } from '../engine/index.js'
 import { refusal } from '../findings/index.js'
 import { printName } from '../values/index.js'
 import { ColumnView } from './column-view.js'
+import { keyCells } from './key-cells.js'
 import type { ColumnModel, Model, ShownValue, TableModel } from './model/index.js'
 import { type TableSpec, tableSpec } from './operations/index.js'
 import { singleValue } from './queries/index.js'
+import { RowView } from './row-view.js'
 
 /** A table to read. It shows the workbook as it is at the moment of each call. */
 export class TableView {
   readonly #model: Model
-  readonly #table: TableModel
+  readonly #of: TableModel
   readonly #engine: Engine
 
   constructor(model: Model, table: TableModel, engine: Engine) {
     this.#model = model
-    this.#table = table
+    this.#of = table
     this.#engine = engine
+  }
+
+  /** Its table, as long as it is there. */
+  get #table(): TableModel {
+    if (this.isGone)
+      throw refusal(
+        'unknown-table',
+        { name: printName(this.#of.name), hint: ' It was there and is gone.' },
+        { table: this.#of.name },
+      )
+    return this.#of
+  }
+
+  /** True when the table is no more; whatever else is asked of the view is then refused. */
+  get isGone(): boolean {
+    return this.#model.find(this.#of.name) !== this.#of
   }
 
   get name(): string {
@@ -36,6 +55,60 @@ export class TableView {
   /** True when there is a row with this id. */
   hasRow(id: number): boolean {
     return this.#table.store.rows.slotOf(id) !== undefined
+  }
+
+  /** The row with this id; undefined when there is none. */
+  row(id: number): RowView | undefined {
+    return this.hasRow(id) ? this.#rowView(id) : undefined
+  }
+
+  /**
+   * The row with a key, found by an index that is made when first asked for and follows every edit.
+   *
+   * @param key - the value of the key column (operation `change-table`), or values by column
+   * @returns undefined when no row has it
+   * @throws Refusal when several rows have it, when the table has no key column that a single value could be of, and for
+   *   columns that there are not
+   */
+  find(key: CellValue | Readonly<Record<string, CellValue>>): RowView | undefined {
+    const [first, ...others] = this.findAll(key)
+    if (others.length === 0) return first
+    const reason = `${others.length + 1} rows have this key; findAll gives them all.`
+    throw refusal('bad-operation', { place: `find in ${printName(this.name)}`, reason }, { table: this.name })
+  }
+
+  /** The rows with a key, in row order; see `find`. */
+  findAll(key: CellValue | Readonly<Record<string, CellValue>>): RowView[] {
+    const table = this.#table
+    const { rows } = table.store
+    const cells = keyCells(table, key, this.#engine.surroundings.zone)
+    const slots = this.#engine.rowsWithKey(
+      table.store,
+      cells.map(({ column }) => column.id),
+      cells.map(({ cell }) => cell),
+    )
+    slots.sort((a, b) => rows.placeOf(a) - rows.placeOf(b))
+    return slots.map((slot) => this.#rowView(rows.idOf(slot)))
+  }
+
+  /** The rows one after the other, in row order. */
+  *[Symbol.iterator](): IterableIterator<RowView> {
+    for (const id of this.rowIds()) if (this.hasRow(id)) yield this.#rowView(id)
+  }
+
+  #rowView(id: number): RowView {
+    return new RowView(this.#model, this.#table, this.#engine, id)
+  }
+
+  toString(): string {
+    if (this.isGone) return `table ${this.#of.name}, which is gone`
+    const columns = this.#table.columns.map(({ name }) => printName(name)).join(', ')
+    return `table ${this.name}: ${this.rowCount.toLocaleString('en')} ${this.rowCount === 1 ? 'row' : 'rows'} of ${columns}`
+  }
+
+  /** What `console.log` of Node shows. */
+  [Symbol.for('nodejs.util.inspect.custom')](): string {
+    return `Table { ${this.toString()} }`
   }
 
   /** Ids of the rows, in row order. */

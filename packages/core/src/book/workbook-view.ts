@@ -3,7 +3,7 @@ import type { Finding } from '../findings/index.js'
 import { refusal } from '../findings/index.js'
 import type { Explanation } from '../formula/index.js'
 import type { Surroundings, ValueType } from '../values/index.js'
-import type { ApplyOptions, WorkbookState } from './calls/index.js'
+import type { ApplyOptions, Subscription, WorkbookState } from './calls/index.js'
 import { tryOperations } from './calls/index.js'
 import { type AcceptedFinding, acceptingOperation, findingsOfBook } from './diagnostics/index.js'
 import { readApplyOptions } from './given-options.js'
@@ -20,13 +20,20 @@ import {
   runQuery,
   singleValue,
 } from './queries/index.js'
-import type { AcceptFinding, Operation } from './schemas/index.js'
+import { openWindow, type RowWindow, type WindowQuery, type WindowRows } from './row-window.js'
+import type { AcceptFinding, JsonValue, Operation } from './schemas/index.js'
 import { operationsOfCall } from './schemas/index.js'
 import { type TableLanguage, tableLanguage } from './table-language.js'
 import { TableView } from './table-view.js'
 import { type Derivation, deriveCell, type Trace, traceColumn } from './tracing/index.js'
 import { type ChangeSet, type ColumnCells, columnCells } from './transaction/index.js'
 import type { Flushed } from './workbook-options.js'
+
+/** What a workbook tells of, by the name of the event. */
+export interface WorkbookEvents {
+  /** A revision, or stale cells that were calculated because they were read. */
+  readonly change: ChangeSet
+}
 
 /**
  * A workbook to look at and to listen to: everything it shows, and nothing that changes it. What is asked of it is always of
@@ -46,18 +53,30 @@ export class WorkbookView {
   }
 
   /**
-   * Calls a listener after every change, until the function returned is called. Change sets come in the order of their
+   * Calls a listener after every change, until the subscription returned is ended: by calling it, or by `using`. Change sets come in the order of their
    * revisions. What a listener throws is its own: it is reported later, outside the call. A listener may apply operations;
    * they run at once, and are told of when this change has reached everybody. Calculating stale cells is told of too, with the
    * revision of now and no operations.
    *
    * @throws Refusal for an event that there is not, or a listener that is no function
    */
-  on(event: 'change', listener: (change: ChangeSet) => void): () => void {
+  on<Name extends keyof WorkbookEvents>(event: Name, listener: (told: WorkbookEvents[Name]) => void): Subscription {
     if (event !== 'change')
       throw refusal('bad-operation', { place: 'on', reason: `there is no event ${JSON.stringify(event)}; there is 'change'.` })
     if (typeof listener !== 'function') throw refusal('bad-operation', { place: 'on', reason: 'expected a function to call.' })
     return this.#state.feed.add(listener)
+  }
+
+  /**
+   * Opens a window on some rows of a table, which follows every edit until it is ended.
+   *
+   * @param query - the table, its columns, and which rows by their numbers: `from` (1 when left out) up to but without `to`
+   * @param listener - called with what the window shows, each time that has changed
+   * @returns what ends the window when it is called; `current` is what it shows, `show` moves it
+   * @throws Refusal for a table or column that there is not
+   */
+  subscribe(query: WindowQuery, listener: (shown: WindowRows) => void): RowWindow {
+    return openWindow(this, query, listener)
   }
 
   /** Names of the tables, in the order they were added. */
@@ -75,10 +94,10 @@ export class WorkbookView {
    * calculates on demand is told of as it was last calculated.
    */
   check(): Finding[] {
-    const { engine, flushed } = this.#state
+    const { engine } = this.#state
     engine.recalculation.prepare()
-    if (engine.recalculation.mode === 'live') flushed.note(engine.recalculation.flush())
-    flushed.tell()
+    if (engine.recalculation.mode === 'live') this.#state.noteFlushed(engine.recalculation.flush())
+    this.#state.tellFlushed()
     return this.findings()
   }
 
@@ -121,6 +140,11 @@ export class WorkbookView {
   addressed(address: string): AddressedName {
     const { table, column } = findColumn(this.#state.model, address)
     return { kind: KIND_OF_ROLE[table.role], table: table.name, name: column.name }
+  }
+
+  /** What the program around the workbook noted (operation `set-metadata`), by name; an object without a prototype. */
+  get metadata(): Readonly<Record<string, JsonValue>> {
+    return Object.assign(Object.create(null), Object.fromEntries(this.#state.model.metadata))
   }
 
   /** Names of the named values, in order. */
@@ -224,15 +248,15 @@ export class WorkbookView {
    * @returns what was calculated, and whether something is left
    */
   flush(milliseconds: number = Number.POSITIVE_INFINITY): Flushed {
-    const { flushed, engine } = this.#state
+    const { engine } = this.#state
     const { recalculation } = engine
     const isLeft = (): boolean => recalculation.mode === 'live' && recalculation.isStale()
     const until = Date.now() + milliseconds
     while (isLeft()) {
-      flushed.note(recalculation.flushStep())
+      this.#state.noteFlushed(recalculation.flushStep())
       if (Date.now() >= until) break
     }
-    const done = flushed.tell() ?? { recalculated: [], changed: [], findings: { added: [], removed: [] } }
+    const done = this.#state.tellFlushed() ?? { recalculated: [], changed: [], findings: { added: [], removed: [] } }
     return { ...done, isLeft: isLeft() }
   }
 

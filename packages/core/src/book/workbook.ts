@@ -3,16 +3,18 @@ import type { Finding } from '../findings/index.js'
 import { refusal } from '../findings/index.js'
 import type { ColumnId } from '../formula/index.js'
 import { defaultSurroundings, type Surroundings, zonedWallClock } from '../values/index.js'
+import type { ApplyAsyncOptions } from './calls/index.js'
 import {
   type ApplyOptions,
   type KeptRevision,
   operationsOf,
   runOperations,
+  runOperationsAsync,
   type Step,
   UndoSteps,
   WorkbookState,
 } from './calls/index.js'
-import { readApplyOptions, readSurroundings, readWorkbookOptions } from './given-options.js'
+import { readApplyOptions, readAsyncOptions, readOpenOptions, readWorkbookOptions } from './given-options.js'
 import type { Operation, OperationJson } from './schemas/index.js'
 import { operationsOfCall } from './schemas/index.js'
 import {
@@ -24,7 +26,7 @@ import {
   takeSnapshot,
 } from './snapshot/index.js'
 import type { ChangeSet } from './transaction/index.js'
-import type { WorkbookOptions } from './workbook-options.js'
+import type { OpenOptions, WorkbookOptions } from './workbook-options.js'
 import { WorkbookView } from './workbook-view.js'
 
 /**
@@ -37,13 +39,14 @@ export class Workbook extends WorkbookView {
   readonly #keep: WorkbookOptions['keep']
 
   /**
-   * @param surroundings - clock, seed, locale and zone; what is not given is the clock of the machine, 1, `en` and UTC
-   * @param options - how the workbook goes about its work
+   * @param options - clock, seed, locale and zone (the clock of the machine, 1, `en` and UTC when left out), and how the
+   *   workbook goes about its work
    * @throws Refusal for a zone or locale that there is not, a clock that is no time, and fields that no one knows
    */
-  constructor(surroundings: Partial<Surroundings> = {}, options: WorkbookOptions = {}) {
-    const { mostAtOnce, undoLimit, keep, onListenerError } = readWorkbookOptions(options)
-    const state = new WorkbookState(new Engine(surroundingsOf(readSurroundings(surroundings)), mostAtOnce), onListenerError)
+  constructor(options: WorkbookOptions = {}) {
+    const { surroundings, work } = readWorkbookOptions(options)
+    const { mostAtOnce, undoLimit, keep, onListenerError } = work
+    const state = new WorkbookState(new Engine(surroundingsOf(surroundings), mostAtOnce), onListenerError)
     super(state)
     this.#state = state
     this.#steps = new UndoSteps(undoLimit)
@@ -53,16 +56,10 @@ export class Workbook extends WorkbookView {
   /**
    * Opens a workbook that was stored: its cells are read when they are first touched, and what is kept besides them is made
    * when something it has to do with changes.
-   *
-   * @param steps - undo steps, the last one last, and redo steps, the next one last
    */
-  static open(
-    snapshot: BookSnapshot,
-    cells: SnapshotCells,
-    { undo = [], redo = [] }: Partial<Workbook['steps']> = {},
-    options: WorkbookOptions = {},
-  ): Workbook {
-    const book = new Workbook(snapshot.surroundings, options)
+  static open(snapshot: BookSnapshot, cells: SnapshotCells, options: OpenOptions = {}): Workbook {
+    const { undo, redo, ...work } = readOpenOptions(options)
+    const book = new Workbook({ ...snapshot.surroundings, ...work })
     const { model, engine, ledger } = book.#state
     // A formula put aside may not fit its sources any more; it did when it was.
     runOperations(book.#state, definitionsOf(snapshot), { isUndoRedo: true })
@@ -107,9 +104,45 @@ export class Workbook extends WorkbookView {
   applyJson(json: unknown, options: ApplyOptions = {}): ChangeSet {
     const { expects, ...given } = readApplyOptions(options)
     const list = operationsOfCall(json)
+    this.#refuseOther(expects)
+    return this.#run('apply', list, given, (step) => this.#steps.add(step))
+  }
+
+  /**
+   * Applies operations as `apply` does, in slices of some milliseconds between which the rest of the program has its turn, so
+   * that a page stays alive while millions of cells are calculated. What is sliced is calculation; reading the operations and
+   * writing their cells is one piece. Until it is done no other call may begin, and cells that are read are those the call is
+   * about to leave.
+   *
+   * @param options - also `progress`, and a `signal` that ends the call
+   * @throws Refusal as `apply` does, and `cancelled`; the workbook is then as it was
+   */
+  async applyAsync(operations: Operation | readonly Operation[], options: ApplyAsyncOptions = {}): Promise<ChangeSet> {
+    const { expects, sliceMs, ...given } = readAsyncOptions(options)
+    const list = operationsOfCall(operations)
+    this.#refuseOther(expects)
+    this.#state.tellFlushed()
+    const kept = this.#keeping('apply')
+    const change = await runOperationsAsync(this.#state, list, { ...given, keep: kept.keep }, sliceMs)
+    this.#steps.add(kept.step() ?? change.inverse)
+    this.#state.feed.tell(change)
+    return change
+  }
+
+  #refuseOther(expects: number | undefined): void {
     if (expects !== undefined && expects !== this.revision)
       throw refusal('unexpected-revision', { revision: this.revision, expected: expects })
-    return this.#run('apply', list, given, (step) => this.#steps.add(step))
+  }
+
+  /** Keeps the change set of a call before it counts, and remembers what reads its inverse again. */
+  #keeping(kind: KeptRevision['kind']): { readonly keep: (made: ChangeSet) => void; readonly step: () => Step | undefined } {
+    let step: Step | undefined
+    return {
+      keep: (change) => {
+        step = this.#keep?.({ kind, change })
+      },
+      step: () => step,
+    }
   }
 
   /** Takes the last step back; null when none is left. Its change set is a revision of its own. */
@@ -133,18 +166,11 @@ export class Workbook extends WorkbookView {
     options: ApplyOptions,
     remember: (step: Step) => void,
   ): ChangeSet {
-    const { feed, flushed } = this.#state
-    flushed.tell()
-    let step: Step | undefined
-    const change = runOperations(this.#state, operations, {
-      ...options,
-      isUndoRedo: kind !== 'apply',
-      keep: (made) => {
-        step = this.#keep?.({ kind, change: made })
-      },
-    })
-    remember(step ?? change.inverse)
-    feed.tell(change)
+    this.#state.tellFlushed()
+    const kept = this.#keeping(kind)
+    const change = runOperations(this.#state, operations, { ...options, isUndoRedo: kind !== 'apply', keep: kept.keep })
+    remember(kept.step() ?? change.inverse)
+    this.#state.feed.tell(change)
     return change
   }
 }

@@ -1,4 +1,4 @@
-import { BLOCK_SHIFT, type Selection, type Vector } from '../columns/index.js'
+import { BLOCK_SHIFT, type Cell, type Selection, type Vector } from '../columns/index.js'
 import {
   type Checked,
   type CheckedFormula,
@@ -12,7 +12,7 @@ import {
   somePart,
 } from '../formula/index.js'
 import { CellFault, foldName, Status, type Surroundings } from '../values/index.js'
-import type { LinkWatch } from './groups/index.js'
+import type { KeyGroups, LinkWatch } from './groups/index.js'
 import { callOf, type LinkParts, Lowering, type LoweringContext, lagCount, type OverRows } from './lowering/index.js'
 import { RingColumn, RingNode, RingOrder, RowColumn, WatchMarks } from './nodes/index.js'
 import type { AccessPath, LoweredPlan } from './plans/index.js'
@@ -56,6 +56,15 @@ export function isLagOf(read: Checked, columns: ReadonlySet<ColumnId>): boolean 
   return somePart(read.args[0] as Checked, (part) => part.kind === 'column' && columns.has(part.column))
 }
 
+/** An index that rows of a table are looked up by. */
+interface Lookup {
+  readonly store: TableStore
+  readonly columns: readonly ColumnId[]
+  readonly groups: KeyGroups
+  /** Keys of the shared nodes it holds. */
+  readonly keys: readonly string[]
+}
+
 const NO_ROWS: Selection = { rows: null, count: 0 }
 
 /** Keeps calculated columns in step with their sources. It knows columns, rows, links and plans, and nothing of their names. */
@@ -73,6 +82,8 @@ export class Engine {
   readonly #links: Map<LinkId, LinkParts> = new Map()
   /** Keys of what watches a link. */
   readonly #watched: Map<LinkId, readonly string[]> = new Map()
+  /** Indexes that rows are looked up by, by their columns. */
+  readonly #lookups: Map<string, Lookup> = new Map()
   readonly #frames: Frames = new Frames()
   #ringCount = 0
   #folding: Frame
@@ -128,6 +139,8 @@ export class Engine {
 
   /** Lets a table go. */
   removeTable(name: string): void {
+    const store = this.#tables.get(foldName(name))
+    this.#dropLookups((lookup) => lookup.store === store)
     this.#tables.delete(foldName(name))
   }
 
@@ -151,6 +164,33 @@ export class Engine {
     else this.#watched.set(id, keys)
     this.recalculation.computeFresh([watch.id])
     return watch
+  }
+
+  /**
+   * Slots of the rows with some cells in some columns, in no certain order. The index they are found by is kept from the first
+   * time they are asked for, and follows every edit.
+   */
+  rowsWithKey(store: TableStore, columns: readonly ColumnId[], cells: readonly Cell[]): number[] {
+    const key = columns.join(',')
+    let lookup = this.#lookups.get(key)
+    if (lookup === undefined) {
+      const { lowering, keys } = this.#lowering()
+      lookup = { store, columns, groups: lowering.lookup(store, columns), keys }
+      this.#lookups.set(key, lookup)
+    }
+    const { groups } = lookup
+    this.recalculation.computeFresh([groups.id])
+    const group = groups.groupWith(cells)
+    return group === undefined ? [] : [...groups.members.of(group)]
+  }
+
+  /** Lets the indexes go that some lookups were answered by. */
+  #dropLookups(isGone: (lookup: Lookup) => boolean): void {
+    for (const [key, lookup] of this.#lookups) {
+      if (!isGone(lookup)) continue
+      this.#lookups.delete(key)
+      for (const held of lookup.keys) this.#registry.release(held)
+    }
   }
 
   /** How a column is calculated; undefined for source columns. */
@@ -218,6 +258,7 @@ export class Engine {
 
   /** Makes a column a source column again, or forgets it. */
   forget(column: ColumnId): void {
+    this.#dropLookups(({ columns }) => columns.includes(column))
     this.#computed.delete(column)
     this.columnGraph.remove(column)
     this.#registry.drop(column)

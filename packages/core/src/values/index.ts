@@ -23,7 +23,7 @@ export { ExactSum } from './exact-sum.js'
 export { CellFault, FAULT_CODES, type FaultCode, faultOfStatus, isFaultStatus, Status, statusOfFault } from './faults.js'
 export { graphemeCount, graphemeEnds } from './graphemes.js'
 export { logarithm } from './logarithm.js'
-export { foldName, isReservedWord, printName, RESERVED_WORDS } from './names.js'
+export { foldName, isReservedWord, printName, quoteText, RESERVED_WORDS } from './names.js'
 export { compileNumberPattern, type NumberPattern } from './number-pattern.js'
 export { displayNumber, parseNumberText, printNumber } from './number-text.js'
 export {

@@ -57,3 +57,13 @@ export function printName(name: string): string {
   if (plainName.test(name) && !isReservedWord(name)) return name
   return `\`${name.replaceAll('`', '``')}\``
 }
+
+/**
+ * Writes a text as a formula has it: in single quotes, with those inside doubled, so that no text is taken for more than a text.
+ *
+ * @example quoteText("Lime & heather") // "'Lime & heather'"
+ * @example quoteText("it's") // "'it''s'"
+ */
+export function quoteText(text: string): string {
+  return `'${text.replaceAll("'", "''")}'`
+}

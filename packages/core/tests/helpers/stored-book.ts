@@ -42,7 +42,10 @@ export class StoredBook {
       marks: (column, block) => this.#marks.get(`${column} ${block}`)?.slice(),
       order: (table) => (this.#orders.get(table) as Int32Array).slice(),
     }
-    return Book.open(JSON.parse(this.#snapshot) as BookSnapshot, cells, steps, mostAtOnce === undefined ? {} : { mostAtOnce })
+    return Book.open(JSON.parse(this.#snapshot) as BookSnapshot, cells, {
+      ...steps,
+      ...(mostAtOnce !== undefined && { mostAtOnce }),
+    })
   }
 }
 

@@ -45,7 +45,8 @@ export interface ReadBook {
 export function readBook(opened: OpenedFile, keep?: (revision: KeptRevision) => void): ReadBook {
   const { snapshot, revision } = readSnapshot(opened)
   let isRead = false
-  const workbook = Workbook.open(snapshot, opened.parts.snapshotCells(), stepsUpTo(opened, revision), {
+  const workbook = Workbook.open(snapshot, opened.parts.snapshotCells(), {
+    ...stepsUpTo(opened, revision),
     // All steps of a file can be taken back, and each is read when it is.
     undoLimit: Number.POSITIVE_INFINITY,
     ...(keep !== undefined && {

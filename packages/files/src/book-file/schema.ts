@@ -91,6 +91,7 @@ export function upgradedSnapshot(snapshot: BookSnapshot): BookSnapshot {
   return {
     ...snapshot,
     acceptances: snapshot.acceptances ?? [],
+    metadata: snapshot.metadata ?? [],
     tables: snapshot.tables.map((table) => ({ ...table, rules: table.rules ?? [] })),
   }
 }

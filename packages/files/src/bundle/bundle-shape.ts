@@ -74,6 +74,7 @@ export const Bundle = v.strictObject({
   version: v.literal(1),
   surroundings: v.strictObject({ now: v.number(), seed: v.number(), zone: v.string(), locale: v.string() }),
   mode: v.picklist(['live', 'on-demand']),
+  metadata: v.optional(v.record(v.string(), v.unknown())),
   values: v.array(
     v.strictObject({
       name: Name,

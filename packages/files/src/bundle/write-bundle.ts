@@ -23,6 +23,7 @@ export async function writeBundle(book: WorkbookView): Promise<Uint8Array> {
     version: 1,
     surroundings: { now, seed, zone, locale },
     mode: book.mode,
+    ...(Object.keys(book.metadata).length > 0 && { metadata: { ...book.metadata } }),
     values: book.values.map((value) => namedValue(book, value)),
     tables,
   }

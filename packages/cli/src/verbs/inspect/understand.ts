@@ -26,7 +26,7 @@ export function runWhy(
 
 /** The steps after a revision that moved a value, with what it was before and after; the history is gone through anew. */
 function movesText(file: BookFile, address: string, row: number | undefined, since: number): string {
-  const past = new Workbook(file.book.surroundings, { undoLimit: Number.POSITIVE_INFINITY })
+  const past = new Workbook({ ...file.book.surroundings, undoLimit: Number.POSITIVE_INFINITY })
   const valueNow = (): ShownValue | undefined => {
     try {
       const { kind, table, name } = past.addressed(address)

@@ -1,6 +1,11 @@
 import type { Operation } from '../schemas/index.js'
 import type { ChangeSet } from '../transaction/index.js'
 
+/** What says that work is to end: an `AbortSignal` is one. */
+export interface EndSignal {
+  readonly aborted: boolean
+}
+
 /** What goes with a call of `apply`. */
 export interface ApplyOptions {
   readonly author?: string
@@ -11,10 +16,18 @@ export interface ApplyOptions {
    * false ends it: the call is refused as `cancelled`, and the workbook is as it was.
    */
   readonly progress?: (share: number) => boolean | undefined
+  /** Ends the call as `progress` would: it is refused as `cancelled`, and the workbook is as it was. */
+  readonly signal?: EndSignal
   /** The revision the caller saw; if the workbook has moved on, the call is refused. */
   readonly expects?: number
   /** True to refuse a call after which there would be warnings that were not there before, or that are about more rows. */
   readonly strict?: boolean
+}
+
+/** What goes with a call of `applyAsync`. */
+export interface ApplyAsyncOptions extends ApplyOptions {
+  /** Milliseconds that the call works before it lets the rest of the program have a turn; 12 when left out. */
+  readonly sliceMs?: number
 }
 
 /** A revision that is to be written for good. */

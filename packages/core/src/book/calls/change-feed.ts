@@ -1,24 +1,27 @@
 import type { ChangeSet } from '../transaction/index.js'
 import { later } from './later.js'
+import { type Subscription, subscription } from './subscription.js'
 
 /** Tells listeners of change sets, in the order of their revisions. */
 export class ChangeFeed {
   readonly #listeners: Set<(change: ChangeSet) => void> = new Set()
   readonly #waiting: ChangeSet[] = []
   readonly #onListenerError: (error: unknown) => void
-  #isWorthShowing = false
+  #isDelivering = false
 
   /** @param onListenerError - gets what listeners throw; unless given it is thrown anew later, outside the call */
   constructor(onListenerError: (error: unknown) => void = throwLater) {
     this.#onListenerError = onListenerError
   }
 
-  /** Adds a listener. Returns a function that takes it away again. */
-  add(listener: (change: ChangeSet) => void): () => void {
-    this.#listeners.add(listener)
-    return () => {
-      this.#listeners.delete(listener)
-    }
+  /** Adds a listener until its subscription ends. */
+  add(listener: (change: ChangeSet) => void): Subscription {
+    // Each time one is added is a subscription of its own, also of the same function.
+    const own = (change: ChangeSet): void => listener(change)
+    this.#listeners.add(own)
+    return subscription(() => {
+      this.#listeners.delete(own)
+    })
   }
 
   /**
@@ -27,12 +30,12 @@ export class ChangeFeed {
    */
   tell(change: ChangeSet): void {
     this.#waiting.push(change)
-    if (this.#isWorthShowing) return
-    this.#isWorthShowing = true
+    if (this.#isDelivering) return
+    this.#isDelivering = true
     try {
       for (let next = this.#waiting.shift(); next !== undefined; next = this.#waiting.shift()) this.#tellOne(next)
     } finally {
-      this.#isWorthShowing = false
+      this.#isDelivering = false
     }
   }
 

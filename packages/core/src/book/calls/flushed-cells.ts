@@ -17,6 +17,8 @@ interface FlushState {
   readonly ledger: FindingLedger
   readonly feed: ChangeFeed
   readonly revision: number
+  /** Tells of the cells, unless a call is at work, which then tells of them itself. */
+  tellFlushed(): Flush | null
 }
 
 /**
@@ -36,7 +38,7 @@ export class FlushedCells {
     if (outcomes.length === 0) return
     if (this.#cells === null) {
       this.#cells = new RecalculatedCells(this.#state.model)
-      later(() => this.tell())
+      later(() => this.#state.tellFlushed())
     }
     this.#cells.note(outcomes)
   }

@@ -5,7 +5,15 @@
  * @module
  */
 
-export { type ApplyOptions, type KeptRevision, operationsOf, type Step } from './call-options.js'
-export { runOperations, tryOperations } from './run-operations.js'
+export {
+  type ApplyAsyncOptions,
+  type ApplyOptions,
+  type EndSignal,
+  type KeptRevision,
+  operationsOf,
+  type Step,
+} from './call-options.js'
+export { runOperations, runOperationsAsync, tryOperations } from './run-operations.js'
+export type { Subscription } from './subscription.js'
 export { UndoSteps } from './undo-steps.js'
 export { WorkbookState } from './workbook-state.js'

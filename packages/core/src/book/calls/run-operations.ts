@@ -9,6 +9,7 @@ import type { OperationJson } from '../schemas/index.js'
 import { bindFormulas, type ChangeSet, insertedRows, RecalculatedCells, stampsDue, Transaction } from '../transaction/index.js'
 import type { ApplyOptions } from './call-options.js'
 import { findingsNow, traced } from './findings-now.js'
+import { turn } from './later.js'
 import type { WorkbookState } from './workbook-state.js'
 
 /** How a call of operations runs. */
@@ -26,16 +27,55 @@ export interface RunOptions extends Omit<ApplyOptions, 'expects'> {
  * @throws Refusal with everything found
  */
 export function runOperations(state: WorkbookState, operations: readonly OperationJson[], options: RunOptions = {}): ChangeSet {
-  if (state.isBusy) throw refusal('bad-operation', { place: 'apply', reason: 'another call is at work on this workbook.' })
-  state.isBusy = true
-  try {
-    return run(state, operations, options)
-  } finally {
-    state.isBusy = false
-  }
+  return state.exclusively(() => {
+    const call = stepsOf(state, operations, options, options.progress !== undefined || options.signal !== undefined)
+    let step = call.next()
+    while (step.done !== true) step = isEnded(options, step.value) ? call.throw(refusal('cancelled')) : call.next()
+    return step.value
+  })
 }
 
-function run(state: WorkbookState, operations: readonly OperationJson[], options: RunOptions): ChangeSet {
+/**
+ * Runs the operations of one call in slices, between which the rest of the program has its turn. Until it is done, no other
+ * call may begin, and cells are those that the call would leave.
+ *
+ * @param sliceMs - milliseconds after which a slice ends
+ * @throws Refusal with everything found
+ */
+export function runOperationsAsync(
+  state: WorkbookState,
+  operations: readonly OperationJson[],
+  options: RunOptions,
+  sliceMs: number,
+): Promise<ChangeSet> {
+  return state.exclusivelyAsync(async () => {
+    const call = stepsOf(state, operations, options, true)
+    let until = Date.now() + sliceMs
+    let step = call.next()
+    while (step.done !== true) {
+      if (Date.now() >= until) {
+        await turn()
+        until = Date.now() + sliceMs
+      }
+      step = isEnded(options, step.value) ? call.throw(refusal('cancelled')) : call.next()
+    }
+    return step.value
+  })
+}
+
+/** Tells of the share that is done; true when the call is to end here. */
+function isEnded({ progress, signal }: RunOptions, share: number): boolean {
+  const wantsMore = progress?.(share)
+  return share < 1 && (wantsMore === false || signal?.aborted === true)
+}
+
+/** The steps of a call; between them, with the share of the work that is done, it can be ended by throwing. */
+function* stepsOf(
+  state: WorkbookState,
+  operations: readonly OperationJson[],
+  options: RunOptions,
+  isSliced: boolean,
+): Generator<number, ChangeSet, void> {
   const { model, engine, ledger, revision } = state
   const read = operations.map(readEach)
   engine.recalculation.prepare(() => read.flatMap((one) => [...one.touches(model)]))
@@ -52,7 +92,10 @@ function run(state: WorkbookState, operations: readonly OperationJson[], options
     current = undefined
     for (const stamp of stampsDue(transaction, options)) readOperation(stamp).apply(transaction)
     bindFormulas(transaction)
-    const cells = recalculate(model, engine, transaction, options.progress)
+    const cells = recalculate(model, engine, transaction, isSliced)
+    state.calculating = cells
+    if (isSliced) yield* flushInSteps(engine, cells, transaction.toFlush)
+    state.calculating = null
     for (const check of transaction.afterwards) check()
     const touched = findingsTouched(model, engine, transaction, cells.columns)
     restoreFindings = ledger.restorer(touched.keys())
@@ -66,6 +109,7 @@ function run(state: WorkbookState, operations: readonly OperationJson[], options
   } catch (thrown) {
     // While the column is still there that it is about.
     const error = thrown instanceof TooMuchText ? tooMuchText(model, thrown) : thrown
+    state.calculating = null
     state.revision = revision
     restoreFindings()
     rollBack(model, engine, transaction)
@@ -170,13 +214,12 @@ function rollBack(model: Model, engine: Engine, refused: Transaction): void {
   recalculate(model, engine, back)
 }
 
-/** Recalculates what the operations touched; also says which columns had cells written or computed. */
-function recalculate(
-  model: Model,
-  engine: Engine,
-  transaction: Transaction,
-  progress?: ApplyOptions['progress'],
-): RecalculatedCells {
+/**
+ * Recalculates what the operations touched; also says which columns had cells written or computed.
+ *
+ * @param isLater - whether all that can be deferred is, to be flushed step by step
+ */
+function recalculate(model: Model, engine: Engine, transaction: Transaction, isLater = false): RecalculatedCells {
   const cells = new RecalculatedCells(model)
   for (const [table, dirty] of transaction.dirty) {
     for (const [id, slots] of dirty.cells) {
@@ -187,28 +230,27 @@ function recalculate(
   const dirty = new Map([...transaction.dirty].map(([table, rows]) => [table.store, rows]))
   cells.note(transaction.outcomes)
   const { recalculation } = engine
-  cells.note(recalculation.run(dirty, progress !== undefined))
-  if (progress !== undefined) flushWith(engine, progress, cells, transaction.toFlush)
-  else if (transaction.toFlush === 'all') cells.note(recalculation.flush())
+  cells.note(recalculation.run(dirty, isLater))
+  if (isLater) return cells
+  if (transaction.toFlush === 'all') cells.note(recalculation.flush())
   else if (transaction.toFlush.size > 0) cells.note(recalculation.flush(transaction.toFlush))
   return cells
 }
 
-/** Calculates step by step what waits, as long as the one who is told of it agrees. */
-function flushWith(
+/** Calculates what was deferred step by step; between steps it says which share is done. */
+function* flushInSteps(
   { recalculation }: Engine,
-  progress: NonNullable<ApplyOptions['progress']>,
   cells: RecalculatedCells,
   wanted: ReadonlySet<ColumnId> | 'all',
-): void {
+): Generator<number, void, void> {
   const isAll = wanted === 'all' || recalculation.mode === 'live'
   const left = (): number => recalculation.stepsLeft(isAll ? undefined : wanted)
   const total = left()
   for (let now = total; now > 0; now = left()) {
-    if (progress(1 - now / total) === false) throw refusal('cancelled')
+    yield 1 - now / total
     cells.note(recalculation.flushStep(isAll ? undefined : wanted))
   }
-  progress(1)
+  yield 1
 }
 
 /** What is to be said now of each column that the call has had to do with. */

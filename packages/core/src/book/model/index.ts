@@ -5,7 +5,6 @@
  * @module
  */
 
-export { writeCellValue } from '../../columns/index.js'
 export { type Acceptance, acceptanceKey } from './acceptance.js'
 export { type Addressed, type AddressedName, addressOf, findColumn, KIND_OF_ROLE } from './address.js'
 export { cellText } from './cell-text.js'

@@ -2,6 +2,7 @@ import type { Engine, TableStore } from '../../engine/index.js'
 import { nearestName, refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { foldName, printName } from '../../values/index.js'
+import type { JsonValue } from '../schemas/index.js'
 import type { Acceptance } from './acceptance.js'
 import type { ColumnModel } from './column-model.js'
 import { type LinkModel, type OwnedColumns, TableModel } from './table-model.js'
@@ -20,6 +21,8 @@ export class Model {
   readonly rings: Map<ColumnId, ReadonlySet<ColumnId>> = new Map()
   /** Findings that someone has accepted, by what they are about. */
   readonly acceptances: Map<string, Acceptance> = new Map()
+  /** What the program around the workbook wants to find in it again, by name. */
+  readonly metadata: Map<string, JsonValue> = new Map()
   #nextColumn = 1
 
   /** @param engine - whose store holds named values and tallies */

@@ -7,5 +7,5 @@
 
 export { type TableSpec, tableSpec } from './change-table.js'
 export { specOf } from './column-spec.js'
-export { OPERATION_NAMES, OPERATION_SCHEMAS, type ReadOperation, readOperation } from './read-operation.js'
+export { OPERATION_NAMES, type ReadOperation, readOperation } from './read-operation.js'
 export { ruleOperation } from './set-rule.js'

@@ -26,6 +26,7 @@ import { renameTable } from './rename-table.js'
 import { rereadRows } from './reread-rows.js'
 import { resumeColumn } from './resume-column.js'
 import { setCells } from './set-cells.js'
+import { setMetadata } from './set-metadata.js'
 import { setMode } from './set-mode.js'
 import { removeRule, setRule } from './set-rule.js'
 import { setStamp, stampCells } from './set-stamp.js'
@@ -67,6 +68,7 @@ const definitions = [
   rereadRows,
   resumeColumn,
   setMode,
+  setMetadata,
   setSurroundings,
   tick,
 ]

@@ -18,7 +18,14 @@ export interface Query {
   /** Names, in the order wanted; all that are not hidden when not given. */
   readonly columns?: readonly string[]
   readonly limit?: number
+  /** Rows of the result that are left out before the first one; 0 when left out. */
+  readonly offset?: number
+  /** What stands for the `?` of the condition, in order, so that no value is taken for a part of the formula. */
+  readonly parameters?: readonly QueryParameter[]
 }
+
+/** A value in place of a `?`: dates and date-times as ISO 8601 text that says so. */
+export type QueryParameter = number | string | boolean | null | { readonly date: string } | { readonly datetime: string }
 
 /** A column of a result. */
 export interface QueryColumn {

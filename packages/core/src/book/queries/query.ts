@@ -7,6 +7,7 @@ import type { ColumnModel, Model, TableModel } from '../model/index.js'
 import { scopeOf, showCell } from '../model/index.js'
 import { readQuery } from './given-queries.js'
 import { sortable } from './order-keys.js'
+import { withParameters } from './parameters.js'
 import type { OrderKey, Query, QueryColumn, QueryResult } from './query-types.js'
 
 /**
@@ -16,6 +17,8 @@ import type { OrderKey, Query, QueryColumn, QueryResult } from './query-types.js
  */
 export function runQuery(model: Model, engine: Engine, given: Query): QueryResult {
   const query = readQuery(given)
+  if (query.where === undefined && (query.parameters?.length ?? 0) > 0)
+    throw refusal('bad-operation', { place: 'the query, field parameters', reason: 'there is no condition to fill in.' })
   const table = model.table(query.table)
   const columns =
     query.columns === undefined
@@ -23,13 +26,17 @@ export function runQuery(model: Model, engine: Engine, given: Query): QueryResul
       : query.columns.map((name) => table.column(name))
   const keys = typeof query.order === 'string' ? parseOrder(query.order) : (query.order ?? [])
   const ordering = keys.map((key) => ({ column: table.column(key.column), descending: key.descending === true }))
-  let slots = query.where === undefined ? table.store.rows.inOrder() : selectWhere(model, engine, table, query.where)
+  let slots =
+    query.where === undefined
+      ? table.store.rows.inOrder()
+      : selectWhere(model, engine, table, withParameters(query.where, query.parameters ?? []))
   if (ordering.length > 0)
     slots = sortSlots(
       slots,
       ordering.map(({ column, descending }) => ({ storage: sortable(engine, table, column), descending })),
     )
-  const shown = query.limit === undefined ? slots : slots.slice(0, query.limit)
+  const { offset = 0, limit = slots.length } = query
+  const shown = offset === 0 && limit >= slots.length ? slots : slots.slice(offset, offset + limit)
   const result = columns.map((column) => ({
     name: column.name,
     type: column.type,

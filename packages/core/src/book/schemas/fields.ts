@@ -95,6 +95,15 @@ export const JsonRecord = asJson(
   { type: 'object' },
 )
 
+/** Any plain JSON that is not null, of bounded depth. */
+export const JsonValue = asJson(
+  v.custom<JsonValue>((given) => given !== null && isJson(given, MOST_DEPTH), 'expected plain JSON'),
+  { description: 'Plain JSON.' },
+)
+
+/** Any plain JSON that is not null. */
+export type JsonValue = string | number | boolean | readonly (JsonValue | null)[] | { readonly [name: string]: JsonValue | null }
+
 const MOST_DEPTH = 20
 
 function isJson(value: unknown, depth: number): boolean {

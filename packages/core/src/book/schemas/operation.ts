@@ -20,6 +20,7 @@ import type { RenameTable } from './rename-table.js'
 import type { RereadRows } from './reread-rows.js'
 import type { ResumeColumn } from './resume-column.js'
 import type { JournaledSetCells, SetCells } from './set-cells.js'
+import type { SetMetadata } from './set-metadata.js'
 import type { SetMode } from './set-mode.js'
 import type { JournaledSetRule, RemoveRule, SetRule } from './set-rule.js'
 import type { JournaledSetStamp, SetStamp, StampCells } from './set-stamp.js'
@@ -46,6 +47,7 @@ type Plain =
   | RemoveRule
   | StampCells
   | SetMode
+  | SetMetadata
   | Recalculate
   | SetSurroundings
   | Tick

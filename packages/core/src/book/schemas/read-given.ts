@@ -13,10 +13,6 @@ export function readGiven<Read>(place: string, shape: v.GenericSchema<unknown, R
   const path = (issue.path ?? []).map((item) => String(item.key)).join('.')
   const isUnknown = issue.type === 'strict_object' && issue.expected === 'never'
   const isMissing = issue.type === 'strict_object' && issue.received === 'undefined' && !isUnknown
-  const reason = isUnknown
-    ? 'there is no such field.'
-    : isMissing
-      ? 'it is missing.'
-      : `${issue.message.replace(/\.$/, '')}.`
+  const reason = isUnknown ? 'there is no such field.' : isMissing ? 'it is missing.' : `${issue.message.replace(/\.$/, '')}.`
   throw refusal('bad-operation', { place: `${place}${path === '' ? '' : `, field ${path}`}`, reason })
 }

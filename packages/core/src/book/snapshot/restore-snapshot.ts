@@ -55,6 +55,7 @@ export function restoreCells(model: Model, engine: Engine, snapshot: BookSnapsho
   }
   engine.singles.restore(engine.singles.rows.snapshot(), singles)
   for (const acceptance of snapshot.acceptances) model.acceptances.set(acceptanceKey(acceptance), acceptance)
+  for (const [name, value] of snapshot.metadata) model.metadata.set(name, value)
   model.returnColumnIds(snapshot.nextColumnId)
   engine.recalculation.mode = snapshot.mode
   engine.recalculation.open(stale)

@@ -44,6 +44,7 @@ export function takeSnapshot(model: Model, engine: Engine, ledger: FindingLedger
     tables: model.tables.map(tableSnapshot),
     values: model.values.columns.map((column) => columnSnapshot(model.values, column)),
     acceptances: [...model.acceptances.values()],
+    metadata: [...model.metadata],
     findings: ledger.snapshot(),
   }
   return {

@@ -1,8 +1,7 @@
 /**
  * Functions of many rows: results kept by group, by range, or found by looking at rows one after the other.
  *
- * In come groups and columns, out goes a result a group or a row. Start reading at `conditions.ts`, then
- * `incremental/aggregate-node.ts`.
+ * In come groups and columns, out goes a result a group or a row. Start reading at `conditions.ts`, then `incremental/aggregate-node.ts`.
  * @module
  */
 

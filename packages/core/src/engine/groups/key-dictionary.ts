@@ -24,6 +24,11 @@ export class KeyDictionary {
     return id
   }
 
+  /** The number of a key; undefined when no row has it. */
+  idOf(key: Key): number | undefined {
+    return this.#ids.get(key)
+  }
+
   /** One more row uses a key that others use already. */
   enterAgain(id: number): number {
     this.#users[id] = (this.#users[id] as number) + 1

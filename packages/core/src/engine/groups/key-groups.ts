@@ -1,4 +1,5 @@
-import { isFaultStatus, Status } from '../../values/index.js'
+import type { Cell } from '../../columns/index.js'
+import { CellFault, isFaultStatus, Status } from '../../values/index.js'
 import type { NodeId, PropagationPass } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
 import { slotsOf } from '../storage/index.js'
@@ -35,6 +36,14 @@ export class KeyGroups extends Groups {
   protected find(slot: number): number {
     const key = this.#keyOf(slot)
     return typeof key === 'object' ? key.none : this.#dictionary.enter(key)
+  }
+
+  /** The group of the rows with these cells in the columns; undefined when there is none, as for blanks and errors. */
+  groupWith(cells: readonly Cell[]): number | undefined {
+    if (cells.some((cell) => cell === null || cell instanceof CellFault)) return undefined
+    const values = cells.map((cell) => (typeof cell === 'boolean' ? Number(cell) : (cell as number | string)))
+    const [only] = values
+    return this.#dictionary.idOf(values.length === 1 ? (only as Key) : values.map(keyPart).join(''))
   }
 
   /** Rows that hold the same listed text have the same key, so each text is looked up once. */
@@ -79,12 +88,17 @@ export class KeyGroups extends Groups {
       }
       const value = storage?.valueAt(slot) as number | string
       if (isSingle) return value
-      several += typeof value === 'string' ? `${value.length}:${value};` : `${value};`
+      several += keyPart(value)
     }
     if (!isBlank) return several
     if (!this.#blankIsKey) return { none: BLANK_KEY }
     return isSingle ? BLANK_AS_KEY : several
   }
+}
+
+/** One value of a key of several: texts with their length before them, so that no two keys are written alike. */
+function keyPart(value: number | string): string {
+  return typeof value === 'string' ? `${value.length}:${value};` : `${value};`
 }
 
 /** A blank among the keys of one column: no column holds this number. */

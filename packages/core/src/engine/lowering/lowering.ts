@@ -25,7 +25,7 @@ import {
   readsOuter,
   splitCondition,
 } from '../aggregates/index.js'
-import { type Groups, KeyDictionary, KeyGroups, type LinkHop, LinkPath, LinkWatch, PathGroups } from '../groups/index.js'
+import { KeyDictionary, KeyGroups, type LinkHop, LinkPath, LinkWatch, PathGroups } from '../groups/index.js'
 import { OrderedNode, RingLagInput, type RingOrder, type RingParts, RowColumn } from '../nodes/index.js'
 import type { CrossRowInput, Frames } from '../plans/index.js'
 import { LoweredPlan } from '../plans/index.js'
@@ -158,7 +158,7 @@ export class Lowering {
     return expressions.map((one) => this.#column(one, store))
   }
 
-  #groupsBy(columns: readonly NodeId[], store: TableStore, dictionary: string, blankIsKey: boolean): Groups {
+  #groupsBy(columns: readonly NodeId[], store: TableStore, dictionary: string, blankIsKey: boolean): KeyGroups {
     const shared = this.#hold(`dictionary ${dictionary}`, (id) => new KeyDictionaryNode(id))
     const key = `groups ${store.key} ${columns.join(',')} ${blankIsKey} ${dictionary}`
     return this.#hold(key, (id) => new KeyGroups(id, store, columns, shared.dictionary, blankIsKey))
@@ -181,6 +181,11 @@ export class Lowering {
       `path ${store.key} ${links.join(',')}`,
       (id, hold) => new PathGroups(id, store, this.#with(hold).#path(links)),
     )
+  }
+
+  /** The rows of a table by the values of some columns, to find rows by their key. */
+  lookup(store: TableStore, columns: readonly NodeId[]): KeyGroups {
+    return this.#groupsBy(columns, store, `lookup ${store.key} ${columns.join(',')}`, false)
   }
 
   /** What counts the keys of a link that lead nowhere, or to several rows. */

@@ -4,7 +4,6 @@
  * Start reading at `aggregate-node.ts`, then `incremental-aggregate.ts`.
  * @module
  */
-
 export { Accumulator, type AggregateCall, mindsOrder, summedResult } from './accumulator.js'
 export { AggregateNode } from './aggregate-node.js'
 export { GroupSums } from './group-sums.js'
