@@ -8,7 +8,9 @@ const at = (path) => fileURLToPath(new URL(`../${path}`, import.meta.url))
 const outdir = at('packages/cli/dist/bundle')
 rmSync(outdir, { recursive: true, force: true })
 await build({
-  entryPoints: [at('packages/cli/src/main.ts')],
+  entryPoints: [at('packages/cli/src/main.ts'), { in: at('packages/files/src/look-worker.ts'), out: 'look-worker' }].map((one) =>
+    typeof one === 'string' ? { in: one, out: 'main' } : one,
+  ),
   outdir,
   bundle: true,
   splitting: true,

@@ -59,6 +59,7 @@ export {
   type FunctionFamily,
   type FunctionRecord,
   functionNamed,
+  loadPatterns,
   searchFunctions,
   type WayOfPhrase,
   wayOfPhrase,

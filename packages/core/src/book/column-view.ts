@@ -16,6 +16,7 @@ export class ColumnView {
   readonly #lastName: string
   readonly #engine: Engine
 
+  /** @internal */
   constructor(model: Model, { table, column }: Addressed, engine: Engine) {
     this.#model = model
     this.#ownTable = table

@@ -10,7 +10,10 @@ export class RowView {
   /** What stays the same wherever the row stands; never given to another row. */
   readonly id: number
 
-  /** @param id - of a row that is there */
+  /**
+   * @param id - of a row that is there
+   * @internal
+   */
   constructor(model: Model, table: TableModel, engine: Engine, id: number) {
     this.#model = model
     this.#table = table

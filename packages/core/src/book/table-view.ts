@@ -15,6 +15,7 @@ export class TableView {
   readonly #of: TableModel
   readonly #engine: Engine
 
+  /** @internal */
   constructor(model: Model, table: TableModel, engine: Engine) {
     this.#model = model
     this.#of = table

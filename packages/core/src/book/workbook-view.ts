@@ -42,7 +42,10 @@ export interface WorkbookEvents {
 export class WorkbookView {
   readonly #state: WorkbookState
 
-  /** @param state - what the workbook is made of; only a workbook has one to give */
+  /**
+   * @param state - what the workbook is made of; only a workbook has one to give
+   * @internal
+   */
   constructor(state: WorkbookState) {
     this.#state = state
   }

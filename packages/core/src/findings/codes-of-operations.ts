@@ -54,4 +54,8 @@ export const CODES_OF_OPERATIONS = {
     'The workbook is at revision {revision}, not {expected} as expected: someone changed it since.',
     'Look at what has changed, and do it again.',
   ),
+  'patterns-not-loaded': error(
+    'What runs patterns is not loaded here.',
+    'In a browser it is loaded when it is first wanted: `await loadPatterns()` once, before a formula with a pattern is used. Node loads it by itself.',
+  ),
 } as const satisfies Record<string, CodeRecord>

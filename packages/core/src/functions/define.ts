@@ -53,12 +53,14 @@ export interface FunctionExample {
 export type LazyForm = 'if' | 'coalesce' | 'if_error'
 
 /** A text argument that is read by rules of its own: when it is written out, the checker can say that it is no good. */
-export interface DictionaryBlock {
+export interface TextRule {
   readonly argument: number
   /** What is expected, as a message says it. */
   readonly expects: string
   /** True when calls with this text do not fail because of it; `types` are those of all arguments. */
   readonly isUsable: (text: string, types: readonly string[]) => boolean
+  /** False while what reads such texts is not loaded. */
+  readonly isReady?: () => boolean
   /** The error of every row otherwise. */
   readonly fault: FaultCode
   /** All usable texts, where they can be listed. */
@@ -91,8 +93,8 @@ interface FunctionText {
   /** True when the result depends on the surroundings and so is not folded. */
   readonly movesWithClock?: boolean
   /** The argument that is a text with a meaning of its own, such as a pattern or a unit. */
-  readonly textRule?: DictionaryBlock
-  /** The type of the result, where the textRule text decides it. */
+  readonly textRule?: TextRule
+  /** The type of the result, where the text that has rules decides it. */
   readonly resultType?: (text: string) => ValueType
   /** Clauses that may stand in a call. */
   readonly clauses?: readonly ClauseWord[]

@@ -6,7 +6,6 @@
 export {
   type CallPlace,
   type ClauseWord,
-  type DictionaryBlock,
   defineFunction,
   FUNCTION_FAMILIES,
   type FunctionExample,
@@ -18,6 +17,7 @@ export {
   type LazyForm,
   type Moments,
   type SortedView,
+  type TextRule,
   takesClauses,
 } from './define.js'
 export { LONGEST_TEXT } from './kernel-rows.js'
@@ -26,3 +26,4 @@ export type { WayOfPhrase } from './purposes.js'
 export { searchFunctions, wayOfPhrase } from './search.js'
 export { callForm, type Parameter } from './signature.js'
 export { displayAt } from './text/join-values.js'
+export { loadPatterns } from './text/pattern-engine.js'

@@ -1,5 +1,6 @@
 import type { OperationJson, Surroundings } from 'mellow-abacus'
 import * as v from 'valibot'
+import { joinBytes } from '../bytes.js'
 import { ReadFault } from '../reading/read-fault.js'
 import { readTable } from '../reading/read-table.js'
 import { unfoldParts } from '../reading/zip-parts.js'
@@ -43,7 +44,7 @@ function partsOf(bytes: Uint8Array): Map<string, Uint8Array> {
     pieces.set(name, own)
     return (piece) => void own.push(piece)
   })
-  return new Map([...pieces].map(([name, own]) => [name, Buffer.concat(own)]))
+  return new Map([...pieces].map(([name, own]) => [name, joinBytes(own)]))
 }
 
 function definitionsIn(json: Uint8Array | undefined): Bundle {

@@ -1,5 +1,6 @@
 import { type Zippable, zipSync } from 'fflate'
 import { CellFault, type ColumnView, type TableView, type WorkbookView } from 'mellow-abacus'
+import { joinBytes } from '../bytes.js'
 import { writeTable } from '../writing/write-table.js'
 import type { Bundle } from './bundle-shape.js'
 
@@ -35,9 +36,9 @@ const isSource = (column: ColumnView): boolean => column.formula === null || col
 const plain = (name: string): string => name.replace(/[^\p{L}\p{N}_-]/gu, '_').slice(0, 40)
 
 async function csvOf(book: WorkbookView, table: string, columns: readonly string[]): Promise<Uint8Array> {
-  const parts: Buffer[] = []
-  await writeTable(book.query({ table, columns }), 'csv', (bytes) => void parts.push(Buffer.from(bytes)))
-  return Buffer.concat(parts)
+  const parts: Uint8Array[] = []
+  await writeTable(book.query({ table, columns }), 'csv', (bytes) => void parts.push(bytes.slice()))
+  return joinBytes(parts)
 }
 
 function namedValue(book: WorkbookView, name: string): Bundle['values'][number] {

@@ -1,3 +1,4 @@
+import { joinBytes } from '../bytes.js'
 import type { ByteChunks } from './decoded-text.js'
 import { ReadFault } from './read-fault.js'
 
@@ -19,11 +20,5 @@ export async function allBytes(chunks: ByteChunks, onProgress?: (bytes: number) 
     onProgress?.(length)
   }
   if (length === 0) throw new ReadFault('the file is empty.')
-  const bytes = new Uint8Array(length)
-  let at = 0
-  for (const part of parts) {
-    bytes.set(part, at)
-    at += part.byteLength
-  }
-  return bytes
+  return joinBytes(parts)
 }

@@ -1,9 +1,8 @@
-import { createRequire } from 'node:module'
 import { DataType, type Field, RecordBatchReader, type Vector } from 'apache-arrow'
+import { lookAtFile } from '../platform/node.js'
 import { allBytes } from './all-bytes.js'
 import type { ByteChunks } from './decoded-text.js'
 import type { ReadingOptions } from './options.js'
-import { probe } from './probe.js'
 import { ReadFault } from './read-fault.js'
 import { type FileTable, TableReader } from './table-reader.js'
 import { noteLosses, TypedColumn, type TypedKind } from './typed-cells.js'
@@ -13,15 +12,6 @@ const MOST_EMPTY_ROWS = 1 << 20
 
 /** Memory of objects that a look at the batches may take; their cells are not looked at. */
 const MOST_MEGABYTES = 512
-
-/** Looks at the batches alone, in a hundredth of the time it may take: 100 ms a megabyte. */
-const LOOK = `
-const { RecordBatchReader } = require(data.path)
-tell({ within: 2500 + data.bytes.byteLength * 1e-4 })
-const reader = RecordBatchReader.from(data.bytes).open()
-if (!reader.schema) throw new Error('there is no schema in it')
-for (const batch of reader) batch.numRows
-`
 
 /**
  * Reads Arrow IPC, the file or the stream format, batch by batch.
@@ -34,7 +24,7 @@ export async function readArrow(chunks: ByteChunks, options: ReadingOptions): Pr
   let columns: { readonly column: TypedColumn; readonly read: (vector: Vector, row: number) => unknown }[] | null = null
   let rowCount = 0
   try {
-    await probe(LOOK, { path: createRequire(import.meta.url).resolve('apache-arrow'), bytes }, MOST_MEGABYTES)
+    await lookAtFile('arrow', bytes, MOST_MEGABYTES)
     const reader = RecordBatchReader.from(bytes).open()
     for (const batch of reader) {
       columns ??= columnsOf(table, batch.schema.fields)

@@ -1,45 +1,15 @@
-import { createRequire } from 'node:module'
-import { pathToFileURL } from 'node:url'
 import { type FileMetaData, parquetMetadata, parquetRead, parquetSchema, type SchemaElement } from 'hyparquet'
 import { compressors } from 'hyparquet-compressors'
+import { lookAtFile } from '../platform/node.js'
 import { allBytes } from './all-bytes.js'
 import type { ByteChunks } from './decoded-text.js'
 import type { ReadingOptions } from './options.js'
-import { probe } from './probe.js'
 import { ReadFault } from './read-fault.js'
 import { type FileTable, TableReader } from './table-reader.js'
 import { noteLosses, TypedColumn, type TypedKind } from './typed-cells.js'
 
-/** Most bytes, and rows, that a file may unfold to, as a multiple of its own size and at least; a page can say anything. */
-const LIMITS = { mostTimes: 1000, leastBytes: 2 ** 28, leastRows: 2 ** 22 }
 /** Memory of objects that one row group may take. */
 const MOST_MEGABYTES = 2048
-
-const PACKAGES = ['hyparquet', 'hyparquet-compressors']
-const urlOf = (name: string): string => pathToFileURL(createRequire(import.meta.url).resolve(name)).href
-
-/** Reads every row group once and keeps nothing, in at most a microsecond a cell and five seconds; a sound file takes a tenth of that. */
-const LOOK = `
-const [{ parquetMetadata, parquetRead }, { compressors }] = await Promise.all(data.packages.map((url) => import(url)))
-const { buffer, mostTimes, leastBytes, leastRows } = data
-tell({ within: 5000 })
-const metadata = parquetMetadata(buffer)
-const sum = (numberOf) => metadata.row_groups.reduce((total, group) => total + Number(numberOf(group)), 0)
-const refuse = (count, what) => {
-  throw new Error('its ' + buffer.byteLength + ' bytes would unfold to ' + count + what + ', more than ' + mostTimes + ' times as many')
-}
-const bytes = sum((group) => group.total_byte_size)
-if (bytes > Math.max(leastBytes, buffer.byteLength * mostTimes)) refuse(bytes, '')
-const rows = sum((group) => group.num_rows)
-if (rows > Math.max(leastRows, buffer.byteLength * mostTimes)) refuse(rows, ' rows')
-let rowStart = 0
-for (const { num_rows, columns } of metadata.row_groups) {
-  const rowEnd = rowStart + Number(num_rows)
-  tell({ within: 5000 + (rowEnd - rowStart) * columns.length * 0.001 })
-  await parquetRead({ file: { byteLength: buffer.byteLength, slice: (from, to) => buffer.slice(from, to) }, metadata, rowStart, rowEnd, compressors, onChunk: () => {} })
-  rowStart = rowEnd
-}
-`
 
 /**
  * Reads Parquet, row group by row group.
@@ -51,7 +21,7 @@ export async function readParquet(chunks: ByteChunks, options: ReadingOptions): 
   const buffer = bytes.buffer as ArrayBuffer
   const table = new TableReader(options)
   try {
-    await probe(LOOK, { packages: PACKAGES.map(urlOf), buffer, ...LIMITS }, MOST_MEGABYTES)
+    await lookAtFile('parquet', bytes, MOST_MEGABYTES)
     const metadata = parquetMetadata(buffer)
     const columns = new Map(
       parquetSchema(metadata).children.map(({ element, children }) => {

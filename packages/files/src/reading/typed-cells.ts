@@ -1,4 +1,5 @@
 import { finding, printDate, printDateTime, printName, type ValueType } from 'mellow-abacus'
+import { base64 } from '../bytes.js'
 import type { ColumnReader } from './column-reader.js'
 import type { TableReader } from './table-reader.js'
 
@@ -128,7 +129,7 @@ function jsonText(value: unknown): string {
       hasDigits = true
       return `${DIGITS_BEGIN}${part}`
     }
-    if (part instanceof Uint8Array) return Buffer.from(part).toString('base64')
+    if (part instanceof Uint8Array) return base64(part)
     return part
   })
   return hasDigits ? text.replace(DIGITS, '$1') : text

@@ -1,5 +1,5 @@
-import { crc32 } from 'node:zlib'
 import { Unzip, UnzipInflate } from 'fflate'
+import { crc32 } from '../platform/node.js'
 import { ReadFault } from './read-fault.js'
 
 /** Bytes handed to the inflater at a time: what they unfold to at most, a thousand times as many, is what memory holds. */

@@ -1,4 +1,3 @@
-import { setImmediate } from 'node:timers/promises'
 import {
   Bool,
   type Data,
@@ -17,6 +16,7 @@ import {
   Utf8,
 } from 'apache-arrow'
 import type { QueryColumn, QueryResult, ValueType } from 'mellow-abacus'
+import { turn } from '../platform/node.js'
 import type { ByteSink } from './formats.js'
 import { holdsValue, type Loss, Losses } from './losses.js'
 
@@ -43,7 +43,7 @@ export async function writeArrow(result: QueryResult, sink: ByteSink): Promise<r
     const children = columns.map((column, place) => columnData(column, (fields[place] as Field).type, rows, losses))
     writer.write(new RecordBatch(schema, makeData({ type: new Struct(fields), length: rows.length, nullCount: 0, children })))
     // What is written goes out before more is made.
-    await setImmediate()
+    await turn()
   }
   writer.finish()
   await pump

@@ -1,4 +1,5 @@
 import type { QueryResult } from 'mellow-abacus'
+import { writeXlsxHere } from '../platform/node.js'
 import type { ByteSink, WritableFormat, WritingOptions } from './formats.js'
 import type { Loss } from './losses.js'
 import type { NamedResult } from './named-result.js'
@@ -19,7 +20,7 @@ export async function writeTable(
   // Packages for the heavier formats are loaded when they are needed.
   if (format === 'arrow') return (await import('./write-arrow.js')).writeArrow(result, sink)
   if (format === 'parquet') return (await import('./write-parquet.js')).writeParquet(result, sink)
-  if (format === 'xlsx') return (await import('./write-xlsx.js')).writeXlsx([{ name: options.name ?? 'table', result }], sink)
+  if (format === 'xlsx') return writeXlsxHere([{ name: options.name ?? 'table', result }], sink)
   if (format === 'csv') return writeDelimited(result, ',', sink, options)
   if (format === 'tsv') return writeDelimited(result, '\t', sink, options)
   await writeJson(result, format, sink)
@@ -32,5 +33,5 @@ export async function writeTable(
  * @throws WriteFault for a table larger than a sheet
  */
 export async function writeSheets(tables: readonly NamedResult[], sink: ByteSink): Promise<readonly Loss[]> {
-  return (await import('./write-xlsx.js')).writeXlsx(tables, sink)
+  return writeXlsxHere(tables, sink)
 }

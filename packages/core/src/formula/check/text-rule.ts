@@ -12,6 +12,10 @@ export function checkTextRule(context: CheckContext, record: FunctionRecord, arg
   const { textRule } = record
   const arg = textRule === undefined ? undefined : args[textRule.argument]
   if (textRule === undefined || arg === undefined) return true
+  if (textRule.isReady?.() === false) {
+    context.report('patterns-not-loaded', {}, arg)
+    return false
+  }
   if (arg.kind !== 'constant' || typeof arg.value !== 'string') {
     if (textRule.isConstant !== true || arg.type === 'unknown') return true
     context.report(

@@ -1,12 +1,12 @@
 import { NO_HOLIDAYS, parseWeekend, type WorkCalendar, workCalendar } from '../../values/index.js'
-import type { DictionaryBlock, KernelCall } from '../define.js'
+import type { KernelCall, TextRule } from '../define.js'
 import { failRow, perRow, textsOf } from '../kernel-rows.js'
 
 /** Weekend of the working-day functions when none is given. */
 export const DEFAULT_WEEKEND = 'sat sun'
 
 /** What the checker knows of the argument that names the weekend. */
-export function weekendText(argument: number): DictionaryBlock {
+export function weekendText(argument: number): TextRule {
   return {
     argument,
     expects: "weekdays such as 'sat sun'",

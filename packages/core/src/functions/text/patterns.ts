@@ -1,13 +1,15 @@
-import { RE2JS, RE2JSSyntaxException } from 're2js'
-import type { DictionaryBlock, KernelCall } from '../define.js'
+import type { RE2JS } from 're2js'
+import type { KernelCall, TextRule } from '../define.js'
 import { failRow, LONGEST_TEXT, perRow, textsOf } from '../kernel-rows.js'
+import { hasPatterns, patternEngine } from './pattern-engine.js'
 
 /** What the checker knows of an argument that is a pattern. */
-export const regularPattern: DictionaryBlock = {
+export const regularPattern: TextRule = {
   argument: 1,
   expects: 'a pattern in RE2 syntax',
   isUsable: (pattern) => compilePattern(pattern) !== null,
   fault: 'bad-pattern',
+  isReady: hasPatterns,
 }
 
 /** Runs `compute` for each row with the pattern of argument 2, compiled once while it stays the same. */
@@ -27,6 +29,7 @@ export function perPattern(call: KernelCall, compute: (row: number, pattern: RE2
 }
 
 function compilePattern(pattern: string): RE2JS | null {
+  const { RE2JS, RE2JSSyntaxException } = patternEngine()
   try {
     return RE2JS.compile(pattern)
   } catch (error) {

@@ -1,0 +1,32 @@
+/**
+ * Readers and writers of open formats, and bundles; nothing that only Node has. In come bytes, out go columns in storage with
+ * notes about the file; and the other way round, rows found by a query to bytes. Start reading at `reading/read-table.ts` and
+ * `writing/write-table.ts`.
+ * @module
+ */
+export { Bundle, type ReadBundle, readBundle, writeBundle } from './bundle/index.js'
+export type { ByteChunks } from './reading/decoded-text.js'
+export {
+  type DeclaredType,
+  formatOfName,
+  KNOWN_ENDINGS,
+  READABLE_FORMATS,
+  type ReadableFormat,
+  type ReadingOptions,
+} from './reading/options.js'
+export { type CellReading, readCell } from './reading/read-cell.js'
+export { ReadFault } from './reading/read-fault.js'
+export { readTable } from './reading/read-table.js'
+export type { FileColumn, FileTable } from './reading/table-reader.js'
+export {
+  BATCH_ROWS,
+  BINARY_FORMATS,
+  type ByteSink,
+  WRITABLE_FORMATS,
+  type WritableFormat,
+  type WritingOptions,
+} from './writing/formats.js'
+export type { Loss, LossKind } from './writing/losses.js'
+export type { NamedResult } from './writing/named-result.js'
+export { WriteFault } from './writing/write-fault.js'
+export { writeSheets, writeTable } from './writing/write-table.js'
