@@ -9,11 +9,12 @@ const alias = [
   { find: /^mellow-abacus$/, replacement: source('core') },
   { find: /^@mellow-abacus\/files$/, replacement: source('files') },
   { find: /^@mellow-abacus\/demo$/, replacement: source('demo') },
+  { find: /^@mellow-abacus\/react$/, replacement: source('react') },
 ]
 
 const project = (name: string, root: string, testTimeout = 60_000) => ({
   extends: true as const,
-  test: { name, root, include: ['src/**/*.test.ts', 'tests/**/*.test.ts'], testTimeout, hookTimeout: 60_000 },
+  test: { name, root, include: ['src/**/*.test.ts', 'tests/**/*.test.{ts,tsx}'], testTimeout, hookTimeout: 60_000 },
 })
 
 export default defineConfig({
@@ -25,6 +26,7 @@ export default defineConfig({
       project('core', 'packages/core'),
       project('files', 'packages/files'),
       project('demo', 'packages/demo'),
+      project('react', 'packages/react'),
       project('cli', 'packages/cli', 120_000),
       project('desk', 'examples/desk', 120_000),
     ],

@@ -10,8 +10,9 @@ const packages = {
   'packages/core': [],
   'packages/demo': [],
   'packages/files': ['mellow-abacus'],
+  'packages/react': ['mellow-abacus'],
   'packages/cli': ['mellow-abacus', '@mellow-abacus/files', '@mellow-abacus/demo'],
-  'examples/desk': ['mellow-abacus', '@mellow-abacus/demo'],
+  'examples/desk': ['mellow-abacus', '@mellow-abacus/demo', '@mellow-abacus/react'],
 }
 /**
  * The rooms of a folder, ground first; a list in a list stands side by side. A file that rooms share is one of them. A folder that

@@ -25,7 +25,7 @@ export type {
 } from './queries/index.js'
 export { parseOrder } from './queries/index.js'
 export type { RowView } from './row-view.js'
-export type { RowWindow, WindowQuery, WindowRow, WindowRows } from './row-window.js'
+export type { RowWindow, WindowQuery, WindowRow, WindowRows, WindowSpan } from './row-window.js'
 export type { ColumnSpec, JsonValue, Operation, OperationJson } from './schemas/index.js'
 export type { BookSnapshot, SnapshotCells, TakenSnapshot, UnsavedColumn } from './snapshot/index.js'
 export type { TableLanguage } from './table-language.js'

@@ -1,6 +1,8 @@
 import { refusal } from '../findings/index.js'
+import { foldName } from '../values/index.js'
 import type { Subscription } from './calls/index.js'
 import type { ShownValue } from './model/index.js'
+import type { RowView } from './row-view.js'
 import type { TableView } from './table-view.js'
 
 /** Which part of a table is looked at: columns, and rows by their numbers. */
@@ -12,7 +14,12 @@ export interface WindowQuery {
   readonly from?: number
   /** The number behind that of the last row; the end of the table when left out. */
   readonly to?: number
+  /** Rows by their ids, in this order, instead of by number; those that are gone are left out. */
+  readonly ids?: readonly number[]
 }
+
+/** Which rows a window shows. */
+export type WindowSpan = Pick<WindowQuery, 'from' | 'to' | 'ids'>
 
 /** A row of a window. As long as nothing of it changes it is the same object, so that a page draws it once. */
 export interface WindowRow {
@@ -38,7 +45,7 @@ export interface RowWindow extends Subscription {
   /** What it shows now. */
   readonly current: WindowRows
   /** Shows other rows from now on; the listener hears of it when anything differs. */
-  show(rows: Pick<WindowQuery, 'from' | 'to'>): void
+  show(rows: WindowSpan): void
 }
 
 /** What a window needs of a workbook. */
@@ -55,12 +62,13 @@ export interface WindowSource {
  * @throws Refusal for a table or column that there is not
  */
 export function openWindow(book: WindowSource, query: WindowQuery, listener: (shown: WindowRows) => void): RowWindow {
-  const table = book.table(query.table)
-  for (const name of query.columns ?? []) table.column(name)
-  let span = spanOf(query)
-  let current = look(table, query, span, null)
+  let table = book.table(query.table)
+  let asked = query
+  let current = readWindow(table, asked, null)
   const refresh = (): void => {
-    const next = look(table, query, span, current)
+    // One that was removed and is back, by a step back, is another table of the same name.
+    if (table.isGone && book.tables.includes(current.table)) table = book.table(current.table)
+    const next = readWindow(table, asked, current)
     if (next === current) return
     current = next
     listener(next)
@@ -71,30 +79,33 @@ export function openWindow(book: WindowSource, query: WindowQuery, listener: (sh
     [Symbol.dispose]: { value: window },
     current: { get: () => current },
     show: {
-      value: (rows: Pick<WindowQuery, 'from' | 'to'>): void => {
-        span = spanOf(rows)
+      value: ({ from, to, ids }: WindowSpan): void => {
+        const { from: _from, to: _to, ids: _ids, ...rest } = query
+        asked = {
+          ...rest,
+          ...(from !== undefined && { from }),
+          ...(to !== undefined && { to }),
+          ...(ids !== undefined && { ids }),
+        }
         refresh()
       },
     },
   }) as unknown as RowWindow
 }
 
-interface Span {
-  readonly from: number
-  readonly to: number
-}
-
-function spanOf({ from = 1, to = Number.POSITIVE_INFINITY }: Pick<WindowQuery, 'from' | 'to'>): Span {
-  const isNumber = (number: number): boolean => number === Number.POSITIVE_INFINITY || Number.isInteger(number)
-  if (isNumber(from) && from >= 1 && isNumber(to)) return { from, to }
-  const reason = `expected row numbers from 1, received ${from} to ${to}.`
-  throw refusal('bad-operation', { place: 'subscribe', reason })
-}
-
-/** What a window shows; the former object where nothing differs, and in it the former rows that are the same. */
-function look(table: TableView, query: WindowQuery, { from, to }: Span, former: WindowRows | null): WindowRows {
-  const columns = table.isGone ? null : columnsOf(table, query)
-  if (columns === null) {
+/**
+ * Reads what a window shows.
+ *
+ * @param table - null when it is gone
+ * @param former - what it showed before: given back where nothing differs, and its rows where they are the same
+ * @throws Refusal for a column that there is not when the window is opened, and for row numbers that are none
+ */
+export function readWindow(table: TableView | null, query: WindowQuery, former: WindowRows | null): WindowRows {
+  const span = spanOf(query)
+  const columns = table === null || table.isGone ? null : columnsOf(table, query)
+  if (table === null || columns === null) {
+    // What was never there is refused with the nearest name; what was there is gone.
+    if (former === null) for (const name of query.columns ?? []) table?.column(name)
     if (former?.isGone === true) return former
     return { table: former?.table ?? query.table, columns: query.columns ?? [], rowCount: 0, rows: [], isGone: true }
   }
@@ -102,10 +113,9 @@ function look(table: TableView, query: WindowQuery, { from, to }: Span, former: 
   const names = columns.map((column) => column.name)
   const known = new Map(former?.rows.map((row) => [row.id, row]))
   const rows: WindowRow[] = []
-  for (let number = from; number < Math.min(to, rowCount + 1); number++) {
-    const id = table.idAt(number) as number
-    const row = { id, number, values: columns.map((column) => column.value(id) ?? null) }
-    const before = known.get(id)
+  for (const view of rowsShown(table, query.ids, span, rowCount)) {
+    const row = { id: view.id, number: view.number, values: columns.map((column) => column.value(view.id) ?? null) }
+    const before = known.get(row.id)
     rows.push(before !== undefined && isSameRow(before, row) ? before : row)
   }
   const isSame =
@@ -118,10 +128,34 @@ function look(table: TableView, query: WindowQuery, { from, to }: Span, former: 
   return isSame ? former : { table: name, columns: names, rowCount, rows, isGone: false }
 }
 
+interface Span {
+  readonly from: number
+  readonly to: number
+}
+
+function spanOf({ from = 1, to = Number.POSITIVE_INFINITY }: WindowSpan): Span {
+  const isNumber = (number: number): boolean => number === Number.POSITIVE_INFINITY || Number.isInteger(number)
+  if (isNumber(from) && from >= 1 && isNumber(to)) return { from, to }
+  const reason = `expected row numbers from 1, received ${from} to ${to}.`
+  throw refusal('bad-operation', { place: 'a window', reason })
+}
+
+function* rowsShown(
+  table: TableView,
+  ids: readonly number[] | undefined,
+  { from, to }: Span,
+  rowCount: number,
+): Generator<RowView> {
+  if (ids !== undefined) for (const id of ids) yield* [table.row(id) ?? []].flat()
+  else
+    for (let number = from; number < Math.min(to, rowCount + 1); number++)
+      yield table.row(table.idAt(number) as number) as RowView
+}
+
 function columnsOf(table: TableView, { columns }: WindowQuery): TableView['columns'] | null {
   const all = table.columns
   if (columns === undefined) return all.filter((column) => column.properties.hidden !== true)
-  const found = columns.flatMap((name) => all.find((column) => column.name === name) ?? [])
+  const found = columns.flatMap((name) => all.find((column) => foldName(column.name) === foldName(name)) ?? [])
   return found.length === columns.length ? found : null
 }
 

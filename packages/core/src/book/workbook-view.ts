@@ -20,7 +20,7 @@ import {
   runQuery,
   singleValue,
 } from './queries/index.js'
-import { openWindow, type RowWindow, type WindowQuery, type WindowRows } from './row-window.js'
+import { openWindow, type RowWindow, readWindow, type WindowQuery, type WindowRows } from './row-window.js'
 import type { AcceptFinding, JsonValue, Operation } from './schemas/index.js'
 import { operationsOfCall } from './schemas/index.js'
 import { type TableLanguage, tableLanguage } from './table-language.js'
@@ -80,6 +80,17 @@ export class WorkbookView {
    */
   subscribe(query: WindowQuery, listener: (shown: WindowRows) => void): RowWindow {
     return openWindow(this, query, listener)
+  }
+
+  /**
+   * What a window would show now.
+   *
+   * @param former - what it showed before: given back where nothing differs, and its rows where they are the same
+   * @throws Refusal for a table or column that there is not
+   */
+  window(query: WindowQuery, former: WindowRows | null = null): WindowRows {
+    const isGone = former !== null && this.#state.model.find(query.table) === undefined
+    return readWindow(isGone ? null : this.table(query.table), query, former)
   }
 
   /** Names of the tables, in the order they were added. */

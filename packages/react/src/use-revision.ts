@@ -1,0 +1,7 @@
+import type { WorkbookView } from 'mellow-abacus'
+import { useFollowed } from './follow.js'
+
+/** How many calls have changed the workbook: for a component that shows something of all of it. */
+export function useRevision(book: WorkbookView): number {
+  return useFollowed(book, '', () => book.revision)
+}
