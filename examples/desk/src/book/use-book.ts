@@ -1,5 +1,6 @@
+import { useRevision } from '@mellow-abacus/react'
 import { type ChangeSet, type Fix, type Operation, Refusal, type Workbook } from 'mellow-abacus'
-import { useCallback, useState, useSyncExternalStore } from 'react'
+import { useState } from 'react'
 import { useFlushing } from './use-flushing'
 
 /** A cell of the page: its row by id and its column by name. */
@@ -33,8 +34,7 @@ export interface BookHandle {
 
 /** Follows a workbook: renders again after each change and keeps what is to be said about it. */
 export function useBook(book: Workbook): BookHandle {
-  const subscribe = useCallback((listener: () => void) => book.on('change', listener), [book])
-  const revision = useSyncExternalStore(subscribe, () => book.revision)
+  const revision = useRevision(book)
   useFlushing(book)
   const [notice, setNotice] = useState<Notice | null>(null)
   const [lastChange, setLastChange] = useState<ChangeSet | null>(null)

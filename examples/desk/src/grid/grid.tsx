@@ -1,12 +1,13 @@
+import { useTable } from '@mellow-abacus/react'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import type { ChangeSet, ColumnView } from 'mellow-abacus'
 import { type CSSProperties, type KeyboardEvent, useMemo, useRef, useState } from 'react'
 import { useAtRevision } from '../book/use-at-revision'
 import type { BookHandle, CellPlace } from '../book/use-book'
-import { cellText, isNumeric } from '../display/cell-text'
-import { CellInput } from './cell-input'
+import { isNumeric } from '../display/cell-text'
 import { widthOf } from './column-width'
 import { HeadCell, TotalCell } from './edge-cells'
+import { type CellLook, GridRow, type RowActions } from './grid-row'
 import { TOTALS, type Total, totalText } from './totals'
 import { typedValue } from './typed-value'
 import { useOrder } from './use-order'
@@ -42,10 +43,21 @@ export function Grid({
   const marked = useMemo(() => markedCells(lastChange, tableName), [lastChange, tableName])
   const summaries = useAtRevision(revision, tableName, () => columns.map((column) => column.summary()))
   const widths = useAtRevision(revision, tableName, () => [60, ...columns.map(widthOf)])
-  const layout: CSSProperties = {
-    gridTemplateColumns: widths.map((width) => `${width}px`).join(' '),
-    width: widths.reduce((sum, width) => sum + width, 0),
-  }
+  const layout: CSSProperties = useMemo(
+    () => ({
+      gridTemplateColumns: widths.map((width) => `${width}px`).join(' '),
+      width: widths.reduce((sum, width) => sum + width, 0),
+    }),
+    [widths],
+  )
+  const looks = useSame(columns.map(lookOf))
+  const items = virtual.getVirtualItems()
+  const shown = useTable(book, {
+    table: tableName,
+    columns: looks.map(({ name }) => name),
+    ids: items.flatMap(({ index }) => order.ids[index] ?? []),
+  })
+  const rowsById = new Map(shown.rows.map((row) => [row.id, row]))
 
   const beginEdit = (row: number, column: ColumnView): void => {
     if (column.formula === null) return setEditing({ row, column: column.name })
@@ -60,6 +72,20 @@ export function Grid({
     if ('refused' in typed) return handle.refuse(typed.refused)
     handle.apply({ op: 'set-cells', table: tableName, cells: [{ row, column: column.name, value: typed.value }] })
   }
+  const actions = useLatest<RowActions>({
+    pick: (index, place) => {
+      setAt({ place: index, column: place })
+      onPick(columns[place]?.name ?? '')
+      scroller.current?.focus()
+    },
+    edit: (row, place) => beginEdit(row, columns[place] as ColumnView),
+    startText: (row, place) => startText(columns[place] as ColumnView, row),
+    keep: (row, place, text) => keep(row, columns[place] as ColumnView, text),
+    giveUp: () => {
+      setEditing(null)
+      scroller.current?.focus()
+    },
+  })
   const onKeyDown = (event: KeyboardEvent): void => {
     const moves: Record<string, [number, number]> = {
       ArrowDown: [1, 0],
@@ -109,62 +135,22 @@ export function Grid({
           ))}
         </div>
         <div className="grid-body" style={{ height: virtual.getTotalSize() }}>
-          {virtual.getVirtualItems().map((item) => {
-            const row = order.ids[item.index] as number
+          {items.map((item) => {
+            const row = rowsById.get(order.ids[item.index] as number)
+            if (row === undefined) return null
             return (
-              <div
-                key={row}
-                role="row"
-                aria-rowindex={item.index + 1}
-                className="grid-row"
-                style={{ ...layout, transform: `translateY(${item.start}px)` }}
-              >
-                <span role="rowheader" className="row-number">
-                  {row}
-                </span>
-                {columns.map((column, place) => {
-                  const { text, kind } = cellText(column.value(row), column.properties.decimals)
-                  const isHere = at.place === item.index && at.column === place
-                  const isEdited = editing?.row === row && editing.column === column.name
-                  const flash = marked?.get(column.name)?.has(row) === true
-                  return (
-                    <div
-                      key={flash ? `${column.name} ${lastChange?.revision}` : column.name}
-                      id={`cell-${item.index}-${place}`}
-                      role="gridcell"
-                      className={[
-                        'cell',
-                        kind,
-                        isNumeric(column) ? 'numeric' : '',
-                        column.formula === null ? '' : 'calculated',
-                        isHere ? 'here' : '',
-                        flash ? 'followed' : '',
-                      ].join(' ')}
-                      title={text}
-                      onClick={() => {
-                        setAt({ place: item.index, column: place })
-                        onPick(column.name)
-                        scroller.current?.focus()
-                      }}
-                      onDoubleClick={() => beginEdit(row, column)}
-                    >
-                      {isEdited ? (
-                        <CellInput
-                          start={startText(column, row)}
-                          label={`${column.name} of row ${row}`}
-                          onDone={(typed) => keep(row, column, typed)}
-                          onGiveUp={() => {
-                            setEditing(null)
-                            scroller.current?.focus()
-                          }}
-                        />
-                      ) : (
-                        text
-                      )}
-                    </div>
-                  )
-                })}
-              </div>
+              <GridRow
+                key={row.id}
+                row={row}
+                index={item.index}
+                start={item.start}
+                layout={layout}
+                looks={looks}
+                here={at.place === item.index ? at.column : null}
+                edited={editing?.row === row.id ? looks.findIndex(({ name }) => name === editing.column) : null}
+                followed={marked?.get(row.id) ?? ''}
+                actions={actions}
+              />
             )
           })}
         </div>
@@ -213,9 +199,41 @@ function clamp(value: number, count: number): number {
   return Math.max(0, Math.min(count - 1, value))
 }
 
-/** Cells of the last change that are worth a mark; a change of a whole column is plain to see and is not marked. */
-function markedCells(change: ChangeSet | null, tableName: string): Map<string, Set<number>> | null {
+/**
+ * Cells of the last change that are worth a mark, by row: the revision, and the names of their columns. A change of a whole column
+ * is plain to see and is not marked.
+ */
+function markedCells(change: ChangeSet | null, tableName: string): Map<number, string> | null {
   if (change === null) return null
-  const cells = change.changed.filter(({ table, rows }) => table === tableName && rows <= 200)
-  return new Map(cells.map((one) => [one.column, new Set(one.ids())]))
+  const marked = new Map<number, string>()
+  for (const cells of change.changed)
+    if (cells.table === tableName && cells.rows <= 200)
+      for (const row of cells.ids()) marked.set(row, `${marked.get(row) ?? change.revision}\n${cells.column}`)
+  return marked
+}
+
+function lookOf(column: ColumnView): CellLook {
+  const { name, properties } = column
+  return { name, isNumeric: isNumeric(column), isCalculated: column.formula !== null, decimals: properties.decimals }
+}
+
+/** Plain facts, the same object from one render to the next as long as they say the same. */
+function useSame<Facts>(facts: Facts): Facts {
+  const kept = useRef(facts)
+  if (JSON.stringify(kept.current) !== JSON.stringify(facts)) kept.current = facts
+  return kept.current
+}
+
+/** Functions that stay the same from one render to the next and do what those of the last render do. */
+function useLatest<Functions extends object>(functions: Functions): Functions {
+  const latest = useRef(functions)
+  latest.current = functions
+  return useMemo(() => {
+    const names = Object.keys(latest.current) as (keyof Functions)[]
+    const call =
+      (name: keyof Functions) =>
+      (...args: unknown[]) =>
+        (latest.current[name] as (...given: unknown[]) => unknown)(...args)
+    return Object.fromEntries(names.map((name) => [name, call(name)])) as Functions
+  }, [])
 }
