@@ -22,7 +22,8 @@ for (const { path, version: own, ...manifest } of manifests) {
   if (own !== version) faults.push(`${path} is ${own}`)
   for (const kind of ['dependencies', 'devDependencies', 'peerDependencies'])
     for (const [name, wanted] of Object.entries(manifest[kind] ?? {}))
-      if (/^(mellow-abacus|@mellow-abacus\/.*)$/.test(name) && wanted !== version) faults.push(`${path} asks for ${name} ${wanted}`)
+      if (/^(mellow-abacus|@mellow-abacus\/.*)$/.test(name) && wanted !== version)
+        faults.push(`${path} asks for ${name} ${wanted}`)
 }
 for (const fault of faults) console.error(`${fault}; the version is ${version}.`)
 if (faults.length > 0 || manifests.length === 0) process.exit(1)

@@ -3,7 +3,7 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { formatFormula, parseFormula, tokenize } from '../src/formula/index.js'
 import { FUNCTIONS } from '../src/index.js'
-import { RESERVED_WORDS } from '../src/values/index.js'
+import { RESERVED_WORDS } from '../src/values/names.js'
 import { makeSentence, readGrammar, recognises } from './helpers/ebnf.js'
 import { randomFormulas } from './helpers/random-formulas.js'
 

@@ -10,7 +10,7 @@ export interface CellPlace {
 }
 
 /** What the page says about the last thing that was done. */
-export interface Notice {
+interface Notice {
   readonly kind: 'done' | 'refused'
   readonly text: string
   /** Ways on after a refusal. */

@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { useAtRevision } from '../book/use-at-revision'
 
 /** How the rows are sorted. */
-export interface SortState {
+interface SortState {
   readonly column: string
   readonly descending: boolean
 }

@@ -13,7 +13,7 @@ export function shownText(value: ShownValue | undefined): string {
 }
 
 /** A text whose spaces at its ends, and all but one between words, can be seen. */
-export function withSpaces(text: string): string {
+function withSpaces(text: string): string {
   const dots = (spaces: string): string => '·'.repeat(spaces.length)
   const clipped = text.length > LONGEST_SHOWN ? `${text.slice(0, LONGEST_SHOWN)}…` : text
   return clipped.replace(/^ +| {2,}| +$/g, dots)

@@ -91,7 +91,7 @@ export function makeBook(
 }
 
 /** Applies operations as one step and says what followed. Gives the exit code. */
-export function apply(name: string, file: BookFile, operations: readonly OperationJson[], args: ChangeArguments, io: Io): number {
+function apply(name: string, file: BookFile, operations: readonly OperationJson[], args: ChangeArguments, io: Io): number {
   return orRefused(name, file.book, operations, args, io, () => {
     report(file.book, file.applyJson(operations, stamp(file.book, args)), args, io)
     return ExitCode.done

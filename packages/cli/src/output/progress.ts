@@ -9,7 +9,7 @@ export interface Bar {
 const NO_BAR: Bar = { update: () => undefined, stop: () => undefined }
 
 /** How large a piece of work must be before a bar could be seen: bytes to read, rows to write, cells that wait because they take long. */
-export const WORTH_A_BAR = { bytes: 4_000_000, rows: 200_000, cells: 1 } as const
+const WORTH_A_BAR = { bytes: 4_000_000, rows: 200_000, cells: 1 } as const
 
 /** What a bar says of its work. */
 export interface BarWork {

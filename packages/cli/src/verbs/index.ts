@@ -5,4 +5,4 @@
  * @module
  */
 export { VERBS } from './list.js'
-export { STEPS, type Verb } from './verb.js'
+export { STEPS } from './verb.js'

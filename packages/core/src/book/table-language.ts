@@ -21,7 +21,7 @@ import { scopeOf } from './model/index.js'
 import type { RenameColumn } from './schemas/index.js'
 
 /** What renaming a name in a formula asks for: edits of the formula itself, or an operation of the book. */
-export type FormulaRenaming = { readonly edits: readonly TextEdit[] } | { readonly operation: RenameColumn }
+type FormulaRenaming = { readonly edits: readonly TextEdit[] } | { readonly operation: RenameColumn }
 
 /** What editors ask about formulas of one table. Places are UTF-16 units; formulas may be unfinished. */
 export interface TableLanguage {

@@ -13,7 +13,7 @@ export interface NumberStatistics {
 }
 
 /** The statistics of no numbers. */
-export const NO_NUMBERS: NumberStatistics = {
+const NO_NUMBERS: NumberStatistics = {
   values: 0,
   zeros: 0,
   lowest: Number.POSITIVE_INFINITY,

@@ -1,8 +1,13 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { CellFault, Status, statusOfFault } from '../values/index.js'
-import { BLOCK_ROWS, type Cell, Column, makeVector, RowSet, selectRows, summarise, type Vector, wholeBlock } from './index.js'
+import type { Cell } from './cell.js'
+import { Column } from './column.js'
 import { RowOrder } from './row-order.js'
+import { RowSet } from './row-set.js'
+import { selectRows, wholeBlock } from './selection.js'
+import { summarise } from './summary.js'
+import { BLOCK_ROWS, makeVector, type Vector } from './vectors.js'
 
 /** A column told in the plainest way: a list of cells, undefined where there is no row. */
 class PlainColumn {

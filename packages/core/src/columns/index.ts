@@ -4,15 +4,14 @@
  * @module
  */
 
-export { BeforeImages } from './before-images.js'
 export type { ColumnHead, StoredCells, StoredChunk } from './block-list.js'
 export { type Cell, type CellValue, writeCellValue } from './cell.js'
 export { Column } from './column.js'
 export { columnOfCells } from './column-of-cells.js'
-export { NO_NUMBERS, type NumberStatistics } from './column-statistics.js'
+export type { NumberStatistics } from './column-statistics.js'
 export { RowSet, type RowsSnapshot } from './row-set.js'
 export { isFullBlock, rowsMarked, type Selection, selectRows, wholeBlock } from './selection.js'
-export { type BlockLoops, scratch } from './simd/index.js'
+export { scratch } from './simd/index.js'
 export { type Summary, summarise } from './summary.js'
 export type { EncodedTexts } from './text-dictionary.js'
 export {
@@ -23,6 +22,5 @@ export {
   makeVector,
   type NumberValues,
   type NumberVector,
-  type TextVector,
   type Vector,
 } from './vectors.js'

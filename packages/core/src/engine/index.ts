@@ -8,11 +8,10 @@
  */
 
 export { MOST_PAIRS, PAIRS_A_SECOND } from './aggregates/index.js'
-export { type ComputedColumn, Engine, isLagOf, type RingDefinition } from './engine.js'
-export type { LinkWatch } from './groups/index.js'
-export type { LinkParts, OverRows } from './lowering/index.js'
+export { Engine, isLagOf } from './engine.js'
+export { LinkWatch } from './groups/index.js'
+export type { OverRows } from './lowering/index.js'
 export { TooMuchText, WatchMarks } from './nodes/index.js'
 export type { AccessPath } from './plans/index.js'
-export type { CalculationMode, ColumnOutcome, IndexMemory } from './propagation/index.js'
-export { DependencyGraph, DirtyRows } from './propagation/index.js'
+export { type CalculationMode, type ColumnOutcome, DirtyRows, type IndexMemory } from './propagation/index.js'
 export { cellAt, type RowsByBlock, rowCountOf, rowsByBlock, sameCell, slotsOf, TableStore } from './storage/index.js'

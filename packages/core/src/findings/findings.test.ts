@@ -1,7 +1,10 @@
 import { describe, expect, test } from 'vitest'
 import type { previewOf } from '../../tests/helpers/one-row.js'
 import { Refusal, Workbook } from '../index.js'
-import { applyEdits, caretLines, FINDING_CODES, type FindingCode, finding, nearestName } from './index.js'
+import { caretLines } from './caret.js'
+import { FINDING_CODES, type FindingCode } from './codes.js'
+import { applyEdits, finding } from './finding.js'
+import { nearestName } from './nearest.js'
 
 /** Examples speak of columns a, b, big (numbers), deg (in degrees), t (text), d, e (dates), ok (boolean), with a blank a, a zero b and an e before its d; table other has x and b. */
 function findingsOf(formula: string): ReturnType<typeof previewOf>['findings'] {

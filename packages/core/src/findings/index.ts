@@ -3,18 +3,10 @@
  * the rows affected and fixes; a refusal is an error that carries findings. Start reading at `codes.ts`.
  * @module
  */
+
 export { caretLines } from './caret.js'
-export type { CodeRecord, Severity } from './code-record.js'
+export type { Severity } from './code-record.js'
 export { CODE_GROUPS, FINDING_CODES, type FindingCode } from './codes.js'
-export {
-  applyEdits,
-  type Finding,
-  type FindingParameters,
-  type FindingPlace,
-  type Fix,
-  finding,
-  hasErrors,
-  type TextEdit,
-} from './finding.js'
+export { applyEdits, type Finding, type FindingParameters, type Fix, finding, hasErrors, type TextEdit } from './finding.js'
 export { nearestName } from './nearest.js'
 export { Refusal, refusal } from './refusal.js'

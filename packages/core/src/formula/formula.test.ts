@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { isSameName, parseDefinition, parseFormula, type Syntax, splitDefinitions, tokenize, visitNames } from './index.js'
+import { isSameName, parseDefinition, splitDefinitions } from './definition.js'
+import { parseFormula, type Syntax, tokenize, visitNames } from './syntax/index.js'
 
 describe('tokens', () => {
   test.each<[string, string[]]>([

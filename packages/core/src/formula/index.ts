@@ -3,6 +3,7 @@
  * names it may use, out go findings and a plan. Start reading at `syntax/`, then `check/`, then `plan/`.
  * @module
  */
+
 export {
   type Checked,
   type CheckedFormula,
@@ -18,8 +19,6 @@ export {
   type LinkId,
   mapParts,
   partsOf,
-  type Reference,
-  type RowsRead,
   type Scope,
   type ScopeColumn,
   type ScopeLink,
@@ -27,8 +26,6 @@ export {
   somePart,
   typeWords,
   variesByRow,
-  type Watch,
-  type WatchCode,
   withoutSteps,
 } from './check/index.js'
 export { type Definition, isSameName, type LinkDefinition, parseDefinition, parseLink, splitDefinitions } from './definition.js'
@@ -40,7 +37,6 @@ export {
   formatFormula,
   type Hover,
   hoverAt,
-  type Renaming,
   renameAt,
   type SignatureHelp,
   signatureAt,
@@ -49,16 +45,5 @@ export {
   tokenKinds,
 } from './editor/index.js'
 export { type Explanation, type ExplanationLine, explainFormula, explanationText } from './explain/index.js'
-export { type BranchProbe, compilePlan, Frame, type FrameSource, type Plan, type PlanBranch } from './plan/index.js'
-export {
-  childrenOf,
-  DEEPEST,
-  LONGEST_FORMULA,
-  type Mention,
-  type NamePart,
-  type Parsed,
-  parseFormula,
-  type Syntax,
-  tokenize,
-  visitNames,
-} from './syntax/index.js'
+export { compilePlan, Frame, type FrameSource, type Plan } from './plan/index.js'
+export { childrenOf, type Parsed, parseFormula, type Syntax, tokenize, visitNames } from './syntax/index.js'

@@ -9,7 +9,7 @@ export const FUNCTION_FAMILIES = ['number', 'text', 'logic', 'date', 'across', '
 export type FunctionFamily = (typeof FUNCTION_FAMILIES)[number]
 
 /** What tells the rows and calls of a formula apart, for functions that must differ between them. */
-export interface CallPlace {
+interface CallPlace {
   /** Id of the column being calculated. */
   readonly column: number
   /** Which of the formula's calls of such functions this is, from 0. */
@@ -50,7 +50,7 @@ export interface FunctionExample {
  * What the evaluator does itself because it must not look at every operand: `if`, and the two that look at the next
  * operand only when needed.
  */
-export type LazyForm = 'if' | 'coalesce' | 'if_error'
+type LazyForm = 'if' | 'coalesce' | 'if_error'
 
 /** A text argument that is read by rules of its own: when it is written out, the checker can say that it is no good. */
 export interface TextRule {
@@ -70,7 +70,7 @@ export interface TextRule {
 }
 
 /** A word or words that begin a clause. */
-export type ClauseWord = 'where' | 'by' | 'order by' | 'via' | 'below' | 'desc' | 'blanks as zero'
+type ClauseWord = 'where' | 'by' | 'order by' | 'via' | 'below' | 'desc' | 'blanks as zero'
 
 interface FunctionText {
   readonly name: string
@@ -116,7 +116,7 @@ interface Lazy {
 }
 
 /** The rows that a function of several rows is computed from: for each argument its cells, in the order of the rows. */
-export interface GatheredRows {
+interface GatheredRows {
   readonly args: readonly (readonly Cell[])[]
   readonly types: readonly ValueType[]
   readonly count: number

@@ -1,7 +1,9 @@
 import { describe, expect, test } from 'vitest'
 import { resultOf } from '../../tests/helpers/one-row.js'
 import { CellFault, Workbook } from '../index.js'
-import { FUNCTION_FAMILIES, FUNCTIONS, type FunctionExample, functionNamed, searchFunctions } from './index.js'
+import { FUNCTION_FAMILIES, type FunctionExample } from './define.js'
+import { FUNCTIONS, functionNamed } from './list.js'
+import { searchFunctions } from './search.js'
 
 /** A workbook with the table that an example of several rows runs over. */
 function tableOf(example: FunctionExample): Workbook {

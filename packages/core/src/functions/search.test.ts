@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest'
-import { FUNCTIONS, functionNamed, searchFunctions, wayOfPhrase } from './index.js'
+import { FUNCTIONS, functionNamed } from './list.js'
+import { searchFunctions, wayOfPhrase } from './search.js'
 
 /** What people ask for in their own words, and the function that answers: one of those named comes first. */
 const PHRASINGS: readonly (readonly [phrase: string, answers: string])[] = [

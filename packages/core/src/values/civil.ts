@@ -34,7 +34,7 @@ export function civilOf(epochDay: number): { year: number; month: number; day: n
 }
 
 /** True in years with a 29 February. */
-export function isLeapYear(year: number): boolean {
+function isLeapYear(year: number): boolean {
   return year % 4 === 0 && (year % 100 !== 0 || year % 400 === 0)
 }
 

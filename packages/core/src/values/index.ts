@@ -4,27 +4,20 @@
  * Nothing here knows of columns, formulas or workbooks. Start reading at `types.ts`, then `faults.ts`.
  * @module
  */
-export { addMonths, civilOf, dayOfCivil, daysInMonth, FIRST_DAY, isLeapYear, LAST_DAY, weekdayOf } from './civil.js'
+
+export { addMonths, civilOf, dayOfCivil, daysInMonth, FIRST_DAY, LAST_DAY, weekdayOf } from './civil.js'
 export { compileDatePattern, type DatePattern } from './date-pattern.js'
 export { compileDatePrinter } from './date-printer.js'
 export { parseDateText, parseDateTimeText, printDate, printDateTime } from './date-text.js'
 export { divideSum } from './divide-sum.js'
 export { factorial, greatestCommonDivisor, leastCommonMultiple } from './divisors.js'
-export {
-  type ExactDecimal,
-  type ExactParts,
-  exactDecimal,
-  exactParts,
-  overCommonScale,
-  roundRatio,
-  shortestDecimal,
-} from './exact-ratio.js'
+export { type ExactDecimal, type ExactParts, exactDecimal, exactParts, overCommonScale, roundRatio } from './exact-ratio.js'
 export { ExactSum } from './exact-sum.js'
 export { CellFault, FAULT_CODES, type FaultCode, faultOfStatus, isFaultStatus, Status, statusOfFault } from './faults.js'
 export { graphemeCount, graphemeEnds } from './graphemes.js'
 export { logarithm } from './logarithm.js'
-export { foldName, isReservedWord, printName, quoteText, RESERVED_WORDS } from './names.js'
-export { compileNumberPattern, type NumberPattern } from './number-pattern.js'
+export { foldName, isReservedWord, printName, quoteText } from './names.js'
+export { compileNumberPattern } from './number-pattern.js'
 export { displayNumber, parseNumberText, printNumber } from './number-text.js'
 export {
   endOfPeriod,
@@ -44,5 +37,5 @@ export { seededUniform } from './seeded.js'
 export { defaultSurroundings, type Surroundings } from './surroundings.js'
 export { compareText } from './text-order.js'
 export { displayScalar, MS_PER_DAY, type Scalar, type StorageKind, storageKindOf, VALUE_TYPES, type ValueType } from './types.js'
-export { NO_HOLIDAYS, parseWeekend, type Weekend, type WorkCalendar, workCalendar } from './workdays.js'
+export { NO_HOLIDAYS, parseWeekend, type WorkCalendar, workCalendar } from './workdays.js'
 export { isTimeZone, zonedWallClock } from './zones.js'

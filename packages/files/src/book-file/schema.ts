@@ -38,7 +38,7 @@ const CHECKSUM_VERSION = 3
 const HOLDER_VERSION = 4
 
 /** The newest format version that is understood. */
-export const FORMAT_VERSION: number = UPGRADES.length
+const FORMAT_VERSION: number = UPGRADES.length
 
 /** Makes an empty database a workbook file. */
 export function createSchema(database: Database.Database): void {

@@ -35,7 +35,7 @@ export function errorFinding({ role }: TableModel, name: string, counts: ErrorCo
 }
 
 /** `out-of-range`, or `45 out-of-range, 2 misfit` where there are several. */
-export function errorsText(counts: ErrorCounts): string {
+function errorsText(counts: ErrorCounts): string {
   if (counts.size === 1) return [...counts.keys()].join()
   return [...counts].map(([code, cells]) => `${cells.toLocaleString('en')} ${code}`).join(', ')
 }

@@ -29,7 +29,7 @@ function sourceOf(table: TableModel, { columns, ...source }: TableSource): Table
 }
 
 /** Where rows were read from, as operations carry it. */
-export interface TableSource {
+interface TableSource {
   readonly file: string
   readonly options: Readonly<Record<string, unknown>>
   readonly columns?: readonly string[] | undefined

@@ -7,7 +7,7 @@ import type { JournaledColumn } from '../schemas/index.js'
 import type { Transaction } from '../transaction/index.js'
 
 /** The properties of a column spec. */
-export function propertiesOf(spec: JournaledColumn): ColumnProperties {
+function propertiesOf(spec: JournaledColumn): ColumnProperties {
   const { name: _name, id: _id, type: _type, formula: _formula, original: _original, paused: _paused, ...properties } = spec
   return properties as object as ColumnProperties
 }

@@ -30,5 +30,3 @@ export const changeTableSchema = operationSchema('change-table', {
 
 /** Other properties for a table. */
 export type ChangeTable = GivenBy<typeof changeTableSchema>
-/** What is to be other than before. */
-export type TableSet = ChangeTable['set']

@@ -14,7 +14,7 @@ export function list<Item extends v.GenericSchema>(
 }
 
 /** Says what something checked by hand looks like as JSON, for the published schema. */
-export function asJson<Schema extends v.GenericSchema>(schema: Schema, json: Readonly<Record<string, unknown>>) {
+function asJson<Schema extends v.GenericSchema>(schema: Schema, json: Readonly<Record<string, unknown>>) {
   return v.pipe(schema, v.metadata({ json }))
 }
 
@@ -70,7 +70,7 @@ function isLocale(tag: string): boolean {
 }
 
 /** A plain object, as JSON and object literals make them: no list, no map, no set. */
-export function isRecord(value: unknown): value is Record<string, unknown> {
+function isRecord(value: unknown): value is Record<string, unknown> {
   if (typeof value !== 'object' || value === null) return false
   const prototype = Object.getPrototypeOf(value) as object | null
   // One of another realm, such as a frame or a test runner's, has that realm's `Object.prototype`.
@@ -78,7 +78,7 @@ export function isRecord(value: unknown): value is Record<string, unknown> {
 }
 
 /** What a value from outside is, for a message. */
-export function whatItIs(value: unknown): string {
+function whatItIs(value: unknown): string {
   if (value === null) return 'null'
   if (Array.isArray(value)) return 'a list'
   if (typeof value !== 'object') return `a ${typeof value}`

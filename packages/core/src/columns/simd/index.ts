@@ -3,5 +3,4 @@
  * that memory, out go vectors and counts. Start reading at `block-code.ts`.
  * @module
  */
-export type { BlockLoops } from './block-code.js'
 export { scratch } from './scratch.js'

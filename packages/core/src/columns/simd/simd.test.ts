@@ -1,7 +1,8 @@
 import { afterEach, describe, expect, test, vi } from 'vitest'
 import { Status, statusOfFault } from '../../values/index.js'
 import { BLOCK_ROWS, type BooleanVector, type NumberVector } from '../vectors.js'
-import { type BlockLoops, scratch } from './index.js'
+import type { BlockLoops } from './block-code.js'
+import { scratch } from './scratch.js'
 
 /** Each block loop against a reference, row by row, on a block of every pairing of edge values and statuses. */
 

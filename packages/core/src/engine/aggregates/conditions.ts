@@ -2,7 +2,7 @@ import { type Checked, identityOf, mapParts, somePart, withoutSteps } from '../.
 import type { RangeOperator } from './ranges/index.js'
 
 /** An equality between something of the rows read and something of the row they are read for. */
-export interface KeyTest {
+interface KeyTest {
   /** Of the rows read. */
   readonly member: Checked
   /** Of the row itself, as a formula of its own table. */
@@ -10,7 +10,7 @@ export interface KeyTest {
 }
 
 /** A key of the rows read, and what it is compared with. */
-export interface RangeParts {
+interface RangeParts {
   readonly member: Checked
   readonly tests: readonly { readonly operator: RangeOperator; readonly reader: Checked }[]
 }

@@ -3,7 +3,7 @@ import { Status } from '../../values/index.js'
 import type { NodeId } from '../propagation/index.js'
 
 /** UTF-16 units of texts that one column may make at a time: half a gigabyte. */
-export const MOST_TEXT_UNITS: number = 2 ** 28
+const MOST_TEXT_UNITS: number = 2 ** 28
 
 /** Thrown where a column would make more text than memory has room for; the call is then taken back. */
 export class TooMuchText extends Error {

@@ -88,6 +88,6 @@ function sameAs(record: FunctionRecord, first: Checked | undefined): ExpressionT
 }
 
 /** The parameter that an argument belongs to. */
-export function parameterOf(record: FunctionRecord, index: number): FunctionRecord['parameters'][number] {
+function parameterOf(record: FunctionRecord, index: number): FunctionRecord['parameters'][number] {
   return record.parameters[Math.min(index, record.parameters.length - 1)] as FunctionRecord['parameters'][number]
 }

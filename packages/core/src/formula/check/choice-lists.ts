@@ -10,7 +10,7 @@ export function checkChoices(context: CheckContext, left: Checked, right: Checke
 }
 
 /** Says when a text written out is none of some choices. */
-export function checkChoice(context: CheckContext, text: Checked, name: string, choices: readonly string[]): void {
+function checkChoice(context: CheckContext, text: Checked, name: string, choices: readonly string[]): void {
   if (text.kind !== 'constant' || typeof text.value !== 'string' || choices.includes(text.value)) return
   const near = context.nearest(text.value, () => choices)
   const insert = near === undefined ? '' : `'${near.replaceAll("'", "''")}'`

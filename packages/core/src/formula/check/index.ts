@@ -3,21 +3,11 @@
  * Start reading at `checked.ts`, then `check.ts`.
  * @module
  */
-export { checkFormula, type FormulaTarget } from './check.js'
-export type {
-  Checked,
-  CheckedFormula,
-  CheckedLink,
-  CheckedOrderKey,
-  CheckedRows,
-  Operator,
-  Reference,
-  RowsRead,
-  Watch,
-  WatchCode,
-} from './checked.js'
+
+export { checkFormula } from './check.js'
+export type { Checked, CheckedFormula, CheckedLink, CheckedOrderKey, CheckedRows, Operator, Watch, WatchCode } from './checked.js'
 export { clauseOf } from './clauses.js'
-export type { ColumnUse, ColumnUses } from './column-use.js'
+export type { ColumnUses } from './column-use.js'
 export { CheckContext } from './context.js'
 export { variesByRow } from './hints.js'
 export { isKeywordPart } from './names.js'

@@ -3,5 +3,5 @@
  * folded. In come columns of a block and a selection, out goes a vector. Start reading at `plan.ts`, then `frame.ts`.
  * @module
  */
-export { type BranchProbe, Frame, type FrameSource } from './frame.js'
-export { compilePlan, type Plan, type PlanBranch } from './plan.js'
+export { Frame, type FrameSource } from './frame.js'
+export { compilePlan, type Plan } from './plan.js'

@@ -33,7 +33,7 @@ import { linkMarker, markBeyondTurn, markNegative } from './marks.js'
 import type { PlanNode } from './node.js'
 
 /** A branch of a choice, numbered as it is compiled, with the place of its condition. */
-export interface PlanBranch {
+interface PlanBranch {
   /** True for the last branch, which has no condition. */
   readonly isOtherwise: boolean
   readonly from: number

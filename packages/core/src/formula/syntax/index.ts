@@ -3,17 +3,7 @@
  * Start reading at `tree.ts`, then `parse.ts`.
  * @module
  */
-export { LONGEST_FORMULA, type Parsed, parseFormula } from './parse.js'
-export { DEEPEST } from './reader.js'
-export { type Comment, type Token, tokenize } from './tokens.js'
-export {
-  type ChainLevel,
-  type Clause,
-  type ClauseKind,
-  childrenOf,
-  type Mention,
-  type NamePart,
-  partsOfClause,
-  type Syntax,
-  visitNames,
-} from './tree.js'
+
+export { type Parsed, parseFormula } from './parse.js'
+export { type Token, tokenize } from './tokens.js'
+export { type Clause, type ClauseKind, childrenOf, type NamePart, type Syntax, visitNames } from './tree.js'

@@ -3,7 +3,7 @@ import type { Token } from './tokens.js'
 import type { Syntax } from './tree.js'
 
 /** Deepest nesting accepted. */
-export const DEEPEST = 200
+const DEEPEST = 200
 
 /** Grammar rules that other rules call without importing each other. */
 export interface GrammarRules {

@@ -21,7 +21,7 @@ export type Token = Span &
   )
 
 /** A comment, from its `//` to the end of its line. */
-export interface Comment extends Span {
+interface Comment extends Span {
   readonly text: string
 }
 

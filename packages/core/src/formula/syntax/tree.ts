@@ -88,7 +88,7 @@ export type Syntax = Span &
 export const CHAIN_LEVELS = ['or', 'and', 'default', 'join', 'sum', 'product'] as const
 
 /** A level of operators. */
-export type ChainLevel = (typeof CHAIN_LEVELS)[number]
+type ChainLevel = (typeof CHAIN_LEVELS)[number]
 
 /** What a formula refers to: a name, or a tag that stands for columns. */
 export type Mention = Syntax & { readonly kind: 'name' | 'tag' }
@@ -161,7 +161,7 @@ export function childrenOf(node: Syntax): readonly Syntax[] {
 }
 
 /** The formulas inside a clause. */
-export function partsOfClause(clause: Clause): readonly Syntax[] {
+function partsOfClause(clause: Clause): readonly Syntax[] {
   switch (clause.kind) {
     case 'where':
       return [clause.condition]

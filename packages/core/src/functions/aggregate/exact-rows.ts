@@ -19,27 +19,11 @@ export function exactSum(values: readonly number[]): ExactSum {
   return sum
 }
 
-/** A number as a fraction of whole numbers. */
-export interface Ratio {
-  readonly top: bigint
-  readonly bottom: bigint
-}
-
-/** A ratio rounded once; a zero denominator is a division by zero. */
-export function ratioCell({ top, bottom }: Ratio): Cell {
-  return bottom === 0n ? new CellFault('division-by-zero') : numberCell(roundRatio(top, bottom))
-}
-
 /** Numbers as whole multiples of one power of two, so that sums and products of them are exact. */
 export function onOneScale(values: readonly number[]): { whole: bigint[]; exponent: number } {
   const parts = values.map(exactParts)
   const exponent = parts.reduce((least, one) => (one.mantissa === 0n ? least : Math.min(least, one.exponent)), 0)
   return { whole: parts.map((one) => (one.mantissa === 0n ? 0n : one.mantissa << BigInt(one.exponent - exponent))), exponent }
-}
-
-/** Two to a power, as a ratio. */
-export function powerOfTwo(exponent: number): Ratio {
-  return exponent >= 0 ? { top: 1n << BigInt(exponent), bottom: 1n } : { top: 1n, bottom: 1n << BigInt(-exponent) }
 }
 
 const total = (values: readonly bigint[]): bigint => values.reduce((sum, one) => sum + one, 0n)

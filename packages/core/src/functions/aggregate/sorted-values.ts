@@ -3,7 +3,7 @@ import { compareText, exactParts, roundRatio, type Scalar } from '../../values/i
 import { numberCell } from './exact-rows.js'
 
 /** The order of values of one type: numbers and dates by size, text by code point, false before true. */
-export function compareScalars(left: Scalar, right: Scalar): number {
+function compareScalars(left: Scalar, right: Scalar): number {
   if (typeof left === 'string') return compareText(left, right as string)
   return Number(left) - Number(right)
 }

@@ -3,7 +3,7 @@ import type { KernelCall, TextRule } from '../define.js'
 import { failRow, perRow, textsOf } from '../kernel-rows.js'
 
 /** Weekend of the working-day functions when none is given. */
-export const DEFAULT_WEEKEND = 'sat sun'
+const DEFAULT_WEEKEND = 'sat sun'
 
 /** What the checker knows of the argument that names the weekend. */
 export function weekendText(argument: number): TextRule {

@@ -3,7 +3,7 @@ import { unfoldParts } from '../zip-parts.js'
 import { unescapedText, xmlSink } from './xml-events.js'
 
 /** What a number format shows. */
-export type NumberLook = 'number' | 'date' | 'datetime'
+type NumberLook = 'number' | 'date' | 'datetime'
 
 /** What is known of a workbook of sheets before its cells are read. */
 export interface BookParts {
