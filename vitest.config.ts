@@ -14,7 +14,13 @@ const alias = [
 
 const project = (name: string, root: string, testTimeout = 60_000) => ({
   extends: true as const,
-  test: { name, root, include: ['src/**/*.test.ts', 'tests/**/*.test.{ts,tsx}'], testTimeout, hookTimeout: 60_000 },
+  test: {
+    name,
+    root,
+    include: ['src/**/*.test.ts', 'tests/**/*.test.{ts,tsx}', ...(root === 'tests' ? ['*.test.ts'] : [])],
+    testTimeout,
+    hookTimeout: 60_000,
+  },
 })
 
 export default defineConfig({
@@ -29,6 +35,7 @@ export default defineConfig({
       project('react', 'packages/react'),
       project('cli', 'packages/cli', 120_000),
       project('desk', 'examples/desk', 120_000),
+      project('release', 'tests', 120_000),
     ],
     coverage: { provider: 'v8', include: ['packages/*/src/**'] },
   },

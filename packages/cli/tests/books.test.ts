@@ -3,7 +3,7 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, test } from 'vitest'
 import { FILES, HoneyBook } from './honey-book.js'
-import { bin, mellow } from './run-mellow.js'
+import { bin, mellowHere } from './run-mellow.js'
 
 /** Workbooks in files, as somebody at the terminal meets them. */
 
@@ -93,12 +93,12 @@ test('apply acknowledges each set once the file holds it, and stops at the first
     { op: 'insert-rows', table: 'hives', rows: [{ tag: 'E' }] },
   ]
   const input = lines.map((line) => JSON.stringify(line)).join('\n')
-  const { code, out, err } = await mellow(['apply', 'honey', '-'], { folder: book.folder, input })
+  const { code, out, err } = await mellowHere(['apply', 'honey', '-'], { folder: book.folder, input })
   expect([code, out]).toEqual([1, '3\n4\n'])
   expect(err).toContain('no row with id 99')
   expect(await rows('hives')).toBe('tag,yard,frames\nA,north,9\nB,north,0\nC,south,\nD,,\n')
   for (const bad of ['{', '7', '{"op":3}', '{"kind":"jump","operations":[]}'])
-    expect(await mellow(['apply', 'honey', '-'], { folder: book.folder, input: bad })).toMatchObject({ code: 2, out: '' })
+    expect(await mellowHere(['apply', 'honey', '-'], { folder: book.folder, input: bad })).toMatchObject({ code: 2, out: '' })
 }, 40_000)
 
 describe('what is refused changes nothing', () => {
@@ -226,7 +226,7 @@ test('operations of a file and a journal are previewed as a whole, and keep noth
     out: expect.stringContaining('value y = x * 2'),
   })
   expect(await all(['history', 'honey'])).not.toContain('   3  ')
-  const steps = await mellow(['replay', 'steps.ndjson', 'stepped', '--step'], { folder: book.folder, input: '\n' })
+  const steps = await mellowHere(['replay', 'steps.ndjson', 'stepped', '--step'], { folder: book.folder, input: '\n' })
   expect(steps).toMatchObject({ code: 0, out: '1\n', err: expect.stringContaining('1 of 2 steps replayed') })
   expect(await run('replay', 'steps.ndjson', 'other', '--source', 'nowhere=takes.csv')).toMatchObject({ code: 2, out: '' })
   expect(existsSync(join(book.folder, 'other.mellow'))).toBe(false)

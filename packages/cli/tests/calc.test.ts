@@ -1,7 +1,7 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, test } from 'vitest'
-import { folderWith, mellow } from './run-mellow.js'
+import { folderWith, mellowHere } from './run-mellow.js'
 
 const INFESTATION = 'infestation = 100 * mites per bees_sampled'
 const ACT = 'act = case when infestation is blank then "sample again" when infestation > 3 then "treat" else "wait" end'
@@ -14,7 +14,7 @@ const folder = folderWith({
   'rows.json': '[{"a":1,"b":"x"},{"a":2,"b":null}]',
   'old.csv': 'the old content\n',
 })
-const run = (...args: string[]) => mellow(['calc', ...args], { folder })
+const run = (...args: string[]) => mellowHere(['calc', ...args], { folder })
 
 describe('calc writes the file with the columns', () => {
   test('in any order of definitions', async () => {
@@ -79,8 +79,8 @@ describe('calc writes the file with the columns', () => {
   })
 
   test('standard input is the table called input', async () => {
-    expect(await mellow(['calc', '-', 'b = a + 1'], { input: 'a\n1\n' })).toEqual({ code: 0, out: 'a,b\n1,2\n', err: '' })
-    const { code, err } = await mellow(['calc', '-', 'b = c'], { input: 'a\n1\n' })
+    expect(await mellowHere(['calc', '-', 'b = a + 1'], { input: 'a\n1\n' })).toEqual({ code: 0, out: 'a,b\n1,2\n', err: '' })
+    const { code, err } = await mellowHere(['calc', '-', 'b = c'], { input: 'a\n1\n' })
     expect([code, err]).toEqual([1, expect.stringContaining('input.b: error unknown-name')])
   })
 
@@ -180,14 +180,14 @@ describe('a wrong command or file: exit 2, the reason, no trace', () => {
     ['a folder that is not there', ['calc', 'dup.csv', '-o', 'no/where.csv'], 'there is no folder no'],
     ['a missing formulas file', ['calc', 'dup.csv', '--formulas', 'no.txt'], 'cannot read no.txt'],
   ])('%s', async (_, args, message) => {
-    const { code, out, err } = await mellow(args, { folder: bad })
+    const { code, out, err } = await mellowHere(args, { folder: bad })
     expect([code, out]).toEqual([2, ''])
     expect(err).toContain(message)
     expect(err).not.toMatch(/\n\s+at |node:/)
   })
 
   test('another encoding is read when it is named', async () => {
-    expect((await mellow(['calc', 'latin.csv', '--encoding', 'windows-1252'], { folder: bad })).out).toBe('a\né\n')
+    expect((await mellowHere(['calc', 'latin.csv', '--encoding', 'windows-1252'], { folder: bad })).out).toBe('a\né\n')
   })
 })
 
@@ -204,7 +204,9 @@ describe('large inputs', () => {
     ['a cell of 20 MB', ['cell.csv', 'size = length(b)', '--columns', 'a,size'], 'a,size\n1,20000000\n2,1\n'],
     ['5 000 columns', ['wide.csv', 'sum = c0 + c4999', '--columns', 'sum'], 'sum\n4999\n'],
     ['a chain of 1 500 definitions', ['cell.csv', '--formulas', 'chain.txt', '--columns', 'd1500'], 'd1500\n1501\n1502\n'],
-  ])('%s', async (_, args, out) => expect(await mellow(['calc', ...args], { folder: large })).toEqual({ code: 0, err: '', out }))
+  ])('%s', async (_, args, out) =>
+    expect(await mellowHere(['calc', ...args], { folder: large })).toEqual({ code: 0, err: '', out }),
+  )
 
   test('a reader that closes the pipe ends the tool quietly', async () => {
     const rows = folderWith({ 'rows.csv': `n\n${Array.from({ length: 300_000 }, (_, index) => index).join('\n')}\n` })
@@ -242,7 +244,7 @@ describe('several tables', () => {
     '--link',
     'hives.yard -> yards.code',
   ]
-  const calc = (...args: string[]) => mellow(['calc', 'harvests.csv', ...args], { folder: tables })
+  const calc = (...args: string[]) => mellowHere(['calc', 'harvests.csv', ...args], { folder: tables })
 
   test.each<[string, string[], string]>([
     [
@@ -328,14 +330,14 @@ describe('a scan that takes long', () => {
     const rows = 22_500
     const numbers = Array.from({ length: rows }, (_, row) => row % 5000)
     const large = folderWith({ 'many.csv': `x\n${numbers.join('\n')}\n` })
-    const { code, out, err } = await mellow(['calc', 'many.csv', 'n = count(every many where x <> this.x)', '--limit', '2'], {
+    const { code, out, err } = await mellowHere(['calc', 'many.csv', 'n = count(every many where x <> this.x)', '--limit', '2'], {
       folder: large,
     })
     expect(code).toBe(0)
     expect(out).toBe('x,n\n0,22495\n1,22495\n')
     expect(err).toContain('many.n: warning costly-scan: count(every many where x <> this.x) looks at 506250000 pairs of rows')
     expect(
-      await mellow(['calc', 'many.csv', 'n = count(every many where x <> this.x)', '--strict'], { folder: large }),
+      await mellowHere(['calc', 'many.csv', 'n = count(every many where x <> this.x)', '--strict'], { folder: large }),
     ).toMatchObject({
       code: 1,
       out: '',

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest'
-import { folderWith, mellow } from './run-mellow.js'
+import { folderWith, mellowHere } from './run-mellow.js'
 
 const files = {
   'inspections.csv': 'hive,seen,last_seen,mites,bees_sampled\nLM-01,2026-03-14,2026-03-01,9,300\nLM-02,2026-03-15,,4,0\n',
@@ -7,7 +7,7 @@ const files = {
 }
 
 test('a formula alone is explained without its names being known', async () => {
-  expect(await mellow(['explain', '100 * mites per bees_sampled'])).toEqual({
+  expect(await mellowHere(['explain', '100 * mites per bees_sampled'])).toEqual({
     code: 0,
     out: '100 times mites divided by bees_sampled.\n\nBlank where mites is blank, bees_sampled is blank or bees_sampled is zero.\n',
     err: '',
@@ -15,7 +15,7 @@ test('a formula alone is explained without its names being known', async () => {
 })
 
 test('a definition shows its name, conditions a list', async () => {
-  const { out } = await mellow(['explain', "act = case when mites > 3 then 'treat' else 'wait' end"])
+  const { out } = await mellowHere(['explain', "act = case when mites > 3 then 'treat' else 'wait' end"])
   expect(out).toContain(
     'act\nThe first of these whose condition is true:\n  1. where mites is more than 3: "treat"\n  otherwise: "wait"\n',
   )
@@ -24,9 +24,12 @@ test('a definition shows its name, conditions a list', async () => {
 test('with tables the names are checked, links and aggregates included', async () => {
   const folder = folderWith(files)
   const formula = 'count(every weather where day > this.last_seen and rain_mm > 1)'
-  const { code, out, err } = await mellow(['explain', formula, '--with', 'inspections.csv', '--with', 'weather=weather.csv'], {
-    folder,
-  })
+  const { code, out, err } = await mellowHere(
+    ['explain', formula, '--with', 'inspections.csv', '--with', 'weather=weather.csv'],
+    {
+      folder,
+    },
+  )
   expect([code, err]).toEqual([0, ''])
   expect(out).toContain(
     'The number of all rows of weather where (day is more than this row’s last_seen) and (rain_mm is more than 1).',
@@ -44,13 +47,13 @@ test.each<[string, string[], number, string]>([
   ['one table twice', ['1', '--with', 't=weather.csv', '--with', 't=weather.csv'], 2, 'names the table t twice'],
   ['no formula', [], 2, 'mellow help explain'],
 ])('%s is refused', async (_, args, code, message) => {
-  const done = await mellow(['explain', ...args], { folder: folderWith(files) })
+  const done = await mellowHere(['explain', ...args], { folder: folderWith(files) })
   expect([done.code, done.out]).toEqual([code, ''])
   expect(done.err).toContain(message)
 })
 
 test('findings as JSON stand alone on standard error', async () => {
-  const { code, err } = await mellow(
+  const { code, err } = await mellowHere(
     ['explain', 'mites / bees_sampled = blank', '--with', 'inspections.csv', '--findings', 'json'],
     {
       folder: folderWith(files),

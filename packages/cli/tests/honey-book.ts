@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { beforeAll, beforeEach, expect } from 'vitest'
-import { folderWith, mellow, type Run } from './run-mellow.js'
+import { folderWith, mellowHere, type Run } from './run-mellow.js'
 
 /** The files that the workbook was read from. */
 export const FILES = {
@@ -28,8 +28,8 @@ export class HoneyBook {
     })
   }
 
-  /** Runs the tool there. */
-  run = (...args: string[]): Promise<Run> => mellow(args, { folder: this.folder })
+  /** Runs a command line there. */
+  run = (...args: string[]): Promise<Run> => mellowHere(args, { folder: this.folder })
 
   /** Runs commands that must go well, one after the other; gives what the last one printed. */
   all = async (...lines: string[][]): Promise<string> => {

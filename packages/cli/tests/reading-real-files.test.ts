@@ -1,12 +1,12 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, test } from 'vitest'
-import { folderWith, mellow, type Run } from './run-mellow.js'
+import { folderWith, mellowHere, type Run } from './run-mellow.js'
 
 /** Files as people have them: other marks, other dates, doubled headers, a bad line; each is told of, and each has a way on. */
 
 const read = (content: string, ...args: readonly string[]): Promise<Run> =>
-  mellow(['calc', 'f.csv', '--to', 'csv', ...args], { folder: folderWith({ 'f.csv': content }) })
+  mellowHere(['calc', 'f.csv', '--to', 'csv', ...args], { folder: folderWith({ 'f.csv': content }) })
 
 describe('a column that could be read otherwise', () => {
   test.each<[string, string, string]>([
@@ -80,7 +80,7 @@ describe('one bad line', () => {
 describe('a workbook is read again', () => {
   const started = async (): Promise<{ folder: string; run: (...args: string[]) => Promise<Run> }> => {
     const folder = folderWith({ 't.csv': 'tag,kg,seen\nA,"1,5",12/03/2026\nB,"2,5",13/03/2026\nC,"3,5",28/03/2026\n' })
-    const run = (...args: string[]): Promise<Run> => mellow(args, { folder })
+    const run = (...args: string[]): Promise<Run> => mellowHere(args, { folder })
     expect((await run('import', 'b', 't.csv', '--decimal', ',', '--type', 'seen=date:dd/MM/yyyy', '--key', 'tag')).code).toBe(0)
     return { folder, run }
   }
@@ -119,7 +119,7 @@ describe('a workbook is read again', () => {
 
   test('with another mark or type, which is told', async () => {
     const folder = folderWith({ 't.csv': 'tag,kg\nA,"1,5"\nB,"2,5"\n' })
-    const run = (...args: string[]): Promise<Run> => mellow(args, { folder })
+    const run = (...args: string[]): Promise<Run> => mellowHere(args, { folder })
     await run('import', 'b', 't.csv', '--key', 'tag')
     const again = await run('reread', 'b', 't', '--decimal', ',')
     expect(again.err).toContain('t: kg is number now, and was text')
@@ -132,7 +132,7 @@ describe('a workbook is read again', () => {
 describe('fill', () => {
   test('is checked first, and is its formula in history, journal and replay', async () => {
     const folder = folderWith({ 't.csv': 'n,note\n4,x\n9,y\n1,z\n' })
-    const run = (...args: string[]): Promise<Run> => mellow(args, { folder })
+    const run = (...args: string[]): Promise<Run> => mellowHere(args, { folder })
     await run('import', 'b', 't.csv')
     const failing = await run('fill', 'b', 't', 'root = sqrt(n - 2)')
     expect([failing.code, failing.err]).toEqual([

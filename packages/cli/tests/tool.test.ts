@@ -2,43 +2,43 @@ import { readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { expect, test } from 'vitest'
 import { VERBS } from '../src/verbs/list.js'
-import { folderWith, mellow } from './run-mellow.js'
+import { folderWith, mellow, mellowHere } from './run-mellow.js'
 
 test.each<[string, string[]]>([
   ['alone', []],
   ['--help', ['--help']],
   ['help', ['help']],
 ])('usage is printed: %s', async (_, args) => {
-  const { code, out, err } = await mellow(args)
+  const { code, out, err } = await mellowHere(args)
   expect([code, err]).toEqual([0, ''])
   expect(out).toContain('mellow calc inspections.csv')
   for (const { name } of VERBS) expect(out).toContain(`  ${name}`)
 })
 
 test.each(VERBS.map(({ name }) => name))('help %s has an example', async (verb) => {
-  const [help, option] = await Promise.all([mellow(['help', verb]), mellow([verb, '--help'])])
+  const [help, option] = await Promise.all([mellowHere(['help', verb]), mellowHere([verb, '--help'])])
   expect([help.code, help.err]).toEqual([0, ''])
   expect(help.out).toMatch(/Examples?:\n {2}.*mellow /)
   expect(option).toEqual(help)
 })
 
-test('the version is printed', async () => expect(await mellow(['--version'])).toEqual({ code: 0, out: '0.1.0\n', err: '' }))
+test('the version is printed', async () => expect(await mellowHere(['--version'])).toEqual({ code: 0, out: '0.1.0\n', err: '' }))
 
 test('functions lists all, one, a family, or those for a purpose', async () => {
   const [all, one, family, purpose, none] = await Promise.all([
-    mellow(['functions']),
-    mellow(['functions', 'round']),
-    mellow(['functions', 'logic']),
-    mellow(['functions', 'split', 'a', 'name']),
-    mellow(['functions', 'xyzzy']),
+    mellowHere(['functions']),
+    mellowHere(['functions', 'round']),
+    mellowHere(['functions', 'logic']),
+    mellowHere(['functions', 'split', 'a', 'name']),
+    mellowHere(['functions', 'xyzzy']),
   ])
   expect(all.out).toContain('days_between(start, end)')
   expect(one.out).toContain('round(1.005, 2)  → 1.01')
-  expect((await mellow(['functions', 'lag'])).out).toContain('lag(kg)              → blank, 3, 5   over kg 3, 5, 4')
-  expect((await mellow(['functions', 'sum'])).out).toContain('Clauses: via, below, where, by, order by')
+  expect((await mellowHere(['functions', 'lag'])).out).toContain('lag(kg)              → blank, 3, 5   over kg 3, 5, 4')
+  expect((await mellowHere(['functions', 'sum'])).out).toContain('Clauses: via, below, where, by, order by')
   expect(family.out).toContain('coalesce')
   expect(family.out).not.toContain('sqrt')
-  expect((await mellow(['functions', 'text'])).out).toMatch(/text\(12\.50\)[\s\S]*upper\(text\)/)
+  expect((await mellowHere(['functions', 'text'])).out).toMatch(/text\(12\.50\)[\s\S]*upper\(text\)/)
   expect(purpose.out).toContain('split_part')
   expect([none.code, none.out, none.err]).toEqual([1, '', expect.stringContaining('mellow functions')])
 })

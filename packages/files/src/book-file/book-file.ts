@@ -28,8 +28,8 @@ export interface CreateOptions extends Omit<OpenOptions, 'writes'> {
 
 /** How a workbook file is opened. */
 export interface OpenOptions {
-  /** Whether it is to be changed; one process changes a workbook at a time, and any number look at it meanwhile. */
-  readonly writes: boolean
+  /** Whether it is to be changed, false when left out; one process changes a workbook at a time, and any number look at it meanwhile. */
+  readonly writes?: boolean
   /** Milliseconds to wait for another process that changes it, 10 000 unless given. */
   readonly waitMs?: number
 }
@@ -93,7 +93,7 @@ export class BookFile {
    *
    * @throws BookFileFault when it is missing, no workbook, newer than this tool, damaged, or, to be written, held by another
    */
-  static open(path: string, { writes, waitMs = WRITE_WAIT_MS }: OpenOptions): BookFile {
+  static open(path: string, { writes = false, waitMs = WRITE_WAIT_MS }: OpenOptions = {}): BookFile {
     if (lstatSync(path, { throwIfNoEntry: false }) === undefined)
       throw new BookFileFault('missing', `there is no workbook ${path}.`)
     const real = realPath(path)

@@ -96,13 +96,19 @@ export const JsonRecord = asJson(
 )
 
 /** Any plain JSON that is not null, of bounded depth. */
-export const JsonValue = asJson(
+export const JsonValue: v.GenericSchema<JsonValue> = asJson(
   v.custom<JsonValue>((given) => given !== null && isJson(given, MOST_DEPTH), 'expected plain JSON'),
   { description: 'Plain JSON.' },
 )
 
 /** Any plain JSON that is not null. */
-export type JsonValue = string | number | boolean | readonly (JsonValue | null)[] | { readonly [name: string]: JsonValue | null }
+export type JsonValue = string | number | boolean | JsonList | JsonObject
+
+// As interfaces, which name themselves: a type that spells itself out again is too deep where declarations are checked.
+interface JsonList extends ReadonlyArray<JsonValue | null> {}
+interface JsonObject {
+  readonly [name: string]: JsonValue | null
+}
 
 const MOST_DEPTH = 20
 
