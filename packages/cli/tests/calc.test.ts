@@ -1,7 +1,7 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, test } from 'vitest'
-import { folderWith, mellowHere } from './run-mellow.js'
+import { folderWith, mellow, mellowHere } from './run-mellow.js'
 
 const INFESTATION = 'infestation = 100 * mites per bees_sampled'
 const ACT = 'act = case when infestation is blank then "sample again" when infestation > 3 then "treat" else "wait" end'
@@ -330,14 +330,14 @@ describe('a scan that takes long', () => {
     const rows = 22_500
     const numbers = Array.from({ length: rows }, (_, row) => row % 5000)
     const large = folderWith({ 'many.csv': `x\n${numbers.join('\n')}\n` })
-    const { code, out, err } = await mellowHere(['calc', 'many.csv', 'n = count(every many where x <> this.x)', '--limit', '2'], {
+    const { code, out, err } = await mellow(['calc', 'many.csv', 'n = count(every many where x <> this.x)', '--limit', '2'], {
       folder: large,
     })
     expect(code).toBe(0)
     expect(out).toBe('x,n\n0,22495\n1,22495\n')
     expect(err).toContain('many.n: warning costly-scan: count(every many where x <> this.x) looks at 506250000 pairs of rows')
     expect(
-      await mellowHere(['calc', 'many.csv', 'n = count(every many where x <> this.x)', '--strict'], { folder: large }),
+      await mellow(['calc', 'many.csv', 'n = count(every many where x <> this.x)', '--strict'], { folder: large }),
     ).toMatchObject({
       code: 1,
       out: '',

@@ -11,6 +11,7 @@ export {
   type Cell,
   Column,
   makeVector,
+  type ReadonlyColumn,
   type StoredCells,
   type StoredChunk,
   type Summary,

@@ -17,7 +17,7 @@ export function keyCells(
   const values = isByColumn(key) ? Object.entries(key) : [[onlyKey(table).name, key] as const]
   return values.map(([name, value]) => {
     const column = table.column(name)
-    return { column, cell: readCellValue(value, column.type ?? 'text', `the key, column ${printName(name)},`, zone) }
+    return { column, cell: readCellValue(value, column.type ?? 'text', () => `the key, column ${printName(name)},`, zone) }
   })
 }
 

@@ -37,7 +37,12 @@ export interface ColumnHead {
 
 /** The blocks of a column. Those of a column that comes from a file are read when they are first touched. */
 export class BlockList {
-  readonly #blocks: (KeptBlock | undefined)[] = []
+  #blocks: (KeptBlock | undefined)[] = []
+  /** Whether the list itself is another one's too. */
+  #sharesList = false
+  /** How many of the first blocks were another list's too when the list was shared, and which of them are own by now. */
+  #shared = 0
+  readonly #own: Set<number> = new Set()
   readonly #makeEmpty: () => KeptBlock
   #stored: StoredCells | null = null
   /** Whether each block has changed since it was last written to a file. */
@@ -61,6 +66,27 @@ export class BlockList {
     this.isSaved = true
   }
 
+  /** Another list of the same blocks. The two share them until one changes: a block is copied before that. */
+  fork(): BlockList {
+    const fork = new BlockList(this.#makeEmpty)
+    fork.#blocks = this.#blocks
+    fork.#stored = this.#stored
+    fork.#touched = Array.from({ length: this.#blocks.length }, () => true)
+    for (const list of [this, fork]) {
+      list.#sharesList = true
+      list.#shared = this.#blocks.length
+      list.#own.clear()
+    }
+    return fork
+  }
+
+  /** The list as this one's own, which others do not see change. */
+  #ownList(): (KeptBlock | undefined)[] {
+    if (this.#sharesList) this.#blocks = this.#blocks.slice()
+    this.#sharesList = false
+    return this.#blocks
+  }
+
   /** A block; undefined beyond the end. */
   at(index: number): KeptBlock | undefined {
     return this.#blocks[index] ?? (index < this.#blocks.length ? this.#load(index) : undefined)
@@ -81,17 +107,26 @@ export class BlockList {
 
   /** Puts a block in place of another. */
   set(index: number, block: KeptBlock): void {
-    this.#blocks[index] = block
+    this.#ownList()[index] = block
+    this.#own.add(index)
   }
 
   /** Adds a block at the end. */
   push(block: KeptBlock): void {
-    this.#touched[this.#blocks.push(block) - 1] = true
+    this.#touched[this.#ownList().push(block) - 1] = true
   }
 
-  /** Notes that a block is about to change. */
-  touch(index: number): void {
+  /**
+   * Notes that a block is about to change.
+   *
+   * @returns whether a copy of it stands in its place now, since it was another list's too
+   */
+  touch(index: number): boolean {
     this.#touched[index] = true
+    if (index >= this.#shared || this.#own.has(index)) return false
+    const block = this.at(index)
+    if (block !== undefined) this.set(index, copyOf(block))
+    return true
   }
 
   /** All blocks, read where they were not yet. */
@@ -128,6 +163,12 @@ export class BlockList {
     this.#touched = []
     this.isSaved = true
   }
+}
+
+function copyOf(block: KeptBlock): KeptBlock {
+  const status = block.status.slice()
+  if (block.kind === 'codes') return { kind: 'codes', codes: block.codes.slice(), status }
+  return { ...block, values: block.values.slice(), status } as Vector
 }
 
 /** One block of a chunk. The arrays are the block's own: no one else holds the chunk. */

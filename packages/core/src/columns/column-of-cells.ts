@@ -3,15 +3,15 @@ import type { Cell } from './cell.js'
 import { Column } from './column.js'
 import { BLOCK_ROWS, makeVector } from './vectors.js'
 
-/** A column of some cells from slot 0 on, which must be of its type. */
-export function columnOfCells(type: ValueType, cells: readonly Cell[]): Column {
+/** A column of some cells from slot 0 on, which must be of its type; each is asked for once, in order. */
+export function columnOfCells(type: ValueType, cellCount: number, cellAt: (row: number) => Cell): Column {
   const column = new Column(type)
-  for (let first = 0; first < cells.length; first += BLOCK_ROWS) {
-    const count = Math.min(BLOCK_ROWS, cells.length - first)
+  for (let first = 0; first < cellCount; first += BLOCK_ROWS) {
+    const count = Math.min(BLOCK_ROWS, cellCount - first)
     const block = makeVector(storageKindOf(type), count)
     const misfits = new Map<number, string>()
     for (let row = 0; row < count; row++) {
-      const cell = cells[first + row] ?? null
+      const cell = cellAt(first + row)
       if (cell === null) continue
       block.status[row] = cell instanceof CellFault ? statusOfFault(cell.code) : Status.value
       if (!(cell instanceof CellFault)) block.values[row] = (typeof cell === 'boolean' ? Number(cell) : cell) as never

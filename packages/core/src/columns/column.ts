@@ -15,6 +15,7 @@ import { changedRows, copyRows } from './changed-rows.js'
 import { ColumnStatistics, type NumberStatistics, numberAt } from './column-statistics.js'
 import { fits, narrowed, widened } from './narrow-numbers.js'
 import { isNumberText } from './number-text.js'
+import type { ReadonlyColumn } from './readonly-column.js'
 import { type Selection, selectRows, wholeBlock } from './selection.js'
 import {
   type DictionaryBlock,
@@ -24,7 +25,16 @@ import {
   sampledTextBytes,
   TextDictionary,
 } from './text-dictionary.js'
-import { BLOCK_MASK, BLOCK_ROWS, BLOCK_SHIFT, makeVector, resizeVector, type TextVector, type Vector } from './vectors.js'
+import {
+  BLOCK_MASK,
+  BLOCK_ROWS,
+  BLOCK_SHIFT,
+  makeVector,
+  type NumberVector,
+  resizeVector,
+  type TextVector,
+  type Vector,
+} from './vectors.js'
 import { WrittenCells } from './written-cells.js'
 
 const SMALLEST_BLOCK = 32
@@ -39,15 +49,16 @@ const MISFIT: number = statusOfFault('misfit')
  * A vector by slot in chunked blocks. Only slots that were occupied count; the last block grows by doubling, the others
  * are full, so no array is ever larger than a block.
  */
-export class Column {
+export class Column implements ReadonlyColumn {
   readonly type: ValueType
-  readonly #blocks: BlockList = new BlockList(() => this.#emptyBlock())
+  #blocks: BlockList = new BlockList(() => this.#emptyBlock())
   /** The different texts of a column of texts; null for other columns. */
-  readonly #texts: TextDictionary | null
+  #texts: TextDictionary | null
   /** Blocks of codes as texts, those last asked for: the one who computes asks for the same block again and again. */
   readonly #decoded: Map<number, TextVector> = new Map()
   /** Kept texts of misfits by slot. */
-  readonly #misfitTexts: Map<number, string> = new Map()
+  #misfitTexts: Map<number, string> = new Map()
+  #sharesMisfitTexts = false
   /** Occupied slots by status byte, maintained on every write. */
   readonly #counts: Uint32Array = new Uint32Array(Status.firstFault + FAULT_CODES.length)
 
@@ -91,6 +102,23 @@ export class Column {
     return column
   }
 
+  /**
+   * Another column of the same cells, as they are now. The two share their blocks until one of them changes, so that it takes
+   * next to nothing to hand a column out that others may not see change.
+   */
+  fork(): Column {
+    this.#begin()
+    const fork = new Column(this.type)
+    fork.#blocks = this.#blocks.fork()
+    // Texts are only ever added to the list.
+    fork.#texts = this.#texts
+    fork.#misfitTexts = this.#misfitTexts
+    for (const one of [this, fork]) one.#sharesMisfitTexts = true
+    fork.#counts.set(this.#counts)
+    fork.#numberTexts = this.#numberTexts
+    return fork
+  }
+
   /** What is known of a column without its blocks. */
   head(slotCount: number): ColumnHead {
     const statistics = this.#statistics === null ? {} : { statistics: this.#statistics.snapshot() }
@@ -99,7 +127,7 @@ export class Column {
 
   /** Its cells as they are written to a file. */
   get written(): WrittenCells {
-    this.#written ??= new WrittenCells(this.#blocks, this.#texts, this.#misfitTexts, this.#begin)
+    this.#written ??= new WrittenCells(this.#blocks, this.#texts, () => this.#misfitTexts, this.#begin)
     return this.#written
   }
 
@@ -227,7 +255,7 @@ export class Column {
     if (coded !== null) this.#numberTexts += this.#texts?.countNumbers(coded, rowCount) ?? 0
     else if (block.kind === 'text')
       for (let row = 0; row < rowCount; row++) if (isNumberText(block.values[row] as string)) this.#numberTexts++
-    for (const [slot, text] of misfitTexts ?? []) this.#misfitTexts.set(slot, text)
+    for (const [slot, text] of misfitTexts ?? []) this.#ownMisfitTexts().set(slot, text)
   }
 
   /** Block number `index` as places in the list of different texts; null where its texts are not listed. */
@@ -277,14 +305,25 @@ export class Column {
     return row < block.codes.length ? (this.#texts as TextDictionary).textAt(block.codes[row] as number) : undefined
   }
 
+  /** A block is about to change: one that a fork looks at too is copied first, and with it what was decoded of it. */
+  #change(blockIndex: number): void {
+    if (this.#blocks.touch(blockIndex)) this.#decoded.delete(blockIndex)
+  }
+
+  #ownMisfitTexts(): Map<number, string> {
+    if (this.#sharesMisfitTexts) this.#misfitTexts = new Map(this.#misfitTexts)
+    this.#sharesMisfitTexts = false
+    return this.#misfitTexts
+  }
+
   #count(status: number, by: 1 | -1): void {
     this.#counts[status] = (this.#counts[status] as number) + by
   }
 
   /** A row begins here, blank. */
   occupy(slot: number): void {
+    this.#change(slot >> BLOCK_SHIFT)
     const block = this.#stored(slot >> BLOCK_SHIFT, (slot & BLOCK_MASK) + 1)
-    this.#blocks.touch(slot >> BLOCK_SHIFT)
     if (block.kind !== 'codes') block.clean = false
     this.#count(Status.blank, 1)
   }
@@ -312,13 +351,13 @@ export class Column {
   /** Writes an occupied slot; the value must be of the column's type. */
   write(slot: number, cell: Cell): void {
     const row = slot & BLOCK_MASK
+    this.#change(slot >> BLOCK_SHIFT)
     const block = this.#stored(slot >> BLOCK_SHIFT, row + 1)
-    this.#blocks.touch(slot >> BLOCK_SHIFT)
     const before = block.status[row] as number
     const after = cell === null ? Status.blank : cell instanceof CellFault ? statusOfFault(cell.code) : Status.value
     this.#beforeImages?.note(slot, before, this.valueAt(slot) as number | string)
-    if (before === MISFIT) this.#misfitTexts.delete(slot)
-    if (cell instanceof CellFault && cell.text !== undefined) this.#misfitTexts.set(slot, cell.text)
+    if (before === MISFIT) this.#ownMisfitTexts().delete(slot)
+    if (cell instanceof CellFault && cell.text !== undefined) this.#ownMisfitTexts().set(slot, cell.text)
     const text = typeof cell === 'string' ? cell : ''
     if (this.#texts !== null) this.#countNumberText(this.valueAt(slot) as string, text)
     block.status[row] = after
@@ -382,11 +421,11 @@ export class Column {
    */
   absorb(blockIndex: number, result: Vector, selection: Selection): Selection {
     const last = selection.rows === null ? selection.count : (selection.rows[selection.count - 1] as number) + 1
-    const block = this.#wide(blockIndex, last)
     const changed = listOfChanged
-    const changedCount = changedRows(block, result, selection, changed)
+    const changedCount = changedRows(this.#wide(blockIndex, last), result, selection, changed)
     if (changedCount === 0) return NONE
-    this.#blocks.touch(blockIndex)
+    this.#change(blockIndex)
+    const block = this.#wide(blockIndex, last)
     block.clean = false
     this.#noteFormer(blockIndex, block, changed, changedCount)
     this.#noteShape(blockIndex, block, result, changed, changedCount)
@@ -419,7 +458,9 @@ export class Column {
   #wide(index: number, rowCount: number): Vector {
     const block = this.block(index, rowCount)
     if (block.kind !== 'number' || block.values instanceof Float64Array) return block
-    const wide = widened(block)
+    // A wide block keeps the status bytes of the narrow one, which must be its own.
+    this.#change(index)
+    const wide = widened(this.block(index, rowCount) as NumberVector)
     this.#blocks.set(index, wide)
     return wide
   }

@@ -63,7 +63,7 @@ const SAMPLES: [string, ValueType, Cell[]][] = [
 
 describe.each(SAMPLES)('a column of %s', (_, type, cells) => {
   test('comes back cell by cell', () => {
-    const column = columnOfCells(type, cells)
+    const column = columnOfCells(type, cells.length, (row) => cells[row] ?? null)
     const stored = storeOf(column)
     const back = Column.stored(type, column.head(cells.length), stored)
     expect([back.valueCount, back.blankCount, back.faultCount(), back.numberTextCount]).toEqual([
@@ -79,7 +79,7 @@ describe.each(SAMPLES)('a column of %s', (_, type, cells) => {
 
   test('takes writes, and has only what they touch written again', () => {
     if (cells.length === 0) return
-    const column = columnOfCells(type, cells)
+    const column = columnOfCells(type, cells.length, (row) => cells[row] ?? null)
     const stored = storeOf(column)
     const back = Column.stored(type, column.head(cells.length), stored)
     const other = cells.find((cell) => cell !== null && !(cell instanceof CellFault)) as Cell
@@ -98,7 +98,7 @@ describe.each(SAMPLES)('a column of %s', (_, type, cells) => {
   })
 
   test('goes on growing', () => {
-    const column = columnOfCells(type, cells)
+    const column = columnOfCells(type, cells.length, (row) => cells[row] ?? null)
     const stored = storeOf(column)
     const back = Column.stored(type, column.head(cells.length), stored)
     for (const one of [column, back]) for (let slot = cells.length; slot < cells.length + 20; slot++) one.occupy(slot)
@@ -109,7 +109,7 @@ describe.each(SAMPLES)('a column of %s', (_, type, cells) => {
 
 test('a column that is new replaces what was written of another', () => {
   expect(new Column('number').written.isSaved).toBe(false)
-  const column = columnOfCells('number', [1, 2])
+  const column = columnOfCells('number', 2, (row) => row + 1)
   expect(column.written.all()).toHaveLength(1)
   expect(column.written.unsaved()).toHaveLength(1)
 })

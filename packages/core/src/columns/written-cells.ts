@@ -11,11 +11,11 @@ export interface NumberedChunk {
 export class WrittenCells {
   readonly #blocks: BlockList
   readonly #texts: TextDictionary | null
-  readonly #misfits: ReadonlyMap<number, string>
+  readonly #misfits: () => ReadonlyMap<number, string>
   readonly #begin: () => void
 
   /** @param begin - reads what goes with the chunks of a column that comes from a file itself */
-  constructor(blocks: BlockList, texts: TextDictionary | null, misfits: ReadonlyMap<number, string>, begin: () => void) {
+  constructor(blocks: BlockList, texts: TextDictionary | null, misfits: () => ReadonlyMap<number, string>, begin: () => void) {
     this.#blocks = blocks
     this.#texts = texts
     this.#misfits = misfits
@@ -40,7 +40,7 @@ export class WrittenCells {
   /** The list of different texts, and the kept texts of misfits. */
   side(): Pick<StoredCells, 'texts' | 'misfits'> {
     this.#begin()
-    return { texts: () => this.#texts?.all() ?? [], misfits: () => this.#misfits }
+    return { texts: () => this.#texts?.all() ?? [], misfits: this.#misfits }
   }
 
   /** False until all of it was written to a file once. */

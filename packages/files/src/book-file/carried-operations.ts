@@ -1,4 +1,4 @@
-import { Column, type Operation } from 'mellow-abacus'
+import { blockEntries, Column, type Operation } from 'mellow-abacus'
 
 /** In place of finished storage inside an operation: the number of the payload that holds it. */
 interface PayloadPlace {
@@ -14,7 +14,7 @@ export function textOfOperations(operations: readonly Operation[]): {
   const light = operations.map((operation) => {
     const block = (operation as { block?: Readonly<Record<string, unknown>> }).block
     if (block === undefined) return operation
-    const entries = Object.entries(block).map(([name, values]) =>
+    const entries = blockEntries(block).map(([name, values]) =>
       values instanceof Column ? [name, { $cells: payloads.push(values) - 1 } satisfies PayloadPlace] : [name, values],
     )
     return { ...operation, block: Object.fromEntries(entries) }

@@ -5,6 +5,7 @@ import {
   makeVector,
   parseDateText,
   parseDateTimeText,
+  type ReadonlyColumn,
   Status,
   statusOfFault,
   type ValueType,
@@ -44,7 +45,7 @@ interface Block {
 /** What reading a column came to. */
 export interface ReadColumn {
   /** Storage, or null for a column without values, which has no type yet. */
-  readonly column: Column | null
+  readonly column: ReadonlyColumn | null
   readonly values: number
   readonly blanks: number
   readonly misfits: number

@@ -180,7 +180,7 @@ function changeSet(
     recalculated,
     changed,
     stale,
-    inserted: [...transaction.inserted].flatMap(([table, slots]) => insertedRows(engine, table, [...slots])),
+    inserted: [...transaction.inserted].flatMap(([table, slots]) => insertedRows(engine, table, slots.all())),
     removed: [...transaction.removed].flatMap(([table, ids]) => (ids.length === 0 ? [] : [{ table: table.name, ids }])),
     findings,
   }

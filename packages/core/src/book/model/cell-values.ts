@@ -25,16 +25,16 @@ export function typeOfValue(value: CellValue): ValueType | null {
 
 /**
  * Reads an operation's value for a column of a type. What does not fit is a misfit with its text kept, never cut to fit;
- * what is no value at all (NaN, an object) is refused.
+ * what is no value at all (NaN, an object) is refused, and only then is its place spelt out.
  */
-export function readCellValue(value: unknown, type: ValueType, place: string, zone: string): Cell {
+export function readCellValue(value: unknown, type: ValueType, place: () => string, zone: string): Cell {
   if (value === null || value === undefined) return null
+  if (typeof value === 'number' && Number.isFinite(value)) return fitNumber(value + 0, type)
   const text = isMisfit(value) ? value.misfit : value
   if (typeof text === 'string' && !text.isWellFormed())
-    throw refusal('bad-value', { place, found: JSON.stringify(text), reason: 'the text has half of a character in it.' })
+    throw refusal('bad-value', { place: place(), found: JSON.stringify(text), reason: 'the text has half of a character in it.' })
   if (isMisfit(value)) return fitText(value.misfit, type, zone) ?? new CellFault('misfit', value.misfit)
   if (isError(value)) return new CellFault(value.error)
-  if (typeof value === 'number' && Number.isFinite(value)) return fitNumber(value + 0, type)
   if (typeof value === 'boolean')
     return type === 'boolean' ? value : type === 'text' ? String(value) : new CellFault('misfit', String(value))
   if (typeof value === 'string') {
@@ -42,7 +42,11 @@ export function readCellValue(value: unknown, type: ValueType, place: string, zo
     return (isTextual ? fitText(value, type, zone) : null) ?? new CellFault('misfit', value)
   }
   const found = typeof value === 'number' ? String(value) : typeof value
-  throw refusal('bad-value', { place, found, reason: 'expected a number, text, true or false, null, or { misfit: text }.' })
+  throw refusal('bad-value', {
+    place: place(),
+    found,
+    reason: 'expected a number, text, true or false, null, or { misfit: text }.',
+  })
 }
 
 function isMisfit(value: unknown): value is { misfit: string } {

@@ -138,7 +138,7 @@ function convertCells(
         reason: `expected ${slots.length} values, received ${values.length}.`,
       })
     const converted =
-      values?.map((value) => readCellValue(value, type, `${table.name}.${column.name}`, zone)) ??
+      values?.map((value) => readCellValue(value, type, () => `${table.name}.${column.name}`, zone)) ??
       cells.map((cell) => convert(cell, storage?.type ?? type, type, zone))
     store.makeColumn(column.id, type)
     const made = storageOf(store, column)

@@ -84,7 +84,7 @@ function given(
     const reason = `expected ${count} values, received ${values.length}.`
     throw refusal('bad-operation', { place: 'fill-column, field values', reason })
   }
-  const place = `${table.name}.${column.name}`
+  const place = (): string => `${table.name}.${column.name}`
   return values.map((value) => readCellValue(value, column.type ?? 'text', place, engine.surroundings.zone))
 }
 

@@ -2,9 +2,12 @@ import type { CellValue } from '../../columns/index.js'
 import { type Cell, Column, columnOfCells } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
-import { printName } from '../../values/index.js'
+import { printName, Status } from '../../values/index.js'
 import type { ColumnModel, TableModel } from '../model/index.js'
 import {
+  blockEntries,
+  carriedBlock,
+  type GivenCells,
   insertRowsSchema,
   isNumberArray,
   type JournaledInsertRows,
@@ -16,10 +19,7 @@ import {
 import type { Transaction } from '../transaction/index.js'
 import { columnOfNumbers } from './column-of-numbers.js'
 import { defineOperation, touchedRows } from './define.js'
-import { markTyped, readCells, refuseUnwritable } from './row-cells.js'
-
-/** Cells of one column as they are given; left out is blank. */
-type GivenCells = readonly (CellValue | undefined)[]
+import { cellReader, markTyped, refuseUnwritable } from './row-cells.js'
 
 export const insertRows = defineOperation<JournaledInsertRows>({
   schema: insertRowsSchema,
@@ -40,17 +40,19 @@ export const insertRows = defineOperation<JournaledInsertRows>({
     const adopts = store.rows.slotCount === 0 && places === undefined
     const adopted = new Map<ColumnId, Column>()
     const cells = new Map<ColumnModel, Cell[]>()
-    const listed = new Map<ColumnModel, Cell[]>()
     for (const [column, values] of entries) {
       if (values instanceof Column) refuseHalves(table, column, values)
       if (adopts && values instanceof Column && (column.type === null || column.type === values.type))
         adopted.set(column.id, adopt(transaction, table, column, values))
       else {
-        const list = cellsOf(transaction, table, column, values, count)
+        const read = reader(transaction, table, column, values)
         // The first rows of a table come as finished storage too, which takes least.
-        if (adopts && column.type !== null) adopted.set(column.id, columnOfCells(column.type, list))
-        else cells.set(column, list)
-        listed.set(column, list)
+        if (adopts && column.type !== null) adopted.set(column.id, columnOfCells(column.type, count, read))
+        else
+          cells.set(
+            column,
+            Array.from({ length: count }, (_, index) => read(index)),
+          )
       }
     }
     const slots = store.rows.insert(count, places, given)
@@ -64,18 +66,35 @@ export const insertRows = defineOperation<JournaledInsertRows>({
     const ids = slots.map((slot) => store.rows.idOf(slot))
     // Rows that come back bring the marks they had.
     if (!transaction.isUndoRedo)
-      for (const [column, list] of listed)
-        markTyped(
-          column,
-          ids.filter((_, index) => list[index] !== null),
-        )
+      for (const column of entries.keys())
+        if (column.paused !== null)
+          markTyped(
+            column,
+            ids.filter((_, index) => store.column(column.id)?.statusAt(slots[index] as number) !== Status.blank),
+          )
     const packed = packIds(ids)
-    const block =
-      operation.block === undefined ? {} : { block: Object.fromEntries([...entries].map(([{ name }, values]) => [name, values])) }
-    transaction.applied.push({ ...operation, ...block, ids: packed })
+    transaction.applied.push({ ...carried(operation, entries, adopted), ids: packed })
     transaction.undoWith({ op: 'remove-rows', table: table.name, rows: packed })
   },
 })
+
+/** Fewer rows stay records where they come as such, which is easier to read. */
+const FEWEST_AS_BLOCK = 100
+
+/** The operation with copies of what was given, which may change in the hands of the giver; storage takes least. */
+function carried(
+  { rows, block, ...operation }: JournaledInsertRows,
+  entries: ReadonlyMap<ColumnModel, GivenCells | Column>,
+  adopted: ReadonlyMap<ColumnId, Column>,
+): JournaledInsertRows {
+  if (rows === undefined && block === undefined) return operation
+  if (rows !== undefined && (rows.length < FEWEST_AS_BLOCK || adopted.size === 0))
+    return { ...operation, rows: rows.map((row) => ({ ...row })) }
+  const cells = [...entries].map(
+    ([{ id, name }, given]) => [name, adopted.get(id)?.fork() ?? (given instanceof Column ? given : given.slice())] as const,
+  )
+  return { ...operation, block: carriedBlock(cells) }
+}
 
 function refuseHalves(table: TableModel, { name }: ColumnModel, values: Column): void {
   if (values.hasWellFormedTexts()) return
@@ -83,18 +102,17 @@ function refuseHalves(table: TableModel, { name }: ColumnModel, values: Column):
   throw refusal('bad-operation', { place: `insert-rows, column ${printName(name)}`, reason }, { table: table.name, column: name })
 }
 
-/** The cells of one column of the new rows; finished storage of the same type is taken as it is. */
-function cellsOf(
+/** Gives the cells of one column of the new rows; those of finished storage of the same type are what they are. */
+function reader(
   transaction: Transaction,
   table: TableModel,
   column: ColumnModel,
   values: GivenCells | Column,
-  count: number,
-): Cell[] {
-  if (!(values instanceof Column)) return readCells(transaction, table, column, values)
-  if (column.type !== values.type) return readCells(transaction, table, column, values.toJSON())
+): (index: number) => Cell {
+  if (!(values instanceof Column)) return cellReader(transaction, table, column, values)
+  if (column.type !== values.type) return cellReader(transaction, table, column, values.toJSON())
   refuseUnwritable(transaction, table, column)
-  return Array.from({ length: count }, (_, slot) => values.read(slot))
+  return (slot) => values.read(slot)
 }
 
 function adopt(transaction: Transaction, table: TableModel, column: ColumnModel, values: Column): Column {
@@ -104,7 +122,8 @@ function adopt(transaction: Transaction, table: TableModel, column: ColumnModel,
     transaction.retyped.add(column)
     transaction.undoWith({ op: 'change-column', table: table.name, column: column.name, set: { type: null } })
   }
-  return values
+  // What was given stays as it is, whatever becomes of the rows.
+  return values.fork()
 }
 
 /** The values given, by column: rows turned into columns where they came as records. */
@@ -113,19 +132,26 @@ function columnEntries(table: TableModel, operation: JournaledInsertRows): Map<C
     throw refusal('bad-operation', { place: 'insert-rows', reason: 'give rows or a block, not both.' })
   if (operation.block !== undefined)
     return new Map(
-      Object.entries(operation.block).map(([name, values]) => {
+      blockEntries(operation.block).map(([name, values]) => {
         const column = table.column(name)
         return [column, isNumberArray(values) ? columnOfNumbers(values, column.type) : values]
       }),
     )
   const rows = operation.rows ?? []
   const columns = new Map<ColumnModel, (CellValue | undefined)[]>()
+  // By name as the rows write it, so that a name is looked up once, not once a row.
+  const byName = new Map<string, (CellValue | undefined)[]>()
+  const begin = (name: string): (CellValue | undefined)[] => {
+    const column = table.column(name)
+    const values = columns.get(column) ?? new Array<CellValue | undefined>(rows.length).fill(null)
+    columns.set(column, values)
+    byName.set(name, values)
+    return values
+  }
   rows.forEach((row, index) => {
-    for (const [name, value] of Object.entries(row)) {
-      const column = table.column(name)
-      const values = columns.get(column) ?? new Array<CellValue | undefined>(rows.length).fill(null)
-      values[index] = value
-      columns.set(column, values)
+    for (const name of Object.keys(row)) {
+      const values = byName.get(name) ?? begin(name)
+      values[index] = row[name]
     }
   })
   return columns

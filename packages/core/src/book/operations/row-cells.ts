@@ -38,12 +38,26 @@ export function takeType(transaction: Transaction, table: TableModel, column: Co
 
 /** Reads the values of one column of new rows; an untyped column takes the type of the first value. */
 export function readCells(transaction: Transaction, table: TableModel, column: ColumnModel, values: readonly unknown[]): Cell[] {
+  const read = cellReader(transaction, table, column, values)
+  return Array.from({ length: values.length }, (_, index) => read(index))
+}
+
+/** Reads the same one by one. */
+export function cellReader(
+  transaction: Transaction,
+  table: TableModel,
+  column: ColumnModel,
+  values: readonly unknown[],
+): (index: number) => Cell {
   refuseUnwritable(transaction, table, column)
   const type = column.type ?? takeType(transaction, table, column, sampleOf(values)) ?? 'text'
   const { zone } = transaction.engine.surroundings
-  return Array.from(values, (value, index) =>
-    readCellValue(value, type, `${table.name}.${column.name}, row ${index + 1} of the operation,`, zone),
-  )
+  let at = 0
+  const place = (): string => `${table.name}.${column.name}, row ${at + 1} of the operation,`
+  return (index) => {
+    at = index
+    return readCellValue(values[index], type, place, zone)
+  }
 }
 
 /** The value that says the type of a column: the first that is no misfit, which says only that its text is to be kept. */

@@ -23,7 +23,7 @@ export const setCells = defineOperation<JournaledSetCells>({
     })
     const { zone } = transaction.engine.surroundings
     const read = ({ column, value, row }: { column: ColumnModel; value: CellValue; row: number }): Cell =>
-      readCellValue(value, column.type ?? 'text', `${table.name}.${column.name}, row ${row},`, zone)
+      readCellValue(value, column.type ?? 'text', () => `${table.name}.${column.name}, row ${row},`, zone)
     for (const target of targets) read(target)
     const former: JournaledSetCells['cells'][number][] = []
     for (const target of targets) {

@@ -79,7 +79,7 @@ function writeStamps(transaction: Transaction, table: TableModel, column: Column
   const cell = readCellValue(
     value,
     column.type ?? 'datetime',
-    `${table.name}.${column.name}`,
+    () => `${table.name}.${column.name}`,
     transaction.engine.surroundings.zone,
   )
   const former = new Map<string, { value: CellValue; rows: number[] }>()

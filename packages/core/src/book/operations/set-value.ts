@@ -18,7 +18,7 @@ export const setValue = defineOperation<JournaledSetValue>({
       throw refusal('bad-operation', { place: 'set-value', reason: 'give a value or a formula.' })
     const storedType = formula !== undefined ? null : (type ?? typeOfValue(value as CellValue) ?? values.find(name)?.type ?? null)
     const place = `value:${printName(name)}`
-    const cell = storedType === null ? null : readCellValue(value, storedType, place, engine.surroundings.zone)
+    const cell = storedType === null ? null : readCellValue(value, storedType, () => place, engine.surroundings.zone)
     const { column, former } = defineSingle(transaction, values, operation, formula ?? null, type ?? null)
     if (formula === undefined) {
       const storage = values.store.column(column.id)

@@ -16,13 +16,10 @@ export function sortable(engine: Engine, table: TableModel, column: ColumnModel)
   keys.sort((a, b) => compareKeys(a.key, b.key) || compareScalars(a.value, b.value))
   const places = new Map(keys.map(({ value }, place) => [value, place]))
   const { slotCount } = table.store.rows
-  return columnOfCells(
-    'number',
-    Array.from({ length: slotCount }, (_, slot) => {
-      const cell = storage.read(slot)
-      return cell === null || cell instanceof CellFault ? cell : (places.get(cell) ?? null)
-    }),
-  )
+  return columnOfCells('number', slotCount, (slot) => {
+    const cell = storage.read(slot)
+    return cell === null || cell instanceof CellFault ? cell : (places.get(cell) ?? null)
+  })
 }
 
 interface Keys {

@@ -1,4 +1,4 @@
-import type { Column } from '../../columns/index.js'
+import type { ReadonlyColumn } from '../../columns/index.js'
 import type { ValueType } from '../../values/index.js'
 import type { ColumnProperties, ShownValue } from '../model/index.js'
 
@@ -37,8 +37,8 @@ export interface QueryColumn {
   readonly unit: string | null
   /** How its values are shown, and the rest that is said about it. */
   readonly properties: ColumnProperties
-  /** Its storage, to be read by slot; undefined when every cell is blank. */
-  readonly storage: Column | undefined
+  /** Its cells at the time of the query, to be read by slot; undefined when every cell is blank. */
+  readonly storage: ReadonlyColumn | undefined
 }
 
 /** Rows found. */

@@ -44,13 +44,14 @@ export function runQuery(model: Model, engine: Engine, given: Query): QueryResul
     state: stateOf(engine, column),
     unit: column.properties.unit ?? null,
     properties: column.properties,
-    storage: engine.recalculation.storage(table.store, column.id, shown),
+    storage: engine.recalculation.storage(table.store, column.id, shown)?.fork(),
   }))
+  const ids = Float64Array.from(shown, (slot) => table.store.rows.idOf(slot))
   return {
     columns: result,
     matched: slots.length,
     slots: shown,
-    ids: () => Array.from(shown, (slot) => table.store.rows.idOf(slot)),
+    ids: () => Array.from(ids),
     rows: () =>
       Array.from(shown, (slot) =>
         result.map(({ storage }) => (storage === undefined ? null : showCell(storage.read(slot), storage.type))),

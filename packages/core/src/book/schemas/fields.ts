@@ -1,8 +1,9 @@
 import * as v from 'valibot'
-import type { CellValue } from '../../columns/index.js'
+import type { CellValue, ReadonlyColumn } from '../../columns/index.js'
 import { Column } from '../../columns/index.js'
 import { isTimeZone, parseDateTimeText } from '../../values/index.js'
 import { isNumberArray, type NumberArray } from './number-array.js'
+import { blockEntries } from './stored-block.js'
 
 /** What operations carry. A field that is not as it should be is refused by name before anything is changed. */
 
@@ -73,6 +74,7 @@ function isLocale(tag: string): boolean {
 function isRecord(value: unknown): value is Record<string, unknown> {
   if (typeof value !== 'object' || value === null) return false
   const prototype = Object.getPrototypeOf(value) as object | null
+  if (prototype === Object.prototype) return true
   // One of another realm, such as a frame or a test runner's, has that realm's `Object.prototype`.
   return prototype === null || (Object.getPrototypeOf(prototype) === null && Object.hasOwn(prototype, 'hasOwnProperty'))
 }
@@ -139,15 +141,26 @@ export const Value = asJson(
 /** Cells of one column, in row order. */
 export const Values = asJson(values, { type: 'array', items: anyValue })
 
-/** Rows as records; a column that a row leaves out is blank there. */
-export const Rows = list(
-  asJson(
-    v.custom<Readonly<Record<string, GivenCell>>>(
-      isRecord,
-      ({ input }) => `expected an object of cells by column, received ${whatItIs(input)}`,
+/** Rows as records; a column that a row leaves out is blank there. Read in one go: there may be millions. */
+export const Rows = asJson(
+  v.pipe(
+    v.custom<readonly Readonly<Record<string, GivenCell>>[]>(
+      (given) => Array.isArray(given),
+      ({ input }) => `expected a list of rows, received ${whatItIs(input)}`,
     ),
-    { type: 'object', additionalProperties: anyValue },
+    v.rawCheck(({ dataset, addIssue }) => {
+      if (!dataset.typed) return
+      const rows: readonly unknown[] = dataset.value
+      const at = rows.findIndex((row) => !isRecord(row))
+      if (at < 0) return
+      const value = rows[at]
+      addIssue({
+        message: `expected an object of cells by column, received ${whatItIs(value)}`,
+        path: [{ type: 'array', origin: 'value', input: rows as unknown[], key: at, value }],
+      })
+    }),
   ),
+  { type: 'array', items: { type: 'object', additionalProperties: anyValue } },
 )
 
 const stored = v.custom<readonly GivenCell[] | NumberArray | Column>(
@@ -166,7 +179,7 @@ const blockOf = <Values>(of: v.GenericSchema<unknown, Values>): v.GenericSchema<
       ({ input }) => `expected an object of lists by column, received ${whatItIs(input)}`,
     ),
     v.rawTransform<Readonly<Record<string, Values>>, Readonly<Record<string, Values>>>(({ dataset, addIssue, NEVER }) => {
-      for (const [name, given] of Object.entries(dataset.value)) {
+      for (const [name, given] of blockEntries(dataset.value)) {
         const read = v.safeParse(of, given)
         if (read.success) continue
         addIssue({
@@ -185,7 +198,10 @@ const blockJson = { type: 'object', additionalProperties: { type: 'array', items
 export const ValueBlock = asJson(blockOf(values), blockJson)
 
 /** The same, also as typed arrays of numbers (NaN is blank) and as finished storage. */
-export const StoredBlock = asJson(blockOf(stored), blockJson)
+export const StoredBlock: v.GenericSchema<
+  Readonly<Record<string, readonly GivenCell[] | NumberArray | ReadonlyColumn>>,
+  Readonly<Record<string, readonly GivenCell[] | NumberArray | Column>>
+> = asJson(blockOf(stored), blockJson)
 
 /** Most rows that one call may make: what they take is still in the memory of a small machine. */
 export const MOST_NEW_ROWS = 20_000_000

@@ -43,4 +43,5 @@ export { type JournaledSetStamp, type StampCells, setStampSchema, stampCellsSche
 export { type SetSurroundings, setSurroundingsSchema } from './set-surroundings.js'
 export { type JournaledSetTally, type RemoveTally, removeTallySchema, setTallySchema } from './set-tally.js'
 export { type JournaledSetValue, type RemoveValue, removeValueSchema, setValueSchema } from './set-value.js'
+export { blockEntries, carriedBlock, type GivenCells } from './stored-block.js'
 export { type Tick, tickSchema } from './tick.js'

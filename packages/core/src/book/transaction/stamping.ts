@@ -53,7 +53,7 @@ function cellsBefore({ inverse, filled, inserted }: Transaction, table: TableMod
     const cells = before.get(row) ?? new Map<ColumnId, CellValue>()
     if (table.store.rows.slotOf(row) !== undefined) before.set(row, cells.set(column, value))
   }
-  for (const slot of inserted.get(table) ?? []) before.set(table.store.rows.idOf(slot), null)
+  for (const slot of inserted.get(table)?.all() ?? []) before.set(table.store.rows.idOf(slot), null)
   return before
 }
 

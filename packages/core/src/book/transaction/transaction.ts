@@ -3,6 +3,7 @@ import { type ColumnOutcome, DirtyRows, type Engine, type TableStore } from '../
 import type { ColumnId } from '../../formula/index.js'
 import type { ColumnModel, Model, TableModel } from '../model/index.js'
 import type { JournaledOperation } from '../schemas/index.js'
+import { InsertedSlots } from './inserted-slots.js'
 
 /** A cell that was filled, with what it held before. */
 export interface FilledCell {
@@ -24,8 +25,8 @@ export class Transaction {
   /** Columns whose type has changed, so that formulas reading them are checked again. */
   readonly retyped: Set<ColumnModel> = new Set()
   readonly dirty: Map<TableModel, DirtyRows> = new Map()
-  /** Slots of new rows, in the order in which they came. */
-  readonly inserted: Map<TableModel, Set<number>> = new Map()
+  /** New rows. */
+  readonly inserted: Map<TableModel, InsertedSlots> = new Map()
   readonly removed: Map<TableModel, number[]> = new Map()
   /** Columns whose findings are to be looked at although no cell was written. */
   readonly findingsDue: Set<ColumnModel> = new Set()
@@ -107,8 +108,7 @@ export class Transaction {
 
   /** Notes new rows. */
   noteInserted(table: TableModel, slots: readonly number[]): void {
-    const inserted = entryOf(this.inserted, table, () => new Set<number>())
-    for (const slot of slots) inserted.add(slot)
+    entryOf(this.inserted, table, () => new InsertedSlots()).add(slots)
     this.dirtyIn(table).touchRows(slots)
   }
 
@@ -116,11 +116,8 @@ export class Transaction {
   noteRemoved(table: TableModel, slots: readonly number[]): void {
     const { store } = table
     const removed = entryOf(this.removed, table, () => [] as number[])
-    const inserted = this.inserted.get(table)
-    for (const slot of slots) {
-      removed.push(store.rows.idOf(slot))
-      inserted?.delete(slot)
-    }
+    for (const slot of slots) removed.push(store.rows.idOf(slot))
+    this.inserted.get(table)?.delete(slots)
     this.dirtyIn(table).removeRows(slots, store.rows)
   }
 

@@ -57,7 +57,7 @@ test.each<[StretchNeed]>([['count'], ['sum'], ['ends']])(
         fc.array(fc.tuple(fc.nat(), cell), { maxLength: 20 }),
         fc.array(fc.tuple(fc.nat(), fc.nat()), { minLength: 1, maxLength: 20 }),
         (cells, edits, segments) => {
-          const column = columnOfCells('number', cells)
+          const column = columnOfCells('number', cells.length, (row) => cells[row] ?? null)
           // Rows stand the other way pass than their slots.
           const slots = Int32Array.from(cells, (_, index) => cells.length - 1 - index)
           const tree = new SegmentTree(slots, column, need)
