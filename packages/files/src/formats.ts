@@ -17,9 +17,9 @@ export {
 export { type CellReading, readCell } from './reading/read-cell.js'
 export { ReadFault } from './reading/read-fault.js'
 export { readTable } from './reading/read-table.js'
+export { rowsOfFile, tableOperations } from './reading/table-operations.js'
 export type { FileColumn, FileTable } from './reading/table-reader.js'
 export {
-  BATCH_ROWS,
   BINARY_FORMATS,
   type ByteSink,
   WRITABLE_FORMATS,
@@ -28,5 +28,6 @@ export {
 } from './writing/formats.js'
 export type { Loss, LossKind } from './writing/losses.js'
 export type { NamedResult } from './writing/named-result.js'
+export { tableBytes } from './writing/table-bytes.js'
 export { WriteFault } from './writing/write-fault.js'
 export { writeSheets, writeTable } from './writing/write-table.js'

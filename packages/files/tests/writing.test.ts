@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { type CellValue, printNumber, Workbook } from 'mellow-abacus'
 import { describe, expect, test } from 'vitest'
-import { readTable, type WritableFormat, writeTable } from '../src/index.js'
+import { readTable, WRITABLE_FORMATS, type WritableFormat, writeTable } from '../src/index.js'
 import { BatchBytes } from '../src/writing/batch-bytes.js'
 
 function bookOf(columns: readonly { name: string; type: string }[], rows: Record<string, CellValue>[]): Workbook {
@@ -117,5 +117,40 @@ describe('what is written reads back the same', () => {
       }),
       { numRuns: 200 },
     )
+  })
+})
+
+describe.each([...WRITABLE_FORMATS])('writing %s', (format) => {
+  const large = new Workbook()
+  large.apply([
+    { op: 'add-table', table: 't', columns: [{ name: 'kg', type: 'number' }] },
+    { op: 'insert-rows', table: 't', block: { kg: Float64Array.from({ length: 150_000 }, (_, row) => row / 8) } },
+  ])
+  const result = large.query({ table: 't', limit: format === 'xlsx' ? 10_000 : 150_000 })
+
+  test('tells how many rows are written', async () => {
+    const told: number[] = []
+    await writeTable(result, format, () => undefined, { onProgress: (rows) => void told.push(rows) })
+    expect(told.length).toBeGreaterThan(1)
+    expect(told).toEqual([...told].sort((a, b) => a - b))
+    expect(told.at(-1)).toBe(result.slots.length)
+  })
+
+  test('ends when it is cancelled, also before it begins', async () => {
+    const cancel = new AbortController()
+    let last = 0
+    const onProgress = (rows: number): void => {
+      last = rows
+      cancel.abort(new Error('no longer wanted'))
+    }
+    const { signal } = cancel
+    await expect(writeTable(result, format, () => undefined, { onProgress, signal })).rejects.toThrow('no longer wanted')
+    expect(last).toBeLessThan(result.slots.length)
+    let bytes = 0
+    const sink = (piece: Uint8Array): void => {
+      bytes += piece.length
+    }
+    await expect(writeTable(result, format, sink, { signal })).rejects.toThrow('no longer wanted')
+    expect(bytes).toBeLessThan(1000)
   })
 })

@@ -1,6 +1,5 @@
 import { statSync } from 'node:fs'
 import {
-  BATCH_ROWS,
   BINARY_FORMATS,
   formatOfName,
   KNOWN_ENDINGS,
@@ -70,8 +69,8 @@ export async function writeResult(
   if (args.output === undefined && io.isTerminal && BINARY_FORMATS.has(format))
     throw new UsageFault(`${format} is not for the eye; write it to a file with -o, or pipe it on.`)
   const options = { name: shown.name ?? 'table', ...(args.neutralize !== undefined && { neutralize: args.neutralize }) }
-  const writeTo = async (sink: Sink): Promise<readonly Loss[]> => {
-    if (format !== 'table') return writeTable(result, format, sink, options)
+  const writeTo = async (sink: Sink, onProgress?: (rows: number) => void): Promise<readonly Loss[]> => {
+    if (format !== 'table') return writeTable(result, format, sink, { ...options, ...(onProgress && { onProgress }) })
     const width = args.output === undefined && io.isTerminal ? io.columns : Number.POSITIVE_INFINITY
     await sink(forEyes(tableText(result, paint, width, shown.locale)))
     return []
@@ -91,7 +90,7 @@ export async function writeAsSheets(
   io: Io,
 ): Promise<readonly Finding[]> {
   const rows = tables.reduce((sum, { result }) => sum + result.slots.length, 0)
-  const notHeld = await writeFile(output, 'xlsx', rows, (sink) => writeSheets(tables, sink), args, io)
+  const notHeld = await writeFile(output, 'xlsx', rows, (sink, onProgress) => writeSheets(tables, sink, { onProgress }), args, io)
   if (args.findings !== 'json')
     io.err(`${counted(tables.length, 'sheet')}, ${counted(rows, 'row')} in all, written to ${output}\n`)
   return notHeld
@@ -103,21 +102,15 @@ async function writeFile(
   output: string,
   format: string,
   total: number,
-  write: (sink: Sink) => Promise<readonly Loss[]>,
+  write: (sink: Sink, onProgress: (rows: number) => void) => Promise<readonly Loss[]>,
   args: OutputArguments,
   io: Io,
 ): Promise<readonly Finding[]> {
-  // Formats go out in batches of this many rows, which is fine enough for a bar.
   const bar = await startBar({ verb: 'writing', total, unit: 'rows' }, io)
-  let rows = 0
   let notHeld: readonly Finding[] = []
   try {
     await replaceFile(output, async (sink) => {
-      const losses = await write((text) => {
-        sink(text)
-        rows = Math.min(total, rows + BATCH_ROWS)
-        bar.update(rows)
-      })
+      const losses = await write(sink, (rows) => bar.update(rows))
       notHeld = lossFindings(losses, format)
       const [first, ...others] = notHeld
       if (args.strict === true && first !== undefined) throw new Refusal([first, ...others])

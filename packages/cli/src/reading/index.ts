@@ -6,7 +6,7 @@
 export { columnOf } from './column-text.js'
 export { type DefinitionFault, type GivenDefinition, givenDefinitions, givenLinks, optionDefinitions } from './definitions.js'
 export { formatOfInput } from './input-format.js'
-export { fileOperations, furtherTable, loadFile, tableNameOf, typesOf } from './load.js'
+export { furtherTable, loadFile, tableNameOf, typesOf } from './load.js'
 export { splitNames } from './name-list.js'
 export { columnType, surroundings, wholeNumber } from './reading-options.js'
 export { cellReading, mergedReading, readingSource, readingText } from './reading-source.js'

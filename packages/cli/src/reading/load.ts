@@ -1,7 +1,6 @@
 import { closeSync, createReadStream, openSync, readSync, statSync } from 'node:fs'
 import { basename } from 'node:path'
 import { type DeclaredType, type FileTable, isWrittenHere, ReadFault, readTable } from '@mellow-abacus/files'
-import type { Operation } from 'mellow-abacus'
 import type { ReadingArguments } from '../options/index.js'
 import { startBar } from '../output/index.js'
 import type { Io } from '../shell/index.js'
@@ -110,14 +109,4 @@ export function typesOf(types: readonly string[], table: string, isMain: boolean
     if (own !== null) return [own]
     return isMain && !/^[^=]*\./.test(text) ? [text] : []
   })
-}
-
-/** What makes a table of a file in a workbook. */
-export function fileOperations(table: string, read: FileTable): Operation[] {
-  const columns = read.columns.map(({ name, column }) => ({ name, ...(column !== null && { type: column.type }) }))
-  const block = Object.fromEntries(read.columns.flatMap(({ name, column }) => (column === null ? [] : [[name, column]])))
-  return [
-    { op: 'add-table', table, columns },
-    { op: 'insert-rows', table, block, count: read.rowCount },
-  ]
 }

@@ -1,7 +1,6 @@
 import { type Zippable, zipSync } from 'fflate'
 import { CellFault, type ColumnView, type TableView, type WorkbookView } from 'mellow-abacus'
-import { joinBytes } from '../bytes.js'
-import { writeTable } from '../writing/write-table.js'
+import { tableBytes } from '../writing/table-bytes.js'
 import type { Bundle } from './bundle-shape.js'
 
 /** The time of every part: two bundles of one workbook are the same bytes, whenever they are written. */
@@ -15,7 +14,7 @@ export async function writeBundle(book: WorkbookView): Promise<Uint8Array> {
     const table = book.table(name)
     const sources = table.columns.filter(isSource).map((column) => column.name)
     const data = sources.length === 0 ? null : `tables/${String(index + 1).padStart(2, '0')}-${plain(name)}.csv`
-    if (data !== null) parts[data] = await csvOf(book, name, sources)
+    if (data !== null) parts[data] = await tableBytes(book.query({ table: name, columns: sources }), 'csv')
     tables.push(tableOf(table, data))
   }
   const { now, seed, zone, locale } = book.surroundings
@@ -34,12 +33,6 @@ export async function writeBundle(book: WorkbookView): Promise<Uint8Array> {
 
 const isSource = (column: ColumnView): boolean => column.formula === null || column.isPaused
 const plain = (name: string): string => name.replace(/[^\p{L}\p{N}_-]/gu, '_').slice(0, 40)
-
-async function csvOf(book: WorkbookView, table: string, columns: readonly string[]): Promise<Uint8Array> {
-  const parts: Uint8Array[] = []
-  await writeTable(book.query({ table, columns }), 'csv', (bytes) => void parts.push(bytes.slice()))
-  return joinBytes(parts)
-}
 
 function namedValue(book: WorkbookView, name: string): Bundle['values'][number] {
   const formula = book.valueFormula(name)

@@ -39,10 +39,3 @@ export function crc32(bytes: Uint8Array, before = 0): number {
   for (const byte of bytes) checksum = (REMAINDERS[(checksum ^ byte) & 0xff] as number) ^ (checksum >>> 8)
   return ~checksum >>> 0
 }
-
-/** Lets the rest of the page have a turn. */
-export function turn(): Promise<void> {
-  return new Promise((resolve) => {
-    setTimeout(resolve, 0)
-  })
-}

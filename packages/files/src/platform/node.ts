@@ -1,10 +1,9 @@
 import { createRequire } from 'node:module'
-import { setImmediate } from 'node:timers/promises'
 import { pathToFileURL } from 'node:url'
 import { Worker } from 'node:worker_threads'
 import { crc32 as checksum } from 'node:zlib'
 import type { LookName } from '../looks/look.js'
-import type { ByteSink } from '../writing/formats.js'
+import type { ByteSink, WritingOptions } from '../writing/formats.js'
 import type { Loss } from '../writing/losses.js'
 import type { NamedResult } from '../writing/named-result.js'
 
@@ -58,16 +57,15 @@ export async function lookAtFile(name: LookName, bytes: Uint8Array, memoryMb: nu
 }
 
 /** Writes XLSX. */
-export async function writeXlsxHere(tables: readonly NamedResult[], sink: ByteSink): Promise<readonly Loss[]> {
-  return (await import('../writing/write-xlsx.js')).writeXlsx(tables, sink)
+export async function writeXlsxHere(
+  tables: readonly NamedResult[],
+  sink: ByteSink,
+  options: WritingOptions,
+): Promise<readonly Loss[]> {
+  return (await import('../writing/write-xlsx.js')).writeXlsx(tables, sink, options)
 }
 
 /** CRC-32 of bytes (ISO 3309), going on from that of those before. */
 export function crc32(bytes: Uint8Array, before = 0): number {
   return checksum(bytes, before)
-}
-
-/** Lets the rest of the program have a turn. */
-export async function turn(): Promise<void> {
-  await setImmediate()
 }

@@ -22,4 +22,8 @@ export interface WritingOptions {
   readonly neutralize?: boolean
   /** Name of the sheet, for formats that have sheets. */
   readonly name?: string
+  /** Told after each batch how many rows are written so far, of all sheets together. */
+  readonly onProgress?: (rows: number) => void
+  /** Ends the writing when it is aborted; what was written so far is no whole file. */
+  readonly signal?: AbortSignal
 }

@@ -16,8 +16,8 @@ import {
   Utf8,
 } from 'apache-arrow'
 import type { QueryColumn, QueryResult, ValueType } from 'mellow-abacus'
-import { turn } from '../platform/node.js'
-import type { ByteSink } from './formats.js'
+import { batchesOf } from './batches.js'
+import type { ByteSink, WritingOptions } from './formats.js'
 import { holdsValue, type Loss, Losses } from './losses.js'
 
 /** Rows of a record batch. */
@@ -28,7 +28,7 @@ const encoder = new TextEncoder()
  * Writes an Arrow IPC file: numbers as Float64, whole-number columns as Int64, dates as days, date-times as milliseconds
  * without a zone, texts as Utf8; a column without a type is of the type Null. Errors and misfits become nulls.
  */
-export async function writeArrow(result: QueryResult, sink: ByteSink): Promise<readonly Loss[]> {
+export async function writeArrow(result: QueryResult, sink: ByteSink, options: WritingOptions = {}): Promise<readonly Loss[]> {
   const losses = new Losses()
   const { columns, slots } = result
   const fields = columns.map((column) => new Field(column.name, arrowType(column.type), true))
@@ -38,12 +38,9 @@ export async function writeArrow(result: QueryResult, sink: ByteSink): Promise<r
   const pump = (async () => {
     for await (const bytes of writer) await sink(bytes)
   })()
-  for (let from = 0; from < slots.length; from += BATCH_ROWS) {
-    const rows = slots.subarray(from, from + BATCH_ROWS)
+  for await (const rows of batchesOf(slots, BATCH_ROWS, options)) {
     const children = columns.map((column, place) => columnData(column, (fields[place] as Field).type, rows, losses))
     writer.write(new RecordBatch(schema, makeData({ type: new Struct(fields), length: rows.length, nullCount: 0, children })))
-    // What is written goes out before more is made.
-    await turn()
   }
   writer.finish()
   await pump

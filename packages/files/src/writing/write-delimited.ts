@@ -1,5 +1,6 @@
 import type { QueryResult } from 'mellow-abacus'
 import { BatchBytes } from './batch-bytes.js'
+import { batchesOf } from './batches.js'
 import { type CellWording, cellWriter } from './cell-writer.js'
 import { BATCH_ROWS, type ByteSink, type WritingOptions } from './formats.js'
 import { type Loss, Losses } from './losses.js'
@@ -16,8 +17,9 @@ export async function writeDelimited(
   result: QueryResult,
   delimiter: ',' | '\t',
   sink: ByteSink,
-  { neutralize = false }: WritingOptions = {},
+  options: WritingOptions = {},
 ): Promise<Loss[]> {
+  const { neutralize = false } = options
   const losses = new Losses()
   const needsQuotes = delimiter === ',' ? /[",\r\n]/ : /["\t\r\n]/
   const quoted = (text: string): string => {
@@ -31,16 +33,18 @@ export async function writeDelimited(
   const writers = columns.map((column) => cellWriter(column, wording, out))
   const between = delimiter.charCodeAt(0)
   out.text(`${columns.map((column) => wording.text(column.name)).join(delimiter)}\n`)
-  for (let place = 0; place < slots.length; place++) {
-    const slot = slots[place] as number
-    for (let index = 0; index < writers.length; index++) {
-      if (index > 0) out.sign(between)
-      ;(writers[index] as (slot: number) => void)(slot)
+  for await (const batch of batchesOf(slots, BATCH_ROWS, options)) {
+    for (let row = 0; row < batch.length; row++) {
+      const slot = batch[row] as number
+      for (let index = 0; index < writers.length; index++) {
+        if (index > 0) out.sign(between)
+        ;(writers[index] as (slot: number) => void)(slot)
+      }
+      out.sign(LINE_FEED)
     }
-    out.sign(LINE_FEED)
-    if (place % BATCH_ROWS === BATCH_ROWS - 1) await sink(out.take())
+    await sink(out.take())
   }
-  await sink(out.take())
+  if (slots.length === 0) await sink(out.take())
   // Errors are texts here, and are texts when the file is read again.
   for (const column of columns) if (column.calculated) losses.noteErrors(column, slots)
   return losses.list()

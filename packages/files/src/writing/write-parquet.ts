@@ -1,7 +1,8 @@
 import type { SchemaElement } from 'hyparquet'
 import { ByteWriter, ParquetWriter } from 'hyparquet-writer'
 import type { QueryColumn, QueryResult, ValueType } from 'mellow-abacus'
-import type { ByteSink } from './formats.js'
+import { batchesOf } from './batches.js'
+import type { ByteSink, WritingOptions } from './formats.js'
 import { holdsValue, type Loss, Losses } from './losses.js'
 
 /** Rows of a row group. */
@@ -31,13 +32,12 @@ class SinkWriter extends ByteWriter {
  * Writes Parquet: numbers as DOUBLE, whole-number columns as INT64, dates as DATE, date-times as TIMESTAMP in milliseconds
  * without a zone, texts as STRING. Errors and misfits become nulls.
  */
-export async function writeParquet(result: QueryResult, sink: ByteSink): Promise<readonly Loss[]> {
+export async function writeParquet(result: QueryResult, sink: ByteSink, options: WritingOptions = {}): Promise<readonly Loss[]> {
   const losses = new Losses()
   const { columns, slots } = result
   const schema: SchemaElement[] = [{ name: 'root', num_children: columns.length }, ...columns.map(elementOf)]
   const writer = new ParquetWriter({ writer: new SinkWriter(sink), schema, createdBy: 'mellow-abacus' })
-  for (let from = 0; from < slots.length; from += GROUP_ROWS) {
-    const rows = slots.subarray(from, from + GROUP_ROWS)
+  for await (const rows of batchesOf(slots, GROUP_ROWS, options)) {
     const columnData = columns.map((column) => ({ name: column.name, data: cellsOf(column, rows, losses) }))
     await writer.write({ columnData, rowGroupSize: GROUP_ROWS })
   }

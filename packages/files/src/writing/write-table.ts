@@ -10,6 +10,7 @@ import { writeJson } from './write-json.js'
  * Writes rows found by a query in an open format, batch by batch.
  *
  * @returns what the format could not hold, by column
+ * @throws WriteFault for what the format cannot be written for, and the reason of a signal that is aborted
  */
 export async function writeTable(
   result: QueryResult,
@@ -18,20 +19,24 @@ export async function writeTable(
   options: WritingOptions = {},
 ): Promise<readonly Loss[]> {
   // Packages for the heavier formats are loaded when they are needed.
-  if (format === 'arrow') return (await import('./write-arrow.js')).writeArrow(result, sink)
-  if (format === 'parquet') return (await import('./write-parquet.js')).writeParquet(result, sink)
-  if (format === 'xlsx') return writeXlsxHere([{ name: options.name ?? 'table', result }], sink)
+  if (format === 'arrow') return (await import('./write-arrow.js')).writeArrow(result, sink, options)
+  if (format === 'parquet') return (await import('./write-parquet.js')).writeParquet(result, sink, options)
+  if (format === 'xlsx') return writeXlsxHere([{ name: options.name ?? 'table', result }], sink, options)
   if (format === 'csv') return writeDelimited(result, ',', sink, options)
   if (format === 'tsv') return writeDelimited(result, '\t', sink, options)
-  await writeJson(result, format, sink)
+  await writeJson(result, format, sink, options)
   return []
 }
 
 /**
  * Writes several tables as sheets of one XLSX file.
  *
- * @throws WriteFault for a table larger than a sheet
+ * @throws WriteFault for a table larger than a sheet, and the reason of a signal that is aborted
  */
-export async function writeSheets(tables: readonly NamedResult[], sink: ByteSink): Promise<readonly Loss[]> {
-  return writeXlsxHere(tables, sink)
+export async function writeSheets(
+  tables: readonly NamedResult[],
+  sink: ByteSink,
+  options: WritingOptions = {},
+): Promise<readonly Loss[]> {
+  return writeXlsxHere(tables, sink, options)
 }

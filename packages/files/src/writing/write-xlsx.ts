@@ -2,7 +2,8 @@ import { Writable } from 'node:stream'
 import { finished } from 'node:stream/promises'
 import exceljs from 'exceljs'
 import { CellFault, printDate, printDateTime, type QueryColumn } from 'mellow-abacus'
-import type { ByteSink } from './formats.js'
+import { batchesOf } from './batches.js'
+import { BATCH_ROWS, type ByteSink, type WritingOptions } from './formats.js'
 import { type Loss, Losses } from './losses.js'
 import type { NamedResult } from './named-result.js'
 import { numberFormat } from './number-format.js'
@@ -24,7 +25,11 @@ const MS_PER_DAY = 86_400_000
  *
  * @throws WriteFault for a table larger than a sheet.
  */
-export async function writeXlsx(tables: readonly NamedResult[], sink: ByteSink): Promise<readonly Loss[]> {
+export async function writeXlsx(
+  tables: readonly NamedResult[],
+  sink: ByteSink,
+  { onProgress, ...options }: WritingOptions = {},
+): Promise<readonly Loss[]> {
   refuseTooLarge(tables)
   const losses = new Losses()
   const out = new Writable({
@@ -33,6 +38,7 @@ export async function writeXlsx(tables: readonly NamedResult[], sink: ByteSink):
     },
   })
   const book = new exceljs.stream.xlsx.WorkbookWriter({ stream: out, useStyles: true, useSharedStrings: true })
+  let before = 0
   const names = sheetNames(tables.map(({ name }) => name))
   for (const [place, { result }] of tables.entries()) {
     const sheet = book.addWorksheet(names[place] as string, { views: [{ state: 'frozen', ySplit: 1 }] })
@@ -46,8 +52,11 @@ export async function writeXlsx(tables: readonly NamedResult[], sink: ByteSink):
       cell.font = { bold: true }
     })
     header.commit()
-    for (const slot of result.slots) sheet.addRow(result.columns.map((column) => cellOf(column, slot, losses))).commit()
+    const told = onProgress === undefined ? {} : { onProgress: (rows: number) => onProgress(before + rows) }
+    for await (const batch of batchesOf(result.slots, BATCH_ROWS, { ...options, ...told }))
+      for (const slot of batch) sheet.addRow(result.columns.map((column) => cellOf(column, slot, losses))).commit()
     sheet.commit()
+    before += result.slots.length
   }
   await Promise.all([book.commit(), finished(out)])
   return losses.list()

@@ -1,4 +1,5 @@
 import type { FileTable, WritableFormat } from '@mellow-abacus/files'
+import { tableOperations } from '@mellow-abacus/files'
 import {
   type Finding,
   isSameName,
@@ -23,7 +24,6 @@ import {
 } from '../../output/index.js'
 import {
   type DefinitionFault,
-  fileOperations,
   furtherTable,
   type GivenDefinition,
   givenDefinitions,
@@ -93,8 +93,8 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
   let result: QueryResult
   try {
     book.apply([
-      ...fileOperations(table, read),
-      ...further.flatMap((one) => fileOperations(one.table, one.read)),
+      ...tableOperations(table, read),
+      ...further.flatMap((one) => tableOperations(one.table, one.read)),
       ...links.map(({ link: { table: from = table, ...link } }) => ({ op: 'add-link' as const, table: from, ...link })),
       ...values.definitions.map(({ name, formula }) => ({ op: 'set-value' as const, name, formula })),
       ...definitionOperations(table, read, definitions, args.replace === true),

@@ -1,11 +1,11 @@
 import { existsSync, readFileSync } from 'node:fs'
 import { resolve } from 'node:path'
-import { type FileTable, type ReadBundle, ReadFault, readBundle } from '@mellow-abacus/files'
+import { type FileTable, type ReadBundle, ReadFault, readBundle, tableOperations } from '@mellow-abacus/files'
 import { isSameName, type Operation, printName } from 'mellow-abacus'
 import { bookPath, change, counted, lookAt, makeBook } from '../../books/index.js'
 import type { ChangeArguments, ReadingArguments, SurroundingArguments } from '../../options/index.js'
 import { findingText } from '../../output/index.js'
-import { fileOperations, loadFile, readingSource, splitNames, surroundings, tableNameOf } from '../../reading/index.js'
+import { loadFile, readingSource, splitNames, surroundings, tableNameOf } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
 import { ExitCode, makePaint, readReason, UsageFault } from '../../shell/index.js'
 
@@ -37,7 +37,7 @@ export async function runImport(book: string, file: string, args: ImportArgument
   const columns = read.columns.map(({ name }) => name)
   const source = file === '-' ? null : { file: resolve(file), options: readingSource(args), columns }
   const operations: Operation[] = [
-    ...fileOperations(table, read),
+    ...tableOperations(table, read),
     {
       op: 'change-table',
       table,

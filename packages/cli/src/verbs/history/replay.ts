@@ -4,7 +4,7 @@ import { basename, join } from 'node:path'
 import { createInterface } from 'node:readline'
 import { Readable } from 'node:stream'
 import { setTimeout as wait } from 'node:timers/promises'
-import { BookFile, type FileTable } from '@mellow-abacus/files'
+import { BookFile, type FileTable, rowsOfFile } from '@mellow-abacus/files'
 import type { Operation, OperationJson, Workbook } from 'mellow-abacus'
 import { bookPath, counted, followedText, operationsPhrase, stamp, withBook } from '../../books/index.js'
 import type { ChangeArguments, ReadingArguments } from '../../options/index.js'
@@ -108,7 +108,6 @@ function withSource(operation: OperationJson, sources: Map<string, FileTable>): 
   const read = table === undefined ? undefined : sources.get(table)
   if (read === undefined || table === undefined || op !== 'insert-rows') return [operation]
   sources.delete(table)
-  const block = Object.fromEntries(read.columns.flatMap(({ name, column }) => (column === null ? [] : [[name, column]])))
-  const rows: Operation = { op: 'insert-rows', table, block, count: read.rowCount }
+  const rows: Operation = { op: 'insert-rows', table, ...rowsOfFile(read) }
   return [rows]
 }

@@ -1,7 +1,8 @@
+import { tableOperations } from '@mellow-abacus/files'
 import { explanationText, type Finding, parseDefinition, parseFormula, printName, Workbook } from 'mellow-abacus'
 import type { ReadingArguments, SurroundingArguments } from '../../options/index.js'
 import { findingsJson, findingText } from '../../output/index.js'
-import { fileOperations, loadFile, surroundings, tableNameOf } from '../../reading/index.js'
+import { loadFile, surroundings, tableNameOf } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
 import { ExitCode, makePaint, UsageFault } from '../../shell/index.js'
 
@@ -22,7 +23,7 @@ export async function runExplain(text: string, args: ExplainArguments, given: Io
   for (const option of args.with) {
     const { table, file } = tableOption(option)
     if (tables.includes(table)) throw new UsageFault(`--with names the table ${table} twice.`)
-    book.apply(fileOperations(table, await loadFile(file, args, around.zone, io)))
+    book.apply(tableOperations(table, await loadFile(file, args, around.zone, io)))
     tables.push(table)
   }
   const home = tables[0]
