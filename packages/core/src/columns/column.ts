@@ -187,8 +187,8 @@ export class Column implements ReadonlyColumn {
   }
 
   /**
-   * Bytes of the arrays of this column, with its list of different texts; texts beside the list are counted at two bytes a
-   * UTF-16 unit of at most 64 sampled cells a block.
+   * Bytes of the arrays of this column, with about what its texts take: those of its list, and beside the list at most 64
+   * sampled ones a block.
    */
   byteLength(): number {
     let bytes = this.#texts === null || this.#texts.size === 1 ? 0 : this.#texts.byteLength()

@@ -112,16 +112,24 @@ export class TextDictionary {
     return { kind: 'text', values, status, clean: false }
   }
 
-  /** Bytes of the texts listed, at two bytes a UTF-16 unit, with what their list and its index take. */
+  /** About what the texts listed take, with their list and its index. */
   byteLength(): number {
-    let units = 0
-    for (const text of this.#texts) units += text.length
-    return units * 2 + this.#texts.length * BYTES_A_TEXT
+    let bytes = 0
+    for (const text of this.#texts) bytes += bytesOfText(text) + BYTES_OF_PLACE
+    return bytes
   }
 }
 
-/** What a text takes besides its units: its own header, its place in the list and in the index. */
-const BYTES_A_TEXT = 64
+/** What a listed text takes besides itself: its place in the list and in the index. */
+const BYTES_OF_PLACE = 48
+/** What a text takes besides its units. */
+const BYTES_OF_HEADER = 16
+
+/** About what a text takes: one byte a unit where all are below 256, else two, in words of eight. */
+function bytesOfText(text: string): number {
+  const bytes = /[^\0-\xff]/.test(text) ? text.length * 2 : text.length
+  return BYTES_OF_HEADER + Math.ceil(bytes / 8) * 8
+}
 
 /** Writes a place into a block, with wider places if it needs them. */
 export function putCode(block: DictionaryBlock, row: number, place: number): void {
@@ -140,14 +148,15 @@ export function resizeCodes({ codes, status }: DictionaryBlock, rowCount: number
   return { kind: 'codes', codes: wider, status: longer }
 }
 
-/** About what texts beside the list take: a reference each and two bytes a UTF-16 unit of at most 64 sampled ones. */
+/** About what texts beside the list take: a reference each, and what at most 64 sampled ones take. */
 export function sampledTextBytes(values: readonly string[]): number {
   const step = Math.max(1, Math.floor(values.length / 64))
-  let units = 0
+  let bytes = 0
   let sampled = 0
   for (let at = 0; at < values.length; at += step) {
-    units += (values[at] as string).length
+    // One and the same empty text stands wherever there is none.
+    if (values[at] !== '') bytes += bytesOfText(values[at] as string)
     sampled++
   }
-  return values.length * 8 + Math.round((units * 2 * values.length) / Math.max(1, sampled))
+  return values.length * 8 + Math.round((bytes * values.length) / Math.max(1, sampled))
 }

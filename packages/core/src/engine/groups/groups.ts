@@ -1,10 +1,8 @@
 import type { EngineNode, IndexMemory, PropagationPass } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
 import { isFaultyKey, NO_ROW } from './group-number.js'
+import { BYTES_AN_ENTRY } from './key-dictionary.js'
 import { grown, Members } from './members.js'
-
-/** About what an entry of a set or map takes. */
-export const BYTES_AN_ENTRY = 40
 
 /** A row that changed its group in a pass. */
 export interface Move {

@@ -1,3 +1,9 @@
+/** About what an entry of a set or map takes. */
+export const BYTES_AN_ENTRY = 40
+
+/** Keys looked at to find out what they take. */
+const SAMPLED_KEYS = 64
+
 /** A key as it is looked up: one number or text, or several written into one text. */
 export type Key = number | string
 
@@ -43,6 +49,17 @@ export class KeyDictionary {
     this.#ids.delete(this.#keys[id] as Key)
     this.#keys[id] = undefined
     this.#free.push(id)
+  }
+
+  /** About what it takes: the entry of each key, its places in the two lists, and numbers that are no small whole ones. */
+  get byteLength(): number {
+    const step = Math.max(1, Math.floor(this.#keys.length / SAMPLED_KEYS))
+    let [sampled, large] = [0, 0]
+    for (let id = 0; id < this.#keys.length; id += step, sampled++) {
+      const key = this.#keys[id]
+      if (typeof key === 'number' && (key | 0) !== key) large++
+    }
+    return Math.round(this.#keys.length * (BYTES_AN_ENTRY + 16 + (16 * large) / Math.max(1, sampled)))
   }
 
   /** Numbers that were ever given reach up to here. */

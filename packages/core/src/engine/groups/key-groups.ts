@@ -4,7 +4,7 @@ import type { NodeId, PropagationPass } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
 import { slotsOf } from '../storage/index.js'
 import { BLANK_KEY, groupOfStatus } from './group-number.js'
-import { BYTES_AN_ENTRY, Groups } from './groups.js'
+import { Groups } from './groups.js'
 import type { Key, KeyDictionary } from './key-dictionary.js'
 
 /** Rows grouped by the values of some columns: what links, lookups by equality and `by` go by. */
@@ -30,7 +30,7 @@ export class KeyGroups extends Groups {
   }
 
   protected override get keyBytes(): number {
-    return this.#dictionary.size * BYTES_AN_ENTRY
+    return this.#dictionary.byteLength
   }
 
   protected find(slot: number): number {

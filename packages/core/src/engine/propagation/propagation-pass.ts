@@ -35,7 +35,7 @@ export function latestPass(): number {
 export class PropagationPass {
   /** Nodes that have to be computed in full. */
   readonly fresh: ReadonlySet<NodeId>
-  readonly #tables: ReadonlyMap<TableStore, TouchedRows>
+  #tables: ReadonlyMap<TableStore, TouchedRows>
   readonly #changed: Map<NodeId, RowsByBlock> = new Map()
   readonly #computed: Map<NodeId, RowsByBlock> = new Map()
   readonly #stale: Map<NodeId, RowsByBlock> = new Map()
@@ -79,9 +79,12 @@ export class PropagationPass {
     this.#followed.add(column)
   }
 
-  /** Ends the pass. */
+  /** Ends the pass, once what it came to is told. Nodes know it by itself from now on, so it lets go of all rows. */
   end(): void {
     for (const column of this.#followed) column.clearBeforeImages()
+    this.#tables = new Map()
+    for (const rows of [this.#changed, this.#computed, this.#stale]) rows.clear()
+    this.#followed.clear()
   }
 
   /** Notes cells of a column as evaluated. */

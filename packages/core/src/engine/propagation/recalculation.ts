@@ -97,8 +97,9 @@ export class Recalculation {
       else node.update(pass)
       registry.noteStaleness(node)
     }
+    const outcomes = this.#outcomes(pass, order)
     pass.end()
-    return [...flushed, ...this.#outcomes(pass, order)]
+    return [...flushed, ...outcomes]
   }
 
   /** Materializes what a visit needs: nodes to be visited are computed in full, as if they were new; nodes only read, first. */
@@ -198,8 +199,9 @@ export class Recalculation {
       const storage = this.storeOf(id)?.column(id)
       if (storage !== undefined) pass.clearAfterwards(storage)
     }
+    const outcomes = this.#outcomes(pass, order)
     pass.end()
-    return this.#outcomes(pass, order)
+    return outcomes
   }
 
   /** Steps of flushing that are left, for some columns and all they are made from; for everything when not given. */

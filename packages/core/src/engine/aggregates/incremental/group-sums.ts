@@ -1,5 +1,8 @@
 import { divideSum, type ExactParts, ExactSum, exactParts } from '../../../values/index.js'
 
+/** About what an exact sum takes: itself, a list of partials and its place among the spilled ones. */
+const BYTES_OF_SPILLED = 330
+
 /**
  * Exact sums and counts by group, in typed arrays: a high and a low number a group whose sum is the exact total (error-free
  * addition: Knuth, The Art of Computer Programming 2, 4.2.2, theorem B). A group whose low part would have to be rounded goes
@@ -93,9 +96,9 @@ export class GroupSums {
     return exact.times(1, this.countOf(group))
   }
 
-  /** Bytes of its arrays. */
+  /** Bytes of its arrays, and about what its spilled sums take. */
   get byteLength(): number {
-    return this.#high.byteLength + this.#low.byteLength + this.#counts.byteLength
+    return this.#high.byteLength + this.#low.byteLength + this.#counts.byteLength + this.#spilled.size * BYTES_OF_SPILLED
   }
 
   /** Begins a group anew. */
