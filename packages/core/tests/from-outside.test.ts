@@ -146,10 +146,11 @@ describe('a workbook', () => {
     ['a zone that there is not', { zone: 'Mars/Olympus' }, /field zone: there is no time zone "Mars\/Olympus"/],
     ['a language that there is not', { locale: 'no such tag' }, /field locale/],
     ['a clock beyond all years', { now: 1e300 }, /field now/],
-    ['a clock that is no number', { now: '2026-01-01' }, /field now/],
+    ['a clock that is no time', { now: '2026-02-30' }, /field now: expected ISO 8601 text such as .*, received "2026-02-30"/],
+    ['a clock that is neither', { now: true }, /field now: expected ISO 8601 text/],
     ['a field nobody knows', { timezone: 'UTC' }, /field timezone: there is no such field/],
   ])('with %s is refused', (_, surroundings, message) => {
-    expect(() => new Workbook(surroundings)).toThrow(message)
+    expect(() => new Workbook(surroundings as never)).toThrow(message)
   })
 
   test('has the clock of the machine, in its zone, unless given', () => {
@@ -160,6 +161,9 @@ describe('a workbook', () => {
       expect(Math.abs(now - Date.parse(`${wall(zone).replace(' ', 'T')}Z`))).toBeLessThan(120_000)
     }
     expect(new Workbook({ now: 0 }).surroundings.now).toBe(0)
+    const noon = Date.UTC(2026, 2, 14, 12)
+    for (const now of ['2026-03-14T12:00:00', '2026-03-14T11:00:00Z', noon])
+      expect(new Workbook({ now, zone: 'Europe/Oslo' }).surroundings.now).toBe(noon)
   })
 })
 
@@ -172,4 +176,25 @@ test('what was refused leaves no trace in a workbook that then goes on', () => {
     ]),
   ).toThrow()
   expect(book.apply({ op: 'insert-rows', table: 't', rows: [{ a: 2 }] }).inserted[0]?.ids).toEqual([2])
+})
+
+describe('a refusal says which operation it is about', () => {
+  const table = { op: 'add-table', table: 'hives', columns: [{ name: 'boxes', type: 'number' }] } as const
+  const good = { op: 'add-column', table: 'hives', column: { name: 'frames', formula: 'boxes * 11' } } as const
+  test.each<[string, Operation]>([
+    ['a column', { op: 'add-column', table: 'hives', column: { name: 'x', formula: 'boxs + 1' } }],
+    ['a changed column', { op: 'change-column', table: 'Hives', column: 'Frames', set: { formula: 'frames + 1' } }],
+    ['a value', { op: 'set-value', name: 'limit', formula: 'nothing + 1' }],
+    ['a tally', { op: 'set-tally', table: 'hives', name: 'total', formula: 'sum(boxs)' }],
+    ['cells', { op: 'set-cells', table: 'hives', cells: [{ row: 99, column: 'boxes', value: 1 }] }],
+  ])('%s', (_, bad) => {
+    const book = new Workbook()
+    try {
+      book.apply([table, bad.op === 'change-column' ? good : { op: 'set-value', name: 'v', value: 1 }, bad])
+      expect.unreachable()
+    } catch (error) {
+      expect((error as Refusal).operation).toEqual(bad)
+    }
+    expect(book.revision).toBe(0)
+  })
 })

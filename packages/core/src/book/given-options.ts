@@ -1,5 +1,13 @@
 import * as v from 'valibot'
-import { parseDateText, parseDateTimeText, type Surroundings } from '../values/index.js'
+import { refusal } from '../findings/index.js'
+import {
+  defaultSurroundings,
+  MS_PER_DAY,
+  parseDateText,
+  parseDateTimeText,
+  type Surroundings,
+  zonedWallClock,
+} from '../values/index.js'
 import type { ApplyAsyncOptions, ApplyOptions, EndSignal, Step } from './calls/index.js'
 import { Locale, Moment, readGiven, Seed, Text, Zone } from './schemas/index.js'
 import type { OpenOptions, WorkbookOptions } from './workbook-options.js'
@@ -18,7 +26,9 @@ const work = {
 }
 const steps = v.optional(v.array(v.custom<Step>((step) => typeof step === 'function' || Array.isArray(step))), [])
 const workbookOptions = v.strictObject({
-  now: v.optional(Moment),
+  now: v.optional(
+    v.union([Text, Moment], 'expected ISO 8601 text, or milliseconds since 1970-01-01 of a time in the years 1 to 9999'),
+  ),
   seed: v.optional(Seed),
   zone: v.optional(Zone),
   locale: v.optional(Locale),
@@ -32,8 +42,17 @@ export function readWorkbookOptions(given: WorkbookOptions): {
   readonly work: WorkbookOptions & { readonly undoLimit: number }
 } {
   const { now, seed, zone, locale, ...rest } = readGiven('the options of the workbook', workbookOptions, given)
-  const named = Object.entries({ now, seed, zone, locale }).filter(([, value]) => value !== undefined)
+  const named = Object.entries({ now: clockOf(now, zone), seed, zone, locale }).filter(([, value]) => value !== undefined)
   return { surroundings: Object.fromEntries(named), work: rest as WorkbookOptions & { readonly undoLimit: number } }
+}
+
+function clockOf(now: string | number | undefined, zone: string = defaultSurroundings.zone): number | undefined {
+  if (typeof now !== 'string') return now
+  const day = parseDateText(now)
+  const time = Number.isNaN(day) ? parseDateTimeText(now, zonedWallClock(zone)) : day * MS_PER_DAY
+  if (!Number.isNaN(time)) return time
+  const reason = `expected ISO 8601 text such as 2026-03-14T09:30:00, received ${JSON.stringify(now)}.`
+  throw refusal('bad-operation', { place: 'the options of the workbook, field now', reason })
 }
 
 /** Reads the options of a workbook that is opened. */

@@ -45,5 +45,5 @@ export {
 } from './tracing/index.js'
 export type { ChangeSet, ColumnCells, InsertedRows } from './transaction/index.js'
 export { Workbook } from './workbook.js'
-export type { Flushed, OpenOptions, WorkbookOptions } from './workbook-options.js'
+export type { Flushed, GivenSurroundings, OpenOptions, WorkbookOptions } from './workbook-options.js'
 export type { WorkbookEvents, WorkbookView } from './workbook-view.js'

@@ -2,8 +2,14 @@ import type { Surroundings } from '../values/index.js'
 import type { KeptRevision, Step } from './calls/index.js'
 import type { ChangeSet } from './transaction/index.js'
 
+/** What formulas of a workbook go by besides its cells, as callers give it; the machine's time and the usual where left out. */
+export interface GivenSurroundings extends Partial<Omit<Surroundings, 'now'>> {
+  /** What its clock shows: ISO 8601 text, or milliseconds of the wall clock since 1970-01-01. */
+  readonly now?: string | number
+}
+
 /** What a workbook is made with: the surroundings of its formulas, and how it goes about its work. */
-export interface WorkbookOptions extends Partial<Surroundings> {
+export interface WorkbookOptions extends GivenSurroundings {
   /**
    * Cells of one column that an edit calculates before it returns, 250 000 when not given. An edit that moves more leaves them
    * stale: they are calculated when they are read, or by `flush`.

@@ -3,9 +3,9 @@ import type Database from 'libsql'
 import {
   type ApplyOptions,
   type ChangeSet,
+  type GivenSurroundings,
   type KeptRevision,
   type Operation,
-  type Surroundings,
   Workbook,
   type WorkbookView,
 } from 'mellow-abacus'
@@ -71,7 +71,7 @@ export class BookFile {
    */
   static create(
     path: string,
-    surroundings: Partial<Surroundings> = {},
+    surroundings: GivenSurroundings = {},
     { waitMs = WRITE_WAIT_MS, begin }: CreateOptions = {},
   ): BookFile {
     if (lstatSync(path, { throwIfNoEntry: false }) !== undefined) throw existing(path)
@@ -274,7 +274,7 @@ function existing(path: string): BookFileFault {
 }
 
 /** Makes a whole workbook file under another name, and gives it its own in one step. */
-function makeFile(path: string, surroundings: Partial<Surroundings>, begin: CreateOptions['begin']): void {
+function makeFile(path: string, surroundings: GivenSurroundings, begin: CreateOptions['begin']): void {
   const made = `${path}-new`
   const forget = (): void => {
     for (const part of ['', '-journal']) rmSync(made + part, { force: true })

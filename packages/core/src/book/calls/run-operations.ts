@@ -1,7 +1,7 @@
 import { type Engine, TooMuchText } from '../../engine/index.js'
 import type { Finding } from '../../findings/index.js'
 import { Refusal, refusal } from '../../findings/index.js'
-import type { ColumnId } from '../../formula/index.js'
+import { type ColumnId, isSameName } from '../../formula/index.js'
 import { printName } from '../../values/index.js'
 import type { ColumnModel, Model, TableModel } from '../model/index.js'
 import { type ReadOperation, readOperation } from '../operations/index.js'
@@ -115,7 +115,7 @@ function* stepsOf(
     rollBack(model, engine, transaction)
     engine.recalculation.flushSince(stale)
     restoreCounters()
-    throw current === undefined ? error : withOperation(error, current)
+    throw withOperation(error, current ?? blamed(operations, error))
   }
 }
 
@@ -128,7 +128,21 @@ function readEach(operation: OperationJson): ReadOperation {
   }
 }
 
-function withOperation(error: unknown, operation: OperationJson): unknown {
+/** The operation that a refusal of the whole call is about: the only one, or the last that names what its first finding is about. */
+function blamed(operations: readonly OperationJson[], error: unknown): OperationJson | undefined {
+  if (operations.length === 1 || !(error instanceof Refusal)) return operations[0]
+  const [{ table, column } = {}] = error.findings
+  if (table === undefined || column === undefined) return undefined
+  return operations.findLast((one) => {
+    const given = one as { readonly table?: unknown; readonly column?: unknown; readonly name?: unknown }
+    const named = given.name ?? (given.column as { readonly name?: unknown } | undefined)?.name ?? given.column
+    return (
+      typeof given.table === 'string' && isSameName(given.table, table) && typeof named === 'string' && isSameName(named, column)
+    )
+  })
+}
+
+function withOperation(error: unknown, operation: OperationJson | undefined): unknown {
   return error instanceof Refusal ? new Refusal(error.findings as [Finding, ...Finding[]], operation) : error
 }
 
