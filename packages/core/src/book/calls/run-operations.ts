@@ -132,13 +132,13 @@ function readEach(operation: OperationJson): ReadOperation {
 function blamed(operations: readonly OperationJson[], error: unknown): OperationJson | undefined {
   if (operations.length === 1 || !(error instanceof Refusal)) return operations[0]
   const [{ table, column } = {}] = error.findings
-  if (table === undefined || column === undefined) return undefined
+  if (column === undefined) return undefined
   return operations.findLast((one) => {
     const given = one as { readonly table?: unknown; readonly column?: unknown; readonly name?: unknown }
     const named = given.name ?? (given.column as { readonly name?: unknown } | undefined)?.name ?? given.column
-    return (
-      typeof given.table === 'string' && isSameName(given.table, table) && typeof named === 'string' && isSameName(named, column)
-    )
+    // Named values are of no table.
+    const isIn = typeof given.table !== 'string' || (table !== undefined && isSameName(given.table, table))
+    return isIn && typeof named === 'string' && isSameName(named, column)
   })
 }
 
