@@ -1,6 +1,5 @@
-import { type ChangeSet, type ColumnCells, type OperationsPreview, printName } from 'mellow-abacus'
+import { type ChangeSet, type ColumnCells, counted, type OperationsPreview, printName } from 'mellow-abacus'
 import type { Paint } from '../shell/index.js'
-import { counted } from './counted.js'
 import { operationsPhrase } from './phrases.js'
 
 const placed = ({ table, column, rows }: ColumnCells): string =>

@@ -4,7 +4,6 @@
  */
 export { assignment, rowOf, tableOf, typedValue } from './addresses.js'
 export { bookPath } from './book-path.js'
-export { counted } from './counted.js'
 export { followedText } from './followed.js'
 export { operationsPhrase } from './phrases.js'
 export { previewText, shownText } from './preview-text.js'

@@ -1,5 +1,4 @@
-import { type Operation, printName } from 'mellow-abacus'
-import { counted } from './counted.js'
+import { counted, type Operation, printName } from 'mellow-abacus'
 
 /** What a step did, for the reader of a history. */
 export function operationsPhrase(operations: readonly Operation[]): string {

@@ -1,6 +1,13 @@
-import { CellFault, type ColumnEffect, displayNumber, type OperationsPreview, printName, type ShownValue } from 'mellow-abacus'
+import {
+  CellFault,
+  type ColumnEffect,
+  counted,
+  displayNumber,
+  type OperationsPreview,
+  printName,
+  type ShownValue,
+} from 'mellow-abacus'
 import type { Paint } from '../shell/index.js'
-import { counted } from './counted.js'
 import { followedLines } from './followed.js'
 
 /** A value for the eye. */

@@ -12,7 +12,7 @@ import {
   writeSheets,
   writeTable,
 } from '@mellow-abacus/files'
-import { type Finding, finding, printName, type QueryResult, Refusal } from 'mellow-abacus'
+import { counted, type Finding, finding, printName, type QueryResult, Refusal } from 'mellow-abacus'
 import type { Io } from '../shell/index.js'
 import { forEyes, makePaint, type Paint, UsageFault } from '../shell/index.js'
 import { findingsJson, findingText } from './findings.js'
@@ -146,8 +146,4 @@ export function tellNotHeld(notHeld: readonly Finding[], args: OutputArguments, 
   if (args.findings === 'json') return io.err(findingsJson(notHeld))
   const paint = makePaint(io.colours)
   for (const one of notHeld) io.err(findingText(one, one.column ?? 'file', undefined, paint))
-}
-
-function counted(count: number, noun: string): string {
-  return `${count} ${noun}${count === 1 ? '' : 's'}`
 }

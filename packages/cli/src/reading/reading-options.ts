@@ -1,13 +1,5 @@
 import type { DeclaredType, ReadingOptions } from '@mellow-abacus/files'
-import {
-  isTimeZone,
-  nearestName,
-  parseDateText,
-  parseDateTimeText,
-  type Surroundings,
-  VALUE_TYPES,
-  zonedWallClock,
-} from 'mellow-abacus'
+import { isTimeZone, nearestName, parseMomentText, type Surroundings, VALUE_TYPES, zonedWallClock } from 'mellow-abacus'
 import type { ReadingArguments, SurroundingArguments } from '../options/index.js'
 import { UsageFault } from '../shell/index.js'
 
@@ -102,8 +94,7 @@ function isLocale(tag: string): boolean {
 function clock(now: string | undefined, zone: string): number {
   const text = now ?? new Date().toISOString()
   const toWall = zonedWallClock(zone)
-  const day = parseDateText(text)
-  const time = Number.isNaN(day) ? parseDateTimeText(text, toWall) : day * 86_400_000
+  const time = parseMomentText(text, toWall)
   if (Number.isNaN(time))
     throw new UsageFault(`--now takes a date or time in ISO 8601, such as 2026-03-14T09:30:00, received ${JSON.stringify(now)}.`)
   return time

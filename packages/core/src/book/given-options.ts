@@ -1,13 +1,6 @@
 import * as v from 'valibot'
 import { refusal } from '../findings/index.js'
-import {
-  defaultSurroundings,
-  MS_PER_DAY,
-  parseDateText,
-  parseDateTimeText,
-  type Surroundings,
-  zonedWallClock,
-} from '../values/index.js'
+import { defaultSurroundings, parseMomentText, type Surroundings, zonedWallClock } from '../values/index.js'
 import type { ApplyAsyncOptions, ApplyOptions, EndSignal, Step } from './calls/index.js'
 import { Locale, Moment, readGiven, Seed, Text, Zone } from './schemas/index.js'
 import type { OpenOptions, WorkbookOptions } from './workbook-options.js'
@@ -48,8 +41,7 @@ export function readWorkbookOptions(given: WorkbookOptions): {
 
 function clockOf(now: string | number | undefined, zone: string = defaultSurroundings.zone): number | undefined {
   if (typeof now !== 'string') return now
-  const day = parseDateText(now)
-  const time = Number.isNaN(day) ? parseDateTimeText(now, zonedWallClock(zone)) : day * MS_PER_DAY
+  const time = parseMomentText(now, zonedWallClock(zone))
   if (!Number.isNaN(time)) return time
   const reason = `expected ISO 8601 text such as 2026-03-14T09:30:00, received ${JSON.stringify(now)}.`
   throw refusal('bad-operation', { place: 'the options of the workbook, field now', reason })
@@ -96,5 +88,5 @@ export function readApplyOptions<Options extends ApplyOptions>(given: Options): 
 }
 
 function isMoment(text: string): boolean {
-  return !Number.isNaN(parseDateText(text)) || !Number.isNaN(parseDateTimeText(text))
+  return !Number.isNaN(parseMomentText(text))
 }

@@ -1,6 +1,6 @@
 import type { CellValue } from '../columns/index.js'
 import type { Engine } from '../engine/index.js'
-import { refusal } from '../findings/index.js'
+import { counted, refusal } from '../findings/index.js'
 import { printName } from '../values/index.js'
 import { ColumnView } from './column-view.js'
 import { keyCells } from './key-cells.js'
@@ -104,7 +104,7 @@ export class TableView {
   toString(): string {
     if (this.isGone) return `table ${this.#of.name}, which is gone`
     const columns = this.#table.columns.map(({ name }) => printName(name)).join(', ')
-    return `table ${this.name}: ${this.rowCount.toLocaleString('en')} ${this.rowCount === 1 ? 'row' : 'rows'} of ${columns}`
+    return `table ${this.name}: ${counted(this.rowCount, 'row')} of ${columns}`
   }
 
   /** What `console.log` of Node shows. */

@@ -1,3 +1,5 @@
+import { firstWhere } from '../values/index.js'
+
 /** Slots of a chunk before it is split. */
 const MOST_IN_CHUNK = 1024
 
@@ -86,13 +88,7 @@ export class RowOrder {
   /** The last chunk that begins at a place or before it. */
   #chunkAt(place: number): Chunk {
     const before = this.#rowsBefore()
-    let [low, high] = [0, before.length - 1]
-    while (low < high) {
-      const middle = (low + high + 1) >> 1
-      if ((before[middle] as number) <= place) low = middle
-      else high = middle - 1
-    }
-    return this.#chunks[low] as Chunk
+    return this.#chunks[firstWhere(1, before.length, (at) => (before[at] as number) > place) - 1] as Chunk
   }
 
   /** Puts a slot in, to stand at a place afterwards. */

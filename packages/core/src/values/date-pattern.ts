@@ -1,7 +1,7 @@
 import { dayOfCivil, daysInMonth } from './civil.js'
+import { MS_PER_DAY } from './date-text.js'
 import { type LocalNames, localNames } from './local-names.js'
 import { datePatternTokens } from './pattern-tokens.js'
-import { MS_PER_DAY } from './types.js'
 
 /** A compiled reading pattern. */
 export interface DatePattern {

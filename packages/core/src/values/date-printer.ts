@@ -1,8 +1,8 @@
 import { civilOf, dayOfCivil, weekdayOf } from './civil.js'
+import { MS_PER_DAY } from './date-text.js'
 import { type LocalNames, localNames } from './local-names.js'
 import { datePatternTokens } from './pattern-tokens.js'
 import { isoWeekOf } from './periods.js'
-import { MS_PER_DAY } from './types.js'
 
 /** A moment taken apart for printing. */
 interface Moment {

@@ -1,6 +1,8 @@
 import { civilOf, dayOfCivil, daysInMonth } from './civil.js'
 
-const MS_PER_DAY = 86_400_000
+/** Milliseconds of a day of the wall clock; every day has 24 hours. */
+export const MS_PER_DAY = 86_400_000
+
 const isoDateTime = /^(\d{4}-\d\d-\d\d)T(\d\d):(\d\d)(?::(\d\d)(?:\.(\d{1,9}))?)?(Z|[+-]\d\d(?::?\d\d)?)?$/
 
 /** The epoch day of an ISO 8601 date (`2026-03-14`), or NaN. */
@@ -42,6 +44,12 @@ export function parseDateTimeText(text: string, toWall: (utcMs: number) => numbe
   const offset = match[6]
   if (offset === undefined) return wall
   return toWall(wall - offsetMs(offset))
+}
+
+/** The wall-clock milliseconds of an ISO 8601 date, at its beginning, or date-time; NaN for neither. */
+export function parseMomentText(text: string, toWall?: (utcMs: number) => number): number {
+  const day = parseDateText(text)
+  return Number.isNaN(day) ? parseDateTimeText(text, toWall) : day * MS_PER_DAY
 }
 
 function offsetMs(offset: string): number {

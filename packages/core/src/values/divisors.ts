@@ -1,4 +1,5 @@
-const TWO_53 = 2 ** 53
+import { LARGEST_WHOLE } from './whole.js'
+
 /** The last whole number whose factorial is within binary64. */
 const LARGEST_FACTORIAL = 170
 /** Factorials found so far, exact and rounded; the same no matter who asks first. */
@@ -33,5 +34,5 @@ export function factorial(value: number): number {
 }
 
 function isExactWhole(value: number): boolean {
-  return Number.isInteger(value) && Math.abs(value) <= TWO_53
+  return Number.isInteger(value) && Math.abs(value) <= LARGEST_WHOLE
 }

@@ -1,5 +1,6 @@
 import { divideSum } from './divide-sum.js'
 import { type ExactParts, exactParts, roundRatio } from './exact-ratio.js'
+import { LARGEST_WHOLE } from './whole.js'
 
 /**
  * A sum of binary64 numbers that is the exact rational result rounded once, whatever their order.
@@ -33,7 +34,7 @@ export class ExactSum {
   times(numerator: number, denominator: number): number {
     if (this.#large.length === 0 && this.#partials.length <= 1) {
       const single = this.#partials[0] ?? 0
-      const isExact = numerator === 1 || (Number.isInteger(single) && Math.abs(single * numerator) <= 2 ** 53)
+      const isExact = numerator === 1 || (Number.isInteger(single) && Math.abs(single * numerator) <= LARGEST_WHOLE)
       if (isExact) return (single * numerator) / denominator + 0
     }
     if (numerator === 1 && this.#large.length === 0 && this.#partials.length === 2) {

@@ -1,4 +1,5 @@
-const TWO_53 = 2 ** 53
+import { LARGEST_WHOLE } from './whole.js'
+
 const wholeNumber = /^[+-]?\d+$/
 
 /** Powers of ten that are exact in binary64: dividing a whole number below 2^53 by one rounds once (Clinger 1990). */
@@ -54,7 +55,7 @@ function parseGeneral(text: string, decimal: number): number {
   if (!general.test(text)) return Number.NaN
   const value = Number(text)
   if (!Number.isFinite(value)) return Number.NaN
-  if (Math.abs(value) >= TWO_53 && wholeNumber.test(text) && beyondExact(BigInt(text.replace('+', '')))) return Number.NaN
+  if (Math.abs(value) >= LARGEST_WHOLE && wholeNumber.test(text) && beyondExact(BigInt(text.replace('+', '')))) return Number.NaN
   return value + 0
 }
 
@@ -65,7 +66,7 @@ function parseGeneral(text: string, decimal: number): number {
  */
 export function printNumber(value: number): string {
   const size = Math.abs(value)
-  if (Number.isInteger(value)) return size > TWO_53 ? value.toExponential() : String(value)
+  if (Number.isInteger(value)) return size > LARGEST_WHOLE ? value.toExponential() : String(value)
   if (!(size >= 1e-3 && size < 1e9)) return String(value)
   for (let decimals = 1; decimals <= 4; decimals++) {
     const ten = EXACT_TENS[decimals] as number
@@ -82,7 +83,7 @@ const LEADING_ZEROS = ['', '0', '00', '000']
 
 /** A number as a reader sees it without a format: whole numbers up to 2^53 in full, others to 15 significant digits. */
 export function displayNumber(value: number): string {
-  if (Number.isInteger(value) && Math.abs(value) <= TWO_53) return String(value)
+  if (Number.isInteger(value) && Math.abs(value) <= LARGEST_WHOLE) return String(value)
   return String(Number(value.toPrecision(15)))
 }
 

@@ -1,5 +1,5 @@
 import { addMonths, civilOf, dayOfCivil, weekdayOf } from './civil.js'
-import { MS_PER_DAY } from './types.js'
+import { MS_PER_DAY } from './date-text.js'
 
 /** Units of periods, longest first. */
 export const PERIOD_UNITS = ['year', 'quarter', 'month', 'week', 'day', 'hour', 'minute', 'second'] as const

@@ -16,9 +16,6 @@ export type Scalar = number | string | boolean
 /** How values of a type are stored: numbers (also dates and date-times), texts or booleans. */
 export type StorageKind = 'number' | 'text' | 'boolean'
 
-/** Milliseconds of a day of the wall clock; every day has 24 hours. */
-export const MS_PER_DAY = 86_400_000
-
 /** The storage kind of a value type. */
 export function storageKindOf(type: ValueType): StorageKind {
   return type === 'text' ? 'text' : type === 'boolean' ? 'boolean' : 'number'

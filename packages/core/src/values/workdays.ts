@@ -1,4 +1,5 @@
 import { FIRST_DAY, LAST_DAY, weekdayOf } from './civil.js'
+import { firstWhere } from './first-where.js'
 
 const WEEKDAYS = ['mon', 'tue', 'wed', 'thu', 'fri', 'sat', 'sun']
 
@@ -36,14 +37,7 @@ export function workCalendar(weekend: Weekend, holidays: Int32Array): WorkCalend
   const perWeek = weekend.filter((isOff) => !isOff).length
   const before = WEEKDAYS.map((_, index) => weekend.slice(0, index + 1).filter((isOff) => !isOff).length)
   const offUpTo = (epochDay: number): number => {
-    let low = 0
-    let high = off.length
-    while (low < high) {
-      const middle = (low + high) >> 1
-      if ((off[middle] as number) <= epochDay) low = middle + 1
-      else high = middle
-    }
-    return low
+    return firstWhere(0, off.length, (place) => (off[place] as number) > epochDay)
   }
   const upTo = (epochDay: number): number => {
     // Epoch day −3 was a Monday.
@@ -56,15 +50,8 @@ export function workCalendar(weekend: Weekend, holidays: Int32Array): WorkCalend
     if (count === 0) return epochDay
     // The days before a day are counted without it, so the search goes for the n-th from where `upTo` stands.
     const wanted = upTo(count > 0 ? epochDay : epochDay - 1) + count + (count > 0 ? 0 : 1)
-    let low = FIRST_DAY - 1
-    let high = LAST_DAY + 1
-    while (high - low > 1) {
-      const middle = Math.floor((low + high) / 2)
-      if (upTo(middle) >= wanted) high = middle
-      else low = middle
-    }
-    const isInside = high >= FIRST_DAY && high <= LAST_DAY && upTo(high) === wanted && isWorking(high)
-    return isInside ? high : Number.NaN
+    const found = firstWhere(FIRST_DAY, LAST_DAY + 1, (day) => upTo(day) >= wanted)
+    return found <= LAST_DAY && upTo(found) === wanted && isWorking(found) ? found : Number.NaN
   }
   return { isWorking, upTo, move }
 }

@@ -2,9 +2,11 @@ import {
   BLOCK_ROWS,
   Column,
   compileDatePattern,
+  isWhole,
+  MS_PER_DAY,
   makeVector,
   parseDateText,
-  parseDateTimeText,
+  parseMomentText,
   type ReadonlyColumn,
   Status,
   statusOfFault,
@@ -340,15 +342,15 @@ export class ColumnReader {
     const pattern = this.#declared?.pattern
     if (pattern === undefined) {
       if (type === 'date') return parseDateText
-      return (text) => (text.includes('T') ? parseDateTimeText(text, toWall) : parseDateText(text) * 86_400_000)
+      return (text) => parseMomentText(text, toWall)
     }
     const compiled = compileDatePattern(pattern)
     if ('unreadable' in compiled)
       throw new ReadFault(
         `the date pattern "${pattern}" cannot be read with at "${compiled.unreadable}"; write one like dd/MM/yyyy.`,
       )
-    if (type === 'date' && compiled.hasTime) return (text) => Math.floor(compiled.parse(text) / 86_400_000)
-    return type === 'datetime' && !compiled.hasTime ? (text) => compiled.parse(text) * 86_400_000 : compiled.parse
+    if (type === 'date' && compiled.hasTime) return (text) => Math.floor(compiled.parse(text) / MS_PER_DAY)
+    return type === 'datetime' && !compiled.hasTime ? (text) => compiled.parse(text) * MS_PER_DAY : compiled.parse
   }
 }
 
@@ -371,7 +373,7 @@ function textAt(block: Block, row: number): string {
 }
 
 function wholeIfInteger(value: number, type: ValueType): number {
-  return type === 'number' || (Number.isInteger(value) && Math.abs(value) <= 2 ** 53) ? value : Number.NaN
+  return type === 'number' || isWhole(value) ? value : Number.NaN
 }
 
 /**

@@ -1,4 +1,5 @@
 import { DataType, type Field, RecordBatchReader, type Vector } from 'apache-arrow'
+import { MS_PER_DAY } from 'mellow-abacus'
 import { lookAtFile } from '../platform/node.js'
 import { allBytes } from './all-bytes.js'
 import type { ByteChunks } from './decoded-text.js'
@@ -71,7 +72,7 @@ function kindOf(type: DataType): TypedKind {
 
 /** How a cell is read; the vector itself gives time stamps in milliseconds, whatever their unit. */
 function readerOf(type: DataType): (vector: Vector, row: number) => unknown {
-  if (DataType.isDate(type)) return (vector, row) => Math.floor(Number(vector.get(row)) / 86_400_000)
+  if (DataType.isDate(type)) return (vector, row) => Math.floor(Number(vector.get(row)) / MS_PER_DAY)
   if (DataType.isDecimal(type)) return (vector, row) => pointed(String(vector.get(row)), type.scale)
   return (vector, row) => vector.get(row)
 }

@@ -1,4 +1,4 @@
-import { finding, printDate, printDateTime, printName, type ValueType } from 'mellow-abacus'
+import { finding, MS_PER_DAY, printDate, printDateTime, printName, type ValueType } from 'mellow-abacus'
 import { base64 } from '../bytes.js'
 import type { ColumnReader } from './column-reader.js'
 import type { TableReader } from './table-reader.js'
@@ -105,7 +105,6 @@ const TYPES: Readonly<Record<TypedKind, ValueType | undefined>> = {
 
 const FIRST_DAY = -719_162
 const LAST_DAY = 2_932_896
-const DAY = 86_400_000
 
 /** A day in ISO 8601; one outside the years 1 to 9999 as its number of days, which no date column takes. */
 function dateText(day: number): string {
@@ -114,7 +113,7 @@ function dateText(day: number): string {
 
 function timeText(time: number): string {
   const whole = Math.floor(time)
-  return whole >= FIRST_DAY * DAY && whole < (LAST_DAY + 1) * DAY ? printDateTime(whole) : `millisecond ${time}`
+  return whole >= FIRST_DAY * MS_PER_DAY && whole < (LAST_DAY + 1) * MS_PER_DAY ? printDateTime(whole) : `millisecond ${time}`
 }
 
 /** Stands around the digits of a whole number that JSON's own writer has no word for. */

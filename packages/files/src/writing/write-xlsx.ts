@@ -1,7 +1,7 @@
 import { Writable } from 'node:stream'
 import { finished } from 'node:stream/promises'
 import exceljs from 'exceljs'
-import { CellFault, printDate, printDateTime, type QueryColumn } from 'mellow-abacus'
+import { CellFault, MS_PER_DAY, printDate, printDateTime, type QueryColumn } from 'mellow-abacus'
 import { batchesOf } from './batches.js'
 import { BATCH_ROWS, type ByteSink, type WritingOptions } from './formats.js'
 import { type Loss, Losses } from './losses.js'
@@ -17,7 +17,6 @@ const LONGEST_TEXT = 32_767
 /** The first day whose number all programs agree on: 1 March 1900. */
 const FIRST_DAY = -25_508
 const FROM_1900 = 25_569
-const MS_PER_DAY = 86_400_000
 
 /**
  * Writes XLSX, one sheet a table: a header, then values with the formats that columns are displayed in. Dates before March

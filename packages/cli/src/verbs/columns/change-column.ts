@@ -1,5 +1,6 @@
 import type { Operation, WorkbookView } from 'mellow-abacus'
-import { change, counted } from '../../books/index.js'
+import { counted } from 'mellow-abacus'
+import { change } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
 import { splitNames, wholeNumber } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'

@@ -1,6 +1,5 @@
 import type { FileTable } from '@mellow-abacus/files'
-import { type ColumnView, isSameName, printName, type TableView } from 'mellow-abacus'
-import { counted } from '../../books/index.js'
+import { type ColumnView, counted, isSameName, printName, type TableView } from 'mellow-abacus'
 import { fileColumns, matchedRows, textOf } from './column-drift.js'
 
 /** How the rows of a file have moved against those of the table that was read from it before. */

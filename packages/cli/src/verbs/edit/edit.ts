@@ -1,5 +1,5 @@
-import { type CellValue, isSameName, type Operation, printName, type TableView, type WorkbookView } from 'mellow-abacus'
-import { assignment, change, counted, rowOf, typedValue } from '../../books/index.js'
+import { type CellValue, counted, isSameName, type Operation, printName, type TableView, type WorkbookView } from 'mellow-abacus'
+import { assignment, change, rowOf, typedValue } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
 import { findingText } from '../../output/index.js'
 import { cellReading, optionDefinitions } from '../../reading/index.js'

@@ -1,5 +1,5 @@
-import { Workbook } from 'mellow-abacus'
-import { counted, lookAt, operationsPhrase, report, stamp, withBook } from '../../books/index.js'
+import { counted, Workbook } from 'mellow-abacus'
+import { lookAt, operationsPhrase, report, stamp, withBook } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
 import { wholeNumber } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'

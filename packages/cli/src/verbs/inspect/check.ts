@@ -1,5 +1,5 @@
-import { applyEdits, type Finding, type Operation, type WorkbookView } from 'mellow-abacus'
-import { change, counted, formulaAt, formulaOf, lookAt, stamp } from '../../books/index.js'
+import { applyEdits, counted, type Finding, type Operation, type WorkbookView } from 'mellow-abacus'
+import { change, formulaAt, formulaOf, lookAt, stamp } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
 import { findingsJson, findingText, placeOf } from '../../output/index.js'
 import { wholeNumber } from '../../reading/index.js'

@@ -1,5 +1,5 @@
-import { CellFault, type ColumnView, displayNumber, type ShownValue } from 'mellow-abacus'
-import { counted, lookAt } from '../../books/index.js'
+import { CellFault, type ColumnView, counted, displayNumber, type ShownValue } from 'mellow-abacus'
+import { lookAt } from '../../books/index.js'
 import { writeResult } from '../../output/index.js'
 import type { Io } from '../../shell/index.js'
 import { UsageFault } from '../../shell/index.js'

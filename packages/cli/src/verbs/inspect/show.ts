@@ -1,7 +1,7 @@
 import type { WritableFormat } from '@mellow-abacus/files'
 import { formatOfName } from '@mellow-abacus/files'
-import { displayNumber, printName, type TableView, type WorkbookView } from 'mellow-abacus'
-import { counted, lookAt, tableOf } from '../../books/index.js'
+import { counted, displayNumber, printName, type TableView, type WorkbookView } from 'mellow-abacus'
+import { lookAt, tableOf } from '../../books/index.js'
 import {
   outputFormat,
   refuseBadPath,

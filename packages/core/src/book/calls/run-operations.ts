@@ -1,6 +1,6 @@
 import { type Engine, TooMuchText } from '../../engine/index.js'
 import type { Finding } from '../../findings/index.js'
-import { Refusal, refusal } from '../../findings/index.js'
+import { Refusal, refusal, refuseErrors } from '../../findings/index.js'
 import { type ColumnId, isSameName } from '../../formula/index.js'
 import { printName } from '../../values/index.js'
 import type { ColumnModel, Model, TableModel } from '../model/index.js'
@@ -101,7 +101,7 @@ function* stepsOf(
     restoreFindings = ledger.restorer(touched.keys())
     const { grown, ...news } = ledger.refresh(touched)
     const findings = traced(model, engine, news)
-    if (options.strict === true) refuseWarnings([...findings.added, ...grown])
+    if (options.strict === true) refuseErrors([...findings.added, ...grown], 'warning')
     state.revision = revision + 1
     const change = changeSet(state, transaction, cells, findings, options)
     options.keep?.(change)
@@ -171,11 +171,6 @@ export function tryOperations<Seen>(
     state.revision = revision
     restoreCounters()
   }
-}
-
-function refuseWarnings(added: readonly Finding[]): void {
-  const [first, ...others] = added.filter((one) => one.severity === 'warning')
-  if (first !== undefined) throw new Refusal([first, ...others])
 }
 
 function changeSet(

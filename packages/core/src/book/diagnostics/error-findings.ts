@@ -1,6 +1,6 @@
 import type { Column } from '../../columns/index.js'
 import type { Engine } from '../../engine/index.js'
-import { type Finding, finding } from '../../findings/index.js'
+import { counted, type Finding, finding } from '../../findings/index.js'
 import type { CheckedFormula } from '../../formula/index.js'
 import { FAULT_CODES, type FaultCode, faultOfStatus, printName, statusOfFault } from '../../values/index.js'
 import type { ColumnModel, Model, TableModel } from '../model/index.js'
@@ -30,7 +30,7 @@ export function errorFindings(
 export function errorFinding({ role }: TableModel, name: string, counts: ErrorCounts, cause = ''): Finding {
   const rows = [...counts.values()].reduce((sum, cells) => sum + cells, 0)
   const holds = rows === 1 ? 'holds an error' : 'hold errors'
-  const what = role === 'rows' ? `${counted(rows)} of ${printName(name)} ${holds}` : `${printName(name)} is an error`
+  const what = role === 'rows' ? `${counted(rows, 'cell')} of ${printName(name)} ${holds}` : `${printName(name)} is an error`
   return finding('calculated-errors', { what, codes: errorsText(counts), cause }, { rows })
 }
 
@@ -39,8 +39,6 @@ function errorsText(counts: ErrorCounts): string {
   if (counts.size === 1) return [...counts.keys()].join()
   return [...counts].map(([code, cells]) => `${cells.toLocaleString('en')} ${code}`).join(', ')
 }
-
-const counted = (cells: number): string => `${cells.toLocaleString('en')} ${cells === 1 ? 'cell' : 'cells'}`
 
 /** Those errors that no other finding of the formula tells of. */
 export function untoldErrors(counts: ErrorCounts, formula: CheckedFormula, told: readonly Finding[]): ErrorCounts {

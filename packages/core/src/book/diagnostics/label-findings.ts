@@ -1,5 +1,5 @@
 import type { Engine } from '../../engine/index.js'
-import { type Finding, finding } from '../../findings/index.js'
+import { counted, type Finding, finding } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
 import type { ColumnModel, TableModel } from '../model/index.js'
 import { cellText } from '../model/index.js'
@@ -23,9 +23,8 @@ export function labelFindings(engine: Engine, table: TableModel, column: ColumnM
   const rows = shared.reduce((sum, [, count]) => sum + count, 0)
   const name = printName(column.name)
   const found: Finding[] = []
-  if (unlabelled > 0) found.push(finding('no-label', { rows: counted(unlabelled), name }, { rows: unlabelled }))
-  if (rows > 0) found.push(finding('same-label', { rows: counted(rows), name, sample: JSON.stringify(shared[0]?.[0]) }, { rows }))
+  if (unlabelled > 0) found.push(finding('no-label', { rows: counted(unlabelled, 'row'), name }, { rows: unlabelled }))
+  if (rows > 0)
+    found.push(finding('same-label', { rows: counted(rows, 'row'), name, sample: JSON.stringify(shared[0]?.[0]) }, { rows }))
   return found
 }
-
-const counted = (count: number): string => `${count} ${count === 1 ? 'row' : 'rows'}`

@@ -1,5 +1,5 @@
 import type { Engine, LinkWatch } from '../../engine/index.js'
-import { type Finding, type Fix, finding } from '../../findings/index.js'
+import { counted, type Finding, type Fix, finding } from '../../findings/index.js'
 import { foldName, printName } from '../../values/index.js'
 import type { LinkModel, TableModel } from '../model/index.js'
 import { cellText } from '../model/index.js'
@@ -37,8 +37,6 @@ export function linkFindings(engine: Engine, table: TableModel, link: LinkModel,
   }
   return found
 }
-
-const counted = (count: number, noun: string): string => `${count} ${noun}${count === 1 ? '' : 's'}`
 
 /** The first few keys, and how many more there are. */
 function samples(groups: Iterable<number>, count: number, text: (group: number) => string): string {

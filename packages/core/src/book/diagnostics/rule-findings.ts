@@ -1,5 +1,5 @@
 import type { Engine } from '../../engine/index.js'
-import { type Finding, finding } from '../../findings/index.js'
+import { counted, type Finding, finding } from '../../findings/index.js'
 import { variesByRow } from '../../formula/index.js'
 import { printName, Status } from '../../values/index.js'
 import type { ColumnModel, TableModel } from '../model/index.js'
@@ -18,14 +18,15 @@ export function ruleFindings(engine: Engine, rules: TableModel, rule: ColumnMode
   const failed = storage.faultCount()
   const found: Finding[] = []
   if (broken > 0) {
-    const where = isOfRow(rule) ? `on ${counted(broken)}: ${namedRows(rules, rule.id, broken)}` : 'for the table as a whole'
+    const where = isOfRow(rule)
+      ? `on ${counted(broken, 'row')}: ${namedRows(rules, rule.id, broken)}`
+      : 'for the table as a whole'
     found.push({ ...finding('rule-broken', { ...parameters, where }, { rows: broken }), ...(severity && { severity }) })
   }
-  if (failed > 0) found.push(finding('rule-undecided', { ...parameters, where: `on ${counted(failed)}` }, { rows: failed }))
+  if (failed > 0)
+    found.push(finding('rule-undecided', { ...parameters, where: `on ${counted(failed, 'row')}` }, { rows: failed }))
   return found
 }
-
-const counted = (count: number): string => `${count} ${count === 1 ? 'row' : 'rows'}`
 
 /** True when a rule is about each row, not about totals alone. */
 function isOfRow(rule: ColumnModel): boolean {

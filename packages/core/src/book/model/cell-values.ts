@@ -5,8 +5,9 @@ import {
   displayScalar,
   FAULT_CODES,
   type FaultCode,
+  isWhole,
   parseDateText,
-  parseDateTimeText,
+  parseMomentText,
   parseNumberText,
   type Scalar,
   type ValueType,
@@ -59,8 +60,7 @@ function isError(value: unknown): value is { error: FaultCode } {
 
 function fitNumber(value: number, type: ValueType): Cell {
   if (type === 'number') return value
-  if (type === 'integer')
-    return Number.isInteger(value) && Math.abs(value) <= 2 ** 53 ? value : new CellFault('misfit', String(value))
+  if (type === 'integer') return isWhole(value) ? value : new CellFault('misfit', String(value))
   if (type === 'text') return String(value)
   return new CellFault('misfit', String(value))
 }
@@ -75,16 +75,12 @@ export function fitText(text: string, type: ValueType, zone: string): Scalar | n
     case 'number':
     case 'integer': {
       const value = parseNumberText(text)
-      return Number.isNaN(value) || (type === 'integer' && !(Number.isInteger(value) && Math.abs(value) <= 2 ** 53))
-        ? null
-        : value
+      return Number.isNaN(value) || (type === 'integer' && !isWhole(value)) ? null : value
     }
     case 'date':
     case 'datetime': {
-      const day = parseDateText(text)
-      if (type === 'date') return Number.isNaN(day) ? null : day
-      const time = Number.isNaN(day) ? parseDateTimeText(text, zonedWallClock(zone)) : day * 86_400_000
-      return Number.isNaN(time) ? null : time
+      const value = type === 'date' ? parseDateText(text) : parseMomentText(text, zonedWallClock(zone))
+      return Number.isNaN(value) ? null : value
     }
   }
 }

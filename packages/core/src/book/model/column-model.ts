@@ -1,18 +1,9 @@
 import type { CheckedFormula, ColumnId } from '../../formula/index.js'
 import type { ValueType } from '../../values/index.js'
+import type { DescribedProperties } from '../schemas/index.js'
 
 /** What a reader sees of a column besides its values; none of it changes a stored value. */
-export interface ColumnProperties {
-  readonly unit?: string
-  readonly symbol?: string
-  readonly display?: string
-  readonly decimals?: number
-  readonly heading?: string
-  readonly note?: string
-  readonly tags?: readonly string[]
-  /** The texts that the column is meant to hold. */
-  readonly choices?: readonly string[]
-  readonly hidden?: boolean
+export interface ColumnProperties extends DescribedProperties {
   /** The column of the table whose values say in which order those of this one stand. */
   readonly orderKey?: ColumnId
   /** When the cells of a stamp are written; they are never typed. */

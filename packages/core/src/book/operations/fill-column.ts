@@ -9,7 +9,7 @@ import {
   parseFormula,
   typeWords,
 } from '../../formula/index.js'
-import { CellFault, displayNumber, type FaultCode, printName, type ValueType } from '../../values/index.js'
+import { CellFault, displayNumber, type FaultCode, isWhole, MS_PER_DAY, printName, type ValueType } from '../../values/index.js'
 import { causeOfError, errorFinding } from '../diagnostics/index.js'
 import type { ColumnModel, TableModel } from '../model/index.js'
 import { readCellValue, scopeOf } from '../model/index.js'
@@ -110,7 +110,6 @@ function calculated(transaction: Transaction, table: TableModel, column: ColumnM
   return column.type === 'datetime' && checked.expression.type === 'date' ? cells.map(atMidnight) : cells
 }
 
-const MS_PER_DAY = 86_400_000
 const atMidnight = (cell: Cell): Cell => (typeof cell === 'number' ? cell * MS_PER_DAY : cell)
 
 /** A formula of another type than the column. */
@@ -161,8 +160,8 @@ function refuseErrors(
 }
 
 function refuseFractions(table: TableModel, column: ColumnModel, cells: readonly Cell[]): void {
-  const isWhole = (cell: Cell): boolean => typeof cell !== 'number' || (Number.isInteger(cell) && Math.abs(cell) <= 2 ** 53)
-  const wrong = cells.filter((cell) => !isWhole(cell))
+  const fitsWhole = (cell: Cell): boolean => typeof cell !== 'number' || isWhole(cell)
+  const wrong = cells.filter((cell) => !fitsWhole(cell))
   if (wrong.length === 0) return
   const operation = { op: 'change-column', table: table.name, column: column.name, set: { type: 'number' } }
   const fixes = [{ title: `Make ${column.name} a number column`, operations: [operation] }]

@@ -1,6 +1,6 @@
 import type { Column } from '../../columns/index.js'
 import type { Engine } from '../../engine/index.js'
-import { type Finding, finding, Refusal, refusal } from '../../findings/index.js'
+import { type Finding, finding, Refusal, refusal, refuseErrors } from '../../findings/index.js'
 import { type CheckedFormula, checkFormula, parseFormula, tokenize, typeWords } from '../../formula/index.js'
 import { compareText, isFaultStatus, Status } from '../../values/index.js'
 import type { ColumnModel, Model, TableModel } from '../model/index.js'
@@ -86,8 +86,7 @@ export function conditionOf(model: Model, table: TableModel, where: string): Che
       ),
     )
   }
-  const [first, ...others] = findings.filter((one) => one.severity === 'error')
-  if (first !== undefined) throw new Refusal([first, ...others])
+  refuseErrors(findings)
   return checked
 }
 

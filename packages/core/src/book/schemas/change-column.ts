@@ -1,20 +1,13 @@
 import * as v from 'valibot'
-import { Decimals, Type } from './column-spec.js'
+import { changedProperties } from './column-properties.js'
+import { Type } from './column-spec.js'
 import { field, type GivenBy, type JournaledBy, operationSchema } from './define-schema.js'
-import { list, Name, Text, Values } from './fields.js'
+import { Name, Text, Values } from './fields.js'
 
 const set = v.strictObject({
   type: v.nullish(field(Type, 'Another type; null for none declared.')),
   formula: v.optional(field(Text, 'Another formula; a source column with one is calculated from now on.')),
-  unit: v.nullish(field(Text, 'The unit of its values.')),
-  symbol: v.nullish(field(Text, 'A short sign that stands for it in explanations.')),
-  display: v.nullish(field(Text, 'How values are shown: `percent`, `currency:EUR`, or a pattern of Unicode TR35.')),
-  decimals: v.nullish(field(Decimals, 'Digits shown after the point.')),
-  heading: v.nullish(field(Text, 'What stands above it instead of its name.')),
-  note: v.nullish(field(Text, 'A note for its readers.')),
-  tags: v.nullish(field(list(Name), 'Words that formulas take it in by.')),
-  choices: v.nullish(field(list(Text), 'The texts that it is meant to hold.')),
-  hidden: v.nullish(field(v.boolean(), 'True to show it only to those who ask.')),
+  ...changedProperties,
   orderKey: v.nullish(field(Name, 'The column of the table that it is ordered by.')),
 })
 

@@ -1,11 +1,9 @@
 import * as v from 'valibot'
 import { VALUE_TYPES } from '../../values/index.js'
+import { optionalProperties } from './column-properties.js'
 import { field } from './define-schema.js'
 import { Id, list, Name, Text } from './fields.js'
 import { RowId } from './row-ids.js'
-
-/** How many digits are shown after the point. */
-export const Decimals = v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(20))
 
 /** A type of values. */
 export const Type = v.picklist(VALUE_TYPES)
@@ -15,15 +13,7 @@ const given = {
   type: v.optional(field(Type, 'The type of its values; without one, its formula or its first value decides.')),
   formula: v.optional(field(Text, 'What calculates it; a column without a formula is a source column.')),
   original: v.optional(field(Name, "The column of the table that the formula's own name means, where it replaces one.")),
-  unit: v.optional(field(Text, 'The unit of its values, such as `kg`.')),
-  symbol: v.optional(field(Text, 'A short sign that stands for it in explanations.')),
-  display: v.optional(field(Text, 'How values are shown: `percent`, `currency:EUR`, or a pattern of Unicode TR35.')),
-  decimals: v.optional(field(Decimals, 'Digits shown after the point.')),
-  heading: v.optional(field(Text, 'What stands above it instead of its name.')),
-  note: v.optional(field(Text, 'A note for its readers.')),
-  tags: v.optional(field(list(Name), 'Words that formulas take it in by: `#temperature`.')),
-  choices: v.optional(field(list(Text), 'The texts that it is meant to hold.')),
-  hidden: v.optional(field(v.boolean(), 'True to show it only to those who ask.')),
+  ...optionalProperties,
 }
 
 /** What a paused column goes back to. */

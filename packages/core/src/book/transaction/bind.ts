@@ -1,4 +1,4 @@
-import { type Finding, finding, hasErrors, Refusal } from '../../findings/index.js'
+import { type Finding, finding, hasErrors, Refusal, refuseErrors } from '../../findings/index.js'
 import {
   type CheckedFormula,
   type ColumnId,
@@ -145,8 +145,7 @@ class Binding {
 
   #refuseErrors(): void {
     const findings = [...this.#findings.values()].flat()
-    const [first, ...others] = findings.filter((one) => one.severity === 'error')
-    if (first !== undefined) throw new Refusal([first, ...others])
+    refuseErrors(findings)
   }
 
   /** A ring of which one formula changes is bound anew as a whole. */

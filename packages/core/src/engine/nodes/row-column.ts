@@ -1,6 +1,6 @@
 import type { Selection, Vector } from '../../columns/index.js'
 import type { Frame } from '../../formula/index.js'
-import { isFaultStatus, Status, statusOfFault } from '../../values/index.js'
+import { isFaultStatus, isWhole, Status, statusOfFault } from '../../values/index.js'
 import type { LoweredPlan } from '../plans/index.js'
 import type { NodeId, PropagationPass } from '../propagation/index.js'
 import { DeferrableRows } from '../propagation/index.js'
@@ -10,7 +10,6 @@ import { TextBudget } from './text-budget.js'
 import type { WatchMarks } from './watch-marks.js'
 
 const MISFIT: number = statusOfFault('misfit')
-const LARGEST_WHOLE = 2 ** 53
 
 /** A column that is calculated row by row, whatever its formula reads from elsewhere. */
 export class RowColumn extends DeferrableRows {
@@ -122,7 +121,7 @@ function wholeNumbers(result: Vector, selection: Selection, frame: Frame): Vecto
     const row = selection.rows === null ? k : (selection.rows[k] as number)
     const status = result.status[row] as number
     const value = result.values[row] as number
-    const fits = status !== Status.value || (Number.isInteger(value) && Math.abs(value) <= LARGEST_WHOLE)
+    const fits = status !== Status.value || isWhole(value)
     out.status[row] = fits || isFaultStatus(status) ? status : MISFIT
     out.values[row] = value
   }

@@ -1,5 +1,5 @@
 import type { Column, RowSet } from '../../columns/index.js'
-import { compareText, Status } from '../../values/index.js'
+import { compareText, firstWhere, Status } from '../../values/index.js'
 
 /** Fewer rows than this are sorted by comparing them. */
 const FEW_ROWS = 64
@@ -67,11 +67,5 @@ function byOneKey(slots: Int32Array, keys: Float64Array): Int32Array {
 
 /** The first place of sorted numbers that is not below one. */
 export function firstFrom(sorted: Float64Array, number: number): number {
-  let [low, high] = [0, sorted.length]
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if ((sorted[middle] as number) < number) low = middle + 1
-    else high = middle
-  }
-  return low
+  return firstWhere(0, sorted.length, (place) => (sorted[place] as number) >= number)
 }

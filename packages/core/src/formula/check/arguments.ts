@@ -1,3 +1,4 @@
+import { counted } from '../../findings/index.js'
 import type { FunctionRecord } from '../../functions/index.js'
 import type { Syntax } from '../syntax/index.js'
 import type { Checked } from './checked.js'
@@ -13,13 +14,12 @@ export function countsMatch(context: CheckContext, record: FunctionRecord, node:
   const least = parameters.filter((one) => !one.optional).length
   const most = parameters.some((one) => one.repeats) ? Number.POSITIVE_INFINITY : parameters.length
   if (received >= least && received <= most) return true
-  const counted = (count: number): string => `${count} ${count === 1 ? 'argument' : 'arguments'}`
   const expected =
     most === least
-      ? counted(least)
+      ? counted(least, 'argument')
       : most === Number.POSITIVE_INFINITY
-        ? `at least ${counted(least)}`
-        : `${least} to ${counted(most)}`
+        ? `at least ${counted(least, 'argument')}`
+        : `${least} to ${counted(most, 'argument')}`
   const across = acrossOf(record.name)
   if (across !== undefined && received > most && node.clauses.length === 0) {
     const edits = [{ from: node.name.from, to: node.name.to, insert: across }]

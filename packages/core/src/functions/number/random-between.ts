@@ -1,4 +1,4 @@
-import { seededUniform } from '../../values/index.js'
+import { LARGEST_WHOLE, seededUniform } from '../../values/index.js'
 import { defineFunction } from '../define.js'
 import { failRow, numberResults, numbersOf, perRow } from '../kernel-rows.js'
 
@@ -27,7 +27,7 @@ export const randomBetween = defineFunction({
       const low = lows[row] as number
       const high = highs[row] as number
       const count = high - low + 1
-      const fits = Number.isInteger(low) && Number.isInteger(high) && count >= 1 && count <= 2 ** 53
+      const fits = Number.isInteger(low) && Number.isInteger(high) && count >= 1 && count <= LARGEST_WHOLE
       if (fits) results[row] = low + Math.floor(seededUniform(seed, column, ordinal, call.place.rowIdOf(row)) * count)
       else failRow(call, row, 'out-of-range')
     })

@@ -1,4 +1,4 @@
-import { finding, nearestName, printDate, printDateTime, printName } from 'mellow-abacus'
+import { finding, MS_PER_DAY, nearestName, printDate, printDateTime, printName } from 'mellow-abacus'
 import { allBytes } from '../all-bytes.js'
 import type { ByteChunks } from '../decoded-text.js'
 import type { ReadingOptions } from '../options.js'
@@ -8,7 +8,6 @@ import { unfoldParts } from '../zip-parts.js'
 import { type BookParts, readBookParts } from './book-parts.js'
 import { unescapedText, xmlSink } from './xml-events.js'
 
-const MS_PER_DAY = 86_400_000
 /** Days from 1899-12-30, and from 1904-01-01, to 1970-01-01. */
 const FROM_1900 = 25_569
 const FROM_1904 = 24_107

@@ -1,5 +1,5 @@
 import type { SortedView } from '../../../functions/index.js'
-import { compareText, type Scalar } from '../../../values/index.js'
+import { compareText, firstWhere, type Scalar } from '../../../values/index.js'
 
 type Value = number | string
 
@@ -119,13 +119,8 @@ export class SortedMultiset implements SortedView {
 
   /** The first chunk whose last value is not below a value; the last one when all are below. */
   #chunkFor(value: Value): number {
-    let [low, high] = [0, Math.max(0, this.#chunks.length - 1)]
-    while (low < high) {
-      const middle = (low + high) >> 1
-      if (compare((this.#chunks[middle] as Value[]).at(-1) as Value, value) < 0) low = middle + 1
-      else high = middle
-    }
-    return low
+    const last = Math.max(0, this.#chunks.length - 1)
+    return firstWhere(0, last, (place) => compare((this.#chunks[place] as Value[]).at(-1) as Value, value) >= 0)
   }
 }
 
@@ -134,11 +129,5 @@ function compare(left: Value, right: Value): number {
 }
 
 function firstNotBelow(chunk: readonly Value[], value: Value): number {
-  let [low, high] = [0, chunk.length]
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if (compare(chunk[middle] as Value, value) < 0) low = middle + 1
-    else high = middle
-  }
-  return low
+  return firstWhere(0, chunk.length, (place) => compare(chunk[place] as Value, value) >= 0)
 }

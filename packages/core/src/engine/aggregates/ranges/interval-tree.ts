@@ -1,4 +1,4 @@
-import { isFaultStatus, Status } from '../../../values/index.js'
+import { firstWhere, isFaultStatus, Status } from '../../../values/index.js'
 import type { EngineNode, IndexMemory, NodeId, PropagationPass } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'
 import { firstFrom, slotsOf } from '../../storage/index.js'
@@ -179,11 +179,5 @@ function placesIn(sorted: Float64Array, numbers: Float64Array): Uint32Array {
 
 /** The first place of sorted numbers that is above one. */
 function firstAbove(sorted: Float64Array, number: number): number {
-  let [low, high] = [0, sorted.length]
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if ((sorted[middle] as number) <= number) low = middle + 1
-    else high = middle
-  }
-  return low
+  return firstWhere(0, sorted.length, (place) => (sorted[place] as number) > number)
 }

@@ -1,4 +1,5 @@
 import type { Cell } from '../../../columns/index.js'
+import { firstWhere } from '../../../values/index.js'
 import { compareValues } from '../../storage/index.js'
 
 /** Comparisons of a key of the rows read with something of the row they are read for. */
@@ -57,14 +58,11 @@ export class SortedRows {
 
   /** The place of a row with a key, or where it would be. */
   placeOf(slot: number, key: Cell): number {
-    let [low, high] = [0, this.#count]
-    while (low < high) {
-      const middle = (low + high) >> 1
-      const order = compareValues(this.#keys[middle] as Cell, key) || (this.#slots[middle] as number) - slot
-      if (order < 0) low = middle + 1
-      else high = middle
-    }
-    return low
+    return firstWhere(
+      0,
+      this.#count,
+      (place) => (compareValues(this.#keys[place] as Cell, key) || (this.#slots[place] as number) - slot) >= 0,
+    )
   }
 
   /** Takes a row out that had a key; one that is not there is left out. */
@@ -95,13 +93,9 @@ export class SortedRows {
   /** The first place whose key is not below a bound; with `isAbove` the first whose key is above it. */
   #firstAt(bound: Cell, isAbove: boolean): number {
     const keys = this.#keys
-    let [low, high] = [0, this.#count]
-    while (low < high) {
-      const middle = (low + high) >> 1
-      const order = compareValues(keys[middle] as Cell, bound)
-      if (order < 0 || (isAbove && order === 0)) low = middle + 1
-      else high = middle
-    }
-    return low
+    return firstWhere(0, this.#count, (place) => {
+      const order = compareValues(keys[place] as Cell, bound)
+      return isAbove ? order > 0 : order >= 0
+    })
   }
 }

@@ -1,0 +1,38 @@
+import * as v from 'valibot'
+import { field } from './define-schema.js'
+import { list, Name, Text } from './fields.js'
+
+/** How many digits are shown after the point. */
+const Decimals = v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(20))
+
+/** What is said of a column besides its type and formula; none of it changes a value. */
+export const columnProperties = {
+  unit: field(Text, 'The unit of its values, such as `kg`.'),
+  symbol: field(Text, 'A short sign that stands for it in explanations.'),
+  display: field(Text, 'How values are shown: `percent`, `currency:EUR`, or a pattern of Unicode TR35.'),
+  decimals: field(Decimals, 'Digits shown after the point.'),
+  heading: field(Text, 'What stands above it instead of its name.'),
+  note: field(Text, 'A note for its readers.'),
+  tags: field(list(Name), 'Words that formulas take it in by: `#temperature`.'),
+  choices: field(list(Text), 'The texts that it is meant to hold.'),
+  hidden: field(v.boolean(), 'True to show it only to those who ask.'),
+}
+
+type Properties = typeof columnProperties
+
+/** The same, each of which can be left out. */
+export const optionalProperties = mapped((schema) => v.optional(schema)) as unknown as {
+  readonly [Name in keyof Properties]: v.OptionalSchema<Properties[Name], undefined>
+}
+
+/** The same for a change: left out stays as it is, null is taken away. */
+export const changedProperties = mapped((schema) => v.nullish(schema)) as unknown as {
+  readonly [Name in keyof Properties]: v.NullishSchema<Properties[Name], undefined>
+}
+
+/** Properties of a column as callers say them. */
+export type DescribedProperties = { readonly [Name in keyof Properties]?: v.InferOutput<Properties[Name]> }
+
+function mapped(of: (schema: v.GenericSchema) => v.GenericSchema): Record<string, v.GenericSchema> {
+  return Object.fromEntries(Object.entries(columnProperties).map(([name, schema]) => [name, of(schema)]))
+}
