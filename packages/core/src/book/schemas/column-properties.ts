@@ -6,7 +6,7 @@ import { list, Name, Text } from './fields.js'
 const Decimals = v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(20))
 
 /** What is said of a column besides its type and formula; none of it changes a value. */
-export const columnProperties = {
+const columnProperties = {
   unit: field(Text, 'The unit of its values, such as `kg`.'),
   symbol: field(Text, 'A short sign that stands for it in explanations.'),
   display: field(Text, 'How values are shown: `percent`, `currency:EUR`, or a pattern of Unicode TR35.'),

@@ -1,3 +1,4 @@
+import { exactParts } from '../../values/index.js'
 import { defineFunction } from '../define.js'
 import { divisionKernel } from '../kernel-rows.js'
 
@@ -14,6 +15,17 @@ export const quotient = defineFunction({
     { formula: 'quotient(1, 0)', fails: 'division-by-zero' },
   ],
   purposes: ['whole division', 'full boxes'],
-  // value − rest is a multiple of the divisor, so the rounded division cannot reach the next whole number.
-  kernel: divisionKernel((value, divisor) => Math.round((value - (value % divisor)) / divisor)),
+  kernel: divisionKernel(wholeTimes),
 })
+
+/** How many whole times a divisor goes into a value, rounded once where that is beyond 2^53. */
+function wholeTimes(value: number, divisor: number): number {
+  const rest = value % divisor
+  const multiple = value - rest
+  // Where nothing was lost, this is a multiple of the divisor, so the division cannot reach the next whole number.
+  if (value - multiple === rest) return Math.round(multiple / divisor)
+  const [of, by] = [exactParts(value), exactParts(divisor)]
+  const shift = of.exponent - by.exponent
+  const whole = shift >= 0 ? (of.mantissa << BigInt(shift)) / by.mantissa : of.mantissa / (by.mantissa << BigInt(-shift))
+  return Number(whole)
+}
