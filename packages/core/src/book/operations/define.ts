@@ -6,7 +6,7 @@ import type { Transaction } from '../transaction/index.js'
 
 /** One operation: what it looks like as JSON, what it touches, and what it does. */
 export interface OperationDefinition<Op extends { readonly op: string }> {
-  readonly schema: { readonly op: Op['op']; readonly does: string; readonly journaled: v.GenericSchema<unknown, Op> }
+  readonly schema: { readonly op: Op['op']; readonly journaled: v.GenericSchema<unknown, Op> }
   /**
    * The columns, and rows of tables, whose cells it is about to change, so that what depends on them is known before. A
    * definition touches nothing, since what it defines is computed anew.

@@ -1,32 +1,38 @@
 import * as v from 'valibot'
-import { field, type GivenBy, operationSchema } from './define-schema.js'
+import { type GivenBy, operationSchema } from './define-schema.js'
 import { JsonRecord, list, Name, Text } from './fields.js'
 
 const source = v.strictObject({
-  file: field(Text, 'The file.'),
-  options: field(JsonRecord, 'The options it was read with.'),
-  columns: v.optional(field(list(Name), "The columns that it had; others are the table's own.")),
+  /** The file. */
+  file: Text,
+  /** The options it was read with. */
+  options: JsonRecord,
+  /** The columns that it had; others are the table's own. */
+  columns: v.optional(list(Name)),
 })
 
 const set = v.strictObject({
-  label: v.optional(v.nullable(field(Name, 'The column that names a row for its reader.'))),
-  key: v.optional(
-    v.nullable(
-      field(
-        v.pipe(list(Name), v.minLength(1, 'a key needs a column')),
-        'The columns by which rows are found again when their source is read again.',
-      ),
-    ),
-  ),
-  parent: v.optional(v.nullable(field(Name, "The column that holds the key of a row's parent."))),
-  source: v.optional(v.nullable(field(source, 'Where the rows were read from.'))),
+  /** The column that names a row for its reader. */
+  label: v.optional(v.nullable(Name)),
+  /** The columns by which rows are found again when their source is read again. */
+  key: v.optional(v.nullable(v.pipe(list(Name), v.minLength(1, 'a key needs a column')))),
+  /** The column that holds the key of a row's parent. */
+  parent: v.optional(v.nullable(Name)),
+  /** Where the rows were read from. */
+  source: v.optional(v.nullable(source)),
 })
 
 export const changeTableSchema = operationSchema('change-table', {
-  does: 'Sets properties of a table; null takes one away. Columns in them follow when they are renamed.',
-  fields: { table: field(Name, 'The table.'), set: field(set, 'What is to be other than before.') },
-  examples: [{ op: 'change-table', table: 'hives', set: { label: 'code', key: ['code'] } }],
+  /** The table. */
+  table: Name,
+  /** What is to be other than before. */
+  set,
 })
 
-/** Other properties for a table. */
+/**
+ * Sets properties of a table; null takes one away. Columns in them follow when they are renamed.
+ *
+ * @example
+ * { op: 'change-table', table: 'hives', set: { label: 'code', key: ['code'] } }
+ */
 export type ChangeTable = GivenBy<typeof changeTableSchema>

@@ -1,5 +1,4 @@
 import * as v from 'valibot'
-import { field } from './define-schema.js'
 import { list, Name, Text } from './fields.js'
 
 /** How many digits are shown after the point. */
@@ -7,15 +6,24 @@ const Decimals = v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(20))
 
 /** What is said of a column besides its type and formula; none of it changes a value. */
 const columnProperties = {
-  unit: field(Text, 'The unit of its values, such as `kg`.'),
-  symbol: field(Text, 'A short sign that stands for it in explanations.'),
-  display: field(Text, 'How values are shown: `percent`, `currency:EUR`, or a pattern of Unicode TR35.'),
-  decimals: field(Decimals, 'Digits shown after the point.'),
-  heading: field(Text, 'What stands above it instead of its name.'),
-  note: field(Text, 'A note for its readers.'),
-  tags: field(list(Name), 'Words that formulas take it in by: `#temperature`.'),
-  choices: field(list(Text), 'The texts that it is meant to hold.'),
-  hidden: field(v.boolean(), 'True to show it only to those who ask.'),
+  /** The unit of its values, such as `kg`. */
+  unit: Text,
+  /** A short sign that stands for it in explanations. */
+  symbol: Text,
+  /** How values are shown: `percent`, `currency:EUR`, or a pattern of Unicode TR35. */
+  display: Text,
+  /** Digits shown after the point. */
+  decimals: Decimals,
+  /** What stands above it instead of its name. */
+  heading: Text,
+  /** A note for its readers. */
+  note: Text,
+  /** Words that formulas take it in by: `#temperature`. */
+  tags: list(Name),
+  /** The texts that it is meant to hold. */
+  choices: list(Text),
+  /** True to show it only to those who ask. */
+  hidden: v.boolean(),
 }
 
 type Properties = typeof columnProperties

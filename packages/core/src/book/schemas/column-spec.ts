@@ -1,7 +1,6 @@
 import * as v from 'valibot'
 import { VALUE_TYPES } from '../../values/index.js'
 import { optionalProperties } from './column-properties.js'
-import { field } from './define-schema.js'
 import { Id, list, Name, Text } from './fields.js'
 import { RowId } from './row-ids.js'
 
@@ -9,10 +8,14 @@ import { RowId } from './row-ids.js'
 export const Type = v.picklist(VALUE_TYPES)
 
 const given = {
-  name: field(Name, 'The name that formulas read it by.'),
-  type: v.optional(field(Type, 'The type of its values; without one, its formula or its first value decides.')),
-  formula: v.optional(field(Text, 'What calculates it; a column without a formula is a source column.')),
-  original: v.optional(field(Name, "The column of the table that the formula's own name means, where it replaces one.")),
+  /** The name that formulas read it by. */
+  name: Name,
+  /** The type of its values; without one, its formula or its first value decides. */
+  type: v.optional(Type),
+  /** What calculates it; a column without a formula is a source column. */
+  formula: v.optional(Text),
+  /** The column of the table that the formula's own name means, where it replaces one. */
+  original: v.optional(Name),
   ...optionalProperties,
 }
 
@@ -20,22 +23,24 @@ const given = {
 export const PausedSpec = v.strictObject({
   formula: Text,
   declared: v.boolean(),
-  typed: field(list(RowId), 'The rows typed over since, by id.'),
+  /** The rows typed over since, by id. */
+  typed: list(RowId),
 })
 
 const journal = {
-  id: v.optional(field(Id, 'Its id; given anew when left out.')),
-  paused: v.optional(field(PausedSpec, 'The formula put aside in a paused column.')),
-  orderKey: v.optional(field(Id, 'The column it is ordered by, by its id.')),
+  /** Its id; given anew when left out. */
+  id: v.optional(Id),
+  /** The formula put aside in a paused column. */
+  paused: v.optional(PausedSpec),
+  /** The column it is ordered by, by its id. */
+  orderKey: v.optional(Id),
+  /** When a stamp is written, columns by their ids. */
   stamp: v.optional(
-    field(
-      v.strictObject({
-        when: list(Id),
-        on: v.picklist(['first-fill', 'each-change']),
-        content: v.picklist(['time', 'author']),
-      }),
-      'When a stamp is written, columns by their ids.',
-    ),
+    v.strictObject({
+      when: list(Id),
+      on: v.picklist(['first-fill', 'each-change']),
+      content: v.picklist(['time', 'author']),
+    }),
   ),
 }
 

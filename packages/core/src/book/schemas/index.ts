@@ -1,5 +1,5 @@
 /**
- * What operations look like as JSON: one file an operation, with the meaning of its fields and examples.
+ * What operations look like as JSON: one file an operation. Its comments are its reference.
  *
  * In comes JSON from anywhere, out go operations that are as they should be, or a refusal naming the field. Start reading at
  * `define-schema.ts`, then `set-cells.ts`.

@@ -1,16 +1,16 @@
 import * as v from 'valibot'
-import { field, type GivenBy, operationSchema } from './define-schema.js'
+import { type GivenBy, operationSchema } from './define-schema.js'
 import { list, Text } from './fields.js'
 
 export const recalculateSchema = operationSchema('recalculate', {
-  does: 'Calculates what is stale: all of it, or some columns with all that they are made from.',
-  fields: {
-    columns: v.optional(
-      field(list(Text), 'Addresses: `table.column`, `value:name`, `tally:table.name`; everything when left out.'),
-    ),
-  },
-  examples: [{ op: 'recalculate', columns: ['harvests.per_frame'] }],
+  /** Addresses: `table.column`, `value:name`, `tally:table.name`; everything when left out. */
+  columns: v.optional(list(Text)),
 })
 
-/** Calculates what is stale. */
+/**
+ * Calculates what is stale: all of it, or some columns with all that they are made from.
+ *
+ * @example
+ * { op: 'recalculate', columns: ['harvests.per_frame'] }
+ */
 export type Recalculate = GivenBy<typeof recalculateSchema>

@@ -1,11 +1,17 @@
-import { field, type GivenBy, operationSchema } from './define-schema.js'
+import { type GivenBy, operationSchema } from './define-schema.js'
 import { Name } from './fields.js'
 
 export const removeLinkSchema = operationSchema('remove-link', {
-  does: 'Removes a link that no formula follows.',
-  fields: { table: field(Name, 'The table whose rows lead somewhere.'), name: field(Name, 'The link.') },
-  examples: [{ op: 'remove-link', table: 'harvests', name: 'hive' }],
+  /** The table whose rows lead somewhere. */
+  table: Name,
+  /** The link. */
+  name: Name,
 })
 
-/** Takes a link away. */
+/**
+ * Removes a link that no formula follows.
+ *
+ * @example
+ * { op: 'remove-link', table: 'harvests', name: 'hive' }
+ */
 export type RemoveLink = GivenBy<typeof removeLinkSchema>

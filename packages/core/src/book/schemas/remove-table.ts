@@ -1,11 +1,15 @@
-import { field, type GivenBy, operationSchema } from './define-schema.js'
+import { type GivenBy, operationSchema } from './define-schema.js'
 import { Name } from './fields.js'
 
 export const removeTableSchema = operationSchema('remove-table', {
-  does: 'Removes a table with all it holds: rows, links, tallies and rules. Refused while other tables read it.',
-  fields: { table: field(Name, 'The table.') },
-  examples: [{ op: 'remove-table', table: 'notes' }],
+  /** The table. */
+  table: Name,
 })
 
-/** Takes a table away with all it holds. */
+/**
+ * Removes a table with all it holds: rows, links, tallies and rules. Refused while other tables read it.
+ *
+ * @example
+ * { op: 'remove-table', table: 'notes' }
+ */
 export type RemoveTable = GivenBy<typeof removeTableSchema>

@@ -1,15 +1,19 @@
-import { field, type GivenBy, operationSchema } from './define-schema.js'
+import { type GivenBy, operationSchema } from './define-schema.js'
 import { Name } from './fields.js'
 
 export const renameColumnSchema = operationSchema('rename-column', {
-  does: 'Gives a column another name and rewrites every formula that reads it.',
-  fields: {
-    table: field(Name, 'The table it belongs to.'),
-    column: field(Name, 'The column.'),
-    to: field(Name, 'Its name from now on.'),
-  },
-  examples: [{ op: 'rename-column', table: 'harvests', column: 'honey_kg', to: 'honey' }],
+  /** The table it belongs to. */
+  table: Name,
+  /** The column. */
+  column: Name,
+  /** Its name from now on. */
+  to: Name,
 })
 
-/** Another name for a column. */
+/**
+ * Gives a column another name and rewrites every formula that reads it.
+ *
+ * @example
+ * { op: 'rename-column', table: 'harvests', column: 'honey_kg', to: 'honey' }
+ */
 export type RenameColumn = GivenBy<typeof renameColumnSchema>

@@ -1,11 +1,17 @@
-import { field, type GivenBy, operationSchema } from './define-schema.js'
+import { type GivenBy, operationSchema } from './define-schema.js'
 import { Name } from './fields.js'
 
 export const renameTableSchema = operationSchema('rename-table', {
-  does: 'Gives a table another name and rewrites every formula that reads it by name.',
-  fields: { table: field(Name, 'The table.'), to: field(Name, 'Its name from now on.') },
-  examples: [{ op: 'rename-table', table: 'hives', to: 'colonies' }],
+  /** The table. */
+  table: Name,
+  /** Its name from now on. */
+  to: Name,
 })
 
-/** Another name for a table. */
+/**
+ * Gives a table another name and rewrites every formula that reads it by name.
+ *
+ * @example
+ * { op: 'rename-table', table: 'hives', to: 'colonies' }
+ */
 export type RenameTable = GivenBy<typeof renameTableSchema>

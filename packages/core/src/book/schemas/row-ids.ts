@@ -5,7 +5,15 @@ import { Id, list, RowCount } from './fields.js'
 export const RowId: typeof Id = Id
 
 /** Ids of rows: a list, or a run of consecutive ones, as bulk changes have them. */
-export const RowIds = v.union([list(RowId), v.strictObject({ first: RowId, count: RowCount })])
+export const RowIds = v.union([
+  list(RowId),
+  v.strictObject({
+    /** The first id of a run. */
+    first: RowId,
+    /** How many ids follow each other. */
+    count: RowCount,
+  }),
+])
 
 /** Ids of rows: a list, or a run of consecutive ones. */
 export type RowIds = v.InferOutput<typeof RowIds>

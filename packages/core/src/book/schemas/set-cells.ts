@@ -1,23 +1,42 @@
 import * as v from 'valibot'
-import { field, type GivenBy, type JournaledBy, operationSchema } from './define-schema.js'
+import { type GivenBy, type JournaledBy, operationSchema } from './define-schema.js'
 import { list, Name, Value } from './fields.js'
 import { RowId } from './row-ids.js'
 
 const cell = {
-  row: field(RowId, 'The id of the row.'),
-  column: field(Name, 'The column, which is no calculated one.'),
-  value: field(Value, 'What the cell holds from now on; null is blank.'),
+  /** The id of the row. */
+  row: RowId,
+  /** The column, which is no calculated one. */
+  column: Name,
+  /** What the cell holds from now on; null is blank. */
+  value: Value,
 }
-const typed = v.optional(field(v.boolean(), 'False for a cell of a paused column that goes back to what was not typed.'))
+const journaledCell = {
+  ...cell,
+  /** False for a cell of a paused column that goes back to what was not typed. */
+  typed: v.optional(v.boolean()),
+}
 
-export const setCellsSchema = operationSchema('set-cells', {
-  does: 'Types over source cells.',
-  fields: { table: field(Name, 'The table.'), cells: field(list(v.strictObject(cell)), 'The cells.') },
-  journal: { cells: field(list(v.strictObject({ ...cell, typed })), 'The cells.') },
-  examples: [{ op: 'set-cells', table: 'harvests', cells: [{ row: 1, column: 'honey_kg', value: 12.5 }] }],
-})
+export const setCellsSchema = operationSchema(
+  'set-cells',
+  {
+    /** The table. */
+    table: Name,
+    /** The cells. */
+    cells: list(v.strictObject(cell)),
+  },
+  {
+    /** The cells. */
+    cells: list(v.strictObject(journaledCell)),
+  },
+)
 
-/** Types over source cells. */
+/**
+ * Types over source cells.
+ *
+ * @example
+ * { op: 'set-cells', table: 'harvests', cells: [{ row: 1, column: 'honey_kg', value: 12.5 }] }
+ */
 export type SetCells = GivenBy<typeof setCellsSchema>
 /** The same as journals carry it. */
 export type JournaledSetCells = JournaledBy<typeof setCellsSchema>
