@@ -2,7 +2,7 @@ import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { folderWith, mellow } from './run-mellow.js'
+import { folderWith, mellowHere } from './run-mellow.js'
 
 /**
  * Workbook files with altered bytes: each is shown, or refused with a message, and never more than that; what was written is
@@ -13,7 +13,7 @@ const numRuns = Number(process.env.RUNS ?? 12)
 test('a damaged workbook is refused or whole, whatever bytes are altered', async () => {
   const rows = Array.from({ length: 400 }, (_, at) => `h${at % 40},${at / 8},2026-03-${String((at % 28) + 1).padStart(2, '0')}`)
   const folder = folderWith({ 'takes.csv': `hive,kg,day\n${rows.join('\n')}\n` })
-  const run = (...args: string[]): ReturnType<typeof mellow> => mellow(args, { folder })
+  const run = (...args: string[]): ReturnType<typeof mellowHere> => mellowHere(args, { folder })
   for (const args of [
     ['import', 'honey', 'takes.csv'],
     ['define', 'honey', 'takes', 'jars = kg * 2', 'total = sum(kg by hive)'],

@@ -12,7 +12,7 @@ import {
 } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, test } from 'vitest'
-import { folderWith, mellow, type Run } from './run-mellow.js'
+import { folderWith, mellow, mellowHere, type Run } from './run-mellow.js'
 
 /** Outputs onto what must not go, texts that steer terminals, places that cannot be read or written: each with its words. */
 
@@ -22,7 +22,7 @@ async function withBook(
   files: Record<string, string> = {},
 ): Promise<{ folder: string; run: (...args: string[]) => Promise<Run> }> {
   const folder = folderWith({ 't.csv': T, ...files })
-  const run = (...args: string[]): Promise<Run> => mellow(args, { folder })
+  const run = (...args: string[]): Promise<Run> => mellowHere(args, { folder })
   expect((await run('import', 'b', 't.csv')).code).toBe(0)
   return { folder, run }
 }
@@ -43,7 +43,8 @@ describe('-o', () => {
   })
 
   test('keeps modes and links, and writes into pipes and devices', async () => {
-    const { folder, run } = await withBook({ 'real.csv': 'old\n' })
+    const { folder } = await withBook({ 'real.csv': 'old\n' })
+    const run = (...args: string[]): Promise<Run> => mellow(args, { folder })
     chmodSync(join(folder, 'real.csv'), 0o640)
     symlinkSync('real.csv', join(folder, 'link.csv'))
     expect((await run('export', 'b', 't', '-o', 'link.csv')).code).toBe(0)
@@ -96,7 +97,7 @@ describe('what would steer a terminal is shown instead', () => {
 
   test('in cells, headings, authors, notes and units, wherever they are told of', async () => {
     const folder = folderWith({ 't.csv': `tag,"${EVIL}"\n"${EVIL}",1\n"${EVIL}2",x\n` })
-    const run = (...args: string[]): Promise<Run> => mellow(args, { folder })
+    const run = (...args: string[]): Promise<Run> => mellowHere(args, { folder })
     const told: Run[] = [
       await run('import', 'b', 't.csv', '--author', EVIL),
       await run('describe', 'b', 't.tag', '--note', EVIL, '--unit', EVIL, '--author', EVIL),
@@ -113,6 +114,8 @@ describe('what would steer a terminal is shown instead', () => {
       await run('explain', `'${EVIL}' & tag`),
       await run('show', `b${EVIL}`),
       await run(`no${EVIL}`),
+      await mellow(['show', 'b', '--to', 'table'], { folder }),
+      await mellow(['history', 'b'], { folder }),
     ]
     for (const { out, err } of told) expect(STEERING.exec(out + err)?.[0], JSON.stringify(out + err)).toBeUndefined()
     expect(told[8]?.out).toContain('⟨U+001B⟩[31mred⟨U+0007⟩⟨U+009B⟩2J⟨U+202E⟩abc')

@@ -201,7 +201,7 @@ function sheetFile(parts: Readonly<Record<string, string | Uint8Array>>): Uint8A
     name,
     typeof text === 'string' ? strToU8(text) : text,
   ])
-  return zipSync(Object.fromEntries(all))
+  return zipSync(Object.fromEntries(all), { level: 1 })
 }
 const rowsXml = (rows: string): string => `<worksheet><sheetData>${rows}</sheetData></worksheet>`
 const HEADER = '<row r="1"><c r="A1" t="inlineStr"><is><t>x</t></is></c></row>'
