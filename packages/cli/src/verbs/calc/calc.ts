@@ -101,8 +101,15 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
       // As tallies of the table, so that one may use another.
       ...tallies.definitions.map(({ name, formula }) => ({ op: 'set-tally' as const, table, name, formula })),
     ])
+    const remarksOf = (findings: readonly Finding[]): Remark[] =>
+      findings.map((finding) => remarkOf(finding, table, formulaOf(finding, given, args)))
+    // What is refused in the end is refused before the long work.
+    if (book.stale.length > 0) {
+      const known = [...remarks, ...remarksOf(book.findings())]
+      if (isRefused(known, args)) return report(known, args, io)
+    }
     await calculateRest(book, io)
-    for (const finding of book.check()) remarks.push(remarkOf(finding, table, formulaOf(finding, given, args)))
+    remarks.push(...remarksOf(book.check()))
     const isTable = outputFormat(args, io) === 'table'
     const limits = limit !== undefined ? { limit } : isTable ? { limit: SHOWN_ROWS } : {}
     result = askQuery(() => {
@@ -228,10 +235,15 @@ function definitionOperations(
   return operations
 }
 
+/** True when something is said that nothing is written after. */
+function isRefused(remarks: readonly Remark[], args: CalcArguments): boolean {
+  const blocking: readonly Severity[] = args.strict === true ? ['error', 'warning'] : ['error']
+  return remarks.some(({ finding }) => blocking.includes(finding.severity))
+}
+
 /** Says everything there is to say and gives the exit code that follows from it. */
 function report(remarks: readonly Remark[], args: CalcArguments, io: Io): number {
-  const blocking: readonly Severity[] = args.strict === true ? ['error', 'warning'] : ['error']
-  const refused = remarks.some(({ finding }) => blocking.includes(finding.severity))
+  const refused = isRefused(remarks, args)
   if (args.findings === 'json') io.err(findingsJson(remarks.map(({ finding }) => finding)))
   else {
     const paint = makePaint(io.colours)
