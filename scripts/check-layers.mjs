@@ -21,7 +21,7 @@ const packages = {
 const rooms = {
   'packages/core/src': [['findings', 'values'], 'columns', 'functions', 'formula', 'engine', 'book'],
   'packages/core/src/formula': ['syntax', 'check', 'plan', 'explain', 'editor'],
-  'packages/core/src/engine': ['storage', 'propagation', 'plans', 'groups', 'aggregates', 'nodes', 'lowering'],
+  'packages/core/src/engine': ['storage', 'propagation', 'lowered-plans', 'groups', 'aggregates', 'nodes', 'lowering'],
   'packages/core/src/book': [
     'schemas',
     'model',

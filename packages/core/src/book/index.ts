@@ -1,6 +1,6 @@
 /**
  * The workbook: operations in, change sets out. Names, properties and undo live here; cells live in columns, and keeping them
- * in step is the engine's. Start reading at `workbook.ts`, then `operations/`, then `bind.ts`.
+ * in step is the engine's. Start reading at `workbook.ts`, then `calls/`, `operations/` and `transaction/`.
  * @module
  */
 

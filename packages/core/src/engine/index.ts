@@ -2,7 +2,7 @@
  * Recalculation: which nodes depend on what, which rows are touched, and running plans over just those.
  *
  * In come touched rows and columns, out go the cells computed and changed. Rooms, top first: `lowering` gives a formula what it
- * reads from other rows, `nodes` are the columns calculated, `aggregates` and `groups` what many rows decide, `plans` formulas
+ * reads from other rows, `nodes` are the columns calculated, `aggregates` and `groups` what many rows decide, `lowered-plans` formulas
  * ready to run, `propagation` how a change travels, `storage` the cells. Start reading at `engine.ts`.
  * @module
  */
@@ -10,8 +10,8 @@
 export { MOST_PAIRS, PAIRS_A_SECOND } from './aggregates/index.js'
 export { Engine, isLagOf } from './engine.js'
 export { LinkWatch } from './groups/index.js'
+export type { AccessPath } from './lowered-plans/index.js'
 export type { OverRows } from './lowering/index.js'
 export { TooMuchText, WatchMarks } from './nodes/index.js'
-export type { AccessPath } from './plans/index.js'
 export { type CalculationMode, type ColumnOutcome, DirtyRows, type IndexMemory } from './propagation/index.js'
 export { cellAt, type RowsByBlock, rowCountOf, rowsByBlock, sameCell, slotsOf, TableStore } from './storage/index.js'

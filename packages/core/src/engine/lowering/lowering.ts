@@ -26,9 +26,9 @@ import {
   splitCondition,
 } from '../aggregates/index.js'
 import { KeyDictionary, KeyGroups, type LinkHop, LinkPath, LinkWatch, PathGroups } from '../groups/index.js'
+import type { CrossRowInput, Frames } from '../lowered-plans/index.js'
+import { LoweredPlan } from '../lowered-plans/index.js'
 import { OrderedNode, RingLagInput, type RingOrder, type RingParts, RowColumn } from '../nodes/index.js'
-import type { CrossRowInput, Frames } from '../plans/index.js'
-import { LoweredPlan } from '../plans/index.js'
 import type { EngineNode, Hold, NodeId } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
 import {

@@ -2,7 +2,7 @@ import { BLOCK_MASK, BLOCK_SHIFT, type Cell, type Selection, selectRows, type Ve
 import type { Frame } from '../../formula/index.js'
 import { CellFault, Status, statusOfFault } from '../../values/index.js'
 import { faultOfKey, type Groups, isFaultyKey } from '../groups/index.js'
-import type { AccessPath, CrossRowInput, LoweredPlan } from '../plans/index.js'
+import type { AccessPath, CrossRowInput, LoweredPlan } from '../lowered-plans/index.js'
 import type { EngineNode, NodeId, PropagationPass } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
 import { cellAt, cellOf, compareKeys, everyRowOf, putCell, rowsByBlock, slotsOf } from '../storage/index.js'

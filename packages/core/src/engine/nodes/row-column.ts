@@ -1,7 +1,7 @@
 import type { Selection, Vector } from '../../columns/index.js'
 import type { Frame } from '../../formula/index.js'
 import { isFaultStatus, isWhole, Status, statusOfFault } from '../../values/index.js'
-import type { LoweredPlan } from '../plans/index.js'
+import type { LoweredPlan } from '../lowered-plans/index.js'
 import type { NodeId, PropagationPass } from '../propagation/index.js'
 import { DeferrableRows } from '../propagation/index.js'
 import type { RowsByBlock, TableStore } from '../storage/index.js'

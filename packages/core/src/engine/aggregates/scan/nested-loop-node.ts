@@ -1,7 +1,7 @@
 import type { Cell } from '../../../columns/index.js'
 import { CellFault } from '../../../values/index.js'
 import { type Groups, isFaultyKey, NO_ROW } from '../../groups/index.js'
-import type { AccessPath } from '../../plans/index.js'
+import type { AccessPath } from '../../lowered-plans/index.js'
 import type { EngineNode, NodeId, PropagationPass } from '../../propagation/index.js'
 import { ComputedCells, DeferrableRows } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'

@@ -1,5 +1,5 @@
 import { BLOCK_SHIFT, type Cell, type Selection, type Vector } from '../../../columns/index.js'
-import type { LoweredPlan } from '../../plans/index.js'
+import type { LoweredPlan } from '../../lowered-plans/index.js'
 import type { NodeId, PropagationPass } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'
 import { rowsByBlock, slotsOf } from '../../storage/index.js'

@@ -9,7 +9,7 @@ import {
 } from '../../../columns/index.js'
 import { type AggregateNode, lastTarget, linkFault, type NestedLoopScan } from '../../aggregates/index.js'
 import { type Groups, isFaultyKey, type Members, type PathGroups, statusOfGroup } from '../../groups/index.js'
-import type { AccessPath, CrossRowInput } from '../../plans/index.js'
+import type { AccessPath, CrossRowInput } from '../../lowered-plans/index.js'
 import type { NodeId, PropagationPass } from '../../propagation/index.js'
 import { putCell, type RowsByBlock, rowsByBlock, slotsOf, uniteRows } from '../../storage/index.js'
 

@@ -1,5 +1,5 @@
 import { BLOCK_SHIFT, type Selection, type Vector } from '../../../columns/index.js'
-import type { AccessPath, CrossRowInput } from '../../plans/index.js'
+import type { AccessPath, CrossRowInput } from '../../lowered-plans/index.js'
 import type { NodeId, PropagationPass } from '../../propagation/index.js'
 import type { RowsByBlock, TableStore } from '../../storage/index.js'
 import { copyCell } from '../../storage/index.js'

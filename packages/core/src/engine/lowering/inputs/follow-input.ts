@@ -1,6 +1,6 @@
 import { BLOCK_SHIFT, type Selection, type Vector } from '../../../columns/index.js'
 import { type LinkPath, statusOfGroup } from '../../groups/index.js'
-import type { AccessPath, CrossRowInput } from '../../plans/index.js'
+import type { AccessPath, CrossRowInput } from '../../lowered-plans/index.js'
 import type { NodeId, PropagationPass } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'
 import { copyCell, slotsOf } from '../../storage/index.js'

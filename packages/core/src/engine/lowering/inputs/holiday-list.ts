@@ -1,4 +1,4 @@
-import type { DayList } from '../../plans/index.js'
+import type { DayList } from '../../lowered-plans/index.js'
 import type { NodeId } from '../../propagation/index.js'
 import { latestPass, type PropagationPass } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'

@@ -1,6 +1,6 @@
 import type { Selection, Vector } from '../../../columns/index.js'
 import { Status } from '../../../values/index.js'
-import type { AccessPath, OuterRowInput } from '../../plans/index.js'
+import type { AccessPath, OuterRowInput } from '../../lowered-plans/index.js'
 import type { NodeId } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'
 import { copyCell } from '../../storage/index.js'
