@@ -1,7 +1,7 @@
 import type { Cell, CellValue } from '../columns/index.js'
 import { refusal } from '../findings/index.js'
 import { printName } from '../values/index.js'
-import { type ColumnModel, readCellValue, type TableModel } from './model/index.js'
+import { type ColumnModel, type RowsTable, readCellValue } from './model/index.js'
 
 /**
  * The cells that a key stands for, each with its column.
@@ -10,7 +10,7 @@ import { type ColumnModel, readCellValue, type TableModel } from './model/index.
  * @throws Refusal for a single value where the table has no key of one column, and for columns that there are not
  */
 export function keyCells(
-  table: TableModel,
+  table: RowsTable,
   key: CellValue | Readonly<Record<string, CellValue>>,
   zone: string,
 ): { readonly column: ColumnModel; readonly cell: Cell }[] {
@@ -25,7 +25,7 @@ function isByColumn(key: CellValue | Readonly<Record<string, CellValue>>): key i
   return typeof key === 'object' && key !== null
 }
 
-function onlyKey(table: TableModel): ColumnModel {
+function onlyKey(table: RowsTable): ColumnModel {
   const [first, ...others] = table.properties.key ?? []
   const column = first === undefined || others.length > 0 ? undefined : table.withId(first)
   if (column !== undefined) return column

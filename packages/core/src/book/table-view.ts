@@ -4,7 +4,7 @@ import { counted, refusal } from '../findings/index.js'
 import { printName } from '../values/index.js'
 import { ColumnView } from './column-view.js'
 import { keyCells } from './key-cells.js'
-import type { ColumnModel, Model, ShownValue, TableModel } from './model/index.js'
+import type { ColumnModel, Model, RowsTable, ShownValue } from './model/index.js'
 import { type TableSpec, tableSpec } from './operations/index.js'
 import { singleValue } from './queries/index.js'
 import { RowView } from './row-view.js'
@@ -12,18 +12,18 @@ import { RowView } from './row-view.js'
 /** A table to read. It shows the workbook as it is at the moment of each call. */
 export class TableView {
   readonly #model: Model
-  readonly #of: TableModel
+  readonly #of: RowsTable
   readonly #engine: Engine
 
   /** @internal */
-  constructor(model: Model, table: TableModel, engine: Engine) {
+  constructor(model: Model, table: RowsTable, engine: Engine) {
     this.#model = model
     this.#of = table
     this.#engine = engine
   }
 
   /** Its table, as long as it is there. */
-  get #table(): TableModel {
+  get #table(): RowsTable {
     if (this.isGone)
       throw refusal(
         'unknown-table',
@@ -150,7 +150,7 @@ export class TableView {
 
   /** The formula of a tally; refused when there is none of this name. */
   tallyFormula(name: string): string | null {
-    return (this.#table.tallies as TableModel).column(name).formula?.text ?? null
+    return this.#table.tallies.column(name).formula?.text ?? null
   }
 
   /** The rules of the table, in the order they were set. */
@@ -160,7 +160,7 @@ export class TableView {
     readonly severity: 'warning' | 'hint'
     readonly note?: string
   }[] {
-    return (this.#table.rules?.columns ?? []).map(({ name, formula, properties: { severity = 'warning', note } }) => ({
+    return this.#table.rules.columns.map(({ name, formula, properties: { severity = 'warning', note } }) => ({
       name,
       condition: formula?.text ?? '',
       severity,
@@ -170,12 +170,12 @@ export class TableView {
 
   /** Names of the tallies. */
   get tallies(): readonly string[] {
-    return this.#table.tallies?.columns.map((column) => column.name) ?? []
+    return this.#table.tallies.columns.map((column) => column.name)
   }
 
   /** A tally over all rows of the table; refused, with the nearest name, when there is none of this name. */
   tally(name: string): ShownValue {
-    return singleValue(this.#engine, this.#table.tallies as TableModel, name)
+    return singleValue(this.#engine, this.#table.tallies, name)
   }
 
   /** A column to read; refused, with the nearest name, when there is none of this name. */

@@ -44,6 +44,7 @@ function foundIn(engine: Engine, table: TableModel, column: ColumnModel, isThoro
     if (computed.wholeOnly) add(fractionFindings(table, column))
     if (table.role !== 'rules') add(errorFindings(table, column, formula, found))
   }
+  if (table.role !== 'rows') return found
   add(labelFindings(engine, table, column, isThorough))
   add(orderKeyFindings(engine, table, column))
   for (const link of table.links) if (link.columns[0] === column) add(linkFindings(engine, table, link, isThorough))

@@ -1,14 +1,14 @@
 import type { Engine } from '../../engine/index.js'
 import { counted, type Finding, finding } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
-import type { ColumnModel, TableModel } from '../model/index.js'
+import type { ColumnModel, RowsTable } from '../model/index.js'
 import { cellText } from '../model/index.js'
 
 /** Labels that are compared on every edit; more are compared when everything is checked. */
 const MOST_COMPARED = 20_000
 
 /** Rows that their label does not name for certain: those without one, and those that share one. */
-export function labelFindings(engine: Engine, table: TableModel, column: ColumnModel, isThorough: boolean): Finding[] {
+export function labelFindings(engine: Engine, table: RowsTable, column: ColumnModel, isThorough: boolean): Finding[] {
   const { store, properties } = table
   if (properties.label !== column.id || (!isThorough && store.rows.rowCount > MOST_COMPARED)) return []
   const storage = engine.recalculation.storage(store, column.id)

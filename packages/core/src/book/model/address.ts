@@ -41,7 +41,7 @@ export function findColumn(model: Model, address: string): Addressed {
   for (let count = others.length; count > 0; count--) {
     const table = model.find(nameOf([first, ...others.slice(0, count - 1)].join('.')))
     if (table === undefined) continue
-    const owner = kind === 'tally' ? (table.tallies as TableModel) : table
+    const owner = kind === 'tally' ? table.tallies : table
     return { table: owner, column: owner.column(nameOf(others.slice(count - 1).join('.'))) }
   }
   model.table(nameOf(first))
@@ -54,7 +54,7 @@ function ruleOf(model: Model, name: string): Addressed {
   if (found !== undefined) return found
   const near = nearestName(
     name,
-    model.tables.flatMap(({ rules }) => rules?.columns.map((rule) => rule.name) ?? []),
+    model.tables.flatMap(({ rules }) => rules.columns.map((rule) => rule.name)),
   )
   throw refusal('unknown-rule', { name: printName(name), hint: near === undefined ? '' : ` Nearest name: ${printName(near)}.` })
 }

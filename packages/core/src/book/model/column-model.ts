@@ -37,23 +37,108 @@ export interface PausedFormula {
   readonly typed: Set<number>
 }
 
+/** What a column is when it is made. */
+export interface NewColumn {
+  readonly id: ColumnId
+  readonly name: string
+  /** The type it is declared with; none when left out. */
+  readonly type?: ValueType | undefined
+  /** What calculates it; a source column has none. */
+  readonly formula?: string | undefined
+  readonly original?: ColumnId | undefined
+  readonly paused?: PausedFormula | undefined
+  readonly properties?: ColumnProperties
+}
+
+/** A column of the model: a source column, one that a formula calculates, or one whose formula is paused. */
+export class ColumnModel {
+  readonly id: ColumnId
+  /** Changed by its table, which finds it by name. */
+  name: string
+  /** The column that the formula's own name means, where it replaces one of a file. */
+  readonly original: ColumnId | null
+  properties: ColumnProperties
+  #type: ValueType | null
+  #declared: boolean
+  #formula: ColumnFormula | null
+  #paused: PausedFormula | null
+
+  constructor({ id, name, type, formula, original, paused, properties = {} }: NewColumn) {
+    this.id = id
+    this.name = name.normalize('NFC')
+    this.original = original ?? null
+    this.properties = properties
+    this.#type = type ?? null
+    this.#declared = type !== undefined
+    this.#formula = formula === undefined ? null : { text: formula, checked: null }
+    this.#paused = paused ?? null
+  }
+
+  /** The type it was declared with, or that its first values or its formula gave it; null while there is neither. */
+  get type(): ValueType | null {
+    return this.#type
+  }
+
+  /** True when the type was declared, so that a formula must keep to it. */
+  get declared(): boolean {
+    return this.#declared
+  }
+
+  /** What calculates it; null for a source column, and while it is paused. */
+  get formula(): ColumnFormula | null {
+    return this.#formula
+  }
+
+  /** The formula put aside for as long as the column is paused: it is then a source column like any other. */
+  get paused(): PausedFormula | null {
+    return this.#paused
+  }
+
+  /** Gives it another type, or says of the one it has whether it is declared. */
+  retype(type: ValueType | null, declared: boolean = this.#declared): void {
+    this.#type = type
+    this.#declared = declared
+  }
+
+  /** Lets a formula calculate it from now on, or none. */
+  setFormula(text: string | null): void {
+    this.#formula = text === null ? null : { text, checked: null }
+  }
+
+  /** Puts another formula aside, to be resumed later. */
+  setPaused(paused: PausedFormula): void {
+    this.#paused = paused
+  }
+
+  /**
+   * Puts its formula aside; its values and their type stay.
+   *
+   * @param typed - ids of the rows typed over by hand
+   */
+  pause(typed: Iterable<number>): void {
+    if (this.#formula === null) return
+    this.#paused = { formula: this.#formula, declared: this.#declared, typed: new Set(typed) }
+    this.#formula = null
+    this.#declared = true
+  }
+
+  /** Takes its paused formula up again. */
+  resume(): void {
+    if (this.#paused === null) return
+    this.setFormula(this.#paused.formula.text)
+    this.#declared = this.#paused.declared
+    this.#paused = null
+  }
+
+  /** Drops its formula, paused or not; its values and their type stay. */
+  detach(): void {
+    if (this.#formula !== null) this.#declared = true
+    this.#formula = null
+    this.#paused = null
+  }
+}
+
 /** The formula of a column, whether it calculates now or is put aside; null for a source column. */
 export function formulaOf(column: ColumnModel): ColumnFormula | null {
   return column.formula ?? column.paused?.formula ?? null
-}
-
-/** A column of the model. */
-export interface ColumnModel {
-  readonly id: ColumnId
-  name: string
-  /** The type it was declared with, or that its first values or its formula gave it; null while there is neither. */
-  type: ValueType | null
-  /** True when the type was declared, so that a formula must keep to it. */
-  declared: boolean
-  formula: ColumnFormula | null
-  /** A formula put aside for as long as the column is paused: it is then a source column like any other. */
-  paused: PausedFormula | null
-  /** The column that the formula's own name means, where it replaces one of a file. */
-  original: ColumnId | null
-  properties: ColumnProperties
 }

@@ -11,7 +11,7 @@ export { cellText } from './cell-text.js'
 export { fitText, readCellValue, type ShownValue, showCell, typeOfValue } from './cell-values.js'
 export {
   type ColumnFormula,
-  type ColumnModel,
+  ColumnModel,
   type ColumnProperties,
   formulaOf,
   type PausedFormula,
@@ -22,6 +22,6 @@ export { Model } from './model.js'
 export { orderKeyOf } from './order-key-of.js'
 export { columnsRead, linksRead, tablesRead } from './references.js'
 export { scopeOf } from './scope-of.js'
-export { type LinkModel, TableModel, type TableProperties, type TableRole } from './table-model.js'
+export type { LinkModel, PartTable, RowsTable, TableModel, TableProperties, TableRole } from './table-model.js'
 export { type Owned, usersOf } from './users-of.js'
 export { violationOf } from './violation-of.js'

@@ -5,18 +5,18 @@ import { foldName, printName } from '../../values/index.js'
 import type { JsonValue } from '../schemas/index.js'
 import type { Acceptance } from './acceptance.js'
 import type { ColumnModel } from './column-model.js'
-import { type LinkModel, type OwnedColumns, TableModel } from './table-model.js'
+import { type LinkModel, type OwnedColumns, PartTable, RowsTable, type TableModel } from './table-model.js'
 
 /** How far an id that is given may be from the next one: as many as no workbook ever had. */
 const FURTHEST_ID = 1_000_000
 
 /** All tables of a workbook. */
 export class Model {
-  readonly #tables: Map<string, TableModel> = new Map()
+  readonly #tables: Map<string, RowsTable> = new Map()
   readonly #owned: OwnedColumns = new Map()
   readonly #singles: TableStore
   /** The named values of the book. */
-  readonly values: TableModel
+  readonly values: PartTable
   /** Rings of columns that read each other's earlier rows, by each of their columns. */
   readonly rings: Map<ColumnId, ReadonlySet<ColumnId>> = new Map()
   /** Findings that someone has accepted, by what they are about. */
@@ -28,21 +28,21 @@ export class Model {
   /** @param engine - whose store holds named values and tallies */
   constructor(engine: Engine) {
     this.#singles = engine.singles
-    this.values = new TableModel('book', engine.singles, this.#owned, 'values')
+    this.values = new PartTable('book', engine.singles, this.#owned, 'values')
   }
 
   /** The tables in the order they were added. */
-  get tables(): readonly TableModel[] {
+  get tables(): readonly RowsTable[] {
     return [...this.#tables.values()]
   }
 
   /** The table of this name, in any case. */
-  find(name: string): TableModel | undefined {
+  find(name: string): RowsTable | undefined {
     return this.#tables.get(foldName(name))
   }
 
   /** The table of this name, or a refusal that suggests the nearest. */
-  table(name: string): TableModel {
+  table(name: string): RowsTable {
     const found = this.find(name)
     if (found !== undefined) return found
     const near = nearestName(
@@ -57,20 +57,20 @@ export class Model {
   }
 
   /** Makes a table and puts it in. */
-  addTable(name: string): TableModel {
-    const table = new TableModel(name, this.#singles, this.#owned)
+  addTable(name: string): RowsTable {
+    const table = new RowsTable(name, this.#singles, this.#owned)
     this.#tables.set(foldName(name), table)
     return table
   }
 
   /** Takes a table out. */
-  remove(table: TableModel): void {
+  remove(table: RowsTable): void {
     this.#tables.delete(foldName(table.name))
     for (const owner of table.parts) for (const column of owner.columns) this.#owned.delete(column.id)
   }
 
   /** Gives a table another name; it keeps its place. */
-  rename(table: TableModel, name: string): void {
+  rename(table: RowsTable, name: string): void {
     const tables = this.tables
     for (const part of table.parts) part.name = name
     this.#tables.clear()
@@ -122,21 +122,22 @@ export class Model {
   }
 
   /** All links with their tables. */
-  *links(): Generator<{ table: TableModel; link: LinkModel }> {
+  *links(): Generator<{ table: RowsTable; link: LinkModel }> {
     for (const table of this.#tables.values()) for (const link of table.links) yield { table, link }
   }
 
   /** The rule of this name, whichever table it is about. */
   rule(name: string): { table: TableModel; column: ColumnModel } | undefined {
     for (const { rules } of this.#tables.values()) {
-      const column = rules?.find(name)
-      if (rules !== null && column !== undefined) return { table: rules, column }
+      const column = rules.find(name)
+      if (column !== undefined) return { table: rules, column }
     }
     return undefined
   }
 
   /** The table that tallies or rules belong to; a table itself. */
-  rowsOf(owner: TableModel): TableModel | undefined {
+  rowsOf(owner: TableModel): RowsTable | undefined {
+    if (owner.role === 'rows') return owner
     return owner.role === 'values' ? undefined : this.find(owner.name)
   }
 

@@ -14,7 +14,7 @@ export type EnsureBound = (table: TableModel, column: ColumnModel) => void
  */
 export function scopeOf(model: Model, table: TableModel, own?: ColumnModel, ensureBound?: EnsureBound): Scope {
   // A rule sees what a formula of its table sees.
-  if (table.role === 'rules') return scopeOf(model, model.rowsOf(table) as TableModel, undefined, ensureBound)
+  if (table.role === 'rules') return scopeOf(model, model.table(table.name), undefined, ensureBound)
   if (table.role !== 'rows') return scopeWithoutRow(model, table, ensureBound)
   const shown = (column: ColumnModel): ScopeColumn => {
     ensureBound?.(table, column)

@@ -26,52 +26,30 @@ export interface LinkModel {
   readonly id: LinkId
   readonly name: string
   readonly columns: readonly ColumnModel[]
-  readonly to: TableModel
+  readonly to: RowsTable
   readonly keys: readonly ColumnModel[]
 }
 
 /** The columns of a workbook by their ids. */
 export type OwnedColumns = Map<ColumnId, { readonly table: TableModel; readonly column: ColumnModel }>
 
-/** What a table model stands for: rows with columns, the tallies or the rules of a table, or the named values of the book. */
-export type TableRole = 'rows' | 'tallies' | 'rules' | 'values'
-
-/** A table of the model: named columns in order over stored cells. Tallies and named values are columns over a single row. */
-export class TableModel {
+/** Named columns in order over stored cells. */
+abstract class ColumnList {
   name: string
   readonly store: TableStore
-  readonly role: TableRole
-  readonly links: LinkModel[] = []
-  properties: TableProperties = { label: null, key: null, parent: null, source: null }
-  /** The tallies of the table; a table of tallies has none. */
-  readonly tallies: TableModel | null
-  /** The rules of the table, kept row by row beside its columns, where no formula can name them. */
-  readonly rules: TableModel | null
   readonly #columns: ColumnModel[] = []
   /** Columns of the whole workbook by their ids; a table puts its own in. */
   readonly #owned: OwnedColumns
   readonly #byName: Map<string, ColumnModel> = new Map()
 
-  /** @param singles - where the tallies of the table are kept, or its own cells, in roles other than rows */
-  constructor(name: string, singles: TableStore, owned: OwnedColumns, role: TableRole = 'rows') {
+  constructor(name: string, store: TableStore, owned: OwnedColumns) {
     this.name = name
+    this.store = store
     this.#owned = owned
-    this.role = role
-    this.store = role === 'rows' ? new TableStore() : singles
-    this.tallies = role === 'rows' ? new TableModel(name, singles, owned, 'tallies') : null
-    this.rules = role === 'rows' ? new TableModel(name, this.store, owned, 'rules') : null
   }
 
-  /** The table with what belongs to it: its tallies and its rules. */
-  get parts(): readonly TableModel[] {
-    return [this, this.tallies, this.rules].filter((part) => part !== null)
-  }
-
-  /** The link of this name, in any case. */
-  link(name: string): LinkModel | undefined {
-    const folded = foldName(name)
-    return this.links.find((link) => foldName(link.name) === folded)
-  }
+  /** The same, told apart by its role. */
+  protected abstract get self(): TableModel
 
   /** The columns in order. */
   get columns(): readonly ColumnModel[] {
@@ -98,7 +76,7 @@ export class TableModel {
   /** The column of this id, if it is one of the table's. */
   withId(id: ColumnId): ColumnModel | undefined {
     const owned = this.#owned.get(id)
-    return owned?.table === this ? owned.column : undefined
+    return owned?.table === this.self ? owned.column : undefined
   }
 
   /** The columns that carry a tag, in order. */
@@ -109,7 +87,7 @@ export class TableModel {
 
   /** Puts a column in, before another or at the end. */
   insert(column: ColumnModel, before?: ColumnModel): void {
-    this.#owned.set(column.id, { table: this, column })
+    this.#owned.set(column.id, { table: this.self, column })
     this.#byName.set(foldName(column.name), column)
     this.#columns.splice(before === undefined ? this.#columns.length : this.#columns.indexOf(before), 0, column)
   }
@@ -139,3 +117,57 @@ export class TableModel {
     this.#byName.set(foldName(name), column)
   }
 }
+
+/** A table of the workbook: rows with columns, and what belongs to it. */
+export class RowsTable extends ColumnList {
+  readonly role = 'rows'
+  readonly links: LinkModel[] = []
+  properties: TableProperties = { label: null, key: null, parent: null, source: null }
+  /** The tallies of the table: columns over a single row. */
+  readonly tallies: PartTable
+  /** The rules of the table, kept row by row beside its columns, where no formula can name them. */
+  readonly rules: PartTable
+
+  /** @param singles - where the tallies of the table are kept */
+  constructor(name: string, singles: TableStore, owned: OwnedColumns) {
+    super(name, new TableStore(), owned)
+    this.tallies = new PartTable(name, singles, owned, 'tallies')
+    this.rules = new PartTable(name, this.store, owned, 'rules')
+  }
+
+  protected get self(): this {
+    return this
+  }
+
+  /** The table with what belongs to it: its tallies and its rules. */
+  get parts(): readonly TableModel[] {
+    return [this, this.tallies, this.rules]
+  }
+
+  /** The link of this name, in any case. */
+  link(name: string): LinkModel | undefined {
+    const folded = foldName(name)
+    return this.links.find((link) => foldName(link.name) === folded)
+  }
+}
+
+/** The tallies or the rules of a table, or the named values of the book: columns that belong to something else than rows. */
+export class PartTable extends ColumnList {
+  readonly role: 'tallies' | 'rules' | 'values'
+
+  /** @param store - of the table for rules; of the single row for all others */
+  constructor(name: string, store: TableStore, owned: OwnedColumns, role: PartTable['role']) {
+    super(name, store, owned)
+    this.role = role
+  }
+
+  protected get self(): this {
+    return this
+  }
+}
+
+/** What has columns, told apart by its role. */
+export type TableModel = RowsTable | PartTable
+
+/** What a table model stands for. */
+export type TableRole = TableModel['role']

@@ -1,7 +1,7 @@
 import { refusal } from '../../findings/index.js'
 import type { LinkId } from '../../formula/index.js'
 import { foldName, printName } from '../../values/index.js'
-import type { ColumnModel, LinkModel, TableModel } from '../model/index.js'
+import type { ColumnModel, LinkModel, RowsTable } from '../model/index.js'
 import { addLinkSchema, type JournaledAddLink } from '../schemas/index.js'
 import type { Transaction } from '../transaction/index.js'
 import { defineOperation } from './define.js'
@@ -26,7 +26,7 @@ export const addLink = defineOperation<JournaledAddLink>({
 })
 
 /** Makes a link part of the workbook. */
-function putLink({ engine }: Transaction, table: TableModel, link: LinkModel): void {
+function putLink({ engine }: Transaction, table: RowsTable, link: LinkModel): void {
   table.links.push(link)
   const idsOf = (columns: readonly ColumnModel[]): LinkParts['columns'] => columns.map((column) => column.id)
   engine.addLink(link.id, {
@@ -39,7 +39,7 @@ function putLink({ engine }: Transaction, table: TableModel, link: LinkModel): v
 
 type LinkParts = Parameters<Transaction['engine']['addLink']>[1]
 
-function refuseUnlike(table: TableModel, columns: readonly ColumnModel[], to: TableModel, keys: readonly ColumnModel[]): void {
+function refuseUnlike(table: RowsTable, columns: readonly ColumnModel[], to: RowsTable, keys: readonly ColumnModel[]): void {
   const place = 'add-link, field keys'
   if (columns.length !== keys.length)
     throw refusal('bad-operation', { place, reason: `expected ${columns.length} key columns, received ${keys.length}.` })
@@ -54,7 +54,7 @@ function refuseUnlike(table: TableModel, columns: readonly ColumnModel[], to: Ta
   }
 }
 
-function refuseTakenLink({ model }: Transaction, table: TableModel, name: string, to: TableModel): void {
+function refuseTakenLink({ model }: Transaction, table: RowsTable, name: string, to: RowsTable): void {
   const known = table.link(name)
   if (known !== undefined) {
     const place = `Table ${printName(table.name)}`

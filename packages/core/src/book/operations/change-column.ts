@@ -30,12 +30,12 @@ export const changeColumn = defineOperation<JournaledChangeColumn>({
     const former: Former = { op: 'change-column', table: table.name, column: column.name, set: {} }
     if (formula !== undefined && column.paused !== null) {
       former.set.formula = column.paused.formula.text
-      column.paused = { ...column.paused, formula: { text: formula, checked: null } }
+      column.setPaused({ ...column.paused, formula: { text: formula, checked: null } })
       transaction.setAside.add(column)
     } else if (formula !== undefined && column.formula === null) return reattach(transaction, table, column, operation)
     if (formula !== undefined && column.formula !== null) {
       former.set.formula = column.formula.text
-      column.formula = { text: formula, checked: null }
+      column.setFormula(formula)
       transaction.unbound.set(column, table)
     }
     if (type !== undefined) changeType(transaction, table, column, type, operation, former)
@@ -50,8 +50,8 @@ export const changeColumn = defineOperation<JournaledChangeColumn>({
 
 /** Gives a detached column its formula back; the way back is to detach it again. */
 function reattach(transaction: Transaction, table: TableModel, column: ColumnModel, operation: JournaledChangeColumn): void {
-  column.formula = { text: operation.set.formula as string, checked: null }
-  if (operation.set.type === null) column.declared = false
+  column.setFormula(operation.set.formula as string)
+  if (operation.set.type === null) column.retype(column.type, false)
   transaction.unbound.set(column, table)
   transaction.applied.push(operation)
   transaction.undoWith({ op: 'detach-column', table: table.name, column: column.name })
@@ -103,10 +103,10 @@ function changeType(
   // What can still be refused goes first.
   if (column.formula === null) convertCells(transaction, table, column, type, operation, former)
   else {
-    if (type !== null) column.type = type
+    if (type !== null) column.retype(type)
     transaction.unbound.set(column, table)
   }
-  column.declared = type !== null
+  column.retype(column.type, type !== null)
 }
 
 function convertCells(
@@ -145,7 +145,7 @@ function convertCells(
     for (const [index, slot] of slots.entries()) made.write(slot, converted[index] as Cell)
     for (const slot of slots) transaction.dirtyIn(table).touchCell(column.id, slot)
   }
-  column.type = type
+  column.retype(type)
   transaction.retyped.add(column)
 }
 

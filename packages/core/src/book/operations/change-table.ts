@@ -1,5 +1,5 @@
 import type { ColumnId } from '../../formula/index.js'
-import type { TableModel, TableProperties } from '../model/index.js'
+import type { RowsTable, TableProperties } from '../model/index.js'
 import { type ChangeTable, changeTableSchema } from '../schemas/index.js'
 import { defineOperation } from './define.js'
 
@@ -24,7 +24,7 @@ export const changeTable = defineOperation<ChangeTable>({
   },
 })
 
-function sourceOf(table: TableModel, { columns, ...source }: TableSource): TableProperties['source'] {
+function sourceOf(table: RowsTable, { columns, ...source }: TableSource): TableProperties['source'] {
   return { ...source, ...(columns !== undefined && { columns: columns.map((name) => table.column(name).id) }) }
 }
 
@@ -44,7 +44,7 @@ export interface TableSpec {
 }
 
 /** The properties of a table as operations carry them. */
-export function tableSpec(table: TableModel): TableSpec {
+export function tableSpec(table: RowsTable): TableSpec {
   const nameOf = (id: ColumnId): string | undefined => table.withId(id)?.name
   const { label, key, parent, source } = table.properties
   const names = (key ?? []).flatMap((id) => nameOf(id) ?? [])

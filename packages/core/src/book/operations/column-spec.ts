@@ -1,8 +1,8 @@
 import { refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { foldName, printName } from '../../values/index.js'
-import type { ColumnModel, ColumnProperties, PausedFormula, TableModel } from '../model/index.js'
-import { displayOf } from '../model/index.js'
+import type { ColumnProperties, PausedFormula, TableModel } from '../model/index.js'
+import { ColumnModel, displayOf } from '../model/index.js'
 import type { JournaledColumn } from '../schemas/index.js'
 import type { Transaction } from '../transaction/index.js'
 
@@ -49,8 +49,8 @@ export function pausedSpec({ formula, declared, typed }: PausedFormula): NonNull
   return { formula: formula.text, declared, typed: [...typed] }
 }
 
-function pausedOf({ paused }: JournaledColumn): PausedFormula | null {
-  if (paused === undefined) return null
+function pausedOf({ paused }: JournaledColumn): PausedFormula | undefined {
+  if (paused === undefined) return undefined
   return { formula: { text: paused.formula, checked: null }, declared: paused.declared, typed: new Set(paused.typed) }
 }
 
@@ -74,16 +74,13 @@ export function makeColumn(
   before?: ColumnModel,
 ): ColumnModel {
   refuseTaken(table, spec.name)
-  const column: ColumnModel = {
+  const column = new ColumnModel({
+    ...spec,
     id: takeId(transaction, spec),
-    name: spec.name.normalize('NFC'),
-    type: spec.type ?? null,
-    declared: spec.type !== undefined,
-    formula: spec.formula === undefined ? null : { text: spec.formula, checked: null },
-    original: spec.original === undefined ? null : table.column(spec.original).id,
+    original: spec.original === undefined ? undefined : table.column(spec.original).id,
     paused: pausedOf(spec),
     properties: propertiesOf(spec),
-  }
+  })
   // What a formula gives is known once it is bound.
   if (column.formula === null) refuseBadDisplay(transaction, table, column)
   if (column.paused !== null) transaction.setAside.add(column)

@@ -29,7 +29,7 @@ export function detach(transaction: Transaction, table: TableModel, column: Colu
   const { formula, declared, paused } = column
   if (paused !== null) {
     transaction.undoWith({ op: 'pause-column', table: table.name, column: column.name, aside: pausedSpec(paused) })
-    column.paused = null
+    column.detach()
     return
   }
   if (formula === null) return
@@ -41,9 +41,8 @@ export function detach(transaction: Transaction, table: TableModel, column: Colu
     set: { formula: formula.text, ...(!declared && { type: null }) },
     reattach: true,
   })
-  column.formula = null
+  column.detach()
   table.store.column(column.id)?.recountNumberTexts()
-  column.declared = true
   transaction.engine.forget(column.id)
   transaction.unbound.delete(column)
   // Formulas that read it are checked again: its type is as it was, but no longer follows from a formula.

@@ -17,7 +17,7 @@ import { cellsOfFormula } from '../queries/index.js'
 import { fillColumnSchema, type JournaledFillColumn } from '../schemas/index.js'
 import { storageOf, type Transaction } from '../transaction/index.js'
 import { defineOperation } from './define.js'
-import { markTyped, refuseUnwritable } from './row-cells.js'
+import { giveType, markTyped, refuseUnwritable } from './row-cells.js'
 
 export const fillColumn = defineOperation<JournaledFillColumn>({
   schema: fillColumnSchema,
@@ -134,10 +134,7 @@ function fits(type: ExpressionType, into: ValueType): boolean {
 function takeTypeOf(transaction: Transaction, table: TableModel, column: ColumnModel, { expression }: CheckedFormula): void {
   const { type } = expression
   if (column.type !== null || type === 'blank' || type === 'unknown') return
-  column.type = type
-  table.store.makeColumn(column.id, type)
-  transaction.retyped.add(column)
-  transaction.undoWith({ op: 'change-column', table: table.name, column: column.name, set: { type: null } })
+  giveType(transaction, table, column, type)
 }
 
 function refuseErrors(

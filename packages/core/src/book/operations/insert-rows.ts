@@ -19,7 +19,7 @@ import {
 import type { Transaction } from '../transaction/index.js'
 import { columnOfNumbers } from './column-of-numbers.js'
 import { defineOperation, touchedRows } from './define.js'
-import { cellReader, markTyped, refuseUnwritable } from './row-cells.js'
+import { cellReader, giveType, markTyped, refuseUnwritable } from './row-cells.js'
 
 export const insertRows = defineOperation<JournaledInsertRows>({
   schema: insertRowsSchema,
@@ -117,11 +117,7 @@ function reader(
 
 function adopt(transaction: Transaction, table: TableModel, column: ColumnModel, values: Column): Column {
   refuseUnwritable(transaction, table, column)
-  if (column.type === null) {
-    column.type = values.type
-    transaction.retyped.add(column)
-    transaction.undoWith({ op: 'change-column', table: table.name, column: column.name, set: { type: null } })
-  }
+  if (column.type === null) giveType(transaction, table, column, values.type)
   // What was given stays as it is, whatever becomes of the rows.
   return values.fork()
 }

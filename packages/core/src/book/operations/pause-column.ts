@@ -20,7 +20,7 @@ export const pauseColumn = defineOperation<JournaledPauseColumn>({
     }
     if (column.formula === null) {
       const formula = { text: aside?.formula ?? '', checked: null }
-      column.paused = { formula, declared: aside?.declared === true, typed: new Set(aside?.typed) }
+      column.setPaused({ formula, declared: aside?.declared === true, typed: new Set(aside?.typed) })
       transaction.setAside.add(column)
       transaction.undoWith({ op: 'detach-column', table: table.name, column: column.name })
     } else pause(transaction, table, column, aside?.typed)
@@ -30,12 +30,8 @@ export const pauseColumn = defineOperation<JournaledPauseColumn>({
 })
 
 function pause(transaction: Transaction, table: TableModel, column: ColumnModel, typed: readonly number[] = []): void {
-  const { formula, declared } = column
-  if (formula === null) return
   transaction.bringUp(column)
-  column.formula = null
-  column.paused = { formula, declared, typed: new Set(typed) }
-  column.declared = true
+  column.pause(typed)
   table.store.column(column.id)?.recountNumberTexts()
   transaction.engine.forget(column.id)
   transaction.unbound.delete(column)

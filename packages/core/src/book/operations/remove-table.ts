@@ -1,6 +1,6 @@
 import { refusal } from '../../findings/index.js'
 import { foldName, printName } from '../../values/index.js'
-import type { TableModel } from '../model/index.js'
+import type { RowsTable } from '../model/index.js'
 import { columnsRead } from '../model/index.js'
 import type { JournaledOperation } from '../schemas/index.js'
 import { type RemoveTable, removeTableSchema } from '../schemas/index.js'
@@ -40,7 +40,7 @@ export const removeTable = defineOperation<RemoveTable>({
 })
 
 /** What elsewhere goes by the table: links to it, and formulas that read it. */
-function usersOf({ model }: Transaction, table: TableModel): string[] {
+function usersOf({ model }: Transaction, table: RowsTable): string[] {
   const links = [...model.links()].filter(({ table: home, link }) => home !== table && link.to === table)
   const own = new Set(table.parts.flatMap(({ columns }) => columns.map((column) => column.id)))
   const readers = [...model.columns()].filter(({ column }) => {
@@ -56,7 +56,7 @@ function usersOf({ model }: Transaction, table: TableModel): string[] {
 }
 
 /** The operations that bring a table back as it is. */
-function restoring(table: TableModel, slots: Int32Array): JournaledOperation[] {
+function restoring(table: RowsTable, slots: Int32Array): JournaledOperation[] {
   const ids = Array.from(slots, (slot) => table.store.rows.idOf(slot))
   const names = (columns: readonly { readonly name: string }[]): string[] => columns.map((column) => column.name)
   return [
@@ -72,13 +72,13 @@ function restoring(table: TableModel, slots: Int32Array): JournaledOperation[] {
       name: link.name,
       id: link.id,
     })),
-    ...(table.tallies?.columns ?? []).map((tally) => ({
+    ...table.tallies.columns.map((tally) => ({
       op: 'set-tally' as const,
       table: table.name,
       name: tally.name,
       formula: tally.formula?.text ?? 'blank',
       id: tally.id,
     })),
-    ...(table.rules?.columns ?? []).map((rule) => ruleOperation(table, rule)),
+    ...table.rules.columns.map((rule) => ruleOperation(table, rule)),
   ]
 }

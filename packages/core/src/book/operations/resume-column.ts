@@ -23,9 +23,7 @@ export const resumeColumn = defineOperation<ResumeColumn>({
     const values = type === undefined ? [] : [...before.values()].map((cell) => writeCellValue(cell, type))
     const place = { table: table.name, column: column.name }
     transaction.undoWith({ op: 'pause-column', ...place, aside: pausedSpec(paused), ...(type !== undefined && { values }) })
-    column.formula = { text: paused.formula.text, checked: null }
-    column.declared = paused.declared
-    column.paused = null
+    column.resume()
     transaction.unbound.set(column, table)
     transaction.applied.push(operation)
     if (transaction.isUndoRedo) return

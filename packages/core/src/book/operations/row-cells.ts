@@ -29,11 +29,22 @@ export function takeType(transaction: Transaction, table: TableModel, column: Co
   if (column.type !== null) return column.type
   const type = typeOfValue(value as CellValue)
   if (type === null) return null
-  column.type = type
+  giveType(transaction, table, column, type)
+  return type
+}
+
+/** Gives a column that has no type one, and storage for it; undoing takes it back. */
+export function giveType(
+  transaction: Transaction,
+  table: TableModel,
+  column: ColumnModel,
+  type: ValueType,
+  declared: boolean = false,
+): void {
+  column.retype(type, declared)
   table.store.makeColumn(column.id, type)
   transaction.retyped.add(column)
   transaction.undoWith({ op: 'change-column', table: table.name, column: column.name, set: { type: null } })
-  return type
 }
 
 /** Reads the values of one column of new rows; an untyped column takes the type of the first value. */

@@ -1,6 +1,6 @@
 import { refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
-import type { ColumnModel, ColumnProperties, TableModel } from '../model/index.js'
+import { ColumnModel, type ColumnProperties, type RowsTable } from '../model/index.js'
 import { type JournaledSetRule, type RemoveRule, removeRuleSchema, setRuleSchema } from '../schemas/index.js'
 import type { Transaction } from '../transaction/index.js'
 import { defineOperation } from './define.js'
@@ -10,7 +10,7 @@ export const setRule = defineOperation<JournaledSetRule>({
   apply: (transaction, operation) => {
     const { model } = transaction
     const table = model.table(operation.table)
-    const rules = table.rules as TableModel
+    const rules = table.rules
     const { condition, severity, note, blankIsWrong } = operation
     const properties: ColumnProperties = {
       ...(severity !== undefined && { severity }),
@@ -34,7 +34,7 @@ export const setRule = defineOperation<JournaledSetRule>({
     }
     const { column: rule } = known
     transaction.undoWith(ruleOperation(table, rule))
-    rule.formula = { text: condition, checked: null }
+    rule.setFormula(condition)
     rule.properties = properties
     transaction.unbound.set(rule, rules)
     transaction.applied.push({ ...operation, id: rule.id })
@@ -48,20 +48,11 @@ function makeRule(
 ): ColumnModel {
   const made = transaction.model.takeColumnId(id)
   transaction.gone.delete(made)
-  return {
-    id: made,
-    name: name.normalize('NFC'),
-    type: 'boolean',
-    declared: true,
-    formula: { text: condition, checked: null },
-    original: null,
-    paused: null,
-    properties,
-  }
+  return new ColumnModel({ id: made, name, type: 'boolean', formula: condition, properties })
 }
 
 /** The operation that makes a rule as it is. */
-export function ruleOperation(table: TableModel, rule: ColumnModel): JournaledSetRule {
+export function ruleOperation(table: RowsTable, rule: ColumnModel): JournaledSetRule {
   const { severity, note, blankIsWrong } = rule.properties
   return {
     op: 'set-rule',
@@ -79,15 +70,15 @@ export const removeRule = defineOperation<RemoveRule>({
   schema: removeRuleSchema,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
-    const rules = table.rules as TableModel
+    const rules = table.rules
     dropRule(transaction, table, rules.column(operation.name))
     transaction.applied.push(operation)
   },
 })
 
 /** Takes a rule away and notes how it comes back. */
-export function dropRule(transaction: Transaction, table: TableModel, rule: ColumnModel): void {
-  const rules = table.rules as TableModel
+export function dropRule(transaction: Transaction, table: RowsTable, rule: ColumnModel): void {
+  const rules = table.rules
   const after = rules.after(rule)?.name
   transaction.undoWith({ ...ruleOperation(table, rule), ...(after !== undefined && { before: after }) })
   transaction.engine.forget(rule.id)

@@ -7,6 +7,7 @@ import { type ColumnModel, formulaOf, readCellValue, type Stamp } from '../model
 import { type JournaledSetStamp, listIds, packIds, type StampCells, setStampSchema, stampCellsSchema } from '../schemas/index.js'
 import { storageOf, type Transaction } from '../transaction/index.js'
 import { defineOperation } from './define.js'
+import { giveType } from './row-cells.js'
 
 export const setStamp = defineOperation<JournaledSetStamp>({
   schema: setStampSchema,
@@ -20,13 +21,7 @@ export const setStamp = defineOperation<JournaledSetStamp>({
     const type = stamp?.content === 'author' ? 'text' : 'datetime'
     if (stamp !== undefined && column.type !== null && column.type !== type)
       throw badStamp(table, column, `${printName(column.name)} is of type ${column.type}, and this stamp is a ${type}.`)
-    if (stamp !== undefined && column.type === null) {
-      column.type = type
-      column.declared = true
-      table.store.makeColumn(column.id, type)
-      transaction.retyped.add(column)
-      transaction.undoWith({ op: 'change-column', table: table.name, column: column.name, set: { type: null } })
-    }
+    if (stamp !== undefined && column.type === null) giveType(transaction, table, column, type, true)
     column.properties = { ...others, ...(stamp !== undefined && { stamp }) }
     transaction.undoWith({ op: 'set-stamp', table: table.name, column: column.name, stamp: stampNames(table, former) })
     transaction.applied.push(operation)

@@ -1,4 +1,3 @@
-import type { TableModel } from '../model/index.js'
 import { type JournaledSetTally, type RemoveTally, removeTallySchema, setTallySchema } from '../schemas/index.js'
 import { defineOperation } from './define.js'
 import { defineSingle, removeSingle } from './singles.js'
@@ -7,7 +6,7 @@ export const setTally = defineOperation<JournaledSetTally>({
   schema: setTallySchema,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
-    const { column, former } = defineSingle(transaction, table.tallies as TableModel, operation, operation.formula, null)
+    const { column, former } = defineSingle(transaction, table.tallies, operation, operation.formula, null)
     transaction.applied.push({ ...operation, id: column.id })
     const place = { table: table.name, name: column.name }
     if (former === null || former.formula === null) transaction.undoWith({ op: 'remove-tally', ...place })
@@ -19,7 +18,7 @@ export const removeTally = defineOperation<RemoveTally>({
   schema: removeTallySchema,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
-    removeSingle(transaction, table.tallies as TableModel, operation.name)
+    removeSingle(transaction, table.tallies, operation.name)
     transaction.applied.push(operation)
   },
 })

@@ -23,7 +23,7 @@ export const setValue = defineOperation<JournaledSetValue>({
     if (formula === undefined) {
       const storage = values.store.column(column.id)
       if (storedType !== null && (column.type !== storedType || storage === undefined)) {
-        column.type = storedType
+        column.retype(storedType)
         values.store.makeColumn(column.id, storedType)
         transaction.retyped.add(column)
       }

@@ -2,8 +2,8 @@ import type { Cell } from '../../columns/index.js'
 import { writeCellValue } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import { printName, type ValueType } from '../../values/index.js'
-import type { ColumnModel, TableModel } from '../model/index.js'
-import { usersOf } from '../model/index.js'
+import type { TableModel } from '../model/index.js'
+import { ColumnModel, usersOf } from '../model/index.js'
 import type { Transaction } from '../transaction/index.js'
 
 /** What a named value or tally was before. */
@@ -23,16 +23,8 @@ export function defineSingle(
 ): { column: ColumnModel; former: FormerSingle | null } {
   const known = owner.find(name)
   if (known === undefined) {
-    const column: ColumnModel = {
-      id: transaction.model.takeColumnId(id),
-      name: name.normalize('NFC'),
-      type: declared,
-      declared: declared !== null,
-      formula: formula === null ? null : { text: formula, checked: null },
-      original: null,
-      paused: null,
-      properties: {},
-    }
+    const made = transaction.model.takeColumnId(id)
+    const column = new ColumnModel({ id: made, name, type: declared ?? undefined, formula: formula ?? undefined })
     transaction.gone.delete(column.id)
     owner.insert(column, before === undefined ? undefined : owner.column(before))
     if (formula !== null) transaction.unbound.set(column, owner)
@@ -46,14 +38,14 @@ export function defineSingle(
   if (formula === null && known.formula !== null) {
     transaction.engine.forget(known.id)
     transaction.unbound.delete(known)
-    known.formula = null
+    known.setFormula(null)
     transaction.retyped.add(known)
   }
   if (formula !== null) {
-    known.formula = { text: formula, checked: null }
+    known.setFormula(formula)
     transaction.unbound.set(known, owner)
   }
-  known.declared = declared !== null
+  known.retype(known.type, declared !== null)
   return { column: known, former }
 }
 
@@ -95,7 +87,7 @@ export function detachSingle(transaction: Transaction, column: ColumnModel): voi
   const { formula, name } = column
   if (formula === null) return
   transaction.undoWith({ op: 'set-value', name, formula: formula.text })
-  column.formula = null
+  column.setFormula(null)
   transaction.engine.forget(column.id)
   transaction.unbound.delete(column)
   transaction.retyped.add(column)

@@ -3,7 +3,7 @@ import { type Engine, rowsByBlock } from '../../engine/index.js'
 import { type Finding, nearestName, Refusal, refusal } from '../../findings/index.js'
 import { type Checked, checkFormula, mapParts, parseFormula } from '../../formula/index.js'
 import { CellFault, faultOfStatus, foldName, printName, type Scalar, Status, type ValueType } from '../../values/index.js'
-import type { ColumnModel, ColumnProperties, Model, TableModel } from '../model/index.js'
+import type { ColumnModel, ColumnProperties, Model, RowsTable } from '../model/index.js'
 import { orderKeyOf, scopeOf, showCell } from '../model/index.js'
 import { readGroupQuery } from './given-queries.js'
 import { sortable } from './order-keys.js'
@@ -52,14 +52,14 @@ export function runGroupQuery(model: Model, engine: Engine, given: GroupQuery): 
 }
 
 /** The places of the groups by the order key of a column, where it has one. */
-function sortedBy(engine: Engine, table: TableModel, column: ColumnModel, first: Int32Array): { sortBy?: Column } {
+function sortedBy(engine: Engine, table: RowsTable, column: ColumnModel, first: Int32Array): { sortBy?: Column } {
   if (orderKeyOf(table, column) === undefined) return {}
   const places = sortable(engine, table, column)
   return { sortBy: columnOf('number', first, (slot) => places?.read(slot) ?? null) }
 }
 
 /** The first row of each group, in the order in which they come. */
-function firstOfGroups(table: TableModel, by: readonly ColumnModel[], slots: Int32Array): Int32Array {
+function firstOfGroups(table: RowsTable, by: readonly ColumnModel[], slots: Int32Array): Int32Array {
   const seen = new Map<string, number>()
   for (const slot of slots) {
     const key = JSON.stringify(by.map((column) => keyOf(table.store.column(column.id)?.read(slot) ?? null)))
@@ -73,13 +73,13 @@ const keyOf = (cell: Cell): unknown => (cell instanceof CellFault ? { error: cel
 function tallyColumn(
   model: Model,
   engine: Engine,
-  table: TableModel,
+  table: RowsTable,
   tally: GroupQuery['tallies'][number],
   by: readonly ColumnModel[],
   filter: Checked | null,
   first: Int32Array,
 ): ResultColumn {
-  const checked = checkFormula(parseFormula(tally.formula), scopeOf(model, table.tallies as TableModel))
+  const checked = checkFormula(parseFormula(tally.formula), scopeOf(model, table.tallies))
   const findings = checked.findings.map((one): Finding => ({ ...one, table: table.name, column: tally.name }))
   const [error, ...others] = findings.filter((one) => one.severity === 'error')
   if (error !== undefined) throw new Refusal([error, ...others])
@@ -106,7 +106,7 @@ function tallyColumn(
 }
 
 /** A tally for the group of a row: its aggregates keep the rows with equal keys, and those of the filter. */
-function inGroups(node: Checked, model: Model, table: TableModel, by: readonly ColumnModel[], filter: Checked | null): Checked {
+function inGroups(node: Checked, model: Model, table: RowsTable, by: readonly ColumnModel[], filter: Checked | null): Checked {
   const again = (part: Checked): Checked => inGroups(part, model, table, by, filter)
   if (node.kind === 'single' && node.of === 'tally') {
     const owner = model.columnOf(node.column)

@@ -37,7 +37,7 @@ export function restoreCells(model: Model, engine: Engine, snapshot: BookSnapsho
     const storages = new Map<ColumnId, Column>()
     for (const { spec, type, declared, head, marks, stale: rows } of snapshots) {
       const column = owner.column(spec.name)
-      column.declared = declared
+      column.retype(column.type, declared)
       if (rows.length > 0) stale.set(column.id, rows)
       if (head === null || type === null) continue
       storages.set(column.id, Column.stored(type, head, cells.cells(column.id)))
@@ -49,9 +49,9 @@ export function restoreCells(model: Model, engine: Engine, snapshot: BookSnapsho
   const singles = columnsOf(model.values, snapshot.values)
   for (const [index, { name, rows, isReordered, columns, tallies, rules }] of snapshot.tables.entries()) {
     const table = model.table(name)
-    const storages = new Map([...columnsOf(table, columns), ...columnsOf(table.rules as TableModel, rules)])
+    const storages = new Map([...columnsOf(table, columns), ...columnsOf(table.rules, rules)])
     table.store.restore({ ...rows, order: isReordered ? cells.order(index) : null }, storages)
-    for (const [id, storage] of columnsOf(table.tallies as TableModel, tallies)) singles.set(id, storage)
+    for (const [id, storage] of columnsOf(table.tallies, tallies)) singles.set(id, storage)
   }
   engine.singles.restore(engine.singles.rows.snapshot(), singles)
   for (const acceptance of snapshot.acceptances) model.acceptances.set(acceptanceKey(acceptance), acceptance)

@@ -1,6 +1,6 @@
 import { type Engine, slotsOf } from '../../engine/index.js'
 import type { FindingLedger } from '../diagnostics/index.js'
-import type { ColumnModel, Model, TableModel } from '../model/index.js'
+import type { ColumnModel, Model, RowsTable, TableModel } from '../model/index.js'
 import { ruleOperation, specOf, tableSpec } from '../operations/index.js'
 import type { ColumnSnapshot, TableSnapshot, TakenSnapshot, UnsavedColumn } from './snapshot.js'
 
@@ -15,7 +15,7 @@ export function takeSnapshot(model: Model, engine: Engine, ledger: FindingLedger
     stale: staleSlots(engine, column),
   })
   const orders = new Map<number, Int32Array>()
-  const tableSnapshot = (table: TableModel, index: number): TableSnapshot => {
+  const tableSnapshot = (table: RowsTable, index: number): TableSnapshot => {
     const { order, ...rows } = table.store.rows.snapshot()
     if (order !== null) orders.set(index, order)
     return {
@@ -24,9 +24,9 @@ export function takeSnapshot(model: Model, engine: Engine, ledger: FindingLedger
       rows,
       isReordered: order !== null,
       columns: table.columns.map((column) => columnSnapshot(table, column)),
-      tallies: (table.tallies?.columns ?? []).map((tally) => columnSnapshot(table.tallies as TableModel, tally)),
-      rules: (table.rules?.columns ?? []).map((rule) => ({
-        ...columnSnapshot(table.rules as TableModel, rule),
+      tallies: table.tallies.columns.map((tally) => columnSnapshot(table.tallies, tally)),
+      rules: table.rules.columns.map((rule) => ({
+        ...columnSnapshot(table.rules, rule),
         rule: ruleOperation(table, rule),
       })),
       links: table.links.map(({ id, name, columns, to, keys }) => {

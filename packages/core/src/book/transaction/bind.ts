@@ -173,7 +173,7 @@ class Binding {
     this.#owned.set(column.id, { table, column })
     const { engine, model } = this.#transaction
     // The names of a rule are those of its table; its own is none of them.
-    const named = table.role === 'rules' ? (model.rowsOf(table) as TableModel) : table
+    const named = table.role === 'rules' ? model.table(table.name) : table
     engine.columnGraph.setSources(column.id, namedSources(own, named, column))
   }
 
@@ -229,7 +229,7 @@ class Binding {
     if (table.role !== 'rows' || members.some((one) => one.table !== table)) throw this.#cycle(path)
     for (const { column } of members) {
       if (!this.#typesBefore.has(column.id)) this.#typesBefore.set(column.id, column.type)
-      if (!column.declared) column.type = null
+      if (!column.declared) column.retype(null)
     }
     let checked = new Map<ColumnId, CheckedFormula>()
     try {
@@ -275,7 +275,7 @@ class Binding {
     const { type } = checked.expression
     const found = type === 'blank' || type === 'unknown' ? null : type
     const isSame = column.type === found
-    column.type = found
+    column.retype(found)
     return isSame
   }
 
@@ -316,7 +316,7 @@ class Binding {
       before.mayBeBlank !== expression.mayBeBlank ||
       before.mayFail !== expression.mayFail
     if (isOther) this.#retyped.add(column.id)
-    column.type = type
+    column.retype(type)
     this.#waiting.delete(column.id)
   }
 
