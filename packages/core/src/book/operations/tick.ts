@@ -1,5 +1,5 @@
 import { refusal } from '../../findings/index.js'
-import { MS_PER_DAY, parseDateText, parseDateTimeText, printDateTime, zonedWallClock } from '../../values/index.js'
+import { parseMomentText, printDateTime, zonedWallClock } from '../../values/index.js'
 import { isMoment, type Tick, tickSchema } from '../schemas/index.js'
 import { defineOperation } from './define.js'
 
@@ -17,8 +17,7 @@ export const tick = defineOperation<Tick>({
 })
 
 function readClock(text: string, zone: string): number {
-  const day = parseDateText(text)
-  const time = Number.isNaN(day) ? parseDateTimeText(text, zonedWallClock(zone)) : day * MS_PER_DAY
+  const time = parseMomentText(text, zonedWallClock(zone))
   if (isMoment(time)) return time
   throw refusal('bad-operation', { place: 'tick, field now', reason: `expected an ISO 8601 date-time, received "${text}".` })
 }

@@ -1,8 +1,8 @@
 import { BLOCK_MASK, BLOCK_SHIFT, type Selection, type Vector } from '../../columns/index.js'
-import { type Engine, rowsByBlock } from '../../engine/index.js'
+import { cellAt, type Engine, rowsByBlock } from '../../engine/index.js'
 import type { FindingCode } from '../../findings/index.js'
 import type { ColumnId, Plan } from '../../formula/index.js'
-import { CellFault, type FaultCode, faultOfStatus, isFaultStatus, Status, type ValueType } from '../../values/index.js'
+import { type FaultCode, faultOfStatus, isFaultStatus, Status } from '../../values/index.js'
 import type { ColumnModel, TableModel } from '../model/index.js'
 import { type ShownValue, showCell } from '../model/index.js'
 
@@ -198,17 +198,10 @@ function resultsAt(
   const results = new Map<number, ShownValue>()
   const visit = (block: number, result: Vector): void => {
     for (const slot of slots)
-      if (slot >> BLOCK_SHIFT === block) results.set(slot, shownResult(result, slot & BLOCK_MASK, plan.type))
+      if (slot >> BLOCK_SHIFT === block) results.set(slot, showCell(cellAt(result, slot & BLOCK_MASK), plan.type))
   }
   engine.evaluate(table.store, plan, visit, { rows: rowsByBlock(slots), target })
   return results
-}
-
-function shownResult(result: Vector, row: number, type: ValueType): ShownValue {
-  const status = result.status[row] as number
-  if (status === Status.blank) return null
-  if (isFaultStatus(status)) return new CellFault(faultOfStatus(status))
-  return showCell(result.kind === 'boolean' ? result.values[row] === 1 : (result.values[row] as number | string), type)
 }
 
 function sourceAt(engine: Engine, table: TableModel, column: ColumnModel, slot: number): ShownValue {

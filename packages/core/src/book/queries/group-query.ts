@@ -1,8 +1,8 @@
 import { BLOCK_SHIFT, type Cell, Column } from '../../columns/index.js'
-import { type Engine, rowsByBlock } from '../../engine/index.js'
+import { cellAt, type Engine, rowsByBlock } from '../../engine/index.js'
 import { type Finding, nearestName, Refusal, refusal } from '../../findings/index.js'
 import { type Checked, checkFormula, mapParts, parseFormula } from '../../formula/index.js'
-import { CellFault, faultOfStatus, foldName, printName, type Scalar, Status, type ValueType } from '../../values/index.js'
+import { CellFault, foldName, printName, type ValueType } from '../../values/index.js'
 import type { ColumnModel, ColumnProperties, Model, RowsTable } from '../model/index.js'
 import { orderKeyOf, scopeOf, showCell } from '../model/index.js'
 import { readGroupQuery } from './given-queries.js'
@@ -93,10 +93,7 @@ function tallyColumn(
     (block, vector, { rows, count }) => {
       for (let k = 0; k < count; k++) {
         const row = rows === null ? k : (rows[k] as number)
-        const status = vector.status[row] as number
-        const value = vector.kind === 'boolean' ? vector.values[row] === 1 : (vector.values[row] as Scalar)
-        const failed = status > Status.blank ? new CellFault(faultOfStatus(status)) : null
-        cells.set((block << BLOCK_SHIFT) + row, status === Status.value ? value : failed)
+        cells.set((block << BLOCK_SHIFT) + row, cellAt(vector, row))
       }
     },
     { rows: isWhole ? rowsByBlock([0]) : rowsByBlock(first) },

@@ -1,5 +1,5 @@
 import { BLOCK_MASK, BLOCK_SHIFT, type Cell } from '../../columns/index.js'
-import { type Engine, type OverRows, type RowsByBlock, rowsByBlock, type TableStore } from '../../engine/index.js'
+import { cellAt, type Engine, type OverRows, type RowsByBlock, rowsByBlock, type TableStore } from '../../engine/index.js'
 import {
   type Checked,
   type ColumnId,
@@ -11,7 +11,7 @@ import {
   type Syntax,
   withoutSteps,
 } from '../../formula/index.js'
-import { CellFault, displayScalar, faultOfStatus, isFaultStatus, Status } from '../../values/index.js'
+import { CellFault, displayScalar } from '../../values/index.js'
 import type { Model, TableModel } from '../model/index.js'
 import { type Addressed, addressOf, formulaOf, type ShownValue, showCell } from '../model/index.js'
 
@@ -261,11 +261,7 @@ function evaluateAt(engine: Engine, store: TableStore, expression: Checked, slot
     store,
     plan,
     (_, vector) => {
-      const row = slot & BLOCK_MASK
-      const status = vector.status[row] as number
-      if (isFaultStatus(status)) found = new CellFault(faultOfStatus(status))
-      else if (status === Status.value)
-        found = vector.kind === 'boolean' ? vector.values[row] === 1 : (vector.values[row] as number | string)
+      found = cellAt(vector, slot & BLOCK_MASK)
     },
     { rows: rowsByBlock([slot]), target },
   )

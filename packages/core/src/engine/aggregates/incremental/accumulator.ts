@@ -1,8 +1,8 @@
 import { BLOCK_SHIFT, type Cell, type Selection, type Vector } from '../../../columns/index.js'
 import type { FunctionRecord } from '../../../functions/index.js'
-import { CellFault, faultOfStatus, type Scalar, Status, type ValueType } from '../../../values/index.js'
+import { CellFault, faultOfStatus, Status, type ValueType } from '../../../values/index.js'
 import type { TableStore } from '../../storage/index.js'
-import { compareKeys } from '../../storage/index.js'
+import { cellAt, compareKeys } from '../../storage/index.js'
 import { GroupSums } from './group-sums.js'
 
 /** An aggregate, told apart from where its rows come from. */
@@ -120,16 +120,11 @@ export class Accumulator {
   }
 
   #list({ rows, count }: Selection, vector: Vector, into: Cell[], mindsFaults: boolean): void {
-    const isBoolean = vector.kind === 'boolean'
     for (let k = 0; k < count; k++) {
       const row = rows === null ? k : (rows[k] as number)
-      const status = vector.status[row] as number
-      if (status === Status.value) into.push(isBoolean ? vector.values[row] === 1 : (vector.values[row] as Scalar))
-      else if (status === Status.blank) into.push(null)
-      else {
-        if (mindsFaults) this.noteFault(status)
-        into.push(new CellFault(faultOfStatus(status)))
-      }
+      const cell = cellAt(vector, row)
+      if (mindsFaults && cell instanceof CellFault) this.noteFault(vector.status[row] as number)
+      into.push(cell)
     }
   }
 
