@@ -2,11 +2,13 @@ import { availableParallelism } from 'node:os'
 import { fileURLToPath } from 'node:url'
 import { defineConfig } from 'vitest/config'
 
-const source = (folder: string): string => fileURLToPath(new URL(`./packages/${folder}/src/index.ts`, import.meta.url))
+const source = (folder: string, door = 'index'): string =>
+  fileURLToPath(new URL(`./packages/${folder}/src/${door}.ts`, import.meta.url))
 
 /** Tests run the sources, so that a failure names a line of them; only the CLI as a process and the page run what is built. */
 const alias = [
   { find: /^mellow-abacus$/, replacement: source('core') },
+  { find: /^mellow-abacus\/storage$/, replacement: source('core', 'storage') },
   { find: /^@mellow-abacus\/files$/, replacement: source('files') },
   { find: /^@mellow-abacus\/demo$/, replacement: source('demo') },
   { find: /^@mellow-abacus\/react$/, replacement: source('react') },

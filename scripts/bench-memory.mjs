@@ -1,6 +1,7 @@
 // What ten million rows take in a process of its own: brought in as column blocks, calculated, calculated again. Prints JSON.
 import { readFileSync } from 'node:fs'
-import { BLOCK_ROWS, Column, makeVector, Workbook } from 'mellow-abacus'
+import { Workbook } from 'mellow-abacus'
+import { BLOCK_ROWS, Column, makeVector } from 'mellow-abacus/storage'
 
 const ROWS = 10_000_000
 const rss = () => {

@@ -20,10 +20,11 @@ await build({
   sourcemap: true,
   alias: Object.fromEntries(
     [
-      ['mellow-abacus', 'core'],
-      ['@mellow-abacus/files', 'files'],
-      ['@mellow-abacus/demo', 'demo'],
-    ].map(([name, folder]) => [name, at(`packages/${folder}/src/index.ts`)]),
+      ['mellow-abacus', 'core/src/index'],
+      ['mellow-abacus/storage', 'core/src/storage'],
+      ['@mellow-abacus/files', 'files/src/index'],
+      ['@mellow-abacus/demo', 'demo/src/index'],
+    ].map(([name, door]) => [name, at(`packages/${door}.ts`)]),
   ),
   external: [
     'commander',

@@ -13,6 +13,7 @@ const root = fileURLToPath(new URL('../', import.meta.url))
 const common = {
   bundle: true,
   splitting: true,
+  chunkNames: 'shared-[hash]',
   format: 'esm',
   target: ['node20', 'es2023'],
   packages: 'external',
@@ -45,7 +46,7 @@ function clear(folder) {
 }
 
 for (const [folder, entries] of [
-  ['core', ['index']],
+  ['core', ['index', 'storage']],
   ['demo', ['index']],
   ['react', ['index']],
   ['files', ['index', 'browser', 'look-worker']],

@@ -9,9 +9,9 @@ const root = resolve(dirname(fileURLToPath(import.meta.url)), '..')
 const packages = {
   'packages/core': [],
   'packages/demo': [],
-  'packages/files': ['mellow-abacus'],
+  'packages/files': ['mellow-abacus', 'mellow-abacus/storage'],
   'packages/react': ['mellow-abacus'],
-  'packages/cli': ['mellow-abacus', '@mellow-abacus/files', '@mellow-abacus/demo'],
+  'packages/cli': ['mellow-abacus', 'mellow-abacus/storage', '@mellow-abacus/files', '@mellow-abacus/demo'],
   'examples/desk': ['mellow-abacus', '@mellow-abacus/demo', '@mellow-abacus/react'],
 }
 /**
@@ -40,7 +40,7 @@ const rooms = {
     ['calc', 'columns', 'completion', 'create', 'define', 'demo', 'edit', 'functions', 'history', 'inspect'],
   ],
 }
-const ours = /^(mellow-abacus|@mellow-abacus\/[a-z]+)$/
+const ours = /^(mellow-abacus(\/[a-z]+)?|@mellow-abacus\/[a-z]+)$/
 const importText = /(?:^|\n)\s*(?:import|export)\b[^'"]*?from\s*['"]([^'"]+)['"]|import\(\s*['"]([^'"]+)['"]\s*\)/g
 
 function sources(folder) {

@@ -22,8 +22,19 @@ beforeAll(() => {
 
 describe('in Node', () => {
   test('as a module, with patterns loaded when they are used', () => {
-    library.write({ 'use.mjs': `import { Workbook } from 'mellow-abacus'\n${USE_CORE}` })
+    library.write({
+      'use.mjs': `import { Workbook } from 'mellow-abacus'\n${USE_CORE}`,
+      'storage.mjs': `
+import { Workbook } from 'mellow-abacus'
+import { Column } from 'mellow-abacus/storage'
+const book = new Workbook()
+book.apply({ op: 'add-table', table: 't', columns: [{ name: 'n', type: 'number' }] })
+book.apply({ op: 'insert-rows', table: 't', block: { n: new Column('number') } })
+console.log(book.query({ table: 't' }).columns[0].storage instanceof Column)
+`,
+    })
     expect(library.node('use.mjs')).toBe('[6,0]\n')
+    expect(library.node('storage.mjs')).toBe('true\n')
   })
 
   test('by require, where Node allows it', () => {
@@ -81,10 +92,13 @@ describe('typed', () => {
   const source = `
 import { readTable, type FileTable } from '@mellow-abacus/files'
 import { type ChangeSet, type Operation, Workbook } from 'mellow-abacus'
+import { Column, printDate } from 'mellow-abacus/storage'
 const operation: Operation = { op: 'set-cells', table: 't', cells: [{ row: 1, column: 'a', value: 2 }] }
 const change: ChangeSet = new Workbook({ zone: 'Europe/Oslo' }).apply([operation])
 export const rows: number = change.recalculated[0]?.rows ?? 0
 export const read: Promise<FileTable> = readTable([], 'csv', {})
+export const stored: Column = new Column('number')
+export const day: string = printDate(0)
 // @ts-expect-error there is no field tabel
 new Workbook().apply({ op: 'add-table', tabel: 'x' })
 `
@@ -149,7 +163,8 @@ self.onmessage = async ({ data }) => self.postMessage([new Workbook().tables, aw
 test('a package holds what is needed, and no sources or tests', () => {
   const folder = join(library.folder, 'node_modules/mellow-abacus')
   expect(readdirSync(folder).sort()).toEqual(['LICENSE', 'README.md', 'dist', 'package.json'])
-  expect(readdirSync(join(folder, 'dist')).sort()).toEqual(['index.d.ts', 'index.js', 'index.js.map'])
+  const files = readdirSync(join(folder, 'dist')).map((name) => name.replace(/-[\w-]+/, ''))
+  expect(files.sort()).toEqual(['index', 'shared', 'storage'].flatMap((name) => [`${name}.d.ts`, `${name}.js`, `${name}.js.map`]))
   const map = JSON.parse(readFileSync(join(folder, 'dist/index.js.map'), 'utf8')) as { sourcesContent?: unknown }
   expect(map.sourcesContent).toBeUndefined()
   expect(existsSync(join(library.folder, 'node_modules/@mellow-abacus/files/README.md'))).toBe(true)

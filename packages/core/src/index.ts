@@ -4,19 +4,7 @@
  * @module
  */
 export * from './book/index.js'
-export {
-  BLOCK_MASK,
-  BLOCK_ROWS,
-  BLOCK_SHIFT,
-  type Cell,
-  Column,
-  makeVector,
-  type ReadonlyColumn,
-  type StoredCells,
-  type StoredChunk,
-  type Summary,
-  type Vector,
-} from './columns/index.js'
+export type { Cell, Column, ReadonlyColumn, Summary } from './columns/index.js'
 export {
   applyEdits,
   CODE_GROUPS,
@@ -69,31 +57,14 @@ export {
 } from './functions/index.js'
 export {
   CellFault,
-  compileDatePattern,
-  type DatePattern,
   displayNumber,
   displayScalar,
   FAULT_CODES,
   type FaultCode,
-  faultOfStatus,
-  foldName,
-  isTimeZone,
-  isWhole,
-  MS_PER_DAY,
-  parseDateText,
-  parseDateTimeText,
-  parseMomentText,
-  parseNumberText,
-  printDate,
-  printDateTime,
   printName,
-  printNumber,
   quoteText,
   type Scalar,
-  Status,
   type Surroundings,
-  statusOfFault,
   VALUE_TYPES,
   type ValueType,
-  zonedWallClock,
 } from './values/index.js'

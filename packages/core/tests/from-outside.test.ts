@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest'
-import { type ApplyOptions, Column, type Operation, type Query, Refusal, Workbook } from '../src/index.js'
+import { type ApplyOptions, type Operation, type Query, Refusal, Workbook } from '../src/index.js'
+import { Column } from '../src/storage.js'
 
 /** What comes from outside is checked as it comes in: each of these is refused, names the place, and changes nothing. */
 

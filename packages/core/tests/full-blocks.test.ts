@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { BLOCK_ROWS, type ShownValue, Workbook } from '../src/index.js'
+import { type ShownValue, Workbook } from '../src/index.js'
+import { BLOCK_ROWS } from '../src/storage.js'
 import { randomFormulas, randomRow, SOURCE_COLUMNS } from './helpers/random-formulas.js'
 
 const numRuns = Number(process.env.RUNS ?? 12)

@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest'
-import { BLOCK_ROWS, CellFault, Workbook } from '../src/index.js'
+import { CellFault, Workbook } from '../src/index.js'
+import { BLOCK_ROWS } from '../src/storage.js'
 
 /** Tables that reach over several blocks, where rows come, go and change on both sides of a border. */
 

@@ -1,5 +1,6 @@
 import { beforeEach, describe, expect, test } from 'vitest'
-import { Column, Workbook } from '../src/index.js'
+import { Workbook } from '../src/index.js'
+import { Column } from '../src/storage.js'
 
 /** What goes in and what comes out belongs to the caller: neither changes with the workbook, nor the workbook with it. */
 

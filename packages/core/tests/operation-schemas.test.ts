@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { describe, expect, test } from 'vitest'
-import { OPERATION_NAMES } from '../src/book/operations/read-operation.js'
+import { OPERATION_SCHEMAS } from '../src/book/operations/read-operation.js'
 import { type OperationJson, Refusal, Workbook } from '../src/index.js'
 
 /** Every operation has examples that work on the book of the reference; that its fields say what they mean, `check:reference` sees to. */
@@ -34,6 +34,7 @@ const { $defs: definitions } = JSON.parse(
   readFileSync(new URL('../../../docs/operations/operations.schema.json', import.meta.url), 'utf8'),
 ) as { readonly $defs: Readonly<Record<string, Definition>> }
 
+const OPERATION_NAMES = OPERATION_SCHEMAS.map(({ op }) => op)
 const examples = OPERATION_NAMES.flatMap((op) => (definitions[op]?.examples ?? []).map((example) => [op, example] as const))
 
 test.each(examples)('%s: the example %j works, and is undone', (op, example) => {

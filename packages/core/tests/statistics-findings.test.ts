@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest'
-import { applyEdits, BLOCK_ROWS, type Finding, Workbook } from '../src/index.js'
+import { applyEdits, type Finding, Workbook } from '../src/index.js'
+import { BLOCK_ROWS } from '../src/storage.js'
 
 /** Findings that go by the counts and ends of whole columns: zeros that are really missing, parts on unlike scales. */
 

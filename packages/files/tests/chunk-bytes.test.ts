@@ -1,4 +1,4 @@
-import type { StoredChunk } from 'mellow-abacus'
+import type { StoredChunk } from 'mellow-abacus/storage'
 import { expect, test } from 'vitest'
 import { chunkBytes, chunkOfBytes, numberBytes, numbersOfBytes, textBytes, textsOfBytes } from '../src/book-file/chunk-bytes.js'
 

@@ -1,5 +1,6 @@
 import fc from 'fast-check'
-import { type CellValue, printNumber, Workbook } from 'mellow-abacus'
+import { type CellValue, Workbook } from 'mellow-abacus'
+import { printNumber } from 'mellow-abacus/storage'
 import { describe, expect, test } from 'vitest'
 import { readTable, WRITABLE_FORMATS, type WritableFormat, writeTable } from '../src/index.js'
 import { BatchBytes } from '../src/writing/batch-bytes.js'

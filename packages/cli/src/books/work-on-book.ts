@@ -5,12 +5,11 @@ import {
   type Finding,
   type Operation,
   type OperationJson,
-  printDateTime,
   Refusal,
   type Surroundings,
   type WorkbookView,
-  zonedWallClock,
 } from 'mellow-abacus'
+import { printDateTime, zonedWallClock } from 'mellow-abacus/storage'
 import type { ChangeArguments } from '../options/index.js'
 import { findingsJson, findingText, placeOf } from '../output/index.js'
 import type { Io } from '../shell/index.js'

@@ -1,5 +1,6 @@
 import type { DeclaredType, ReadingOptions } from '@mellow-abacus/files'
-import { isTimeZone, nearestName, parseMomentText, type Surroundings, VALUE_TYPES, zonedWallClock } from 'mellow-abacus'
+import { nearestName, type Surroundings, VALUE_TYPES } from 'mellow-abacus'
+import { isTimeZone, parseMomentText, zonedWallClock } from 'mellow-abacus/storage'
 import type { ReadingArguments, SurroundingArguments } from '../options/index.js'
 import { UsageFault } from '../shell/index.js'
 

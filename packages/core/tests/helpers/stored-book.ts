@@ -1,5 +1,6 @@
-import type { BookSnapshot, SnapshotCells, StoredChunk, Workbook } from '../../src/index.js'
+import type { BookSnapshot, SnapshotCells, Workbook } from '../../src/index.js'
 import { Workbook as Book } from '../../src/index.js'
+import type { StoredChunk } from '../../src/storage.js'
 
 /** Stands for the file of a workbook: takes what is unsaved, and gives it back as bytes would, shared with nobody. */
 export class StoredBook {

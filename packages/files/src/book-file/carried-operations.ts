@@ -1,4 +1,5 @@
-import { blockEntries, Column, type Operation } from 'mellow-abacus'
+import { blockEntries, type Operation } from 'mellow-abacus'
+import { Column } from 'mellow-abacus/storage'
 
 /** In place of finished storage inside an operation: the number of the payload that holds it. */
 interface PayloadPlace {

@@ -1,5 +1,5 @@
 import { makeData, makeVector, Table, tableFromIPC, tableToIPC, Utf8, Vector } from 'apache-arrow'
-import type { StoredChunk } from 'mellow-abacus'
+import type { StoredChunk } from 'mellow-abacus/storage'
 
 /**
  * A chunk of a column as an Arrow IPC stream: a column `value` and a column `status` of status bytes. Texts that are places in

@@ -1,6 +1,7 @@
 import { crc32 } from 'node:zlib'
 import type Database from 'libsql'
-import type { SnapshotCells, StoredCells } from 'mellow-abacus'
+import type { SnapshotCells } from 'mellow-abacus'
+import type { StoredCells } from 'mellow-abacus/storage'
 import { asking, BookFileFault } from './book-file-fault.js'
 import { chunkBytes, chunkOfBytes, numberBytes, numbersOfBytes, textBytes, textsOfBytes } from './chunk-bytes.js'
 import { textOfBytes } from './text-of-bytes.js'

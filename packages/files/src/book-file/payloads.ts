@@ -1,5 +1,6 @@
 import type Database from 'libsql'
-import { Column, type Operation, type ValueType } from 'mellow-abacus'
+import type { Operation, ValueType } from 'mellow-abacus'
+import { Column } from 'mellow-abacus/storage'
 import { asking, BookFileFault } from './book-file-fault.js'
 import { operationsOfText } from './carried-operations.js'
 import type { JournalRow } from './journal-rows.js'

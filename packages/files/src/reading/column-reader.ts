@@ -1,3 +1,4 @@
+import type { ReadonlyColumn, ValueType } from 'mellow-abacus'
 import {
   BLOCK_ROWS,
   Column,
@@ -7,13 +8,11 @@ import {
   makeVector,
   parseDateText,
   parseMomentText,
-  type ReadonlyColumn,
   Status,
   statusOfFault,
-  type ValueType,
   type Vector,
   zonedWallClock,
-} from 'mellow-abacus'
+} from 'mellow-abacus/storage'
 import { marksOfPattern, type NumberMarks, numberReader } from './number-marks.js'
 import type { DeclaredType } from './options.js'
 import { type OtherReading, otherReading } from './other-readings.js'

@@ -1,4 +1,4 @@
-import { parseNumberText } from 'mellow-abacus'
+import { parseNumberText } from 'mellow-abacus/storage'
 
 /** How numbers of a file are written: the sign before their fraction, and the one between groups of three digits, if any. */
 export interface NumberMarks {

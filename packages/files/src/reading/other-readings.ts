@@ -1,4 +1,4 @@
-import { compileDatePattern } from 'mellow-abacus'
+import { compileDatePattern } from 'mellow-abacus/storage'
 import { type NumberMarks, numberReader, patternOfMarks } from './number-marks.js'
 
 /** A way to read the texts of a column as something else than texts. */

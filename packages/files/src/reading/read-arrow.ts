@@ -1,5 +1,5 @@
 import { DataType, type Field, RecordBatchReader, type Vector } from 'apache-arrow'
-import { MS_PER_DAY } from 'mellow-abacus'
+import { MS_PER_DAY } from 'mellow-abacus/storage'
 import { lookAtFile } from '../platform/node.js'
 import { allBytes } from './all-bytes.js'
 import type { ByteChunks } from './decoded-text.js'

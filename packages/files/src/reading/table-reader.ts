@@ -1,4 +1,5 @@
-import { type Finding, finding, foldName, printName, type ValueType } from 'mellow-abacus'
+import { type Finding, finding, printName, type ValueType } from 'mellow-abacus'
+import { foldName } from 'mellow-abacus/storage'
 import { ColumnReader, type ReadColumn } from './column-reader.js'
 import type { ReadingOptions } from './options.js'
 import { ReadFault } from './read-fault.js'

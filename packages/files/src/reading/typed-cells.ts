@@ -1,4 +1,5 @@
-import { finding, MS_PER_DAY, printDate, printDateTime, printName, type ValueType } from 'mellow-abacus'
+import { finding, printName, type ValueType } from 'mellow-abacus'
+import { MS_PER_DAY, printDate, printDateTime } from 'mellow-abacus/storage'
 import { base64 } from '../bytes.js'
 import type { ColumnReader } from './column-reader.js'
 import type { TableReader } from './table-reader.js'

@@ -1,4 +1,4 @@
-import { printNumber } from 'mellow-abacus'
+import { printNumber } from 'mellow-abacus/storage'
 
 const ZERO = 48
 /** Whole numbers up to here are put out digit by digit with 32-bit arithmetic. */

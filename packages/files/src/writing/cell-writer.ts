@@ -1,14 +1,5 @@
-import {
-  BLOCK_MASK,
-  BLOCK_SHIFT,
-  CellFault,
-  faultOfStatus,
-  printDate,
-  printDateTime,
-  type QueryColumn,
-  Status,
-  type Vector,
-} from 'mellow-abacus'
+import { CellFault, type QueryColumn } from 'mellow-abacus'
+import { BLOCK_MASK, BLOCK_SHIFT, faultOfStatus, printDate, printDateTime, Status, type Vector } from 'mellow-abacus/storage'
 import type { BatchBytes } from './batch-bytes.js'
 
 /** How a format says each kind of cell. Numbers and booleans are the same in all. */

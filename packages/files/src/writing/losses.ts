@@ -1,4 +1,5 @@
-import { CellFault, type QueryColumn, Status } from 'mellow-abacus'
+import { CellFault, type QueryColumn } from 'mellow-abacus'
+import { Status } from 'mellow-abacus/storage'
 
 /** What a format could not hold as it is. */
 export type LossKind = 'misfit' | 'error' | 'error-text' | 'long-text' | 'early-date'

@@ -1,4 +1,5 @@
-import { type Operation, parseDateText, printDate, printName } from 'mellow-abacus'
+import { type Operation, printName } from 'mellow-abacus'
+import { parseDateText, printDate } from 'mellow-abacus/storage'
 import { change } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
 import { loadFile } from '../../reading/index.js'

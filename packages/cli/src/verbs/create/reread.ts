@@ -1,7 +1,6 @@
 import { resolve } from 'node:path'
 import type { DeclaredType, FileTable } from '@mellow-abacus/files'
 import {
-  Column,
   type ColumnView,
   isSameName,
   type Operation,
@@ -10,6 +9,7 @@ import {
   type ValueType,
   type WorkbookView,
 } from 'mellow-abacus'
+import { Column } from 'mellow-abacus/storage'
 import { change } from '../../books/index.js'
 import type { ChangeArguments, ReadingArguments } from '../../options/index.js'
 import { findingText } from '../../output/index.js'

@@ -1,12 +1,5 @@
-import {
-  isSameName,
-  type Operation,
-  printDateTime,
-  printName,
-  type TableView,
-  VALUE_TYPES,
-  type WorkbookView,
-} from 'mellow-abacus'
+import { isSameName, type Operation, printName, type TableView, VALUE_TYPES, type WorkbookView } from 'mellow-abacus'
+import { printDateTime } from 'mellow-abacus/storage'
 import { change, lookAt } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
 import { readingText, splitNames, wholeNumber } from '../../reading/index.js'

@@ -1,4 +1,5 @@
-import { finding, MS_PER_DAY, nearestName, printDate, printDateTime, printName } from 'mellow-abacus'
+import { finding, nearestName, printName } from 'mellow-abacus'
+import { MS_PER_DAY, printDate, printDateTime } from 'mellow-abacus/storage'
 import { allBytes } from '../all-bytes.js'
 import type { ByteChunks } from '../decoded-text.js'
 import type { ReadingOptions } from '../options.js'
