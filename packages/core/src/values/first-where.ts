@@ -11,3 +11,18 @@ export function firstWhere(from: number, to: number, holds: (place: number) => b
   }
   return low
 }
+
+/**
+ * The first place of ascending numbers where one not below `number` stands; with `isAbove`, one above it. For the loops that do
+ * it for every row: no call a step.
+ */
+export function firstNumberFrom(sorted: Float64Array | Int32Array, number: number, isAbove: boolean = false): number {
+  let [low, high] = [0, sorted.length]
+  while (low < high) {
+    const middle = (low + high) >> 1
+    const found = sorted[middle] as number
+    if (found > number || (found === number && !isAbove)) high = middle
+    else low = middle + 1
+  }
+  return low
+}

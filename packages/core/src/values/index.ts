@@ -14,7 +14,7 @@ export { factorial, greatestCommonDivisor, leastCommonMultiple } from './divisor
 export { type ExactDecimal, type ExactParts, exactDecimal, exactParts, overCommonScale, roundRatio } from './exact-ratio.js'
 export { ExactSum } from './exact-sum.js'
 export { CellFault, FAULT_CODES, type FaultCode, faultOfStatus, isFaultStatus, Status, statusOfFault } from './faults.js'
-export { firstWhere } from './first-where.js'
+export { firstNumberFrom, firstWhere } from './first-where.js'
 export { graphemeCount, graphemeEnds } from './graphemes.js'
 export { logarithm } from './logarithm.js'
 export { foldName, isReservedWord, printName, quoteText } from './names.js'

@@ -1,5 +1,5 @@
 import { FIRST_DAY, LAST_DAY, weekdayOf } from './civil.js'
-import { firstWhere } from './first-where.js'
+import { firstNumberFrom, firstWhere } from './first-where.js'
 
 const WEEKDAYS = ['mon', 'tue', 'wed', 'thu', 'fri', 'sat', 'sun']
 
@@ -36,9 +36,7 @@ export function workCalendar(weekend: Weekend, holidays: Int32Array): WorkCalend
     .sort()
   const perWeek = weekend.filter((isOff) => !isOff).length
   const before = WEEKDAYS.map((_, index) => weekend.slice(0, index + 1).filter((isOff) => !isOff).length)
-  const offUpTo = (epochDay: number): number => {
-    return firstWhere(0, off.length, (place) => (off[place] as number) > epochDay)
-  }
+  const offUpTo = (epochDay: number): number => firstNumberFrom(off, epochDay, true)
   const upTo = (epochDay: number): number => {
     // Epoch day −3 was a Monday.
     const weeks = Math.floor((epochDay + 3) / 7)

@@ -1,5 +1,5 @@
 import type { Column, RowSet } from '../../columns/index.js'
-import { compareText, firstWhere, Status } from '../../values/index.js'
+import { compareText, firstNumberFrom, Status } from '../../values/index.js'
 
 /** Fewer rows than this are sorted by comparing them. */
 const FEW_ROWS = 64
@@ -58,14 +58,9 @@ function byOneKey(slots: Int32Array, keys: Float64Array): Int32Array {
   const taken = new Uint32Array(sorted.length)
   const inOrder = new Int32Array(slots.length)
   for (let index = 0; index < slots.length; index++) {
-    const first = firstFrom(sorted, keys[index] as number)
+    const first = firstNumberFrom(sorted, keys[index] as number)
     inOrder[first + (taken[first] as number)] = slots[index] as number
     taken[first] = (taken[first] as number) + 1
   }
   return inOrder
-}
-
-/** The first place of sorted numbers that is not below one. */
-export function firstFrom(sorted: Float64Array, number: number): number {
-  return firstWhere(0, sorted.length, (place) => (sorted[place] as number) >= number)
 }

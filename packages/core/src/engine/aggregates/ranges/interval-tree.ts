@@ -1,7 +1,7 @@
-import { firstWhere, isFaultStatus, Status } from '../../../values/index.js'
+import { firstNumberFrom, isFaultStatus, Status } from '../../../values/index.js'
 import type { EngineNode, IndexMemory, NodeId, PropagationPass } from '../../propagation/index.js'
 import type { TableStore } from '../../storage/index.js'
-import { firstFrom, slotsOf } from '../../storage/index.js'
+import { slotsOf } from '../../storage/index.js'
 import type { RangeTest } from './range-index.js'
 
 /** Readers of a bucket, as a power of two. */
@@ -102,7 +102,7 @@ export class IntervalTree implements EngineNode {
   }
 
   *#stabbed({ lows, slots, highest, buckets }: Sorted, key: number): Generator<number> {
-    const end = firstAbove(lows, key)
+    const end = firstNumberFrom(lows, key, true)
     const open = [1]
     for (let node = open.pop(); node !== undefined; node = open.pop()) {
       if ((highest[node] as number) < key) continue
@@ -170,14 +170,9 @@ function placesIn(sorted: Float64Array, numbers: Float64Array): Uint32Array {
   const taken = new Uint32Array(sorted.length)
   const places = new Uint32Array(numbers.length)
   for (let index = 0; index < numbers.length; index++) {
-    const first = firstFrom(sorted, numbers[index] as number)
+    const first = firstNumberFrom(sorted, numbers[index] as number)
     places[index] = first + (taken[first] as number)
     taken[first] = (taken[first] as number) + 1
   }
   return places
-}
-
-/** The first place of sorted numbers that is above one. */
-function firstAbove(sorted: Float64Array, number: number): number {
-  return firstWhere(0, sorted.length, (place) => (sorted[place] as number) > number)
 }
