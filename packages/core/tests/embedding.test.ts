@@ -234,3 +234,24 @@ test('a change set survives being posted to another thread', () => {
   other.apply(posted.operations)
   expect(other.table('hives').column('twice').values()).toEqual(book.table('hives').column('twice').values())
 })
+
+test('a change set names the rows that it was about, also when another row has come in their place', () => {
+  const book = harvests()
+  const [inserted] = book.apply({ op: 'insert-rows', table: 'hives', rows: [{ code: 'H8', boxes: 4 }] }).inserted
+  const row = inserted?.ids[0] as number
+  const heard: [revision: number, ids: number[]][] = []
+  book.on('change', (change) => {
+    // Two edits more before the next listener hears of the first.
+    if (change.revision === edited) {
+      book.apply({ op: 'remove-rows', table: 'hives', rows: [row] })
+      book.apply({ op: 'insert-rows', table: 'hives', rows: [{ code: 'H9', boxes: 1 }] })
+    }
+  })
+  book.on('change', ({ revision, changed }) => heard.push([revision, [...(changed[0]?.ids() ?? [])]]))
+  const edited = book.revision + 1
+  const change = book.apply({ op: 'set-cells', table: 'hives', cells: [{ row, column: 'boxes', value: 5 }] })
+  expect(heard[0]).toEqual([edited, [row]])
+  expect(change.changed.map((cells) => [...cells.ids()])).toEqual([[row], [row]])
+  expect(inserted?.ids).toEqual([row])
+  expect([...(inserted?.calculated().values() ?? [])]).toEqual([[null]])
+})

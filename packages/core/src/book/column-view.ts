@@ -117,7 +117,7 @@ export class ColumnView {
 
   /** Ids of the rows whose cell is out of step with its sources. */
   staleIds(): number[] {
-    return [...idsOf(this.#table.store, [this.#engine.recalculation.staleRowsOf(this.#column.id)])]
+    return [...idsOf(this.#table.store.rows.idsNow(), [this.#engine.recalculation.staleRowsOf(this.#column.id)])]
   }
 
   /** Values in row order: numbers, texts, booleans, ISO 8601 text for dates, null for blank, CellFault for errors. */

@@ -13,6 +13,7 @@ export type { ReadonlyColumn } from './readonly-column.js'
 export { RowSet, type RowsSnapshot } from './row-set.js'
 export { isFullBlock, rowsMarked, type Selection, selectRows, wholeBlock } from './selection.js'
 export { scratch } from './simd/index.js'
+export type { SlotIds } from './slot-ids.js'
 export { type Summary, summarise } from './summary.js'
 export type { EncodedTexts } from './text-dictionary.js'
 export {

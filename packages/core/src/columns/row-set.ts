@@ -1,4 +1,5 @@
 import { RowOrder } from './row-order.js'
+import { IdHistory, type SlotIds } from './slot-ids.js'
 import { BLOCK_SHIFT } from './vectors.js'
 
 /** The rows of a table as they are written to a file; lists are empty where rows are numbered as they came. */
@@ -20,6 +21,7 @@ export class RowSet {
   /** Ids of the slots whose id is not slot + 1, and the way back. Freed slots keep their last id. */
   readonly #otherIds: Map<number, number> = new Map()
   readonly #slotsOfOthers: Map<number, number> = new Map()
+  readonly #history: IdHistory = new IdHistory()
   readonly #free: number[] = []
   readonly #freed: Set<number> = new Set()
   /** How many slots of a block are without a row; blocks whose every slot holds one are not in it. */
@@ -91,6 +93,11 @@ export class RowSet {
     return this.#otherIds.size === 0 ? slot + 1 : (this.#otherIds.get(slot) ?? slot + 1)
   }
 
+  /** The ids that slots have now, for someone who asks when some may have been given to other rows. */
+  idsNow(): SlotIds {
+    return this.#history.now((slot) => this.idOf(slot))
+  }
+
   /** The slot at a place of the order, from 0. */
   slotAt(place: number): number | undefined {
     if (this.#order !== null) return this.#order.slotAt(place)
@@ -124,7 +131,9 @@ export class RowSet {
     if (isOrdered) this.#order ??= new RowOrder(this.#slotCount)
     const slots: number[] = []
     for (let index = 0; index < count; index++) {
-      const slot = this.#takeFree() ?? this.#slotCount++
+      const free = this.#takeFree()
+      if (free !== undefined) this.#history.replace(free, this.idOf(free))
+      const slot = free ?? this.#slotCount++
       slots.push(slot)
       this.#setId(slot, ids?.[index] ?? this.#nextId)
       this.#order?.insert(slot, places?.[index] ?? before + index)

@@ -1,4 +1,5 @@
-import { type Engine, type RowsByBlock, rowCountOf, slotsOf, type TableStore } from '../../engine/index.js'
+import type { RowSet, SlotIds } from '../../columns/index.js'
+import { type Engine, type RowsByBlock, rowCountOf, slotsOf } from '../../engine/index.js'
 import type { Finding } from '../../findings/index.js'
 import type { FaultCode } from '../../values/index.js'
 import { errorsAmong } from '../diagnostics/index.js'
@@ -11,9 +12,9 @@ export interface ColumnCells {
   readonly table: string
   readonly column: string
   readonly rows: number
-  /** Ids of the rows. Not enumerable, so that the record compares and prints as its three facts. */
+  /** Ids of the rows, also when some are gone since. Not enumerable, so that the record compares and prints as its three facts. */
   ids(): IterableIterator<number>
-  /** How many of the cells are errors now, by code; not enumerable either. */
+  /** How many of the cells are errors now, by code, of rows that are still there; not enumerable either. */
   errors(): ReadonlyMap<FaultCode, number>
 }
 
@@ -22,7 +23,7 @@ export interface InsertedRows {
   readonly table: string
   readonly rows: number
   readonly ids: readonly number[]
-  /** Calculated values of the new rows, by column and in the order of `ids`; read when asked for. */
+  /** Calculated values of the new rows, by column and in the order of `ids`: as they are when asked for, null for rows gone by then. */
   calculated(): ReadonlyMap<string, readonly ShownValue[]>
 }
 
@@ -56,28 +57,31 @@ export function columnCells(table: TableModel, column: ColumnModel, parts: reado
   let rows = 0
   for (const part of parts) rows += rowCountOf(part)
   const cells = { table: table.name, column: column.name, rows }
+  const ids = table.store.rows.idsNow()
   return Object.defineProperties(cells, {
-    ids: { value: () => idsOf(table.store, parts) },
-    errors: { value: () => errorsAmong(table.store.column(column.id), slotsIn(parts)) },
+    ids: { value: () => idsOf(ids, parts) },
+    errors: { value: () => errorsAmong(table.store.column(column.id), slotsStill(table.store.rows, ids, parts)) },
   }) as unknown as ColumnCells
 }
 
-/** Ids of rows, part by part. */
-export function* idsOf(store: TableStore, parts: readonly RowsByBlock[]): IterableIterator<number> {
-  for (const part of parts) for (const slot of slotsOf(part)) yield store.rows.idOf(slot)
+/** Ids that rows had, part by part. */
+export function* idsOf(ids: SlotIds, parts: readonly RowsByBlock[]): IterableIterator<number> {
+  for (const part of parts) for (const slot of slotsOf(part)) yield ids.idOf(slot)
 }
 
-function* slotsIn(parts: readonly RowsByBlock[]): IterableIterator<number> {
-  for (const part of parts) yield* slotsOf(part)
+/** Slots that hold the same row as then. */
+function* slotsStill(rows: RowSet, ids: SlotIds, parts: readonly RowsByBlock[]): IterableIterator<number> {
+  for (const part of parts) for (const slot of slotsOf(part)) if (rows.isLive(slot) && ids.holds(slot)) yield slot
 }
 
 /** Makes the record of new rows. */
 export function insertedRows(engine: Engine, table: TableModel, slots: readonly number[]): InsertedRows[] {
   if (slots.length === 0) return []
   const { store } = table
+  const ids = store.rows.idsNow()
   const record = Object.defineProperty({ table: table.name, rows: slots.length }, 'ids', {
     enumerable: true,
-    get: () => slots.map((slot) => store.rows.idOf(slot)),
+    get: () => slots.map((slot) => ids.idOf(slot)),
   })
   const calculated = (): Map<string, ShownValue[]> => {
     const values = new Map<string, ShownValue[]>()
@@ -86,7 +90,7 @@ export function insertedRows(engine: Engine, table: TableModel, slots: readonly 
       if (column.formula === null || storage === undefined) continue
       values.set(
         column.name,
-        slots.map((slot) => showCell(storage.read(slot), storage.type)),
+        slots.map((slot) => (store.rows.isLive(slot) && ids.holds(slot) ? showCell(storage.read(slot), storage.type) : null)),
       )
     }
     return values

@@ -1,0 +1,59 @@
+/** A while in which slots got other ids. Links lead forward only, so a while that nobody holds any more is gone. */
+class IdSpan {
+  /** The ids that slots had before, for those that got others. */
+  readonly replaced: Map<number, number> = new Map()
+  next: IdSpan | null = null
+}
+
+/** Remembers the ids that slots had, for as long as someone holds what `now` gave. */
+export class IdHistory {
+  #last: IdSpan = new IdSpan()
+
+  /** The ids that slots have now; `idOf` gives the one that a slot has at the time of asking. */
+  now(idOf: (slot: number) => number): SlotIds {
+    if (this.#last.replaced.size > 0) {
+      this.#last.next = new IdSpan()
+      this.#last = this.#last.next
+    }
+    return new SlotIds(this.#last, idOf)
+  }
+
+  /** Notes that a slot gets another id. */
+  replace(slot: number, id: number): void {
+    const { replaced } = this.#last
+    if (!replaced.has(slot)) replaced.set(slot, id)
+  }
+}
+
+/** The ids that slots had at one time, told at any later one. */
+export class SlotIds {
+  readonly #idOf: (slot: number) => number
+  /** What was replaced since, up to the span that is not yet taken in; null for nothing. */
+  #replaced: Map<number, number> | null = null
+  #span: IdSpan
+
+  constructor(span: IdSpan, idOf: (slot: number) => number) {
+    this.#span = span
+    this.#idOf = idOf
+  }
+
+  /** The id that a slot had. */
+  idOf(slot: number): number {
+    return this.#formerOf(slot) ?? this.#idOf(slot)
+  }
+
+  /** True when a slot was never given another row since. */
+  holds(slot: number): boolean {
+    return this.#formerOf(slot) === undefined
+  }
+
+  #formerOf(slot: number): number | undefined {
+    while (this.#span.next !== null) {
+      this.#replaced ??= new Map()
+      // What was replaced first is what was there.
+      for (const [one, id] of this.#span.replaced) if (!this.#replaced.has(one)) this.#replaced.set(one, id)
+      this.#span = this.#span.next
+    }
+    return this.#replaced?.get(slot) ?? this.#span.replaced.get(slot)
+  }
+}
