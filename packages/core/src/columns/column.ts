@@ -177,7 +177,9 @@ export class Column implements ReadonlyColumn {
   /** How many occupied slots hold errors; of one code if given. */
   faultCount(status?: number): number {
     if (status !== undefined) return this.#counts[status] as number
-    return this.#counts.subarray(Status.firstFault).reduce((sum, count) => sum + count, 0)
+    let sum = 0
+    for (let fault: number = Status.firstFault; fault < this.#counts.length; fault++) sum += this.#counts[fault] as number
+    return sum
   }
 
   /** The kept text of some misfit, as an example; undefined when there is none. */

@@ -21,7 +21,7 @@ export class RowSet {
   /** Ids of the slots whose id is not slot + 1, and the way back. Freed slots keep their last id. */
   readonly #otherIds: Map<number, number> = new Map()
   readonly #slotsOfOthers: Map<number, number> = new Map()
-  readonly #history: IdHistory = new IdHistory()
+  readonly #history: IdHistory = new IdHistory((slot) => this.idOf(slot))
   readonly #free: number[] = []
   readonly #freed: Set<number> = new Set()
   /** How many slots of a block are without a row; blocks whose every slot holds one are not in it. */
@@ -95,7 +95,7 @@ export class RowSet {
 
   /** The ids that slots have now, for someone who asks when some may have been given to other rows. */
   idsNow(): SlotIds {
-    return this.#history.now((slot) => this.idOf(slot))
+    return this.#history.now()
   }
 
   /** The slot at a place of the order, from 0. */

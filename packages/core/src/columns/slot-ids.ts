@@ -7,19 +7,33 @@ class IdSpan {
 
 /** Remembers the ids that slots had, for as long as someone holds what `now` gave. */
 export class IdHistory {
+  readonly #idOf: (slot: number) => number
   #last: IdSpan = new IdSpan()
+  /** The same for everyone who asks until a slot gets another id. */
+  #now: SlotIds | null = null
 
-  /** The ids that slots have now; `idOf` gives the one that a slot has at the time of asking. */
-  now(idOf: (slot: number) => number): SlotIds {
+  /** @param idOf - gives the id that a slot has at the time of asking */
+  constructor(idOf: (slot: number) => number) {
+    this.#idOf = idOf
+  }
+
+  /** The ids that slots have now. */
+  now(): SlotIds {
+    this.#now ??= this.#begin()
+    return this.#now
+  }
+
+  #begin(): SlotIds {
     if (this.#last.replaced.size > 0) {
       this.#last.next = new IdSpan()
       this.#last = this.#last.next
     }
-    return new SlotIds(this.#last, idOf)
+    return new SlotIds(this.#last, this.#idOf)
   }
 
   /** Notes that a slot gets another id. */
   replace(slot: number, id: number): void {
+    this.#now = null
     const { replaced } = this.#last
     if (!replaced.has(slot)) replaced.set(slot, id)
   }

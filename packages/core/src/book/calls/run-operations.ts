@@ -98,8 +98,8 @@ function* stepsOf(
     state.calculating = null
     for (const check of transaction.afterwards) check()
     const touched = findingsTouched(model, engine, transaction, cells.columns)
-    restoreFindings = ledger.restorer(touched.keys())
-    const { grown, ...news } = ledger.refresh(touched)
+    const { grown, takeBack, ...news } = ledger.refresh(touched)
+    restoreFindings = takeBack
     const findings = traced(model, engine, news)
     if (options.strict === true) refuseErrors([...findings.added, ...grown], 'warning')
     state.revision = revision + 1
@@ -176,7 +176,7 @@ export function tryOperations<Seen>(
 function changeSet(
   { engine, revision }: WorkbookState,
   transaction: Transaction,
-  { recalculated, changed, stale }: RecalculatedCells,
+  cells: RecalculatedCells,
   findings: ChangeSet['findings'],
   { author, at }: RunOptions,
 ): ChangeSet {
@@ -186,9 +186,7 @@ function changeSet(
     at: at ?? null,
     operations: transaction.applied,
     inverse: transaction.inverse,
-    recalculated,
-    changed,
-    stale,
+    ...cells.told(),
     inserted: [...transaction.inserted].flatMap(([table, slots]) => insertedRows(engine, table, slots.all())),
     removed: [...transaction.removed].flatMap(([table, ids]) => (ids.length === 0 ? [] : [{ table: table.name, ids }])),
     findings,
@@ -232,7 +230,7 @@ function recalculate(model: Model, engine: Engine, transaction: Transaction, isL
   const cells = new RecalculatedCells(model)
   for (const [table, dirty] of transaction.dirty) {
     for (const [id, slots] of dirty.cells) {
-      const column = table.columns.find((one) => one.id === id)
+      const column = table.withId(id)
       if (column !== undefined && slots.size > 0) cells.noteWritten(table, column, slots)
     }
   }

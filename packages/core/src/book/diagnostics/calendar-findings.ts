@@ -12,12 +12,22 @@ type WorkdayCall = Checked & { kind: 'call' }
  * holidays is of a calendar when its rows are chosen by a condition: the others are the days between.
  */
 export function calendarFindings(engine: Engine, table: TableModel, formula: CheckedFormula, isThorough: boolean): Finding[] {
+  return callsOf(formula).flatMap((call) => outside(engine, table, call, isThorough))
+}
+
+/** The calls of formulas, which are asked for on every edit. */
+const known = new WeakMap<CheckedFormula, readonly WorkdayCall[]>()
+
+function callsOf(formula: CheckedFormula): readonly WorkdayCall[] {
+  const found = known.get(formula)
+  if (found !== undefined) return found
   const calls: WorkdayCall[] = []
   somePart(formula.expression, (part) => {
     if (part.kind === 'call' && part.holidays !== undefined && part.holidays.where !== null) calls.push(part)
     return false
   })
-  return calls.flatMap((call) => outside(engine, table, call, isThorough))
+  known.set(formula, calls)
+  return calls
 }
 
 /** Rows whose dates are looked at on every edit; of more only the ends, and all when everything is checked. */

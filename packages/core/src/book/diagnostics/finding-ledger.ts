@@ -7,6 +7,8 @@ interface NewsOfFindings {
   readonly removed: readonly Finding[]
   /** Findings that were there, with more rows now. */
   readonly grown: readonly Finding[]
+  /** Lets the ledger know again what it knew before. */
+  readonly takeBack: () => void
 }
 
 /** What is known of the findings of every column, so that a change can say which came and which went away. */
@@ -18,25 +20,16 @@ export class FindingLedger {
     return [...this.#known].map(([id, findings]) => [id, [...findings.values()]])
   }
 
-  /** Remembers what is known of some columns. Returns a function that has it be known again. */
-  restorer(columns: Iterable<ColumnId>): () => void {
-    const former = Array.from(columns, (id) => [id, this.#known.get(id)] as const)
-    return () => {
-      for (const [id, findings] of former) {
-        if (findings === undefined) this.#known.delete(id)
-        else this.#known.set(id, findings)
-      }
-    }
-  }
-
   /** Looks at some columns again; a column that is gone has no findings. */
   refresh(columns: ReadonlyMap<ColumnId, readonly Finding[]>): NewsOfFindings {
     const grown: Finding[] = []
     const added: Finding[] = []
     const removed: Finding[] = []
+    const former: [ColumnId, ReadonlyMap<string, Finding> | undefined][] = []
     for (const [id, now] of columns) {
       const before = this.#known.get(id)
       if (before === undefined && now.length === 0) continue
+      former.push([id, before])
       const after = new Map(now.map((one) => [keyOf(one), one]))
       for (const [key, one] of after) {
         const known = before?.get(key)
@@ -47,7 +40,13 @@ export class FindingLedger {
       if (after.size === 0) this.#known.delete(id)
       else this.#known.set(id, after)
     }
-    return { added, removed, grown }
+    const takeBack = (): void => {
+      for (const [id, findings] of former) {
+        if (findings === undefined) this.#known.delete(id)
+        else this.#known.set(id, findings)
+      }
+    }
+    return { added, removed, grown, takeBack }
   }
 }
 

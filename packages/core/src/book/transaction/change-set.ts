@@ -54,14 +54,20 @@ export interface ChangeSet {
 
 /** Makes the record of some cells of a column, which may have come in several parts. */
 export function columnCells(table: TableModel, column: ColumnModel, parts: readonly RowsByBlock[]): ColumnCells {
+  const cells = { table: table.name, column: column.name, rows: rowCountIn(parts) }
+  const ids = table.store.rows.idsNow()
+  const errors = (): ReadonlyMap<FaultCode, number> =>
+    errorsAmong(table.store.column(column.id), slotsStill(table.store.rows, ids, parts))
+  // One by one, which takes half of the time that both at once take: every edit makes some of these.
+  Object.defineProperty(cells, 'ids', { value: () => idsOf(ids, parts) })
+  return Object.defineProperty(cells, 'errors', { value: errors }) as unknown as ColumnCells
+}
+
+/** How many rows there are in all parts. */
+export function rowCountIn(parts: readonly RowsByBlock[]): number {
   let rows = 0
   for (const part of parts) rows += rowCountOf(part)
-  const cells = { table: table.name, column: column.name, rows }
-  const ids = table.store.rows.idsNow()
-  return Object.defineProperties(cells, {
-    ids: { value: () => idsOf(ids, parts) },
-    errors: { value: () => errorsAmong(table.store.column(column.id), slotsStill(table.store.rows, ids, parts)) },
-  }) as unknown as ColumnCells
+  return rows
 }
 
 /** Ids that rows had, part by part. */

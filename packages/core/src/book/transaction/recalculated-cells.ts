@@ -1,7 +1,7 @@
 import { type ColumnOutcome, type RowsByBlock, rowsByBlock } from '../../engine/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import type { ColumnModel, Model, TableModel } from '../model/index.js'
-import { type ColumnCells, columnCells } from './change-set.js'
+import { type ColumnCells, columnCells, rowCountIn } from './change-set.js'
 
 /** What became of the cells of one column, part by part. */
 interface NotedColumn {
@@ -54,27 +54,19 @@ export class RecalculatedCells {
     return noted
   }
 
-  /** Calculated cells evaluated. */
-  get recalculated(): ColumnCells[] {
-    return this.#cellsOf('recalculated', [])
-  }
-
-  /** Cells whose value differs now. */
-  get changed(): ColumnCells[] {
-    return this.#cellsOf('changed', [...this.#written])
-  }
-
-  /** Cells left stale. */
-  get stale(): ColumnCells[] {
-    return this.#cellsOf('stale', [])
-  }
-
-  #cellsOf(kind: 'recalculated' | 'changed' | 'stale', cells: ColumnCells[]): ColumnCells[] {
-    for (const noted of this.#noted.values()) {
-      const { table, column, [kind]: parts } = noted
+  /** Calculated cells evaluated, cells whose value differs now, and cells left stale. */
+  told(): { readonly recalculated: ColumnCells[]; readonly changed: ColumnCells[]; readonly stale: ColumnCells[] } {
+    const told = { recalculated: [] as ColumnCells[], changed: [...this.#written], stale: [] as ColumnCells[] }
+    for (const { table, column, recalculated, changed, stale } of this.#noted.values()) {
       // What a rule keeps of its rows is told by its finding.
-      if (parts.length > 0 && table.role !== 'rules') cells.push(columnCells(table, column, parts))
+      if (table.role === 'rules') continue
+      const computed = recalculated.length === 0 ? null : columnCells(table, column, recalculated)
+      if (computed !== null) told.recalculated.push(computed)
+      // Where as many differ as were evaluated, they are the same.
+      const isAll = rowCountIn(changed) === computed?.rows
+      if (changed.length > 0) told.changed.push(isAll ? computed : columnCells(table, column, changed))
+      if (stale.length > 0) told.stale.push(columnCells(table, column, stale))
     }
-    return cells
+    return told
   }
 }
