@@ -54,3 +54,9 @@ test('what a table has besides its file stays when the file is read again', asyn
   )
   expect(await rows('hives')).toBe('tag,place,frames,note,entered\nA,west,12,by hand,ada\n')
 }, 40_000)
+
+test('the file is told of as one would type it, though it is kept with its folder', async () => {
+  writeFileSync(join(book.folder, 'june.csv'), 'tag;kg\nA;1\n')
+  await all(['import', 'honey', 'june.csv', '--key', 'tag'])
+  expect((await run('reread', 'honey', 'june')).err).toMatch(/^june\.csv: hint guessed-delimiter/)
+})

@@ -6,5 +6,6 @@
 export { findingsJson, findingText, placeOf } from './findings.js'
 export { refuseBadPath, replaceFile } from './output-file.js'
 export { startBar } from './progress.js'
+export { shownPath } from './shown-path.js'
 export { SHOWN_ROWS, tableText } from './table-text.js'
 export { outputFormat, tellNotHeld, writeAsSheets, writeResult } from './write-result.js'

@@ -88,8 +88,6 @@ interface FunctionText {
   readonly examples: readonly [FunctionExample, FunctionExample, ...FunctionExample[]]
   /** Names it went by before, which are still understood. */
   readonly formerNames?: readonly string[]
-  /** Purposes in other words, for the search by purpose. */
-  readonly purposes?: readonly string[]
   /** True when the result depends on the surroundings and so is not folded. */
   readonly movesWithClock?: boolean
   /** The argument that is a text with a meaning of its own, such as a pattern or a unit. */

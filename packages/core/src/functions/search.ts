@@ -53,7 +53,7 @@ function stemOf(word: string): string {
 
 function scoreOf(record: FunctionRecord, sought: readonly string[], name: string): number {
   if (record.name === name) return 100
-  const phrases = [...(PURPOSES[record.name] ?? []), ...(record.purposes ?? [])].map(stemsOf)
+  const phrases = (PURPOSES[record.name] ?? []).map(stemsOf)
   const likeness = phrases.reduce((most, phrase) => Math.max(most, likenessOf(phrase, sought)), 0)
   // "degrees to radians" and "radians to degrees" have the same words.
   const isSaidSo = phrases.some((phrase) => phrase.join(' ') === sought.join(' '))

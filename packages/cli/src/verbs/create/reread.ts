@@ -12,7 +12,7 @@ import {
 import { Column } from 'mellow-abacus/storage'
 import { change } from '../../books/index.js'
 import type { ChangeArguments, ReadingArguments } from '../../options/index.js'
-import { findingText } from '../../output/index.js'
+import { findingText, shownPath } from '../../output/index.js'
 import { columnType, loadFile, mergedReading, readingSource } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
 import { CommandRefusal, makePaint, UsageFault } from '../../shell/index.js'
@@ -44,7 +44,7 @@ export function runReread(book: string, name: string, file: string | undefined, 
     const rows = rowDrift(table, whole, nameIn(args))
     if (args.findings !== 'json') {
       const paint = makePaint(io.colours)
-      for (const one of whole.findings) io.err(findingText(one, path, undefined, paint))
+      for (const one of whole.findings) io.err(findingText(one, shownPath(path), undefined, paint))
       io.err(driftText(table.name, drift) + typeText(table, whole, args) + rowDriftText(table, whole, rows, args, book))
     }
     const read = args.repeated === 'drop' ? withoutRows(whole, rows.repeated) : whole

@@ -14,6 +14,5 @@ export const allOf = defineFunction({
     { formula: 'all_of(blank)', gives: null },
     { formula: 'all_of(false, 1 / 0 = 1)', gives: false },
   ],
-  purposes: ['every check', 'all of several checks'],
   kernel: truthKernel(0),
 })

@@ -14,6 +14,5 @@ export const anyOf = defineFunction({
     { formula: 'any_of(blank)', gives: null },
     { formula: 'any_of(true, 1 / 0 = 1)', gives: true },
   ],
-  purposes: ['at least one', 'one of several checks'],
   kernel: truthKernel(1),
 })

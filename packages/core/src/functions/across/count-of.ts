@@ -12,6 +12,5 @@ export const countOf = defineFunction({
     { formula: "count_of(1, blank, 'x')", gives: 2 },
     { formula: 'count_of(blank, blank)', gives: 0 },
   ],
-  purposes: ['how many filled', 'completeness'],
   kernel: countKernel,
 })

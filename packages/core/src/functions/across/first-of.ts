@@ -11,6 +11,5 @@ export const firstOf = defineFunction({
     { formula: 'first_of(blank, 3, 1 / 0)', gives: 3 },
     { formula: 'first_of(blank, blank)', gives: null },
   ],
-  purposes: ['first filled', 'default value'],
   form: 'coalesce',
 })

@@ -14,7 +14,6 @@ export const maxOf = defineFunction({
     { formula: "max_of('b', 'a')", gives: 'b' },
     { formula: 'max_of(@2026-03-14, blank)', gives: '2026-03-14' },
   ],
-  purposes: ['largest', 'greatest', 'latest'],
   clauses: ['blanks as zero'],
   kernel: extremeKernel(1),
 })

@@ -13,7 +13,6 @@ export const meanOf = defineFunction({
     { formula: 'mean_of(1, blank, 4, blanks as zero)', gives: 5 / 3 },
     { formula: 'mean_of(blank)', gives: null },
   ],
-  purposes: ['average of columns', 'mean score'],
   clauses: ['blanks as zero'],
   kernel: foldNumbers((sum, count) => sum.times(1, count)),
 })

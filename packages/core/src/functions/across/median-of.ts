@@ -13,7 +13,6 @@ export const medianOf = defineFunction({
     { formula: 'median_of(1, 2, blank, 4, 10)', gives: 3 },
     { formula: 'median_of(1, blank, 4, blanks as zero)', gives: 1 },
   ],
-  purposes: ['middle value', 'typical value'],
   clauses: ['blanks as zero'],
   kernel: medianKernel,
 })

@@ -14,7 +14,6 @@ export const minOf = defineFunction({
     { formula: "min_of('b', 'a')", gives: 'a' },
     { formula: 'min_of(@2026-03-14, @2026-03-01)', gives: '2026-03-01' },
   ],
-  purposes: ['smallest', 'least', 'earliest'],
   clauses: ['blanks as zero'],
   kernel: extremeKernel(-1),
 })

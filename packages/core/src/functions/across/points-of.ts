@@ -16,7 +16,6 @@ export const pointsOf = defineFunction({
     { formula: 'points_of(1 out of 0)', fails: 'division-by-zero' },
     { formula: 'points_of(1e308 out of 1e-10)', fails: 'out-of-range' },
   ],
-  purposes: ['score', 'percent of the maximum', 'marks'],
   rating: 'out of',
   clauses: ['blanks as zero'],
   kernel: ratedKernel('points'),

@@ -15,7 +15,6 @@ export const sumOf = defineFunction({
     { formula: 'sum_of(blank, blank, blanks as zero)', gives: 0 },
     { formula: 'sum_of(1e308, 1e308)', fails: 'out-of-range' },
   ],
-  purposes: ['total of columns', 'add columns'],
   clauses: ['blanks as zero'],
   kernel: foldNumbers((sum) => sum.result()),
 })

@@ -17,7 +17,6 @@ export const weighted = defineFunction({
     { formula: 'weighted(1 at 0%)', fails: 'division-by-zero' },
     { formula: 'weighted(1e308 at 100, 1e308 at 100)', fails: 'out-of-range' },
   ],
-  purposes: ['score', 'weights in percent', 'weighted mean'],
   rating: 'at',
   clauses: ['blanks as zero'],
   kernel: ratedKernel('weights'),

@@ -12,7 +12,6 @@ export const allTrue = defineFunction({
     { formula: 'all(kg > 10)', over: { kg: [12, null, 8] }, gives: false },
     { formula: 'all(kg > 5)', over: { kg: [12, null, 8] }, gives: true },
   ],
-  purposes: ['every row'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => decideBy(args[0] ?? [], false),

@@ -12,7 +12,6 @@ export const anyTrue = defineFunction({
     { formula: 'any(kg > 10)', over: { kg: [12, null, 8] }, gives: true },
     { formula: 'any(kg > 50)', over: { kg: [12, null, 8] }, gives: false },
   ],
-  purposes: ['at least one row', 'exists'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => decideBy(args[0] ?? [], true),

@@ -12,7 +12,6 @@ export const correlation = defineFunction({
     { formula: 'correlation(y, x)', over: { y: [3, 5, 7], x: [1, 2, 3] }, gives: 1 },
     { formula: 'correlation(y, x)', over: { y: [1, 2], x: [1, 1] }, fails: 'division-by-zero' },
   ],
-  purposes: ['relation of two columns'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => {

@@ -11,7 +11,6 @@ export const countDistinct = defineFunction({
     { formula: 'count_distinct(hive)', over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, gives: 2 },
     { formula: 'count_distinct(kg)', over: { kg: [null] }, gives: 0 },
   ],
-  purposes: ['unique', 'different values'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => new Set(args[0]?.filter((cell) => cell !== null)).size,

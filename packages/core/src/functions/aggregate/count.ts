@@ -13,7 +13,6 @@ export const count = defineFunction({
     { formula: 'count(by hive)', over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, givesRows: [2, 1, 2] },
     { formula: 'count(where kg > 6)', over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, gives: 2 },
   ],
-  purposes: ['how many', 'number of rows'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args, count }) => (args[0] === undefined ? count : args[0].filter((cell) => cell !== null).length),

@@ -11,7 +11,6 @@ export const first = defineFunction({
     { formula: 'first(kg)', over: { kg: [12, null, 8] }, gives: 12 },
     { formula: 'first(kg order by kg)', over: { kg: [12, null, 8] }, gives: 8 },
   ],
-  purposes: ['earliest entry', 'oldest'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => args[0]?.find((cell) => cell !== null) ?? null,

@@ -12,7 +12,6 @@ export const intercept = defineFunction({
     { formula: 'intercept(y, x)', over: { y: [3, 5, 7], x: [1, 2, 3] }, gives: 1 },
     { formula: 'intercept(y, x)', over: { y: [1, 2], x: [1, 1] }, fails: 'division-by-zero' },
   ],
-  purposes: ['regression', 'linear fit'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => {

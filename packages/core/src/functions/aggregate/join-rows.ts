@@ -13,7 +13,6 @@ export const joinRows = defineFunction({
     { formula: "join_rows(hive, ', ')", over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, gives: 'A, B, A' },
     { formula: "join_rows(kg, '-' order by kg)", over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, gives: '5-8-12' },
   ],
-  purposes: ['list of values', 'concatenate rows'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args, types }) => {

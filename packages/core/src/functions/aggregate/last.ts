@@ -11,7 +11,6 @@ export const last = defineFunction({
     { formula: 'last(kg)', over: { kg: [12, null, 8] }, gives: 8 },
     { formula: 'last(kg order by kg)', over: { kg: [12, null, 8] }, gives: 12 },
   ],
-  purposes: ['latest entry', 'newest', 'as of a day'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => args[0]?.findLast((cell) => cell !== null) ?? null,

@@ -12,7 +12,6 @@ export const lookup = defineFunction({
     { formula: "lookup(kg where hive = 'B')", over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, gives: 5 },
     { formula: "lookup(kg where hive = 'A')", over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, fails: 'many-matches' },
   ],
-  purposes: ['find a row', 'price of a code', 'value from another table'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args, count }) => (count > 1 ? new CellFault('many-matches') : (args[0]?.[0] ?? null)),

@@ -12,7 +12,6 @@ export const max = defineFunction({
     { formula: 'max(kg)', over: { kg: [12, null, 8] }, gives: 12 },
     { formula: 'max(kg by hive)', over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, givesRows: [12, 5, 12] },
   ],
-  purposes: ['largest', 'latest', 'most'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => extremeOf(args[0] ?? [], -1),

@@ -12,7 +12,6 @@ export const mean = defineFunction({
     { formula: 'mean(kg)', over: { kg: [12, null, 8] }, gives: 10 },
     { formula: 'mean(kg by hive)', over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, givesRows: [10, 5, 10] },
   ],
-  purposes: ['average'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => {

@@ -18,7 +18,6 @@ export const median = defineFunction({
     { formula: 'median(kg)', over: { kg: [12, null, 8] }, gives: 10 },
     { formula: 'median(kg)', over: { kg: [1, 3, 100] }, gives: 3 },
   ],
-  purposes: ['middle value', 'typical value'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => {

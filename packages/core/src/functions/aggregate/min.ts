@@ -12,7 +12,6 @@ export const min = defineFunction({
     { formula: 'min(kg)', over: { kg: [12, null, 8] }, gives: 8 },
     { formula: 'min(kg by hive)', over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, givesRows: [8, 5, 8] },
   ],
-  purposes: ['smallest', 'earliest', 'least'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => extremeOf(args[0] ?? [], 1),

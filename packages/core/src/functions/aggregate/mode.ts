@@ -13,7 +13,6 @@ export const mode = defineFunction({
     { formula: 'mode(hive)', over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, gives: 'A' },
     { formula: 'mode(kg)', over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, gives: 5 },
   ],
-  purposes: ['most frequent', 'commonest'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => {

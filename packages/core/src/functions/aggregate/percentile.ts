@@ -24,7 +24,6 @@ export const percentile = defineFunction({
     { formula: 'percentile(kg, 25%)', over: { kg: [1, 2, 3, 4, 5] }, gives: 2 },
     { formula: 'percentile(kg, 2)', over: { kg: [12, null, 8] }, fails: 'out-of-range' },
   ],
-  purposes: ['quantile', 'quartile', 'spread'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => {

@@ -12,7 +12,6 @@ export const polynomial = defineFunction({
     { formula: 'polynomial(y, x, 1, 0)', over: { y: [3, 5, 7], x: [1, 2, 3] }, gives: 1 },
     { formula: 'polynomial(y, x, 1, 2)', over: { y: [3, 5, 7], x: [1, 2, 3] }, fails: 'out-of-range' },
   ],
-  purposes: ['curve fit', 'regression'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args, types }) => {

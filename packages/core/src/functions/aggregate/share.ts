@@ -12,7 +12,6 @@ export const share = defineFunction({
     { formula: 'share(kg)', over: { kg: [12, null, 8] }, givesRows: [0.6, null, 0.4] },
     { formula: 'share(kg by hive)', over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, givesRows: [0.6, 1, 0.4] },
   ],
-  purposes: ['percent of total', 'part of the whole'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => {

@@ -12,7 +12,6 @@ export const slope = defineFunction({
     { formula: 'slope(y, x)', over: { y: [3, 5, 7], x: [1, 2, 3] }, gives: 2 },
     { formula: 'slope(y, x)', over: { y: [1, 2], x: [1, 1] }, fails: 'division-by-zero' },
   ],
-  purposes: ['trend', 'regression', 'linear fit'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => {

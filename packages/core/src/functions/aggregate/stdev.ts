@@ -12,7 +12,6 @@ export const stdev = defineFunction({
     { formula: 'stdev(kg)', over: { kg: [1, 3, 5] }, gives: 2 },
     { formula: 'stdev(kg)', over: { kg: [1] }, gives: null },
   ],
-  purposes: ['spread', 'standard deviation'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => {

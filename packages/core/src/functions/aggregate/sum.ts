@@ -15,7 +15,6 @@ export const sum = defineFunction({
     { formula: 'sum(kg)', over: { kg: [null] }, gives: null },
     { formula: 'sum(kg)', over: { kg: [1e308, 1e308] }, fails: 'out-of-range' },
   ],
-  purposes: ['total', 'add up rows', 'subtotal'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => {

@@ -12,7 +12,6 @@ export const variance = defineFunction({
     { formula: 'variance(kg)', over: { kg: [1, 3, 5] }, gives: 4 },
     { formula: 'variance(kg)', over: { kg: [1] }, gives: null },
   ],
-  purposes: ['spread'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => {

@@ -12,6 +12,5 @@ export const addDays = defineFunction({
     { formula: 'add_days(@2028-02-28, 2)', gives: '2028-03-01' },
     { formula: 'add_days(@9999-12-31, 1)', fails: 'out-of-range' },
   ],
-  purposes: ['later date', 'due date'],
   kernel: shiftKernel((epochDay, days) => epochDay + days),
 })

@@ -14,6 +14,5 @@ export const addMonths = defineFunction({
     { formula: 'add_months(@2026-03-31, -1)', gives: '2026-02-28' },
     { formula: 'add_months(@2026-01-01, 0.5)', fails: 'out-of-range' },
   ],
-  purposes: ['later date', 'next month'],
   kernel: shiftKernel(monthsLater),
 })

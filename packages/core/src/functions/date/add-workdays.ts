@@ -16,7 +16,6 @@ export const addWorkdays = defineFunction({
     { formula: 'add_workdays(@2026-03-14, 0)', gives: '2026-03-14' },
     { formula: 'add_workdays(@2026-03-13, 0.5)', fails: 'out-of-range' },
   ],
-  purposes: ['business days', 'due date', 'delivery date'],
   textRule: weekendText(3),
   kernel: (call) => {
     const values = numbersOf(call, 0)

@@ -14,6 +14,5 @@ export const addYears = defineFunction({
     { formula: 'add_years(@2026-03-14, -1)', gives: '2025-03-14' },
     { formula: 'add_years(@2026-01-01, 9000)', fails: 'out-of-range' },
   ],
-  purposes: ['later date', 'anniversary'],
   kernel: shiftKernel((epochDay, years) => addMonths(epochDay, years * 12)),
 })

@@ -12,6 +12,5 @@ export const dateOf = defineFunction({
     { formula: 'date_of(@2026-03-14T23:59:59)', gives: '2026-03-14' },
     { formula: 'date_of(@1969-12-31T12:00:00)', gives: '1969-12-31' },
   ],
-  purposes: ['drop the time', 'day of a time stamp'],
   kernel: dayKernel((epochDay) => epochDay),
 })

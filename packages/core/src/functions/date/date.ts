@@ -13,7 +13,6 @@ export const date = defineFunction({
     { formula: 'date(2028, 2, 29)', gives: '2028-02-29' },
     { formula: 'date(2027, 2, 29)', fails: 'out-of-range' },
   ],
-  purposes: ['make a date'],
   kernel: (call) => {
     const years = numbersOf(call, 0)
     const months = numbersOf(call, 1)

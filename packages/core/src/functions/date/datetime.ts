@@ -14,7 +14,6 @@ export const datetime = defineFunction({
     { formula: 'datetime(@2026-03-14, 23, 59, 59.5)', gives: '2026-03-14T23:59:59.5' },
     { formula: 'datetime(@2026-03-14, 24, 0, 0)', fails: 'out-of-range' },
   ],
-  purposes: ['make a time stamp', 'combine date and time'],
   kernel: (call) => {
     const dayOf = epochDays(call, 0)
     const parts = call.args.slice(1).map((_, index) => numbersOf(call, index + 1))

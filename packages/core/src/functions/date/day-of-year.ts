@@ -13,6 +13,5 @@ export const dayOfYear = defineFunction({
     { formula: 'day_of_year(@2026-03-14)', gives: 73 },
     { formula: 'day_of_year(@2028-12-31)', gives: 366 },
   ],
-  purposes: ['season'],
   kernel: dayKernel((epochDay) => epochDay - dayOfCivil(civilOf(epochDay).year, 1, 1) + 1),
 })

@@ -12,7 +12,6 @@ export const daysBetween = defineFunction({
     { formula: 'days_between(@2026-03-14, @2026-04-01)', gives: 18 },
     { formula: 'days_between(@2028-03-01, @2028-02-28)', gives: -2 },
   ],
-  purposes: ['date difference', 'waiting time'],
   operator: (types) => (types.includes('datetime') ? null : { name: 'subtract', swapped: true }),
   kernel: (call) => {
     const results = numberResults(call)

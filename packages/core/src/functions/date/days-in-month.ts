@@ -13,7 +13,6 @@ export const daysInMonth = defineFunction({
     { formula: 'days_in_month(@2028-02-10)', gives: 29 },
     { formula: 'days_in_month(@1900-02-10)', gives: 28 },
   ],
-  purposes: ['length of the month', 'leap year'],
   kernel: dayKernel((epochDay) => {
     const { year, month } = civilOf(epochDay)
     return lengthOf(year, month)

@@ -16,7 +16,6 @@ export const elapsed = defineFunction({
     { formula: "elapsed(@2026-03-14, @2026-03-01, 'day')", gives: -13 },
     { formula: "elapsed(@2026-03-14, @2026-03-15, 'moon')", fails: 'out-of-range' },
   ],
-  purposes: ['date difference', 'duration', 'hours between'],
   textRule: unitText(2),
   kernel: (call) => {
     const start = momentsOf(call, 0)

@@ -15,7 +15,6 @@ export const endOf = defineFunction({
     { formula: "end_of(@2026-03-14T09:30:00, 'day')", gives: '2026-03-14T23:59:59.999' },
     { formula: "end_of(@2026-03-14, 'moon')", fails: 'out-of-range' },
   ],
-  purposes: ['last of the month', 'month end', 'due date'],
   textRule: unitText(1),
   kernel: periodKernel(endOfPeriod),
 })

@@ -12,6 +12,5 @@ export const hour = defineFunction({
     { formula: 'hour(@2026-03-14T09:30:00)', gives: 9 },
     { formula: 'hour(@2026-03-14)', gives: 0 },
   ],
-  purposes: ['time of the day', 'part of a time'],
   kernel: clockKernel((ms) => Math.floor(ms / 3_600_000)),
 })

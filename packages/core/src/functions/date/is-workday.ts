@@ -15,7 +15,6 @@ export const isWorkday = defineFunction({
     { formula: "is_workday(@2026-03-14, '')", gives: true },
     { formula: "is_workday(@2026-03-14, 'someday')", fails: 'out-of-range' },
   ],
-  purposes: ['business day', 'weekend'],
   textRule: weekendText(2),
   kernel: (call) => {
     const day = epochDays(call, 0)

@@ -14,6 +14,5 @@ export const isoYear = defineFunction({
     { formula: 'iso_year(@2027-01-01)', gives: 2026 },
     { formula: 'iso_year(@2024-12-30)', gives: 2025 },
   ],
-  purposes: ['year of the week'],
   kernel: dayKernel((epochDay) => isoWeekOf(epochDay).year),
 })

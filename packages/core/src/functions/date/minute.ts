@@ -12,6 +12,5 @@ export const minute = defineFunction({
     { formula: 'minute(@2026-03-14T09:30:00)', gives: 30 },
     { formula: 'minute(@1969-12-31T23:59:00)', gives: 59 },
   ],
-  purposes: ['time of the day', 'part of a time'],
   kernel: clockKernel((ms) => Math.floor(ms / 60_000) % 60),
 })

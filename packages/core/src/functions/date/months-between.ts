@@ -13,6 +13,5 @@ export const monthsBetween = defineFunction({
     { formula: 'months_between(@2026-01-15, @2026-03-14)', gives: 1 },
     { formula: 'months_between(@2026-03-14, @2026-01-15)', gives: -1 },
   ],
-  purposes: ['age in months', 'date difference'],
   kernel: spanKernel((months) => months),
 })

@@ -12,7 +12,6 @@ export const now = defineFunction({
     { formula: 'now() = now()', gives: true },
     { formula: 'now() >= today()', gives: true },
   ],
-  purposes: ['current time'],
   movesWithClock: true,
   kernel: (call) => {
     const results = numberResults(call)

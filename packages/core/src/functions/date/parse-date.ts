@@ -14,7 +14,6 @@ export const parseDate = defineFunction({
     { formula: "parse_date('14 March 2026 09:30', 'd MMMM y HH:mm')", gives: '2026-03-14T09:30:00' },
     { formula: "parse_date('29.02.2027', 'dd.MM.yyyy')", fails: 'misfit' },
   ],
-  purposes: ['text to date', 'convert', 'read a date'],
   textRule: {
     argument: 1,
     expects: "a date pattern with year, month and day, such as 'dd.MM.yyyy'",

@@ -13,6 +13,5 @@ export const quarter = defineFunction({
     { formula: 'quarter(@2026-03-14)', gives: 1 },
     { formula: 'quarter(@2026-12-31)', gives: 4 },
   ],
-  purposes: ['quarter of the year'],
   kernel: dayKernel((epochDay) => Math.ceil(civilOf(epochDay).month / 3)),
 })

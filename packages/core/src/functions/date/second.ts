@@ -12,6 +12,5 @@ export const second = defineFunction({
     { formula: 'second(@2026-03-14T09:30:15.250)', gives: 15.25 },
     { formula: 'second(@2026-03-14)', gives: 0 },
   ],
-  purposes: ['time of the day', 'part of a time'],
   kernel: clockKernel((ms) => (ms % 60_000) / 1000),
 })

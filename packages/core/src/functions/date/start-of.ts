@@ -16,7 +16,6 @@ export const startOf = defineFunction({
     { formula: "start_of(@2026-03-15, 'week')", gives: '2026-03-09' },
     { formula: "start_of(@2026-03-14, 'moon')", fails: 'out-of-range' },
   ],
-  purposes: ['first of the month', 'truncate a date', 'group by month'],
   textRule: unitText(1),
   kernel: periodKernel(startOfPeriod),
 })

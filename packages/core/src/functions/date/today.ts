@@ -13,7 +13,6 @@ export const today = defineFunction({
     { formula: 'today() = today()', gives: true },
     { formula: 'days_between(today(), today())', gives: 0 },
   ],
-  purposes: ['current date'],
   movesWithClock: true,
   kernel: (call) => {
     const results = numberResults(call)

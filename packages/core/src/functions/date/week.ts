@@ -14,6 +14,5 @@ export const week = defineFunction({
     { formula: 'week(@2027-01-01)', gives: 53 },
     { formula: 'week(@2024-12-30)', gives: 1 },
   ],
-  purposes: ['calendar week', 'week number'],
   kernel: dayKernel((epochDay) => isoWeekOf(epochDay).week),
 })

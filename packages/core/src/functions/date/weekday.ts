@@ -13,6 +13,5 @@ export const weekday = defineFunction({
     { formula: 'weekday(@2026-03-14)', gives: 6 },
     { formula: 'weekday(@0001-01-01)', gives: 1 },
   ],
-  purposes: ['day of the week', 'weekend'],
   kernel: dayKernel(weekdayOf),
 })

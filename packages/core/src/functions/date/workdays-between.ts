@@ -16,7 +16,6 @@ export const workdaysBetween = defineFunction({
     { formula: 'workdays_between(@0001-01-01, @9999-12-31)', gives: 2608614 },
     { formula: "workdays_between(@2026-03-12, @2026-03-15, 'Freitag')", fails: 'out-of-range' },
   ],
-  purposes: ['business days', 'waiting time', 'date difference'],
   textRule: weekendText(3),
   kernel: (call) => {
     const start = epochDays(call, 0)

@@ -12,6 +12,5 @@ export const yearsBetween = defineFunction({
     { formula: 'years_between(@2004-02-29, @2026-02-28)', gives: 22 },
     { formula: 'years_between(@2026-03-14, @2025-03-15)', gives: 0 },
   ],
-  purposes: ['age', 'anniversaries'],
   kernel: spanKernel((months) => Math.trunc(months / 12) + 0),
 })

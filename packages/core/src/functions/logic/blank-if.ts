@@ -14,7 +14,6 @@ export const blankIf = defineFunction({
     { formula: "blank_if('heather', 'n/a')", gives: 'heather' },
     { formula: 'blank_if(1, blank)', gives: 1 },
   ],
-  purposes: ['zero that means missing', 'remove a placeholder'],
   kernel: ({ args, out, selection }) => {
     const [value, unwanted] = args as [Vector, Vector]
     out.clean = false

@@ -12,6 +12,5 @@ export const coalesce = defineFunction({
     { formula: 'coalesce(blank, blank)', gives: null },
     { formula: 'coalesce(1 / 0, 3)', fails: 'division-by-zero' },
   ],
-  purposes: ['default value', 'first filled'],
   form: 'coalesce',
 })

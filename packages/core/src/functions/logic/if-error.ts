@@ -11,6 +11,5 @@ export const ifError = defineFunction({
     { formula: 'if_error(1 / 0, 0)', gives: 0 },
     { formula: 'if_error(blank, 0)', gives: null },
   ],
-  purposes: ['catch an error', 'default value'],
   form: 'if_error',
 })

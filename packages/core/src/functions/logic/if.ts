@@ -12,6 +12,5 @@ export const ifFunction = defineFunction({
     { formula: 'if(blank, 1, 2)', gives: 2 },
     { formula: 'if(true, 1, 1 / 0)', gives: 1 },
   ],
-  purposes: ['condition', 'choose'],
   form: 'if',
 })

@@ -12,6 +12,5 @@ export const abs = defineFunction({
     { formula: 'abs(-3.5)', gives: 3.5 },
     { formula: 'abs(blank)', gives: null },
   ],
-  purposes: ['absolute value', 'distance without sign'],
   kernel: numberKernel(Math.abs),
 })

@@ -13,6 +13,5 @@ export const acos = defineFunction({
     { formula: 'round(degrees(acos(0)), 6)', gives: 90 },
     { formula: 'acos(-1.5)', fails: 'out-of-range' },
   ],
-  purposes: ['angle of a cosine', 'day length'],
   kernel: numberKernel(Math.acos),
 })

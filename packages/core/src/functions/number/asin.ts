@@ -13,6 +13,5 @@ export const asin = defineFunction({
     { formula: 'round(degrees(asin(1)), 6)', gives: 90 },
     { formula: 'asin(2)', fails: 'out-of-range' },
   ],
-  purposes: ['angle of a sine'],
   kernel: numberKernel(Math.asin),
 })

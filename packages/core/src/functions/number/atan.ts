@@ -12,6 +12,5 @@ export const atan = defineFunction({
     { formula: 'atan(0)', gives: 0 },
     { formula: 'round(degrees(atan(1)), 6)', gives: 45 },
   ],
-  purposes: ['angle of a slope'],
   kernel: numberKernel(Math.atan),
 })

@@ -12,6 +12,5 @@ export const atan2 = defineFunction({
     { formula: 'atan2(0, 1)', gives: 0 },
     { formula: 'round(degrees(atan2(1, -1)), 6)', gives: 135 },
   ],
-  purposes: ['bearing', 'direction'],
   kernel: pairKernel(Math.atan2),
 })

@@ -12,6 +12,5 @@ export const ceiling = defineFunction({
     { formula: 'ceiling(2.1)', gives: 3 },
     { formula: 'ceiling(-0.5)', gives: 0 },
   ],
-  purposes: ['round up'],
   kernel: numberKernel(Math.ceil),
 })

@@ -13,7 +13,6 @@ export const clamp = defineFunction({
     { formula: 'clamp(blank, 0, 10)', gives: null },
     { formula: 'clamp(5, 10, 0)', fails: 'out-of-range' },
   ],
-  purposes: ['limit to a range', 'cap'],
   kernel: (call) => {
     const values = numbersOf(call, 0)
     const lows = numbersOf(call, 1)

@@ -13,6 +13,5 @@ export const cosh = defineFunction({
     { formula: 'round(cosh(1), 6)', gives: 1.543081 },
     { formula: 'cosh(1000)', fails: 'out-of-range' },
   ],
-  purposes: ['hyperbolic', 'hanging chain'],
   kernel: numberKernel(Math.cosh),
 })

@@ -12,6 +12,5 @@ export const degrees = defineFunction({
     { formula: 'degrees(0)', gives: 0 },
     { formula: 'degrees(pi())', gives: 180 },
   ],
-  purposes: ['radians to degrees', 'angle'],
   kernel: numberKernel((radians) => (radians / Math.PI) * 180),
 })

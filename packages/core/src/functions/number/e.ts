@@ -12,7 +12,6 @@ export const e = defineFunction({
     { formula: 'floor(e() * 1000)', gives: 2718 },
     { formula: 'ln(e())', gives: 1 },
   ],
-  purposes: ['growth'],
   kernel: (call) => {
     const results = numberResults(call)
     perRow(call, (row) => {

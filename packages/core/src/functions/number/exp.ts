@@ -12,6 +12,5 @@ export const exp = defineFunction({
     { formula: 'exp(0)', gives: 1 },
     { formula: 'exp(1000)', fails: 'out-of-range' },
   ],
-  purposes: ['exponential growth'],
   kernel: numberKernel(Math.exp),
 })

@@ -15,6 +15,5 @@ export const factorial = defineFunction({
     { formula: 'factorial(-1)', fails: 'out-of-range' },
     { formula: 'factorial(171)', fails: 'out-of-range' },
   ],
-  purposes: ['permutations'],
   kernel: numberKernel(product),
 })

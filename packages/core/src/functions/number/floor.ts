@@ -12,6 +12,5 @@ export const floor = defineFunction({
     { formula: 'floor(2.7)', gives: 2 },
     { formula: 'floor(-2.1)', gives: -3 },
   ],
-  purposes: ['round down'],
   kernel: numberKernel(Math.floor),
 })

@@ -15,6 +15,5 @@ export const gcd = defineFunction({
     { formula: 'gcd(12, 18, 8)', gives: 2 },
     { formula: 'gcd(1.5, 3)', fails: 'out-of-range' },
   ],
-  purposes: ['greatest common divisor', 'reduce a ratio'],
   kernel: foldKernel(greatestCommonDivisor),
 })

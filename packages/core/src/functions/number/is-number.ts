@@ -13,7 +13,6 @@ export const isNumber = defineFunction({
     { formula: "is_number('-1e3')", gives: true },
     { formula: "is_number('n/a')", gives: false },
   ],
-  purposes: ['numeric text'],
   kernel: (call) => {
     const texts = textsOf(call, 0)
     const results = booleanResults(call)

@@ -15,6 +15,5 @@ export const lcm = defineFunction({
     { formula: 'lcm(2, 3, 8)', gives: 24 },
     { formula: 'lcm(0.5, 3)', fails: 'out-of-range' },
   ],
-  purposes: ['least common multiple', 'common period'],
   kernel: foldKernel(leastCommonMultiple),
 })

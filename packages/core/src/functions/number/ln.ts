@@ -12,6 +12,5 @@ export const ln = defineFunction({
     { formula: 'ln(1)', gives: 0 },
     { formula: 'ln(0)', fails: 'out-of-range' },
   ],
-  purposes: ['logarithm'],
   kernel: numberKernel(Math.log),
 })

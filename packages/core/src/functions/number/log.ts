@@ -15,6 +15,5 @@ export const log = defineFunction({
     { formula: 'log(5, 1)', fails: 'out-of-range' },
     { formula: 'log(-1, 2)', fails: 'out-of-range' },
   ],
-  purposes: ['logarithm', 'doublings'],
   kernel: pairKernel(logarithm),
 })

@@ -14,6 +14,5 @@ export const log10 = defineFunction({
     { formula: 'log10(0.001)', gives: -3 },
     { formula: 'log10(0)', fails: 'out-of-range' },
   ],
-  purposes: ['decimal logarithm', 'order of magnitude'],
   kernel: numberKernel((value) => logarithm(value, 10)),
 })

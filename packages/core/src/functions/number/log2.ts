@@ -14,6 +14,5 @@ export const log2 = defineFunction({
     { formula: 'log2(0.125)', gives: -3 },
     { formula: 'log2(-8)', fails: 'out-of-range' },
   ],
-  purposes: ['binary logarithm', 'doublings'],
   kernel: numberKernel((value) => logarithm(value, 2)),
 })

@@ -13,7 +13,6 @@ export const mod = defineFunction({
     { formula: 'mod(-7, 3)', gives: 2 },
     { formula: 'mod(7, 0)', fails: 'division-by-zero' },
   ],
-  purposes: ['remainder', 'every n-th', 'odd or even'],
   kernel: divisionKernel((value, divisor) => {
     // The engine's % is exact with the sign of the value; one addition moves it to the divisor's side.
     const rest = value % divisor

@@ -16,7 +16,6 @@ export const number = defineFunction({
     { formula: "number('12 kg')", fails: 'misfit' },
     { formula: "number('12', 'abc')", fails: 'bad-pattern' },
   ],
-  purposes: ['text to number', 'convert', 'thousands separator'],
   textRule: {
     argument: 1,
     expects: "a number pattern such as '#,##0.00'",

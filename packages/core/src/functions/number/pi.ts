@@ -12,7 +12,6 @@ export const pi = defineFunction({
     { formula: 'floor(pi() * 1000)', gives: 3141 },
     { formula: 'pi() > 3', gives: true },
   ],
-  purposes: ['circle'],
   kernel: (call) => {
     const results = numberResults(call)
     perRow(call, (row) => {

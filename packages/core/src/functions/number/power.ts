@@ -16,7 +16,6 @@ export const power = defineFunction({
     { formula: 'power(0, -1)', fails: 'division-by-zero' },
     { formula: 'power(-8, 0.5)', fails: 'out-of-range' },
   ],
-  purposes: ['exponent', 'compound growth'],
   kernel: (call) => {
     const bases = numbersOf(call, 0)
     const exponents = numbersOf(call, 1)

@@ -14,7 +14,6 @@ export const quotient = defineFunction({
     { formula: 'quotient(-7, 2)', gives: -3 },
     { formula: 'quotient(1, 0)', fails: 'division-by-zero' },
   ],
-  purposes: ['whole division', 'full boxes'],
   kernel: divisionKernel(wholeTimes),
 })
 

@@ -12,6 +12,5 @@ export const radians = defineFunction({
     { formula: 'radians(0)', gives: 0 },
     { formula: 'radians(180) = pi()', gives: true },
   ],
-  purposes: ['degrees to radians', 'angle'],
   kernel: numberKernel((degrees) => (degrees / 180) * Math.PI),
 })

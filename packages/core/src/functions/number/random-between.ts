@@ -15,7 +15,6 @@ export const randomBetween = defineFunction({
     { formula: 'random_between(6, 1)', fails: 'out-of-range' },
     { formula: 'random_between(0.5, 2)', fails: 'out-of-range' },
   ],
-  purposes: ['dice', 'pick at random'],
   movesWithClock: true,
   kernel: (call) => {
     const lows = numbersOf(call, 0)

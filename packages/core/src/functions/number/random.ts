@@ -13,7 +13,6 @@ export const random = defineFunction({
     { formula: 'random() >= 0 and random() < 1', gives: true },
     { formula: 'random() is error', gives: false },
   ],
-  purposes: ['chance', 'sample rows', 'shuffle'],
   movesWithClock: true,
   kernel: (call) => {
     const results = numberResults(call)

@@ -14,6 +14,5 @@ export const roundDown = defineFunction({
     { formula: 'round_down(0.29, 2)', gives: 0.29 },
     { formula: 'round_down(1, 0.5)', fails: 'out-of-range' },
   ],
-  purposes: ['cut decimals', 'full boxes'],
   kernel: roundingKernel('toward'),
 })

@@ -16,6 +16,5 @@ export const roundTo = defineFunction({
     { formula: 'round_to(12.5, 5)', gives: 15 },
     { formula: 'round_to(1, 0)', fails: 'division-by-zero' },
   ],
-  purposes: ['nearest multiple', 'quarter hours', 'five cents'],
   kernel: divisionKernel(roundToStep),
 })

@@ -14,6 +14,5 @@ export const roundUp = defineFunction({
     { formula: 'round_up(1.1, 1)', gives: 1.1 },
     { formula: 'round_up(1, 0.5)', fails: 'out-of-range' },
   ],
-  purposes: ['round to the next', 'whole boxes needed'],
   kernel: roundingKernel('away'),
 })

@@ -14,6 +14,5 @@ export const round = defineFunction({
     { formula: 'round(1250, -2)', gives: 1300 },
     { formula: 'round(1, 0.5)', fails: 'out-of-range' },
   ],
-  purposes: ['decimal places', 'nearest'],
   kernel: roundingKernel('nearest'),
 })

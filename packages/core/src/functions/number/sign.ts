@@ -12,6 +12,5 @@ export const sign = defineFunction({
     { formula: 'sign(-20)', gives: -1 },
     { formula: 'sign(0)', gives: 0 },
   ],
-  purposes: ['positive or negative'],
   kernel: numberKernel(Math.sign),
 })

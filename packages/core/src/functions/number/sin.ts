@@ -12,6 +12,5 @@ export const sin = defineFunction({
     { formula: 'sin(0)', gives: 0 },
     { formula: 'round(sin(radians(30)), 6)', gives: 0.5 },
   ],
-  purposes: ['seasonal wave'],
   kernel: numberKernel(Math.sin),
 })

@@ -13,6 +13,5 @@ export const sinh = defineFunction({
     { formula: 'round(sinh(1), 6)', gives: 1.175201 },
     { formula: 'sinh(1000)', fails: 'out-of-range' },
   ],
-  purposes: ['hyperbolic'],
   kernel: numberKernel(Math.sinh),
 })

@@ -12,6 +12,5 @@ export const sqrt = defineFunction({
     { formula: 'sqrt(2.25)', gives: 1.5 },
     { formula: 'sqrt(-1)', fails: 'out-of-range' },
   ],
-  purposes: ['square root'],
   kernel: numberKernel(Math.sqrt),
 })

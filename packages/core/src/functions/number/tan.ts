@@ -12,6 +12,5 @@ export const tan = defineFunction({
     { formula: 'tan(0)', gives: 0 },
     { formula: 'round(tan(radians(45)), 6)', gives: 1 },
   ],
-  purposes: ['slope angle'],
   kernel: numberKernel(Math.tan),
 })

@@ -12,6 +12,5 @@ export const tanh = defineFunction({
     { formula: 'tanh(0)', gives: 0 },
     { formula: 'tanh(1000)', gives: 1 },
   ],
-  purposes: ['hyperbolic', 'levelling off'],
   kernel: numberKernel(Math.tanh),
 })

@@ -12,6 +12,5 @@ export const truncate = defineFunction({
     { formula: 'truncate(2.9)', gives: 2 },
     { formula: 'truncate(-2.9)', gives: -2 },
   ],
-  purposes: ['whole part', 'cut off decimals'],
   kernel: numberKernel(Math.trunc),
 })

@@ -12,7 +12,6 @@ export const cumulativeCount = defineFunction({
     { formula: 'cumulative_count(kg)', over: { kg: [3, 5, 4] }, givesRows: [1, 2, 3] },
     { formula: 'cumulative_count(kg)', over: { kg: [3, null, 4] }, givesRows: [1, 1, 2] },
   ],
-  purposes: ['running number'],
   form: 'ordered',
   clauses: ['by', 'order by'],
   inOrder: ({ args }) => {

@@ -12,7 +12,6 @@ export const cumulativeMax = defineFunction({
     { formula: 'cumulative_max(kg)', over: { kg: [3, 5, 4] }, givesRows: [3, 5, 5] },
     { formula: 'cumulative_max(kg)', over: { kg: [3, null, 4] }, givesRows: [3, 3, 4] },
   ],
-  purposes: ['highest so far', 'record'],
   form: 'ordered',
   clauses: ['by', 'order by'],
   inOrder: ({ args }) => {

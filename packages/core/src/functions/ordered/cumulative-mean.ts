@@ -13,7 +13,6 @@ export const cumulativeMean = defineFunction({
     { formula: 'cumulative_mean(kg)', over: { kg: [3, 5, 4] }, givesRows: [3, 4, 4] },
     { formula: 'cumulative_mean(kg)', over: { kg: [3, null, 4] }, givesRows: [3, 3, 3.5] },
   ],
-  purposes: ['running average'],
   form: 'ordered',
   clauses: ['by', 'order by'],
   inOrder: ({ args }) => {

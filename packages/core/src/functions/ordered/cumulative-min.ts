@@ -12,7 +12,6 @@ export const cumulativeMin = defineFunction({
     { formula: 'cumulative_min(kg)', over: { kg: [3, 5, 4] }, givesRows: [3, 3, 3] },
     { formula: 'cumulative_min(kg)', over: { kg: [3, null, 4] }, givesRows: [3, 3, 3] },
   ],
-  purposes: ['lowest so far'],
   form: 'ordered',
   clauses: ['by', 'order by'],
   inOrder: ({ args }) => {

@@ -16,7 +16,6 @@ export const cumulativeSum = defineFunction({
     { formula: 'if_error(cumulative_sum(kg), 0)', over: { kg: [1e308, 1e308] }, givesRows: [1e308, 0] },
     { formula: 'cumulative_sum(2 * kg)', over: { kg: [1e308] }, fails: 'out-of-range' },
   ],
-  purposes: ['running total', 'stock'],
   form: 'ordered',
   clauses: ['by', 'order by'],
   inOrder: ({ args }) => {

@@ -12,7 +12,6 @@ export const denseRank = defineFunction({
     { formula: 'dense_rank(kg)', over: { kg: [3, 3, 4] }, givesRows: [1, 1, 2] },
     { formula: 'dense_rank(kg desc)', over: { kg: [3, 5, 4] }, givesRows: [3, 1, 2] },
   ],
-  purposes: ['position', 'best', 'top'],
   form: 'ordered',
   clauses: ['by', 'order by', 'desc'],
   inOrder: ({ args }) => ranksOf(args[0] ?? [], true),

@@ -16,7 +16,6 @@ export const derivative = defineFunction({
     },
     { formula: 'derivative(cm, day)', over: { cm: [1, 2], day: [1, 1] }, fails: 'division-by-zero' },
   ],
-  purposes: ['growth per day', 'rate of change'],
   form: 'ordered',
   clauses: ['by'],
   inOrder: ({ args, types }) => derivatives(args, types),

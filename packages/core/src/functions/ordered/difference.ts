@@ -13,7 +13,6 @@ export const difference = defineFunction({
     { formula: 'difference(kg)', over: { kg: [3, 5, 4] }, givesRows: [null, 2, -1] },
     { formula: 'difference(kg)', over: { kg: [3, null, 4] }, givesRows: [null, null, null] },
   ],
-  purposes: ['change', 'increase'],
   form: 'ordered',
   clauses: ['by', 'order by'],
   inOrder: ({ args }) =>

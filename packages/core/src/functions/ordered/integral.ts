@@ -13,7 +13,6 @@ export const integral = defineFunction({
     { formula: 'integral(cm, day)', over: { cm: [0, null, 8], day: [0, 1, 3] }, givesRows: [0, null, 12] },
     { formula: 'integral(cm * 10, day)', over: { cm: [1e308], day: [0] }, fails: 'out-of-range' },
   ],
-  purposes: ['area under a curve', 'accumulated'],
   form: 'ordered',
   clauses: ['by'],
   inOrder: ({ args, types }) => integrals(args, types),

@@ -12,7 +12,6 @@ export const lag = defineFunction({
     { formula: 'lag(kg)', over: { kg: [3, 5, 4] }, givesRows: [null, 3, 5] },
     { formula: 'lag(kg order by kg)', over: { kg: [3, 5, 4] }, givesRows: [null, 4, 3] },
   ],
-  purposes: ['previous row', 'row above'],
   form: 'ordered',
   clauses: ['by', 'order by'],
   inOrder: (rows) => shifted(rows, 1),

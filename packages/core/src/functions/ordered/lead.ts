@@ -12,7 +12,6 @@ export const lead = defineFunction({
     { formula: 'lead(kg)', over: { kg: [3, 5, 4] }, givesRows: [5, 4, null] },
     { formula: 'lead(kg, 2)', over: { kg: [3, 5, 4] }, givesRows: [4, null, null] },
   ],
-  purposes: ['next row', 'row below'],
   form: 'ordered',
   clauses: ['by', 'order by'],
   inOrder: (rows) => shifted(rows, -1),

@@ -13,7 +13,6 @@ export const movingMean = defineFunction({
     { formula: 'moving_mean(kg, 2)', over: { kg: [3, null, 4] }, givesRows: [3, 3, 4] },
     { formula: 'moving_mean(kg, 0)', over: { kg: [3, 5, 4] }, fails: 'out-of-range' },
   ],
-  purposes: ['moving average', 'smooth'],
   form: 'ordered',
   clauses: ['by', 'order by'],
   inOrder: ({ args }) => overWindow(args, (sum, count) => sum.times(1, count)),

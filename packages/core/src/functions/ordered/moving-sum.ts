@@ -14,7 +14,6 @@ export const movingSum = defineFunction({
     { formula: 'moving_sum(kg, 2)', over: { kg: [3, null, 4] }, givesRows: [3, 3, 4] },
     { formula: 'moving_sum(kg, 0)', over: { kg: [3, 5, 4] }, fails: 'out-of-range' },
   ],
-  purposes: ['moving total', 'last days'],
   form: 'ordered',
   clauses: ['by', 'order by'],
   inOrder: ({ args }) => overWindow(args, (sum) => numberCell(sum.result())),

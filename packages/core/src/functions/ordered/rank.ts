@@ -13,7 +13,6 @@ export const rank = defineFunction({
     { formula: 'rank(kg desc)', over: { kg: [3, 5, 4] }, givesRows: [3, 1, 2] },
     { formula: 'rank(kg)', over: { kg: [3, 3, 4] }, givesRows: [1, 1, 3] },
   ],
-  purposes: ['position', 'best', 'top'],
   form: 'ordered',
   clauses: ['by', 'order by', 'desc'],
   inOrder: ({ args }) => ranksOf(args[0] ?? [], false),

@@ -11,7 +11,6 @@ export const rowNumber = defineFunction({
     { formula: 'row_number()', over: { kg: [3, 5, 4] }, givesRows: [1, 2, 3] },
     { formula: 'row_number(order by kg)', over: { kg: [3, 5, 4] }, givesRows: [1, 3, 2] },
   ],
-  purposes: ['running number', 'index'],
   form: 'ordered',
   clauses: ['by', 'order by'],
   inOrder: ({ count }) => Array.from({ length: count }, (_, row) => row + 1),

@@ -18,7 +18,6 @@ export const capture = defineFunction({
     { formula: "capture('comb', '(')", fails: 'bad-pattern' },
     { formula: "capture('comb', 'c', 1)", fails: 'out-of-range' },
   ],
-  purposes: ['regular expression', 'extract', 'part of a code'],
   textRule: regularPattern,
   kernel: (call) => {
     const texts = textsOf(call, 0)

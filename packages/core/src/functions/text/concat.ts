@@ -12,6 +12,5 @@ export const concat = defineFunction({
     { formula: "concat('LM', blank, 7)", gives: 'LM7' },
     { formula: 'concat(0.1 + 0.2)', gives: '0.3' },
   ],
-  purposes: ['combine columns', 'append'],
   kernel: (call) => joinValues(call, 0, () => ''),
 })

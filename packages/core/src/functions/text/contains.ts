@@ -12,6 +12,5 @@ export const contains = defineFunction({
     { formula: "contains('queen seen', 'queen')", gives: true },
     { formula: "contains('Queen', 'queen')", gives: false },
   ],
-  purposes: ['search', 'includes'],
   kernel: textTestKernel((text, part) => text.includes(part)),
 })

@@ -12,6 +12,5 @@ export const endsWith = defineFunction({
     { formula: "ends_with('LM-07', '07')", gives: true },
     { formula: "ends_with('', 'x')", gives: false },
   ],
-  purposes: ['suffix test'],
   kernel: textTestKernel((text, end) => text.endsWith(end)),
 })

@@ -14,7 +14,6 @@ export const join = defineFunction({
     { formula: "join(', ', blank, blank)", gives: null },
     { formula: "join(' ', @2026-03-14, true)", gives: '2026-03-14 true' },
   ],
-  purposes: ['combine columns', 'concatenate with separator', 'make a code'],
   kernel: (call) => {
     const separators = textsOf(call, 0)
     joinValues(call, 1, (row) => separators[row] as string)

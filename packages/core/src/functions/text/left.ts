@@ -13,6 +13,5 @@ export const left = defineFunction({
     { formula: "left('ab', 9)", gives: 'ab' },
     { formula: "left('ab', -1)", fails: 'out-of-range' },
   ],
-  purposes: ['first characters', 'prefix'],
   kernel: partKernel((characters, count) => (count < 0 ? null : [0, Math.min(count, characters)])),
 })

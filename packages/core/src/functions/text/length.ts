@@ -14,7 +14,6 @@ export const length = defineFunction({
     { formula: "length('👩‍🌾🐝')", gives: 2 },
     { formula: "length('')", gives: 0 },
   ],
-  purposes: ['count characters'],
   kernel: (call) => {
     const texts = textsOf(call, 0)
     const results = numberResults(call)

@@ -12,6 +12,5 @@ export const lower = defineFunction({
     { formula: "lower('HEATHER')", gives: 'heather' },
     { formula: 'lower(blank)', gives: null },
   ],
-  purposes: ['small letters', 'lowercase'],
   kernel: textKernel((text, call) => text.toLocaleLowerCase(call.surroundings.locale)),
 })

@@ -14,7 +14,6 @@ export const matches = defineFunction({
     { formula: "matches('comb', 'x')", gives: false },
     { formula: "matches('comb', '(')", fails: 'bad-pattern' },
   ],
-  purposes: ['regular expression', 'check a format'],
   textRule: regularPattern,
   kernel: (call) => {
     const texts = textsOf(call, 0)

@@ -13,6 +13,5 @@ export const padEnd = defineFunction({
     { formula: "pad_end('1234', 3)", gives: '1234' },
     { formula: "pad_end('7', 3, 'ab')", fails: 'out-of-range' },
   ],
-  purposes: ['align', 'fixed width'],
   kernel: padKernel((text, filling) => text + filling),
 })

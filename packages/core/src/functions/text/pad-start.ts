@@ -13,6 +13,5 @@ export const padStart = defineFunction({
     { formula: "pad_start('1234', 3, '0')", gives: '1234' },
     { formula: "pad_start('7', 3, 'ab')", fails: 'out-of-range' },
   ],
-  purposes: ['leading zeros', 'align'],
   kernel: padKernel((text, filling) => filling + text),
 })

@@ -14,7 +14,6 @@ export const position = defineFunction({
     { formula: "position('x', 'LM-07')", gives: 0 },
     { formula: "position('b', '👩‍🌾é b')", gives: 4 },
   ],
-  purposes: ['find in a text', 'index of'],
   kernel: (call) => {
     const needles = textsOf(call, 0)
     const texts = textsOf(call, 1)

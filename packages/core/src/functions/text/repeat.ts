@@ -13,7 +13,6 @@ export const repeat = defineFunction({
     { formula: "repeat('ab', 0)", gives: '' },
     { formula: "repeat('ab', -1)", fails: 'out-of-range' },
   ],
-  purposes: ['bar of signs', 'filler'],
   kernel: (call) => {
     const texts = textsOf(call, 0)
     const counts = numbersOf(call, 1)

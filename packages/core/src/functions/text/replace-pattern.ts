@@ -15,7 +15,6 @@ export const replacePattern = defineFunction({
     { formula: "replace_pattern('5', '[0-9]', '$$')", gives: '$' },
     { formula: "replace_pattern('comb', '(', '')", fails: 'bad-pattern' },
   ],
-  purposes: ['regular expression', 'substitute', 'clean a code'],
   textRule: regularPattern,
   kernel: (call) => {
     const texts = textsOf(call, 0)

@@ -12,7 +12,6 @@ export const replace = defineFunction({
     { formula: "replace('LM 07 23', ' ', '-')", gives: 'LM-07-23' },
     { formula: "replace('comb', '', 'x')", gives: 'comb' },
   ],
-  purposes: ['substitute', 'remove characters'],
   kernel: (call) => {
     const texts = textsOf(call, 0)
     const sought = textsOf(call, 1)

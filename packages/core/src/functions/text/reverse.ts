@@ -13,7 +13,6 @@ export const reverse = defineFunction({
     { formula: "reverse('comb')", gives: 'bmoc' },
     { formula: "reverse('a👩‍🌾é')", gives: 'é👩‍🌾a' },
   ],
-  purposes: ['backwards'],
   kernel: textKernel((text) => {
     const ends = graphemeEnds(text)
     let reversed = ''

@@ -13,6 +13,5 @@ export const right = defineFunction({
     { formula: "right('é', 1)", gives: 'é' },
     { formula: "right('ab', 0.5)", fails: 'out-of-range' },
   ],
-  purposes: ['last characters', 'suffix'],
   kernel: partKernel((characters, count) => (count < 0 ? null : [Math.max(0, characters - count), characters])),
 })

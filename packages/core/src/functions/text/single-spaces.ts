@@ -13,6 +13,5 @@ export const singleSpaces = defineFunction({
     { formula: "single_spaces('   ')", gives: '' },
   ],
   formerNames: ['normalize_spaces'],
-  purposes: ['clean', 'double spaces'],
   kernel: textKernel((text) => text.trim().replace(/\s+/gu, ' ')),
 })

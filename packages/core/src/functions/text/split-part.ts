@@ -15,7 +15,6 @@ export const splitPart = defineFunction({
     { formula: "split_part('LM', '-', 2)", gives: null },
     { formula: "split_part('LM', '-', 0)", fails: 'out-of-range' },
   ],
-  purposes: ['split a name', 'cut at a separator'],
   kernel: (call) => {
     const texts = textsOf(call, 0)
     const separators = textsOf(call, 1)

@@ -12,6 +12,5 @@ export const startsWith = defineFunction({
     { formula: "starts_with('LM-07', 'LM')", gives: true },
     { formula: "starts_with('LM-07', blank)", gives: null },
   ],
-  purposes: ['prefix test'],
   kernel: textTestKernel((text, start) => text.startsWith(start)),
 })

@@ -13,7 +13,6 @@ export const substring = defineFunction({
     { formula: "substring('comb', 9, 2)", gives: '' },
     { formula: "substring('comb', 0, 2)", fails: 'out-of-range' },
   ],
-  purposes: ['middle of a text', 'part'],
   kernel: partKernel((characters, start, count) =>
     start < 1 || count < 0 ? null : [start - 1, Math.min(characters, start - 1 + count)],
   ),

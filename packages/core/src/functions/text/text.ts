@@ -19,7 +19,6 @@ export const text = defineFunction({
     { formula: "text(@2026-03-14, 'EEEE d MMMM y')", gives: 'Saturday 14 March 2026' },
     { formula: "text(1, 'abc')", fails: 'bad-pattern' },
   ],
-  purposes: ['number to text', 'date to text', 'convert', 'format'],
   textRule: {
     argument: 1,
     expects: "a number pattern such as '#,##0.00', or for dates one such as 'd MMMM y'",

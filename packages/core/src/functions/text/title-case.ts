@@ -16,7 +16,6 @@ export const titleCase = defineFunction({
     { formula: `title_case("o'dell-smith's")`, gives: "O'dell-Smith's" },
     { formula: "title_case('élan 2nd')", gives: 'Élan 2nd' },
   ],
-  purposes: ['proper case', 'capitalise names'],
   kernel: textKernel((text, call) => {
     const { locale } = call.surroundings
     return text

@@ -12,6 +12,5 @@ export const trim = defineFunction({
     { formula: "trim('  Lower Meadow ')", gives: 'Lower Meadow' },
     { formula: "trim('   ')", gives: '' },
   ],
-  purposes: ['strip spaces', 'clean'],
   kernel: textKernel((text) => text.trim()),
 })

@@ -12,6 +12,5 @@ export const upper = defineFunction({
     { formula: "upper('heather')", gives: 'HEATHER' },
     { formula: "upper('straße')", gives: 'STRASSE' },
   ],
-  purposes: ['capitals', 'uppercase'],
   kernel: textKernel((text, call) => text.toLocaleUpperCase(call.surroundings.locale)),
 })

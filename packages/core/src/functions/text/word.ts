@@ -15,7 +15,6 @@ export const word = defineFunction({
     { formula: "word('Lower', 3)", gives: null },
     { formula: "word('Lower', 0)", fails: 'out-of-range' },
   ],
-  purposes: ['split a name', 'first name', 'last name'],
   kernel: (call) => {
     const texts = textsOf(call, 0)
     pickPiece(call, 1, (row) => (texts[row] as string).split(/\s+/u).filter((piece) => piece !== ''))
