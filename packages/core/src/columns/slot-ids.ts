@@ -53,21 +53,12 @@ export class SlotIds {
 
   /** The id that a slot had. */
   idOf(slot: number): number {
-    return this.#formerOf(slot) ?? this.#idOf(slot)
-  }
-
-  /** True when a slot was never given another row since. */
-  holds(slot: number): boolean {
-    return this.#formerOf(slot) === undefined
-  }
-
-  #formerOf(slot: number): number | undefined {
     while (this.#span.next !== null) {
       this.#replaced ??= new Map()
       // What was replaced first is what was there.
       for (const [one, id] of this.#span.replaced) if (!this.#replaced.has(one)) this.#replaced.set(one, id)
       this.#span = this.#span.next
     }
-    return this.#replaced?.get(slot) ?? this.#span.replaced.get(slot)
+    return this.#replaced?.get(slot) ?? this.#span.replaced.get(slot) ?? this.#idOf(slot)
   }
 }

@@ -7,7 +7,7 @@
 export { caretLines } from './caret.js'
 export type { Severity } from './code-record.js'
 export { CODE_GROUPS, FINDING_CODES, type FindingCode } from './codes.js'
-export { counted } from './counted.js'
+export { counted, namedRows } from './counted.js'
 export { applyEdits, type Finding, type FindingParameters, type Fix, finding, hasErrors, type TextEdit } from './finding.js'
 export { nearestName } from './nearest.js'
 export { Refusal, refusal } from './refusal.js'

@@ -1,7 +1,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { DEMO_SEED, type DemoTable, demoCsv, demoOperations, thistleAndComb } from '@mellow-abacus/demo'
-import { type ChangeSet, Refusal, Workbook } from 'mellow-abacus'
+import { type ChangeSet, counted, Refusal, Workbook } from 'mellow-abacus'
 import { findingText } from '../../output/index.js'
 import { wholeNumber } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
@@ -155,5 +155,5 @@ function showEdit(io: Io, paint: Paint, tables: readonly DemoTable[], ...definit
 }
 
 function followed(change: ChangeSet): string {
-  return change.recalculated.map(({ column, rows }) => `${column} ${rows} ${rows === 1 ? 'cell' : 'cells'}`).join(', ')
+  return change.recalculated.map(({ column, rows }) => `${column} ${counted(rows, 'cell')}`).join(', ')
 }

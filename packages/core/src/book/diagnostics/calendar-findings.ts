@@ -1,6 +1,6 @@
 import { BLOCK_SHIFT } from '../../columns/index.js'
 import type { Engine } from '../../engine/index.js'
-import { type Finding, finding } from '../../findings/index.js'
+import { counted, type Finding, finding } from '../../findings/index.js'
 import { type Checked, type CheckedFormula, somePart } from '../../formula/index.js'
 import { isFaultStatus, MS_PER_DAY, printDate, printName, Status } from '../../values/index.js'
 import type { TableModel } from '../model/index.js'
@@ -56,7 +56,7 @@ function outside(engine: Engine, table: TableModel, call: WorkdayCall, isThoroug
     })
   }
   if (rows.size === 0) return []
-  const count = `${rows.size} ${rows.size === 1 ? 'row' : 'rows'}`
+  const count = counted(rows.size, 'row')
   const parameters = { count, table: printName(holidays.rows.table), first: printDate(first), last: printDate(last) }
   return [finding('outside-calendar', parameters, { from, to, rows: rows.size })]
 }

@@ -1,5 +1,5 @@
 import type { Engine } from '../../engine/index.js'
-import { counted, type Finding, finding } from '../../findings/index.js'
+import { counted, type Finding, finding, namedRows } from '../../findings/index.js'
 import { variesByRow } from '../../formula/index.js'
 import { printName, Status } from '../../values/index.js'
 import type { ColumnModel, TableModel } from '../model/index.js'
@@ -19,7 +19,7 @@ export function ruleFindings(engine: Engine, rules: TableModel, rule: ColumnMode
   const found: Finding[] = []
   if (broken > 0) {
     const where = isOfRow(rule)
-      ? `on ${counted(broken, 'row')}: ${namedRows(rules, rule.id, broken)}`
+      ? `on ${counted(broken, 'row')}: ${namedRows(brokenRows(rules, rule.id, MOST_NAMED), broken)}`
       : 'for the table as a whole'
     found.push({ ...finding('rule-broken', { ...parameters, where }, { rows: broken }), ...(severity && { severity }) })
   }
@@ -32,13 +32,6 @@ export function ruleFindings(engine: Engine, rules: TableModel, rule: ColumnMode
 function isOfRow(rule: ColumnModel): boolean {
   const expression = rule.formula?.checked?.expression
   return expression === undefined || variesByRow(expression)
-}
-
-/** The first rows that break a rule, by their numbers. */
-function namedRows(rules: TableModel, id: ColumnModel['id'], broken: number): string {
-  const rows = brokenRows(rules, id, MOST_NAMED)
-  const more = broken - rows.length
-  return `row${broken === 1 ? '' : 's'} ${rows.join(', ')}${more > 0 ? ` and ${more} more` : ''}`
 }
 
 /** Numbers of the first rows that break a rule. */

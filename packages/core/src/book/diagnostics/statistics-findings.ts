@@ -1,5 +1,5 @@
 import type { NumberStatistics } from '../../columns/index.js'
-import { type Finding, finding } from '../../findings/index.js'
+import { counted, type Finding, finding } from '../../findings/index.js'
 import type { CheckedFormula, ColumnId, ColumnUses } from '../../formula/index.js'
 import { displayScalar, printName } from '../../values/index.js'
 import type { TableModel } from '../model/index.js'
@@ -36,7 +36,7 @@ function zeroFindings(table: TableModel, { uses, references }: CheckedFormula, s
     // What a tag takes in is not written in the formula, so it cannot be rewritten there.
     const isWritten = places.every((use) => references.some((one) => one.from === use.from && one.to === use.to))
     const fixes = isWritten ? [{ title: `Take 0 in ${name} as missing`, edits }] : []
-    const count = `${rows} ${rows === 1 ? 'value' : 'values'}`
+    const count = counted(rows, 'value')
     return [finding('zero-apart', { count, name, lowest, highest }, { from, to, rows, fixes })]
   })
 }

@@ -1,5 +1,5 @@
 import type { WatchMarks } from '../../engine/index.js'
-import { type Finding, finding } from '../../findings/index.js'
+import { counted, type Finding, finding } from '../../findings/index.js'
 import type { CheckedFormula } from '../../formula/index.js'
 
 /** What the data of a formula's watched places shows, with row counts. */
@@ -7,7 +7,7 @@ export function watchedFindings(formula: CheckedFormula, marks: WatchMarks): Fin
   return formula.watches.flatMap((watch, index) => {
     const rows = marks.countOf(index)
     if (rows === 0 || isSaidByUnit(formula, watch)) return []
-    const count = ` This happens on ${rows} ${rows === 1 ? 'row' : 'rows'}.`
+    const count = ` This happens on ${counted(rows, 'row')}.`
     return [finding(watch.code, { subject: watch.subject, count }, { from: watch.from, to: watch.to, rows, fixes: watch.fixes })]
   })
 }

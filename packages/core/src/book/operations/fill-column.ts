@@ -1,6 +1,6 @@
 import type { Cell } from '../../columns/index.js'
 import { writeCellValue } from '../../columns/index.js'
-import { type Finding, finding, Refusal, refusal } from '../../findings/index.js'
+import { counted, type Finding, finding, Refusal, refusal } from '../../findings/index.js'
 import {
   type CheckedFormula,
   checkFormula,
@@ -9,7 +9,7 @@ import {
   parseFormula,
   typeWords,
 } from '../../formula/index.js'
-import { CellFault, displayNumber, type FaultCode, isWhole, MS_PER_DAY, printName, type ValueType } from '../../values/index.js'
+import { CellFault, type FaultCode, isWhole, MS_PER_DAY, printName, type ValueType } from '../../values/index.js'
 import { causeOfError, errorFinding } from '../diagnostics/index.js'
 import type { ColumnModel, TableModel } from '../model/index.js'
 import { readCellValue, scopeOf } from '../model/index.js'
@@ -162,7 +162,7 @@ function refuseFractions(table: TableModel, column: ColumnModel, cells: readonly
   if (wrong.length === 0) return
   const operation = { op: 'change-column', table: table.name, column: column.name, set: { type: 'number' } }
   const fixes = [{ title: `Make ${column.name} a number column`, operations: [operation] }]
-  const count = `${displayNumber(wrong.length)} ${wrong.length === 1 ? 'cell' : 'cells'}`
+  const count = counted(wrong.length, 'cell')
   const place = { table: table.name, column: column.name, rows: wrong.length, fixes }
   throw new Refusal([finding('fractions', { count, name: printName(column.name) }, place)])
 }

@@ -1,6 +1,6 @@
 import type { Cell, CellValue } from '../../columns/index.js'
 import { writeCellValue } from '../../columns/index.js'
-import { refusal } from '../../findings/index.js'
+import { counted, refusal } from '../../findings/index.js'
 import { CellFault, printName, Status } from '../../values/index.js'
 import type { ColumnModel, TableModel } from '../model/index.js'
 import { listIds, type RereadRows, type RowIds, rereadRowsSchema } from '../schemas/index.js'
@@ -155,7 +155,7 @@ function refuseTypedValues(table: TableModel, read: ReadColumns, missing: readon
   const columns = own.filter((column) => lost.some((slot) => holds(slot)(column))).map(({ name }) => printName(name))
   const named = lost.slice(0, MOST_NAMED).map((slot) => `row ${table.store.rows.placeOf(slot) + 1}`)
   if (lost.length > named.length) named.push(`${lost.length - named.length} more`)
-  const rows = `${lost.length} ${lost.length === 1 ? 'row' : 'rows'}`
+  const rows = counted(lost.length, 'row')
   const parameters = { rows, table: printName(table.name), columns: columns.join(', '), named: named.join(', ') }
   throw refusal('typed-values-lost', parameters, { table: table.name, rows: lost.length })
 }

@@ -1,7 +1,7 @@
 import type { Cell } from '../../columns/index.js'
 import { writeCellValue } from '../../columns/index.js'
 import { sameCell } from '../../engine/index.js'
-import { refusal } from '../../findings/index.js'
+import { counted, namedRows, refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
 import type { ColumnModel, TableModel } from '../model/index.js'
 import { type ResumeColumn, resumeColumnSchema } from '../schemas/index.js'
@@ -54,10 +54,10 @@ function refuseLoss(
   const place = { table: table.name, column: column.name }
   const operation = { op: 'resume-column', ...place, discard: lost }
   const fixes = [{ title: `Resume it all the same, losing ${lost} typed by hand`, operations: [operation] }]
-  const cells = `${changed.length} ${changed.length === 1 ? 'cell' : 'cells'}`
+  const cells = counted(changed.length, 'cell')
   throw refusal(
     'hand-edits-lost',
-    { name: printName(column.name), cells, typed: lost, named: namedRows(before, lostIds) },
+    { name: printName(column.name), cells, typed: lost, named: `: ${namedRows(firstNumbers(before, lostIds), lost)}` },
     { ...place, rows: changed.length, fixes },
   )
 }
@@ -65,10 +65,7 @@ function refuseLoss(
 /** Rows named in a refusal. */
 const MOST_NAMED = 5
 
-/** Some rows by their numbers: `: rows 3, 8 and 2 more`. */
-function namedRows(inOrder: ReadonlyMap<number, unknown>, ids: ReadonlySet<number>): string {
-  const numbers = [...inOrder.keys()].flatMap((id, index) => (ids.has(id) ? [index + 1] : []))
-  const more = numbers.length - MOST_NAMED
-  const shown = numbers.slice(0, MOST_NAMED).join(', ')
-  return `: row${numbers.length === 1 ? '' : 's'} ${shown}${more > 0 ? ` and ${more} more` : ''}`
+/** Numbers of the first of these rows. */
+function firstNumbers(inOrder: ReadonlyMap<number, unknown>, ids: ReadonlySet<number>): number[] {
+  return [...inOrder.keys()].flatMap((id, index) => (ids.has(id) ? [index + 1] : [])).slice(0, MOST_NAMED)
 }

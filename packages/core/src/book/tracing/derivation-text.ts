@@ -1,3 +1,4 @@
+import { counted } from '../../findings/index.js'
 import { CellFault, displayNumber } from '../../values/index.js'
 import type { ShownValue } from '../model/index.js'
 import type { Derivation } from './why.js'
@@ -38,7 +39,7 @@ export function derivationText(derivation: Derivation): string {
       else lines.push(`${pad}  ${read.text}: ${shown(read.value)}`)
       const { rows } = read
       if (rows === undefined) continue
-      lines.push(`${pad}    over ${rows.count} ${rows.count === 1 ? 'row' : 'rows'} of ${rows.table}`)
+      lines.push(`${pad}    over ${counted(rows.count, 'row')} of ${rows.table}`)
       for (const { rowNumber, values } of rows.first)
         lines.push(`${pad}    row ${rowNumber}: ${[...values].map(([name, value]) => `${name} ${shown(value)}`).join(', ')}`)
       if (rows.count > rows.first.length) lines.push(`${pad}    … ${rows.count - rows.first.length} more`)

@@ -57,7 +57,7 @@ export function columnCells(table: TableModel, column: ColumnModel, parts: reado
   const cells = { table: table.name, column: column.name, rows: rowCountIn(parts) }
   const ids = table.store.rows.idsNow()
   const errors = (): ReadonlyMap<FaultCode, number> =>
-    errorsAmong(table.store.column(column.id), slotsStill(table.store.rows, ids, parts))
+    errorsAmong(table.store.column(column.id), slotsNow(table.store.rows, idsOf(ids, parts)))
   // One by one, which takes half of the time that both at once take: every edit makes some of these.
   Object.defineProperty(cells, 'ids', { value: () => idsOf(ids, parts) })
   return Object.defineProperty(cells, 'errors', { value: errors }) as unknown as ColumnCells
@@ -75,9 +75,12 @@ export function* idsOf(ids: SlotIds, parts: readonly RowsByBlock[]): IterableIte
   for (const part of parts) for (const slot of slotsOf(part)) yield ids.idOf(slot)
 }
 
-/** Slots that hold the same row as then. */
-function* slotsStill(rows: RowSet, ids: SlotIds, parts: readonly RowsByBlock[]): IterableIterator<number> {
-  for (const part of parts) for (const slot of slotsOf(part)) if (rows.isLive(slot) && ids.holds(slot)) yield slot
+/** Where the rows of these ids stand now; those that are gone are left out. */
+function* slotsNow(rows: RowSet, ids: Iterable<number>): IterableIterator<number> {
+  for (const id of ids) {
+    const slot = rows.slotOf(id)
+    if (slot !== undefined) yield slot
+  }
 }
 
 /** Makes the record of new rows. */
@@ -91,12 +94,14 @@ export function insertedRows(engine: Engine, table: TableModel, slots: readonly 
   })
   const calculated = (): Map<string, ShownValue[]> => {
     const values = new Map<string, ShownValue[]>()
+    const now = slots.map((slot) => store.rows.slotOf(ids.idOf(slot)))
+    const there = now.filter((slot) => slot !== undefined)
     for (const column of table.columns) {
-      const storage = engine.recalculation.storage(store, column.id, slots)
+      const storage = engine.recalculation.storage(store, column.id, there)
       if (column.formula === null || storage === undefined) continue
       values.set(
         column.name,
-        slots.map((slot) => (store.rows.isLive(slot) && ids.holds(slot) ? showCell(storage.read(slot), storage.type) : null)),
+        now.map((slot) => (slot === undefined ? null : showCell(storage.read(slot), storage.type))),
       )
     }
     return values
