@@ -1,33 +1,19 @@
 // Reads what the comments of the operations say, as editors show it: what each does, what its fields mean, examples.
-import { readdirSync } from 'node:fs'
-import { join } from 'node:path'
-import { fileURLToPath } from 'node:url'
 import { runInNewContext } from 'node:vm'
 import ts from '@typescript/typescript6'
+import { examplesOf, textOf, typesOf } from './doc-comments.mjs'
 
-const core = fileURLToPath(new URL('../packages/core/', import.meta.url))
-const folder = join(core, 'src/book/schemas')
-
-const { config } = ts.readConfigFile(join(core, 'tsconfig.json'), ts.sys.readFile)
-const { options } = ts.parseJsonConfigFileContent(config, ts.sys, core)
-const files = readdirSync(folder).map((name) => join(folder, name))
-const program = ts.createProgram(files, { ...options, composite: false, incremental: false, noEmit: true })
-const checker = program.getTypeChecker()
-
-const textOf = (symbol) => ts.displayPartsToString(symbol.getDocumentationComment(checker)).replaceAll(/\s*\n\s*/g, ' ')
+const { checker, exported } = typesOf('book/schemas')
 
 /** By operation, the type of what callers write with its symbol. */
-const types = new Map(files.flatMap(operationsOf))
+const types = new Map(exported.flatMap(operationOf))
 
-function operationsOf(file) {
-  const exported = checker.getExportsOfModule(checker.getSymbolAtLocation(program.getSourceFile(file)))
-  return exported.flatMap((symbol) => {
-    if ((symbol.flags & ts.SymbolFlags.TypeAlias) === 0 || symbol.name.startsWith('Journaled')) return []
-    const type = checker.getDeclaredTypeOfSymbol(symbol)
-    const op = type.isUnion() ? undefined : type.getProperty('op')
-    const literal = op === undefined ? undefined : checker.getTypeOfSymbol(op)
-    return literal?.isStringLiteral() ? [[literal.value, { symbol, type }]] : []
-  })
+function operationOf(symbol) {
+  if ((symbol.flags & ts.SymbolFlags.TypeAlias) === 0 || symbol.name.startsWith('Journaled')) return []
+  const type = checker.getDeclaredTypeOfSymbol(symbol)
+  const op = type.isUnion() ? undefined : type.getProperty('op')
+  const literal = op === undefined ? undefined : checker.getTypeOfSymbol(op)
+  return literal?.isStringLiteral() ? [[literal.value, { symbol, type }]] : []
 }
 
 /**
@@ -37,10 +23,9 @@ function operationsOf(file) {
  */
 export function commentOf(op) {
   const { symbol } = types.get(op)
-  const examples = symbol.getJsDocTags(checker).filter(({ name }) => name === 'example')
   // Through JSON, so that the objects are of this realm.
-  const read = ({ text }) => JSON.parse(JSON.stringify(runInNewContext(`(${ts.displayPartsToString(text)})`)))
-  return { does: textOf(symbol), examples: examples.map(read) }
+  const read = (text) => JSON.parse(JSON.stringify(runInNewContext(`(${text})`)))
+  return { does: textOf(symbol, checker), examples: examplesOf(symbol, checker).map(read) }
 }
 
 /** The JSON Schema of an operation with what the comments of its fields say. */
@@ -57,7 +42,7 @@ function withMeanings(schema, type, path) {
   const properties = Object.entries(schema.properties).map(([name, property]) => {
     const at = `${path}.${name}`
     const symbol = propertyOf(plain, name)
-    const description = name === 'op' ? undefined : textOf(symbol)
+    const description = name === 'op' ? undefined : textOf(symbol, checker)
     if (description === '') throw new Error(`${at} has no comment`)
     return [
       name,

@@ -1,11 +1,12 @@
 // Writes the reference pages from the records of the library, or with --check says which of them are out of date:
-// docs/language/functions-<family>.md from the function records, docs/findings.md from the registry of findings,
-// docs/operations/README.md and its JSON Schema from the schemas of operations and their comments, and that of bundles from what reads them.
+// docs/language/functions-<family>.md from the function records, docs/findings.md from the registry of findings and its
+// comments, docs/operations/README.md and its JSON Schema from the schemas of operations and their comments, and that of bundles from what reads them.
 import { readFileSync, writeFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import { Bundle } from '@mellow-abacus/files'
 import { toJsonSchema } from '@valibot/to-json-schema'
 import { CODE_GROUPS, FUNCTION_FAMILIES, FUNCTIONS } from '../packages/core/dist/index.js'
+import { commentOfCode } from './finding-comments.mjs'
 import { internals } from './internals.mjs'
 import { commentOf, described } from './operation-comments.mjs'
 
@@ -87,11 +88,9 @@ through, and blocks under \`--strict\`; a **hint** advises. Words in braces are 
 ${groups.join('\n')}`
 }
 
-function codeText([code, { severity, message, explanation, example }]) {
-  const shown =
-    example === undefined || example.trim() === ''
-      ? ''
-      : `\nFor example: \`${example.includes('`') ? `\` ${example} \`` : example}\`\n`
+function codeText([code, { severity, message }]) {
+  const { explanation, example } = commentOfCode(code)
+  const shown = example === undefined ? '' : `\nFor example: \`${example.includes('`') ? `\` ${example} \`` : example}\`\n`
   return `### ${code}\n\n**${severity}** — ${message.replaceAll('{hint}', '').replaceAll('{count}', '')}\n\n${explanation}\n${shown}`
 }
 

@@ -1,10 +1,7 @@
+import { readFileSync } from 'node:fs'
 import { describe, expect, test } from 'vitest'
-import type { previewOf } from '../../tests/helpers/one-row.js'
-import { Refusal, Workbook } from '../index.js'
-import { caretLines } from './caret.js'
-import { FINDING_CODES, type FindingCode } from './codes.js'
-import { applyEdits, finding } from './finding.js'
-import { nearestName } from './nearest.js'
+import { applyEdits, caretLines, FINDING_CODES, type FindingCode, finding, nearestName, Refusal, Workbook } from '../src/index.js'
+import type { previewOf } from './helpers/one-row.js'
 
 /** Examples speak of columns a, b, big (numbers), deg (in degrees), t (text), d, e (dates), ok (boolean), with a blank a, a zero b and an e before its d; table other has x and b. */
 function findingsOf(formula: string): ReturnType<typeof previewOf>['findings'] {
@@ -46,9 +43,18 @@ function sampleBook(): Workbook {
   return book
 }
 
-const examples = Object.entries(FINDING_CODES).flatMap(([code, { example }]) =>
-  example === undefined ? [] : [[code as FindingCode, example] as const],
-)
+/** The examples of the reference, which come from the comments of the codes. */
+const page = readFileSync(new URL('../../../docs/findings.md', import.meta.url), 'utf8')
+const examples = page.split(/^### /m).flatMap((section) => {
+  const code = section.slice(0, section.indexOf('\n')) as FindingCode
+  const example = /^For example: (`` ?|`)(.*?) ?\1$/m.exec(section)?.[2]
+  return example === undefined ? [] : [[code, example] as const]
+})
+
+test('every code is in the reference, and as many have an example as the comments give', () => {
+  expect(page.match(/^### .*$/gm)).toEqual(Object.keys(FINDING_CODES).map((code) => `### ${code}`))
+  expect(examples).toHaveLength(page.match(/^For example:/gm)?.length ?? 0)
+})
 
 describe('every code with an example', () => {
   test.each(examples)('%s is raised by %s', (code, example) => {
