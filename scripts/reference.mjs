@@ -1,11 +1,11 @@
 // Writes the reference pages from the records of the library, or with --check says which of them are out of date:
-// docs/language/functions-<family>.md from the function records, docs/findings.md from the registry of findings and its
+// docs/language/functions-<family>.md from the records and guides of functions, docs/findings.md from the registry of findings and its
 // comments, docs/operations/README.md and its JSON Schema from the schemas of operations and their comments, and that of bundles from what reads them.
 import { readFileSync, writeFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import { Bundle } from '@mellow-abacus/files'
 import { toJsonSchema } from '@valibot/to-json-schema'
-import { CODE_GROUPS, FUNCTION_FAMILIES, FUNCTIONS } from '../packages/core/dist/index.js'
+import { CODE_GROUPS, FUNCTION_FAMILIES, FUNCTIONS, guideOf } from '../packages/core/dist/index.js'
 import { commentOfCode } from './finding-comments.mjs'
 import { internals } from './internals.mjs'
 import { commentOf, described } from './operation-comments.mjs'
@@ -42,14 +42,15 @@ function page(family) {
 function section(record) {
   const clauses = record.clauses === undefined ? '' : `Clauses: ${record.clauses.map((one) => `\`${one}\``).join(', ')}.  \n`
   const errors = record.errors.length === 0 ? '' : `Errors: ${record.errors.map((one) => `\`${one}\``).join(', ')}.  \n`
-  const rows = record.examples.map((one) => `| ${cell(`\`${one.formula}\``)} | ${cell(overText(one))}${cell(resultText(one))} |`)
+  const { doc, blanks, examples } = guideOf(record)
+  const rows = examples.map((one) => `| ${cell(`\`${one.formula}\``)} | ${cell(overText(one))}${cell(resultText(one))} |`)
   return `## ${record.name}
 
 \`${record.name}${record.signature.replace('->', '→')}\`
 
-${record.doc}
+${doc}
 
-Blanks: ${record.blanks}.  
+Blanks: ${blanks}.  
 ${clauses}${errors}
 | formula | gives |
 | --- | --- |

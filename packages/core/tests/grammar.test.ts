@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { formatFormula, parseFormula, tokenize } from '../src/formula/index.js'
-import { FUNCTIONS } from '../src/index.js'
+import { FUNCTIONS, guideOf } from '../src/index.js'
 import { RESERVED_WORDS } from '../src/values/names.js'
 import { makeSentence, readGrammar, recognises } from './helpers/ebnf.js'
 import { randomFormulas } from './helpers/random-formulas.js'
@@ -114,7 +114,7 @@ test('what the parser reads without a finding, the grammar allows; and without l
   )
 })
 
-test.each(FUNCTIONS.flatMap((record) => record.examples.map((example) => example.formula)))(
+test.each(FUNCTIONS.flatMap((record) => guideOf(record).examples.map((example) => example.formula)))(
   'the grammar allows %s',
   (formula) => {
     expect(isSentence(formula)).toBe(true)

@@ -35,17 +35,6 @@ export interface KernelCall {
   readonly holidays?: Int32Array
 }
 
-/** An example that the tests run: what a formula gives, as ISO text for dates; null is blank. */
-export interface FunctionExample {
-  readonly formula: string
-  readonly gives?: Scalar | null
-  readonly fails?: FaultCode
-  /** Columns of the table it runs over, for functions of several rows; dates as ISO text. */
-  readonly over?: Readonly<Record<string, readonly (Scalar | null)[]>>
-  /** What it gives on each of those rows, where that differs from row to row. */
-  readonly givesRows?: readonly (Scalar | null)[]
-}
-
 /**
  * What the evaluator does itself because it must not look at every operand: `if`, and the two that look at the next
  * operand only when needed.
@@ -72,7 +61,7 @@ export interface TextRule {
 /** A word or words that begin a clause. */
 type ClauseWord = 'where' | 'by' | 'order by' | 'via' | 'below' | 'desc' | 'blanks as zero'
 
-interface FunctionText {
+interface Signed {
   readonly name: string
   readonly family: FunctionFamily
   /**
@@ -81,11 +70,7 @@ interface FunctionText {
    * `same` is the type of the first argument.
    */
   readonly signature: string
-  readonly doc: string
-  /** What a blank argument does. */
-  readonly blanks: string
   readonly errors: readonly FaultCode[]
-  readonly examples: readonly [FunctionExample, FunctionExample, ...FunctionExample[]]
   /** Names it went by before, which are still understood. */
   readonly formerNames?: readonly string[]
   /** True when the result depends on the surroundings and so is not folded. */
@@ -177,8 +162,8 @@ interface Ordered extends OverRows {
   readonly orderArgument?: number
 }
 
-/** All that is known about one function: checker, completion, reference page and tests read it. */
-export type FunctionRecord = FunctionText & { readonly parameters: readonly Parameter[]; readonly result: string } & (
+/** All that is known about one function but for its guide: checker, planner and completion read it. */
+export type FunctionRecord = Signed & { readonly parameters: readonly Parameter[]; readonly result: string } & (
     | Computed
     | Lazy
     | Aggregate
@@ -186,8 +171,8 @@ export type FunctionRecord = FunctionText & { readonly parameters: readonly Para
   )
 
 /** Makes the record of a function. */
-export function defineFunction(text: FunctionText & (Computed | Lazy | Aggregate | Ordered)): FunctionRecord {
-  return { ...text, ...parseSignature(text.signature) }
+export function defineFunction(described: Signed & (Computed | Lazy | Aggregate | Ordered)): FunctionRecord {
+  return { ...described, ...parseSignature(described.signature) }
 }
 
 /** True for functions inside whose calls the words of clauses are always keywords. */

@@ -1,7 +1,9 @@
 import { describe, expect, test } from 'vitest'
 import { resultOf } from '../../tests/helpers/one-row.js'
 import { CellFault, Workbook } from '../index.js'
-import { FUNCTION_FAMILIES, type FunctionExample } from './define.js'
+import { FUNCTION_FAMILIES } from './define.js'
+import type { FunctionExample } from './guide.js'
+import { guideOf } from './guides.js'
 import { FUNCTIONS, functionNamed } from './list.js'
 import { searchFunctions } from './search.js'
 
@@ -16,12 +18,13 @@ function tableOf(example: FunctionExample): Workbook {
 }
 
 describe.each(FUNCTIONS.map((record) => [record.name, record] as const))('%s', (_, record) => {
-  const ofOneRow = record.examples.filter(({ over }) => over === undefined)
+  const { doc, examples } = guideOf(record)
+  const ofOneRow = examples.filter(({ over }) => over === undefined)
   test.each(ofOneRow.map((example) => [example.formula, example] as const))('%s', (formula, example) => {
     expect(resultOf(formula)).toEqual(example.fails === undefined ? example.gives : `!${example.fails}`)
   })
 
-  const ofRows = record.examples.filter(({ over }) => over !== undefined)
+  const ofRows = examples.filter(({ over }) => over !== undefined)
   test.each(ofRows.map((example) => [example.formula, example] as const))('%s over rows', (formula, example) => {
     const book = tableOf(example)
     book.apply({ op: 'add-column', table: 't', column: { name: 'result', formula } })
@@ -33,11 +36,11 @@ describe.each(FUNCTIONS.map((record) => [record.name, record] as const))('%s', (
   })
 
   test('is documented whole: every error has an example, the doc is a sentence', () => {
-    const failing = new Set(record.examples.flatMap(({ fails }) => fails ?? []))
+    const failing = new Set(examples.flatMap(({ fails }) => fails ?? []))
     // A text over a million characters is no example; tests/hostile.test.ts makes one.
     const shown = record.errors.filter((code) => code !== 'too-long' && !(record.name === 'quotient' && code === 'out-of-range'))
     for (const code of shown) expect(failing).toContain(code)
-    expect(record.doc).toMatch(/^[A-Z0-9].*\.$/)
+    expect(doc).toMatch(/^[A-Z0-9].*\.$/)
     expect(FUNCTION_FAMILIES).toContain(record.family)
   })
 })

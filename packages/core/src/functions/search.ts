@@ -1,4 +1,5 @@
 import type { FunctionRecord } from './define.js'
+import { guideOf } from './guides.js'
 import { FUNCTIONS } from './list.js'
 import { PURPOSES, WAYS, type WayOfPhrase } from './purposes.js'
 
@@ -59,7 +60,7 @@ function scoreOf(record: FunctionRecord, sought: readonly string[], name: string
   const isSaidSo = phrases.some((phrase) => phrase.join(' ') === sought.join(' '))
   const ofName = stemsOf(record.name.replaceAll('_', ' '))
   const named = sought.filter((stem) => ofName.includes(stem)).length
-  const ofDoc = new Set(stemsOf(record.doc))
+  const ofDoc = new Set(stemsOf(guideOf(record).doc))
   const told = sought.filter((stem) => ofDoc.has(stem)).length
   const isOfFamily = sought.length === 1 && sought[0] === stemOf(record.family)
   const share = named / Math.max(sought.length, ofName.length)

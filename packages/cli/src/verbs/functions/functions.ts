@@ -5,6 +5,7 @@ import {
   type FunctionExample,
   type FunctionRecord,
   functionNamed,
+  guideOf,
   nearestName,
   type Scalar,
   searchFunctions,
@@ -54,19 +55,20 @@ function familyText(family: string, paint: Paint): string {
 }
 
 function lineText(record: FunctionRecord, paint: Paint): string {
-  return `  ${paint.calculated(callForm(record).padEnd(38))} ${record.doc.split(/[.;:](?:\s|$)/)[0]}\n`
+  return `  ${paint.calculated(callForm(record).padEnd(38))} ${guideOf(record).doc.split(/[.;:](?:\s|$)/)[0]}\n`
 }
 
 function recordText(record: FunctionRecord, paint: Paint): string {
-  const width = record.examples.reduce((most, one) => Math.max(most, one.formula.length), 0)
-  const examples = record.examples.map((example) => {
+  const { doc, blanks, examples } = guideOf(record)
+  const width = examples.reduce((most, one) => Math.max(most, one.formula.length), 0)
+  const shown = examples.map((example) => {
     const { formula, over } = example
     const rows = over === undefined ? '' : `   ${paint.quiet(`over ${overText(over)}`)}`
     return `  ${formula.padEnd(width)}  → ${resultText(example, paint)}${rows}\n`
   })
   const errors = record.errors.length === 0 ? '' : `Errors: ${record.errors.join(', ')}\n`
   const clauses = record.clauses === undefined ? '' : `Clauses: ${record.clauses.join(', ')}\n`
-  return `${paint.strong(record.name)}${record.signature}   ${paint.quiet(record.family)}\n\n${record.doc}\nBlanks: ${record.blanks}.\n${clauses}${errors}\nExamples:\n${examples.join('')}`
+  return `${paint.strong(record.name)}${record.signature}   ${paint.quiet(record.family)}\n\n${doc}\nBlanks: ${blanks}.\n${clauses}${errors}\nExamples:\n${shown.join('')}`
 }
 
 function resultText({ gives, fails, givesRows }: FunctionExample, paint: Paint): string {

@@ -1,4 +1,4 @@
-import { callForm, FUNCTIONS, type FunctionRecord, functionNamed } from '../../functions/index.js'
+import { callForm, FUNCTIONS, type FunctionRecord, functionNamed, guideOf } from '../../functions/index.js'
 import { foldName, printName } from '../../values/index.js'
 import type { Scope, ScopeColumn } from '../check/index.js'
 import { type Parsed, parseFormula, type Token, tokenize } from '../syntax/index.js'
@@ -193,7 +193,7 @@ function functionOption(record: FunctionRecord): Completion {
     kind: 'function',
     insert: `${record.name}(`,
     detail: `${callForm(record)} → ${RESULTS[record.result] ?? record.result}`,
-    info: record.doc,
+    info: guideOf(record).doc,
   }
 }
 

@@ -1,4 +1,4 @@
-import { functionNamed } from '../../functions/index.js'
+import { functionNamed, guideOf } from '../../functions/index.js'
 import { printName } from '../../values/index.js'
 import type { Scope, ScopeColumn } from '../check/index.js'
 import { parseFormula } from '../syntax/index.js'
@@ -56,9 +56,9 @@ export function hoverAt(text: string, offset: number, scope: Scope): Hover | nul
     case 'function': {
       const help = signatureAt(`${name}(`, name.length + 1)
       const record = functionNamed(name)
-      return help === null || record === undefined
-        ? null
-        : { ...at, title: help.form, lines: [record.doc, `Blanks: ${record.blanks}.`, `Example: ${record.examples[0].formula}`] }
+      if (help === null || record === undefined) return null
+      const { doc, blanks, examples } = guideOf(record)
+      return { ...at, title: help.form, lines: [doc, `Blanks: ${blanks}.`, `Example: ${examples[0].formula}`] }
     }
     case 'keyword': {
       const line = wordTexts.get(name.toLowerCase())

@@ -1,4 +1,4 @@
-import { type FunctionRecord, functionNamed } from '../../functions/index.js'
+import { type FunctionRecord, functionNamed, guideOf } from '../../functions/index.js'
 import { tokenize } from '../syntax/index.js'
 
 /** The call that a place lies in, with the parameter being written. */
@@ -22,7 +22,7 @@ export function signatureAt(text: string, offset: number): SignatureHelp | null 
   const last = record.parameters.length - 1
   const repeats = record.parameters[last]?.repeats === true
   const active = call.argument <= last ? call.argument : repeats ? last : null
-  return { name: record.name, form, parameters, active, doc: record.doc, clauses: record.clauses ?? [] }
+  return { name: record.name, form, parameters, active, doc: guideOf(record).doc, clauses: record.clauses ?? [] }
 }
 
 /** The name of the innermost call that is open at a place, and which of its arguments the place is in. */

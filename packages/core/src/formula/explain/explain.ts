@@ -1,5 +1,5 @@
 import { hasErrors } from '../../findings/index.js'
-import { functionNamed } from '../../functions/index.js'
+import { functionNamed, guideOf } from '../../functions/index.js'
 import { type CheckedFormula, checkFormula, type ExpressionType, type Scope } from '../check/index.js'
 import { childrenOf, parseFormula, type Syntax } from '../syntax/index.js'
 import { hasWords, phrase } from './phrases.js'
@@ -120,7 +120,7 @@ function notesOf(tree: Syntax, checked: CheckedFormula, text: string): string[] 
   for (const name of functions) {
     const record = functionNamed(name)
     if (record === undefined) continue
-    if (!hasWords(record)) notes.push(`${record.name}: ${record.doc}`)
+    if (!hasWords(record)) notes.push(`${record.name}: ${guideOf(record).doc}`)
     if (record.errors.length > 0) notes.push(`The error ${orList([...record.errors])} where ${record.name}(…) has no result.`)
   }
   return notes
@@ -140,7 +140,7 @@ function isStrictNode(node: Syntax): boolean {
   if (node.kind === 'literal') return node.type !== 'blank'
   if (node.kind === 'call') {
     const record = functionNamed(node.name.name)
-    return record?.kernel !== undefined && /^(a|any) blank( argument)? gives blank$/.test(record.blanks)
+    return record?.kernel !== undefined && /^(a|any) blank( argument)? gives blank$/.test(guideOf(record).blanks)
   }
   return ['name', 'group', 'unary', 'power', 'compare', 'between'].includes(node.kind)
 }

@@ -1,13 +1,10 @@
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { ratedKernel } from './rated-kernel.js'
 
-export const pointsOf = defineFunction({
-  name: 'points_of',
-  family: 'across',
-  signature: '(...values: number) -> number',
+export const pointsOfGuide: FunctionGuide = {
   doc: 'Points reached per points possible, over several columns of a row, each with its maximum: points_of(taste out of 20, smell out of 10). Exact, rounded once.',
   blanks: 'a blank is skipped and its maximum with it; blank if there is no value; with blanks as zero they count as 0',
-  errors: ['division-by-zero', 'out-of-range'],
   examples: [
     { formula: 'points_of(15 out of 20, 5 out of 10)', gives: 20 / 30 },
     { formula: 'points_of(15 out of 20, blank out of 10)', gives: 0.75 },
@@ -16,6 +13,13 @@ export const pointsOf = defineFunction({
     { formula: 'points_of(1 out of 0)', fails: 'division-by-zero' },
     { formula: 'points_of(1e308 out of 1e-10)', fails: 'out-of-range' },
   ],
+}
+
+export const pointsOf = defineFunction({
+  name: 'points_of',
+  family: 'across',
+  signature: '(...values: number) -> number',
+  errors: ['division-by-zero', 'out-of-range'],
   rating: 'out of',
   clauses: ['blanks as zero'],
   kernel: ratedKernel('points'),

@@ -1,18 +1,22 @@
 import { CellFault, displayScalar, type ValueType } from '../../values/index.js'
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { LONGEST_TEXT } from '../kernel-rows.js'
+
+export const joinRowsGuide: FunctionGuide = {
+  doc: 'The values of rows joined into one text, in row order or the order asked for.',
+  blanks: 'blanks are skipped; blank if there is no value',
+  examples: [
+    { formula: "join_rows(hive, ', ')", over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, gives: 'A, B, A' },
+    { formula: "join_rows(kg, '-' order by kg)", over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, gives: '5-8-12' },
+  ],
+}
 
 export const joinRows = defineFunction({
   name: 'join_rows',
   family: 'aggregate',
   signature: '(value: any, separator: text) -> text',
-  doc: 'The values of rows joined into one text, in row order or the order asked for.',
-  blanks: 'blanks are skipped; blank if there is no value',
   errors: ['too-long'],
-  examples: [
-    { formula: "join_rows(hive, ', ')", over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, gives: 'A, B, A' },
-    { formula: "join_rows(kg, '-' order by kg)", over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, gives: '5-8-12' },
-  ],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args, types }) => {

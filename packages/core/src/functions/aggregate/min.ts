@@ -1,17 +1,21 @@
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { extremeOf } from './sorted-values.js'
+
+export const minGuide: FunctionGuide = {
+  doc: 'The smallest value over rows.',
+  blanks: 'blanks are skipped; blank if there is no value',
+  examples: [
+    { formula: 'min(kg)', over: { kg: [12, null, 8] }, gives: 8 },
+    { formula: 'min(kg by hive)', over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, givesRows: [8, 5, 8] },
+  ],
+}
 
 export const min = defineFunction({
   name: 'min',
   family: 'aggregate',
   signature: '(value: number | text | date | datetime) -> same',
-  doc: 'The smallest value over rows.',
-  blanks: 'blanks are skipped; blank if there is no value',
   errors: [],
-  examples: [
-    { formula: 'min(kg)', over: { kg: [12, null, 8] }, gives: 8 },
-    { formula: 'min(kg by hive)', over: { hive: ['A', 'B', 'A'], kg: [12, 5, 8] }, givesRows: [8, 5, 8] },
-  ],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => extremeOf(args[0] ?? [], 1),

@@ -1,6 +1,7 @@
 import type { Cell } from '../../columns/index.js'
 import { CellFault, exactParts } from '../../values/index.js'
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { numbersOfCells } from './exact-rows.js'
 import { valueAtPlace } from './sorted-values.js'
 
@@ -12,18 +13,21 @@ function percentileOf(size: number, at: (place: number) => number, p: Cell): Cel
   return valueAtPlace(at, BigInt(size - 1) * (mantissa << BigInt(Math.max(0, exponent))), bits)
 }
 
-export const percentile = defineFunction({
-  name: 'percentile',
-  family: 'aggregate',
-  signature: '(value: number, p: number) -> number',
+export const percentileGuide: FunctionGuide = {
   doc: 'The value that a part p of the rows (0 to 1) does not exceed, linear between the rows at place (n − 1) · p.',
   blanks: 'blanks are skipped; blank if there is no value',
-  errors: ['out-of-range'],
   examples: [
     { formula: 'percentile(kg, 0.5)', over: { kg: [12, null, 8] }, gives: 10 },
     { formula: 'percentile(kg, 25%)', over: { kg: [1, 2, 3, 4, 5] }, gives: 2 },
     { formula: 'percentile(kg, 2)', over: { kg: [12, null, 8] }, fails: 'out-of-range' },
   ],
+}
+
+export const percentile = defineFunction({
+  name: 'percentile',
+  family: 'aggregate',
+  signature: '(value: number, p: number) -> number',
+  errors: ['out-of-range'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => {

@@ -1,17 +1,21 @@
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { numberCell, numbersOfCells, varianceOf, varianceOfMoments } from './exact-rows.js'
+
+export const stdevGuide: FunctionGuide = {
+  doc: 'The standard deviation of a value over rows, of a sample: the root of the variance.',
+  blanks: 'blanks are skipped; blank for fewer than two values',
+  examples: [
+    { formula: 'stdev(kg)', over: { kg: [1, 3, 5] }, gives: 2 },
+    { formula: 'stdev(kg)', over: { kg: [1] }, gives: null },
+  ],
+}
 
 export const stdev = defineFunction({
   name: 'stdev',
   family: 'aggregate',
   signature: '(value: number) -> number',
-  doc: 'The standard deviation of a value over rows, of a sample: the root of the variance.',
-  blanks: 'blanks are skipped; blank for fewer than two values',
   errors: [],
-  examples: [
-    { formula: 'stdev(kg)', over: { kg: [1, 3, 5] }, gives: 2 },
-    { formula: 'stdev(kg)', over: { kg: [1] }, gives: null },
-  ],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => {

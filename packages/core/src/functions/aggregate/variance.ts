@@ -1,17 +1,21 @@
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { numberCell, numbersOfCells, varianceOf, varianceOfMoments } from './exact-rows.js'
+
+export const varianceGuide: FunctionGuide = {
+  doc: 'The exact variance of a value over rows, of a sample (n − 1), rounded once.',
+  blanks: 'blanks are skipped; blank for fewer than two values',
+  examples: [
+    { formula: 'variance(kg)', over: { kg: [1, 3, 5] }, gives: 4 },
+    { formula: 'variance(kg)', over: { kg: [1] }, gives: null },
+  ],
+}
 
 export const variance = defineFunction({
   name: 'variance',
   family: 'aggregate',
   signature: '(value: number) -> number',
-  doc: 'The exact variance of a value over rows, of a sample (n − 1), rounded once.',
-  blanks: 'blanks are skipped; blank for fewer than two values',
   errors: [],
-  examples: [
-    { formula: 'variance(kg)', over: { kg: [1, 3, 5] }, gives: 4 },
-    { formula: 'variance(kg)', over: { kg: [1] }, gives: null },
-  ],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],
   gather: ({ args }) => {

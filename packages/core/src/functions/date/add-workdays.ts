@@ -1,21 +1,25 @@
 import { MS_PER_DAY } from '../../values/index.js'
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { epochDays, failRow, numberResults, numbersOf } from '../kernel-rows.js'
 import { perCalendar, weekendText } from './workday-calls.js'
 
-export const addWorkdays = defineFunction({
-  name: 'add_workdays',
-  family: 'date',
-  signature: '(date: date | datetime, days: number, holidays?: rows, weekend?: text) -> same',
+export const addWorkdaysGuide: FunctionGuide = {
   doc: 'The date so many working days later, or earlier when negative; 0 leaves the date as it is.',
   blanks: 'any blank argument gives blank',
-  errors: ['out-of-range'],
   examples: [
     { formula: 'add_workdays(@2026-03-13, 1)', gives: '2026-03-16' },
     { formula: 'add_workdays(@2026-03-16, -1)', gives: '2026-03-13' },
     { formula: 'add_workdays(@2026-03-14, 0)', gives: '2026-03-14' },
     { formula: 'add_workdays(@2026-03-13, 0.5)', fails: 'out-of-range' },
   ],
+}
+
+export const addWorkdays = defineFunction({
+  name: 'add_workdays',
+  family: 'date',
+  signature: '(date: date | datetime, days: number, holidays?: rows, weekend?: text) -> same',
+  errors: ['out-of-range'],
   textRule: weekendText(3),
   kernel: (call) => {
     const values = numbersOf(call, 0)

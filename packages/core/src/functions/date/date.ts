@@ -1,18 +1,22 @@
 import { dayOfCivil, daysInMonth } from '../../values/index.js'
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { failRow, numberResults, numbersOf, perRow } from '../kernel-rows.js'
+
+export const dateGuide: FunctionGuide = {
+  doc: 'The date of a year, month and day; one that does not exist is an error.',
+  blanks: 'any blank argument gives blank',
+  examples: [
+    { formula: 'date(2028, 2, 29)', gives: '2028-02-29' },
+    { formula: 'date(2027, 2, 29)', fails: 'out-of-range' },
+  ],
+}
 
 export const date = defineFunction({
   name: 'date',
   family: 'date',
   signature: '(year: number, month: number, day: number) -> date',
-  doc: 'The date of a year, month and day; one that does not exist is an error.',
-  blanks: 'any blank argument gives blank',
   errors: ['out-of-range'],
-  examples: [
-    { formula: 'date(2028, 2, 29)', gives: '2028-02-29' },
-    { formula: 'date(2027, 2, 29)', fails: 'out-of-range' },
-  ],
   kernel: (call) => {
     const years = numbersOf(call, 0)
     const months = numbersOf(call, 1)

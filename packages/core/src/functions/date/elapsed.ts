@@ -1,21 +1,25 @@
 import { isPeriodUnit, MONTHS_OF_UNIT, MS_OF_UNIT, monthsBetween, type PeriodUnit } from '../../values/index.js'
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { failRow, momentsOf, numberResults, perRow, textsOf } from '../kernel-rows.js'
 import { unitText } from './unit-text.js'
 
-export const elapsed = defineFunction({
-  name: 'elapsed',
-  family: 'date',
-  signature: '(start: date | datetime, end: date | datetime, unit: text) -> number',
+export const elapsedGuide: FunctionGuide = {
   doc: 'The time from one date to another in a unit: year, quarter and month count whole ones; week, day, hour, minute and second have a fraction.',
   blanks: 'any blank argument gives blank',
-  errors: ['out-of-range'],
   examples: [
     { formula: "elapsed(@2026-03-14T09:30:00, @2026-03-14T10:15:00, 'hour')", gives: 0.75 },
     { formula: "elapsed(@2026-01-31, @2026-02-28, 'month')", gives: 1 },
     { formula: "elapsed(@2026-03-14, @2026-03-01, 'day')", gives: -13 },
     { formula: "elapsed(@2026-03-14, @2026-03-15, 'moon')", fails: 'out-of-range' },
   ],
+}
+
+export const elapsed = defineFunction({
+  name: 'elapsed',
+  family: 'date',
+  signature: '(start: date | datetime, end: date | datetime, unit: text) -> number',
+  errors: ['out-of-range'],
   textRule: unitText(2),
   kernel: (call) => {
     const start = momentsOf(call, 0)

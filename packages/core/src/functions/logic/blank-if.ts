@@ -1,19 +1,23 @@
 import type { Vector } from '../../columns/index.js'
 import { Status } from '../../values/index.js'
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 
-export const blankIf = defineFunction({
-  name: 'blank_if',
-  family: 'logic',
-  signature: '(value: T, unwanted: T) -> T',
+export const blankIfGuide: FunctionGuide = {
   doc: 'A value, or blank where it equals another.',
   blanks: 'a blank value stays blank; a blank second argument equals nothing',
-  errors: [],
   examples: [
     { formula: 'blank_if(0, 0)', gives: null },
     { formula: "blank_if('heather', 'n/a')", gives: 'heather' },
     { formula: 'blank_if(1, blank)', gives: 1 },
   ],
+}
+
+export const blankIf = defineFunction({
+  name: 'blank_if',
+  family: 'logic',
+  signature: '(value: T, unwanted: T) -> T',
+  errors: [],
   kernel: ({ args, out, selection }) => {
     const [value, unwanted] = args as [Vector, Vector]
     out.clean = false

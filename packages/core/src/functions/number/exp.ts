@@ -1,16 +1,20 @@
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { numberKernel } from '../kernel-rows.js'
+
+export const expGuide: FunctionGuide = {
+  doc: 'The number e to the power of another.',
+  blanks: 'a blank gives blank',
+  examples: [
+    { formula: 'exp(0)', gives: 1 },
+    { formula: 'exp(1000)', fails: 'out-of-range' },
+  ],
+}
 
 export const exp = defineFunction({
   name: 'exp',
   family: 'number',
   signature: '(value: number) -> number',
-  doc: 'The number e to the power of another.',
-  blanks: 'a blank gives blank',
   errors: ['out-of-range'],
-  examples: [
-    { formula: 'exp(0)', gives: 1 },
-    { formula: 'exp(1000)', fails: 'out-of-range' },
-  ],
   kernel: numberKernel(Math.exp),
 })

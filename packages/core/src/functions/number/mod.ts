@@ -1,18 +1,22 @@
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { divisionKernel } from '../kernel-rows.js'
 
-export const mod = defineFunction({
-  name: 'mod',
-  family: 'number',
-  signature: '(value: number, divisor: number) -> number',
+export const modGuide: FunctionGuide = {
   doc: 'What is left after dividing; it has the sign of the divisor.',
   blanks: 'any blank argument gives blank',
-  errors: ['division-by-zero'],
   examples: [
     { formula: 'mod(7, 3)', gives: 1 },
     { formula: 'mod(-7, 3)', gives: 2 },
     { formula: 'mod(7, 0)', fails: 'division-by-zero' },
   ],
+}
+
+export const mod = defineFunction({
+  name: 'mod',
+  family: 'number',
+  signature: '(value: number, divisor: number) -> number',
+  errors: ['division-by-zero'],
   kernel: divisionKernel((value, divisor) => {
     // The engine's % is exact with the sign of the value; one addition moves it to the divisor's side.
     const rest = value % divisor

@@ -1,14 +1,11 @@
 import { compileNumberPattern, parseNumberText } from '../../values/index.js'
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { failRow, numberResults, perRow, textsOf } from '../kernel-rows.js'
 
-export const number = defineFunction({
-  name: 'number',
-  family: 'number',
-  signature: '(text: text, pattern?: text) -> number',
+export const numberGuide: FunctionGuide = {
   doc: 'The number that a text stands for: a sign, digits with at most one point, an exponent, nothing around it; with a pattern of Unicode TR35, as that writes it in the book’s locale.',
   blanks: 'any blank argument gives blank',
-  errors: ['misfit', 'bad-pattern'],
   examples: [
     { formula: "number('12.50')", gives: 12.5 },
     { formula: "number('1,234.5', '#,##0.##')", gives: 1234.5 },
@@ -16,6 +13,13 @@ export const number = defineFunction({
     { formula: "number('12 kg')", fails: 'misfit' },
     { formula: "number('12', 'abc')", fails: 'bad-pattern' },
   ],
+}
+
+export const number = defineFunction({
+  name: 'number',
+  family: 'number',
+  signature: '(text: text, pattern?: text) -> number',
+  errors: ['misfit', 'bad-pattern'],
   textRule: {
     argument: 1,
     expects: "a number pattern such as '#,##0.00'",

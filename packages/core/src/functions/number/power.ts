@@ -1,14 +1,11 @@
 import { powerOf } from '../../values/index.js'
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { failRow, numberResults, numbersOf, perRow, putNumber } from '../kernel-rows.js'
 
-export const power = defineFunction({
-  name: 'power',
-  family: 'number',
-  signature: '(base: number, exponent: number) -> number',
+export const powerGuide: FunctionGuide = {
   doc: 'A number to a power, as base ^ exponent has it.',
   blanks: 'any blank argument gives blank',
-  errors: ['division-by-zero', 'out-of-range'],
   examples: [
     { formula: 'power(2, 10)', gives: 1024 },
     { formula: 'power(10, -5)', gives: 0.00001 },
@@ -16,6 +13,13 @@ export const power = defineFunction({
     { formula: 'power(0, -1)', fails: 'division-by-zero' },
     { formula: 'power(-8, 0.5)', fails: 'out-of-range' },
   ],
+}
+
+export const power = defineFunction({
+  name: 'power',
+  family: 'number',
+  signature: '(base: number, exponent: number) -> number',
+  errors: ['division-by-zero', 'out-of-range'],
   kernel: (call) => {
     const bases = numbersOf(call, 0)
     const exponents = numbersOf(call, 1)

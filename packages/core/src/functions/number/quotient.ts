@@ -1,19 +1,23 @@
 import { exactParts } from '../../values/index.js'
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { divisionKernel } from '../kernel-rows.js'
 
-export const quotient = defineFunction({
-  name: 'quotient',
-  family: 'number',
-  signature: '(value: number, divisor: number) -> number',
+export const quotientGuide: FunctionGuide = {
   doc: 'How many whole times the divisor goes into a number, toward zero.',
   blanks: 'any blank argument gives blank',
-  errors: ['division-by-zero', 'out-of-range'],
   examples: [
     { formula: 'quotient(7, 2)', gives: 3 },
     { formula: 'quotient(-7, 2)', gives: -3 },
     { formula: 'quotient(1, 0)', fails: 'division-by-zero' },
   ],
+}
+
+export const quotient = defineFunction({
+  name: 'quotient',
+  family: 'number',
+  signature: '(value: number, divisor: number) -> number',
+  errors: ['division-by-zero', 'out-of-range'],
   kernel: divisionKernel(wholeTimes),
 })
 

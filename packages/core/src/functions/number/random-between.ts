@@ -1,20 +1,24 @@
 import { LARGEST_WHOLE, seededUniform } from '../../values/index.js'
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { failRow, numberResults, numbersOf, perRow } from '../kernel-rows.js'
 
-export const randomBetween = defineFunction({
-  name: 'random_between',
-  family: 'number',
-  signature: '(low: number, high: number) -> number',
+export const randomBetweenGuide: FunctionGuide = {
   doc: 'A whole number from one to another, both included, that stays the same for its row until the book’s clock ticks.',
   blanks: 'any blank argument gives blank',
-  errors: ['out-of-range'],
   examples: [
     { formula: 'random_between(1, 6) between 1 and 6', gives: true },
     { formula: 'random_between(3, 3)', gives: 3 },
     { formula: 'random_between(6, 1)', fails: 'out-of-range' },
     { formula: 'random_between(0.5, 2)', fails: 'out-of-range' },
   ],
+}
+
+export const randomBetween = defineFunction({
+  name: 'random_between',
+  family: 'number',
+  signature: '(low: number, high: number) -> number',
+  errors: ['out-of-range'],
   movesWithClock: true,
   kernel: (call) => {
     const lows = numbersOf(call, 0)

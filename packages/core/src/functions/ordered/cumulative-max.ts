@@ -1,17 +1,21 @@
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { running } from './neighbours.js'
+
+export const cumulativeMaxGuide: FunctionGuide = {
+  doc: 'The largest value up to and with the row.',
+  blanks: 'a blank adds nothing and shows the total so far; blank before the first value',
+  examples: [
+    { formula: 'cumulative_max(kg)', over: { kg: [3, 5, 4] }, givesRows: [3, 5, 5] },
+    { formula: 'cumulative_max(kg)', over: { kg: [3, null, 4] }, givesRows: [3, 3, 4] },
+  ],
+}
 
 export const cumulativeMax = defineFunction({
   name: 'cumulative_max',
   family: 'ordered',
   signature: '(value: number) -> number',
-  doc: 'The largest value up to and with the row.',
-  blanks: 'a blank adds nothing and shows the total so far; blank before the first value',
   errors: [],
-  examples: [
-    { formula: 'cumulative_max(kg)', over: { kg: [3, 5, 4] }, givesRows: [3, 5, 5] },
-    { formula: 'cumulative_max(kg)', over: { kg: [3, null, 4] }, givesRows: [3, 3, 4] },
-  ],
   form: 'ordered',
   clauses: ['by', 'order by'],
   inOrder: ({ args }) => {

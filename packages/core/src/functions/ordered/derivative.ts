@@ -1,13 +1,10 @@
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { derivatives } from './steps.js'
 
-export const derivative = defineFunction({
-  name: 'derivative',
-  family: 'ordered',
-  signature: '(y: number, t: number | date | datetime) -> number',
+export const derivativeGuide: FunctionGuide = {
   doc: 'How fast y grows with t, per unit of t or per day, in the order of t: the three-point formula for uneven steps, one-sided at the ends.',
   blanks: 'rows with a blank give blank and are bridged',
-  errors: ['division-by-zero'],
   examples: [
     {
       formula: 'derivative(cm, day)',
@@ -16,6 +13,13 @@ export const derivative = defineFunction({
     },
     { formula: 'derivative(cm, day)', over: { cm: [1, 2], day: [1, 1] }, fails: 'division-by-zero' },
   ],
+}
+
+export const derivative = defineFunction({
+  name: 'derivative',
+  family: 'ordered',
+  signature: '(y: number, t: number | date | datetime) -> number',
+  errors: ['division-by-zero'],
   form: 'ordered',
   clauses: ['by'],
   inOrder: ({ args, types }) => derivatives(args, types),

@@ -1,18 +1,22 @@
 import { CellFault } from '../../values/index.js'
 import { numberCell } from '../aggregate/exact-rows.js'
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
+
+export const differenceGuide: FunctionGuide = {
+  doc: 'How much a value has grown since the row before.',
+  blanks: 'blank beside a blank and on the first row',
+  examples: [
+    { formula: 'difference(kg)', over: { kg: [3, 5, 4] }, givesRows: [null, 2, -1] },
+    { formula: 'difference(kg)', over: { kg: [3, null, 4] }, givesRows: [null, null, null] },
+  ],
+}
 
 export const difference = defineFunction({
   name: 'difference',
   family: 'ordered',
   signature: '(value: number) -> number',
-  doc: 'How much a value has grown since the row before.',
-  blanks: 'blank beside a blank and on the first row',
   errors: [],
-  examples: [
-    { formula: 'difference(kg)', over: { kg: [3, 5, 4] }, givesRows: [null, 2, -1] },
-    { formula: 'difference(kg)', over: { kg: [3, null, 4] }, givesRows: [null, null, null] },
-  ],
   form: 'ordered',
   clauses: ['by', 'order by'],
   inOrder: ({ args }) =>

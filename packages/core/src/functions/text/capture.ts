@@ -1,15 +1,12 @@
 import { Status } from '../../values/index.js'
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { failRow, numbersOf, textResults, textsOf } from '../kernel-rows.js'
 import { perPattern, regularPattern } from './patterns.js'
 
-export const capture = defineFunction({
-  name: 'capture',
-  family: 'text',
-  signature: '(text: text, pattern: text, group?: number) -> text',
+export const captureGuide: FunctionGuide = {
   doc: 'The part of a text that a pattern finds: its first group, or the whole find where it has none, unless another group is asked for (0 is the whole). Blank if nothing is found.',
   blanks: 'any blank argument gives blank',
-  errors: ['bad-pattern', 'out-of-range'],
   examples: [
     { formula: "capture('LM-07-23', '-([0-9]+)-')", gives: '07' },
     { formula: "capture('LM-07-23', '[0-9]+')", gives: '07' },
@@ -18,6 +15,13 @@ export const capture = defineFunction({
     { formula: "capture('comb', '(')", fails: 'bad-pattern' },
     { formula: "capture('comb', 'c', 1)", fails: 'out-of-range' },
   ],
+}
+
+export const capture = defineFunction({
+  name: 'capture',
+  family: 'text',
+  signature: '(text: text, pattern: text, group?: number) -> text',
+  errors: ['bad-pattern', 'out-of-range'],
   textRule: regularPattern,
   kernel: (call) => {
     const texts = textsOf(call, 0)

@@ -1,18 +1,22 @@
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { failRow, LONGEST_TEXT, numbersOf, perRow, textResults, textsOf } from '../kernel-rows.js'
 
-export const repeat = defineFunction({
-  name: 'repeat',
-  family: 'text',
-  signature: '(text: text, count: number) -> text',
+export const repeatGuide: FunctionGuide = {
   doc: 'A text so many times over.',
   blanks: 'any blank argument gives blank',
-  errors: ['out-of-range', 'too-long'],
   examples: [
     { formula: "repeat('ab', 3)", gives: 'ababab' },
     { formula: "repeat('ab', 0)", gives: '' },
     { formula: "repeat('ab', -1)", fails: 'out-of-range' },
   ],
+}
+
+export const repeat = defineFunction({
+  name: 'repeat',
+  family: 'text',
+  signature: '(text: text, count: number) -> text',
+  errors: ['out-of-range', 'too-long'],
   kernel: (call) => {
     const texts = textsOf(call, 0)
     const counts = numbersOf(call, 1)

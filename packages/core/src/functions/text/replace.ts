@@ -1,17 +1,21 @@
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { failRow, LONGEST_TEXT, perRow, textResults, textsOf } from '../kernel-rows.js'
+
+export const replaceGuide: FunctionGuide = {
+  doc: 'A text with every occurrence of one text replaced by another; an empty text to find changes nothing.',
+  blanks: 'any blank argument gives blank',
+  examples: [
+    { formula: "replace('LM 07 23', ' ', '-')", gives: 'LM-07-23' },
+    { formula: "replace('comb', '', 'x')", gives: 'comb' },
+  ],
+}
 
 export const replace = defineFunction({
   name: 'replace',
   family: 'text',
   signature: '(text: text, find: text, by: text) -> text',
-  doc: 'A text with every occurrence of one text replaced by another; an empty text to find changes nothing.',
-  blanks: 'any blank argument gives blank',
   errors: ['too-long'],
-  examples: [
-    { formula: "replace('LM 07 23', ' ', '-')", gives: 'LM-07-23' },
-    { formula: "replace('comb', '', 'x')", gives: 'comb' },
-  ],
   kernel: (call) => {
     const texts = textsOf(call, 0)
     const sought = textsOf(call, 1)

@@ -1,18 +1,22 @@
 import { graphemeEnds } from '../../values/index.js'
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { textKernel } from '../kernel-rows.js'
+
+export const reverseGuide: FunctionGuide = {
+  doc: 'The characters of a text from the last to the first, as its reader counts them.',
+  blanks: 'a blank gives blank',
+  examples: [
+    { formula: "reverse('comb')", gives: 'bmoc' },
+    { formula: "reverse('a👩‍🌾é')", gives: 'é👩‍🌾a' },
+  ],
+}
 
 export const reverse = defineFunction({
   name: 'reverse',
   family: 'text',
   signature: '(text: text) -> text',
-  doc: 'The characters of a text from the last to the first, as its reader counts them.',
-  blanks: 'a blank gives blank',
   errors: [],
-  examples: [
-    { formula: "reverse('comb')", gives: 'bmoc' },
-    { formula: "reverse('a👩‍🌾é')", gives: 'é👩‍🌾a' },
-  ],
   kernel: textKernel((text) => {
     const ends = graphemeEnds(text)
     let reversed = ''

@@ -1,16 +1,13 @@
 import type { Vector } from '../../columns/index.js'
 import { compileDatePrinter, compileNumberPattern, MS_PER_DAY, type ValueType } from '../../values/index.js'
 import { defineFunction } from '../define.js'
+import type { FunctionGuide } from '../guide.js'
 import { failRow, perRow, putText, textResults, textsOf } from '../kernel-rows.js'
 import { displayAt } from './join-values.js'
 
-export const text = defineFunction({
-  name: 'text',
-  family: 'text',
-  signature: '(value: any, pattern?: text) -> text',
+export const textGuide: FunctionGuide = {
   doc: 'A value as text. Without a pattern numbers have up to 15 significant digits and dates are ISO 8601; with one, numbers and dates are written as Unicode TR35 has it, in the book’s locale.',
   blanks: 'any blank argument gives blank',
-  errors: ['bad-pattern', 'too-long'],
   examples: [
     { formula: 'text(12.50)', gives: '12.5' },
     { formula: 'text(@2026-03-14T09:30:00)', gives: '2026-03-14T09:30:00' },
@@ -19,6 +16,13 @@ export const text = defineFunction({
     { formula: "text(@2026-03-14, 'EEEE d MMMM y')", gives: 'Saturday 14 March 2026' },
     { formula: "text(1, 'abc')", fails: 'bad-pattern' },
   ],
+}
+
+export const text = defineFunction({
+  name: 'text',
+  family: 'text',
+  signature: '(value: any, pattern?: text) -> text',
+  errors: ['bad-pattern', 'too-long'],
   textRule: {
     argument: 1,
     expects: "a number pattern such as '#,##0.00', or for dates one such as 'd MMMM y'",
