@@ -1,10 +1,11 @@
 /**
  * The workbook: operations in, change sets out. Names, properties and undo live here; cells live in columns, and keeping them
- * in step is the engine's. Start reading at `workbook.ts`, then `calls/`, `operations/` and `transaction/`.
+ * in step is the engine's. Start reading at `slim-workbook.ts`, then `calls/`, `operations/` and `transaction/`.
  * @module
  */
 
 export type { CellValue } from '../columns/index.js'
+export { type Answers, explanationOf, languageOf, traceOf, whyOf } from './answers.js'
 export type { ApplyAsyncOptions, ApplyOptions, EndSignal, KeptRevision, Step, Subscription } from './calls/index.js'
 export type { ColumnView } from './column-view.js'
 export type { AcceptedFinding, Completeness } from './diagnostics/index.js'
@@ -28,6 +29,8 @@ export type { RowView } from './row-view.js'
 export type { RowWindow, WindowQuery, WindowRow, WindowRows, WindowSpan } from './row-window.js'
 export type { ColumnSpec, JsonValue, Operation, OperationJson } from './schemas/index.js'
 export { blockEntries } from './schemas/index.js'
+export type { SlimView, WorkbookEvents } from './slim-view.js'
+export { SlimWorkbook } from './slim-workbook.js'
 export type { BookSnapshot, SnapshotCells, TakenSnapshot, UnsavedColumn } from './snapshot/index.js'
 export type { TableLanguage } from './table-language.js'
 export type { TableView } from './table-view.js'
@@ -46,4 +49,4 @@ export {
 export type { ChangeSet, ColumnCells, InsertedRows } from './transaction/index.js'
 export { Workbook } from './workbook.js'
 export type { Flushed, GivenSurroundings, OpenOptions, WorkbookOptions } from './workbook-options.js'
-export type { WorkbookEvents, WorkbookView } from './workbook-view.js'
+export type { WorkbookView } from './workbook-view.js'

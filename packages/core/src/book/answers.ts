@@ -1,0 +1,69 @@
+import { refusal } from '../findings/index.js'
+import type { Explanation } from '../formula/index.js'
+import { findColumn, formulaOf } from './model/index.js'
+import { type SlimView, stateOf } from './slim-view.js'
+import { type TableLanguage, tableLanguage } from './table-language.js'
+import { type Derivation, deriveCell, type Trace, traceColumn } from './tracing/index.js'
+
+/** What people ask about formulas and cells, and what a program that only calculates does without. */
+export interface Answers {
+  /**
+   * Where the value of a cell comes from: the formula with values put in, its steps, the branches taken, and what it read, back
+   * to cells that were typed or read from a file.
+   *
+   * @param address - `table.column`, `value:name` or `tally:table.name`
+   * @param row - id of the row; left out for named values and tallies
+   * @throws Refusal for a table, column or row that there is not
+   */
+  why(address: string, row?: number): Derivation
+  /**
+   * Which columns a column is made from and which are made from it, by any access path, with what an edit of them touches.
+   *
+   * @param address - `table.column`, `value:name` or `tally:table.name`
+   * @throws Refusal for a table or column that there is not
+   */
+  trace(address: string): Trace
+  /**
+   * A formula of a table in plain English; of one of its columns, or one that is written out.
+   *
+   * @throws Refusal for a table that there is not
+   */
+  explain(table: string, formula: string): Explanation
+  /**
+   * Answers for editors of formulas of one table.
+   *
+   * @throws Refusal for a table that there is not
+   */
+  language(table: string): TableLanguage
+}
+
+/** Where the value of a cell of a workbook comes from; see `Workbook.why`. */
+export function whyOf(book: SlimView, address: string, row?: number): Derivation {
+  const { model, engine } = stateOf(book)
+  const owned = findColumn(model, address)
+  const { table, column } = owned
+  if (table.role !== 'rows') return deriveCell(model, engine, owned, 0)
+  const slot = row === undefined ? undefined : table.store.rows.slotOf(row)
+  const place = { table: table.name, column: column.name }
+  if (slot === undefined) throw refusal('unknown-row', { table: table.name, row: row ?? '(none given)' }, place)
+  return deriveCell(model, engine, owned, slot)
+}
+
+/** What a column of a workbook is made from and what is made from it; see `Workbook.trace`. */
+export function traceOf(book: SlimView, address: string): Trace {
+  const { model, engine } = stateOf(book)
+  return traceColumn(model, engine, findColumn(model, address))
+}
+
+/** A formula of a table of a workbook in plain English; see `Workbook.explain`. */
+export function explanationOf(book: SlimView, table: string, formula: string): Explanation {
+  const column = stateOf(book).model.table(table).find(formula)
+  const text = column === undefined ? undefined : formulaOf(column)?.text
+  return languageOf(book, table).explain(text ?? formula)
+}
+
+/** Answers for editors of formulas of one table of a workbook; see `Workbook.language`. */
+export function languageOf(book: SlimView, table: string): TableLanguage {
+  const { model } = stateOf(book)
+  return tableLanguage(model, model.table(table))
+}
