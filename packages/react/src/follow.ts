@@ -1,4 +1,4 @@
-import type { ChangeSet, WorkbookView } from 'mellow-abacus'
+import type { ChangeSet, SlimView } from 'mellow-abacus'
 import { useMemo, useSyncExternalStore } from 'react'
 
 /**
@@ -10,7 +10,7 @@ import { useMemo, useSyncExternalStore } from 'react'
  * @param read - reads it; gets what was read before, to be given back where nothing differs, and the change that came
  */
 export function useFollowed<Value>(
-  book: WorkbookView,
+  book: SlimView,
   key: string,
   read: (before: Value | null, change: ChangeSet | null) => Value,
 ): Value {
@@ -21,13 +21,13 @@ export function useFollowed<Value>(
 
 /** What is read of a workbook, kept from one change to the next. */
 class Followed<Value> {
-  readonly #book: WorkbookView
+  readonly #book: SlimView
   readonly #read: (before: Value | null, change: ChangeSet | null) => Value
   #value: Value | null = null
   /** Components that follow it now; while there is none, changes go by unheard. */
   #followers = 0
 
-  constructor(book: WorkbookView, read: (before: Value | null, change: ChangeSet | null) => Value) {
+  constructor(book: SlimView, read: (before: Value | null, change: ChangeSet | null) => Value) {
     this.#book = book
     this.#read = read
   }

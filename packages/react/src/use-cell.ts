@@ -1,4 +1,4 @@
-import { CellFault, type ShownValue, type WorkbookView } from 'mellow-abacus'
+import { CellFault, type ShownValue, type SlimView } from 'mellow-abacus'
 import { useFollowed } from './follow.js'
 
 /** A cell of a workbook. */
@@ -14,7 +14,7 @@ export interface CellPlace {
  *
  * @throws Refusal for a table or column that there is not
  */
-export function useCell(book: WorkbookView, { table, row, column }: CellPlace): ShownValue | undefined {
+export function useCell(book: SlimView, { table, row, column }: CellPlace): ShownValue | undefined {
   return useFollowed<{ readonly value: ShownValue | undefined }>(book, JSON.stringify([table, row, column]), (before) => {
     const value = book.table(table).column(column).value(row)
     return before !== null && isSame(before.value, value) ? before : { value }

@@ -1,4 +1,4 @@
-import type { WindowQuery, WindowRows, WorkbookView } from 'mellow-abacus'
+import type { SlimView, WindowQuery, WindowRows } from 'mellow-abacus'
 import { useFollowed } from './follow.js'
 
 /**
@@ -10,6 +10,6 @@ import { useFollowed } from './follow.js'
  * return rows.map((row) => <HarvestRow key={row.id} row={row} />)
  * @throws Refusal for a table or column that there is not; one that goes later is told by `isGone`
  */
-export function useTable(book: WorkbookView, query: WindowQuery): WindowRows {
+export function useTable(book: SlimView, query: WindowQuery): WindowRows {
   return useFollowed<WindowRows>(book, JSON.stringify(query), (before) => book.window(query, before))
 }

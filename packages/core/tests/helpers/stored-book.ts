@@ -1,5 +1,4 @@
-import type { BookSnapshot, SnapshotCells, Workbook } from '../../src/index.js'
-import { Workbook as Book } from '../../src/index.js'
+import { type BookSnapshot, type SlimWorkbook, type SnapshotCells, Workbook } from '../../src/index.js'
 import type { StoredChunk } from '../../src/storage.js'
 
 /** Stands for the file of a workbook: takes what is unsaved, and gives it back as bytes would, shared with nobody. */
@@ -13,7 +12,7 @@ export class StoredBook {
   /** Parts that were read. */
   readonly read: string[] = []
 
-  save(book: Workbook): void {
+  save(book: SlimWorkbook): void {
     const taken = book.snapshot()
     this.#snapshot = JSON.stringify(taken.snapshot)
     for (const { column, chunks, side, marks, replacesCells, replacesMarks } of taken.unsaved) {
@@ -30,7 +29,15 @@ export class StoredBook {
   }
 
   open(steps: Workbook['steps'], mostAtOnce?: number): Workbook {
-    const cells: SnapshotCells = {
+    return Workbook.open(this.snapshot, this.cells, { ...steps, ...(mostAtOnce !== undefined && { mostAtOnce }) })
+  }
+
+  get snapshot(): BookSnapshot {
+    return JSON.parse(this.#snapshot)
+  }
+
+  get cells(): SnapshotCells {
+    return {
       cells: (column) => ({
         chunk: (index) => {
           this.read.push(`${column} ${index}`)
@@ -43,10 +50,6 @@ export class StoredBook {
       marks: (column, block) => this.#marks.get(`${column} ${block}`)?.slice(),
       order: (table) => (this.#orders.get(table) as Int32Array).slice(),
     }
-    return Book.open(JSON.parse(this.#snapshot) as BookSnapshot, cells, {
-      ...steps,
-      ...(mostAtOnce !== undefined && { mostAtOnce }),
-    })
   }
 }
 

@@ -1,5 +1,5 @@
 import { type Zippable, zipSync } from 'fflate'
-import { CellFault, type ColumnView, type TableView, type WorkbookView } from 'mellow-abacus'
+import { CellFault, type ColumnView, type SlimView, type TableView } from 'mellow-abacus'
 import { tableBytes } from '../writing/table-bytes.js'
 import type { Bundle } from './bundle-shape.js'
 
@@ -7,7 +7,7 @@ import type { Bundle } from './bundle-shape.js'
 const MADE = '1980-01-01T00:00:00'
 
 /** A workbook as a bundle: its definitions as JSON, the cells of its source columns as CSV, a part a table. */
-export async function writeBundle(book: WorkbookView): Promise<Uint8Array> {
+export async function writeBundle(book: SlimView): Promise<Uint8Array> {
   const parts: Zippable = {}
   const tables: Bundle['tables'] = []
   for (const [index, name] of book.tables.entries()) {
@@ -34,7 +34,7 @@ export async function writeBundle(book: WorkbookView): Promise<Uint8Array> {
 const isSource = (column: ColumnView): boolean => column.formula === null || column.isPaused
 const plain = (name: string): string => name.replace(/[^\p{L}\p{N}_-]/gu, '_').slice(0, 40)
 
-function namedValue(book: WorkbookView, name: string): Bundle['values'][number] {
+function namedValue(book: SlimView, name: string): Bundle['values'][number] {
   const formula = book.valueFormula(name)
   if (formula !== null) return { name, formula }
   const value = book.value(name)
