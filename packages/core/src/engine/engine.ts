@@ -271,6 +271,17 @@ export class Engine {
     return compilePlan(formula, this.#folding)
   }
 
+  /** What lowers something for a while; `end` gives the nodes back that it takes. */
+  borrow(): { readonly lowering: Lowering; readonly end: () => void } {
+    const { lowering, keys } = this.#lowering()
+    return {
+      lowering,
+      end: () => {
+        for (const key of keys) this.#registry.release(key)
+      },
+    }
+  }
+
   /** What lowers something, with the keys of the nodes it takes, which are to be given back. */
   #lowering(): { readonly lowering: Lowering; readonly keys: string[] } {
     const keys: string[] = []

@@ -9,7 +9,9 @@
 
 export { MOST_PAIRS, PAIRS_A_SECOND } from './aggregates/index.js'
 export { Engine, isLagOf } from './engine.js'
+export { GroupedRows } from './grouped-rows.js'
 export { LinkWatch } from './groups/index.js'
+export { LineSheet } from './line-sheet.js'
 export type { AccessPath } from './lowered-plans/index.js'
 export type { OverRows } from './lowering/index.js'
 export { TooMuchText, WatchMarks } from './nodes/index.js'

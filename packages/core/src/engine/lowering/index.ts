@@ -5,3 +5,4 @@
  * @module
  */
 export { callOf, type LinkParts, Lowering, type LoweringContext, lagCount, type OverRows } from './lowering.js'
+export { type LineReads, levelsOf, lowerOverGroups, lowerOverLines, type OverGroups } from './over-groups.js'

@@ -25,7 +25,7 @@ import {
   readsOuter,
   splitCondition,
 } from '../aggregates/index.js'
-import { KeyDictionary, KeyGroups, type LinkHop, LinkPath, LinkWatch, PathGroups } from '../groups/index.js'
+import { type Groups, KeyDictionary, KeyGroups, type LinkHop, LinkPath, LinkWatch, PathGroups } from '../groups/index.js'
 import type { CrossRowInput, Frames } from '../lowered-plans/index.js'
 import { LoweredPlan } from '../lowered-plans/index.js'
 import { OrderedNode, RingLagInput, type RingOrder, type RingParts, RowColumn } from '../nodes/index.js'
@@ -74,24 +74,25 @@ interface OuterRow {
  * nodes that formulas share, and an aggregate becomes a node over groups, or a scan where its condition allows nothing better.
  */
 export class Lowering {
-  readonly #context: LoweringContext
-  readonly #hold: Hold
+  readonly context: LoweringContext
+  /** Takes nodes that are shared. */
+  readonly hold: Hold
 
   constructor(context: LoweringContext, hold: Hold) {
-    this.#context = context
-    this.#hold = hold
+    this.context = context
+    this.hold = hold
   }
 
   /** A plan over a table with its inputs. */
   lower(plan: Plan, store: TableStore, outer?: OuterRow, ring?: Ring): LoweredPlan {
     const outers: OuterInput[] = []
     const inputs = plan.reads.map((read) => {
-      const input = ring?.isOwnLag(read) === true ? this.#ringLag(read, store, ring) : this.#input(read, store, outer)
+      const input = ring?.isOwnLag(read) === true ? this.#ringLag(read, store, ring) : this.input(read, store, outer)
       if (input instanceof OuterInput) outers.push(input)
       return input
     })
-    const lists = plan.holidays.map((list) => this.#holidays(list))
-    return new LoweredPlan(plan, { inputs, lists, outers }, this.#context.frames, this.#context.surroundings)
+    const lists = plan.holidays.map((list) => this.holidays(list))
+    return new LoweredPlan(plan, { inputs, lists, outers }, this.context.frames, this.context.surroundings)
   }
 
   /** The order of a ring: its groups and its keys. */
@@ -113,26 +114,27 @@ export class Lowering {
 
   #ringLag(read: Checked, store: TableStore, ring: Ring): CrossRowInput {
     const { args } = read as OverRows
-    const value = this.lower(this.#context.compile(args[0] as Checked), store)
+    const value = this.lower(this.context.compile(args[0] as Checked), store)
     return new RingLagInput(ring.order, store, value, lagCount(read as OverRows))
   }
 
   #with(hold: Hold): Lowering {
-    return new Lowering(this.#context, hold)
+    return new Lowering(this.context, hold)
   }
 
-  #input(read: Checked, store: TableStore, outer?: OuterRow): CrossRowInput {
+  /** What a part of a formula reads from other rows. */
+  input(read: Checked, store: TableStore, outer?: OuterRow): CrossRowInput {
     switch (read.kind) {
       case 'follow': {
         const path = this.#path(read.links)
-        const target = this.#context.link(read.links.at(-1) as LinkId).target
-        return new FollowInput(path, target, this.#column(read.read, target))
+        const target = this.context.link(read.links.at(-1) as LinkId).target
+        return new FollowInput(path, target, this.column(read.read, target))
       }
       case 'single':
-        return new SingleInput(this.#context.singles, read.column)
+        return new SingleInput(this.context.singles, read.column)
       case 'outer': {
         if (outer === undefined) throw new ReferenceError('this row is read outside of a function of several rows')
-        const column = this.#column(read.inner, outer.store)
+        const column = this.column(read.inner, outer.store)
         outer.used.add(column)
         return new OuterInput(outer.store, column)
       }
@@ -144,29 +146,29 @@ export class Lowering {
   }
 
   /** The column that an expression over a table is: its own, or one that only the engine knows. */
-  #column(expression: Checked, store: TableStore): NodeId {
+  column(expression: Checked, store: TableStore): NodeId {
     if (expression.kind === 'column') return expression.column
     const key = `column ${store.key} ${identityOf(expression)}`
-    return this.#hold(key, (id, hold) => {
-      const plan = this.#context.compile(expression)
+    return this.hold(key, (id, hold) => {
+      const plan = this.context.compile(expression)
       store.makeColumn(id, plan.type)
       return new RowColumn(id, store, this.#with(hold).lower(plan, store), null, false, () => store.dropColumn(id))
     }).id
   }
 
   #columns(expressions: readonly Checked[], store: TableStore): NodeId[] {
-    return expressions.map((one) => this.#column(one, store))
+    return expressions.map((one) => this.column(one, store))
   }
 
   #groupsBy(columns: readonly NodeId[], store: TableStore, dictionary: string, blankIsKey: boolean): KeyGroups {
-    const shared = this.#hold(`dictionary ${dictionary}`, (id) => new KeyDictionaryNode(id))
+    const shared = this.hold(`dictionary ${dictionary}`, (id) => new KeyDictionaryNode(id))
     const key = `groups ${store.key} ${columns.join(',')} ${blankIsKey} ${dictionary}`
-    return this.#hold(key, (id) => new KeyGroups(id, store, columns, shared.dictionary, blankIsKey))
+    return this.hold(key, (id) => new KeyGroups(id, store, columns, shared.dictionary, blankIsKey))
   }
 
   #path(links: readonly LinkId[]): LinkPath {
     const hops = links.map((id): LinkHop => {
-      const { store, columns, target, keys } = this.#context.link(id)
+      const { store, columns, target, keys } = this.context.link(id)
       const dictionary = `link ${id}`
       return {
         source: this.#groupsBy(columns, store, dictionary, false),
@@ -177,7 +179,7 @@ export class Lowering {
   }
 
   #pathGroups(links: readonly LinkId[], store: TableStore): PathGroups {
-    return this.#hold(
+    return this.hold(
       `path ${store.key} ${links.join(',')}`,
       (id, hold) => new PathGroups(id, store, this.#with(hold).#path(links)),
     )
@@ -190,22 +192,23 @@ export class Lowering {
 
   /** What counts the keys of a link that lead nowhere, or to several rows. */
   linkWatch(link: LinkId): LinkWatch {
-    return this.#hold(`watch ${link}`, (id, hold) => {
+    return this.hold(`watch ${link}`, (id, hold) => {
       const [hop] = this.#with(hold).#path([link]).hops as readonly [LinkHop]
       return new LinkWatch(id, hop.source, hop.target)
     })
   }
 
-  #holidays({ rows, read, where }: CheckedRows): HolidayList {
-    const store = this.#context.table(rows.table)
-    return new HolidayList(store, this.#column(read, store), where === null ? null : this.#column(where, store))
+  /** The days of a list of holidays. */
+  holidays({ rows, read, where }: CheckedRows): HolidayList {
+    const store = this.context.table(rows.table)
+    return new HolidayList(store, this.column(read, store), where === null ? null : this.column(where, store))
   }
 
   #ordered(read: OverRows, store: TableStore): CrossRowInput {
     const { record, args, by, order } = read
     if (record.form !== 'ordered') throw new TypeError(`${record.name} is not an ordered function`)
     const key = `ordered ${store.key} ${identityOf(read)}`
-    const node = this.#hold(key, (id, hold) => {
+    const node = this.hold(key, (id, hold) => {
       const inner = this.#with(hold)
       const columns = inner.#columns(args, store)
       const isOwnOrder = record.orderArgument !== undefined
@@ -234,28 +237,32 @@ export class Lowering {
       condition.hasPairs || condition.range !== null || [...args, ...keysOfRow, ...order.map(({ key }) => key)].some(readsOuter)
     const isMixed = condition.keys.length > 0 && (rows.which === 'linked' || keysOfRow.length > 0)
     if (isPairwise || isMixed || rows.which === 'below') return this.#scan(read, store, keysOfRow)
-    const from = this.#context.table(rows.table)
-    const filter = condition.filter === null ? null : this.#column(condition.filter, from)
+    const from = this.context.table(rows.table)
+    const filter = condition.filter === null ? null : this.column(condition.filter, from)
     const groups = this.#readerGroups(read, store, from, condition.keys, filter, keysOfRow)
     const grouping = groups.kind === 'whole' ? null : groups.kind === 'keys' ? groups.members : groups.groups
-    const key = `aggregate ${from.key} ${grouping?.id ?? ''} ${identityOf({ ...read, where: condition.filter, by: [], rows: 0 })}`
-    const node = this.#hold(key, (id, hold) => {
+    return new AggregateInput(this.resultsOf(read, from, grouping, condition.filter), groups)
+  }
+
+  /** The results of an aggregate for groups of the rows it reads. */
+  resultsOf(read: OverRows, from: TableStore, groups: Groups | null, filter: Checked | null): AggregateNode {
+    const key = `aggregate ${from.key} ${groups?.id ?? ''} ${identityOf({ ...read, where: filter, by: [], rows: 0 })}`
+    return this.hold(key, (id, hold) => {
       const inner = this.#with(hold)
       return new AggregateNode(id, {
         ...callOf(read),
         store: from,
-        groups: grouping,
-        args: inner.#columns(args, from),
-        where: condition.filter === null ? null : inner.#column(condition.filter, from),
+        groups,
+        args: inner.#columns(read.args, from),
+        where: filter === null ? null : inner.column(filter, from),
         keys: inner.#columns(
-          order.map((one) => one.key),
+          read.order.map((one) => one.key),
           from,
         ),
         type: storedType(read.type),
         ...(read.args[1]?.kind === 'constant' && { second: read.args[1].value }),
       })
     })
-    return new AggregateInput(node, groups)
   }
 
   #readerGroups(
@@ -295,7 +302,7 @@ export class Lowering {
   /** The parts of an aggregate as formulas over pairs of rows. */
   #pairs(read: OverRows, store: TableStore, from: TableStore): { scan: NestedLoopScan; outer: readonly NodeId[] } {
     const outer: OuterRow = { store, used: new Set() }
-    const lower = (expression: Checked): LoweredPlan => this.lower(this.#context.compile(expression), from, outer)
+    const lower = (expression: Checked): LoweredPlan => this.lower(this.context.compile(expression), from, outer)
     const scan = new NestedLoopScan(from, {
       where: read.where === null ? null : lower(read.where),
       args: read.args.map(lower),
@@ -305,8 +312,8 @@ export class Lowering {
   }
 
   #scan(read: OverRows, store: TableStore, by: readonly Checked[]): CrossRowInput {
-    const from = this.#context.table(read.rows.table)
-    const node = this.#hold(`scan ${store.key} ${identityOf(read)}`, (id, hold) => {
+    const from = this.context.table(read.rows.table)
+    const node = this.hold(`scan ${store.key} ${identityOf(read)}`, (id, hold) => {
       const inner = this.#with(hold)
       const { scan, outer } = inner.#pairs(read, store, from)
       store.makeColumn(id, storedType(read.type))
@@ -320,7 +327,7 @@ export class Lowering {
 
   /** What finds the rows that an aggregate takes in for one row, without computing it for all. */
   finder(read: OverRows, store: TableStore): { candidates: CandidateRows; scan: NestedLoopScan } {
-    const from = this.#context.table(read.rows.table)
+    const from = this.context.table(read.rows.table)
     const { scan } = this.#pairs(read, store, from)
     return { candidates: new CandidateRows(store, this.#candidates(read, store, from, rowKeys(read)), callOf(read)), scan }
   }
@@ -352,18 +359,18 @@ export class Lowering {
             readers: this.#groupsBy(this.#columns(readers, store), store, dictionary, false),
           }
     if (range === null) return groups === null ? { kind: 'all' } : { kind: 'keys', ...groups }
-    const key = this.#column(range.member, from)
-    const where = filter === null ? null : this.#column(filter, from)
-    const index = this.#hold(
+    const key = this.column(range.member, from)
+    const where = filter === null ? null : this.column(filter, from)
+    const index = this.hold(
       `range ${from.key} ${groups?.members.id ?? ''} ${key} ${where ?? ''}`,
       (id) => new RangeIndex(id, from, groups?.members ?? null, key, where),
     )
-    const tests = range.tests.map(({ operator, reader }) => ({ operator, reader: this.#column(reader, store) }))
+    const tests = range.tests.map(({ operator, reader }) => ({ operator, reader: this.column(reader, store) }))
     const { hasPairs } = condition
     const totals = hasPairs ? null : this.#rangeTotals(read, from, index)
     if (groups !== null) return { kind: 'range', index, tests, ...groups, bounds: null, totals, hasPairs }
     const asked = tests.map(({ operator, reader }) => `${operator} ${reader}`).join(',')
-    const bounds = this.#hold(`bounds ${store.key} ${asked}`, (id) => new IntervalTree(id, store, tests))
+    const bounds = this.hold(`bounds ${store.key} ${asked}`, (id) => new IntervalTree(id, store, tests))
     return { kind: 'range', index, tests, members: null, readers: null, bounds, totals, hasPairs }
   }
 
@@ -373,8 +380,8 @@ export class Lowering {
     if (arg === undefined) return read.record.name === 'count' ? 'how many' : null
     const need = needOf(callOf(read))
     if (need === null || readsOuter(arg)) return null
-    const value = this.#column(arg, from)
-    return this.#hold(`totals ${index.id} ${value} ${need}`, (id) => new RangeTotals(id, from, index, value, need))
+    const value = this.column(arg, from)
+    return this.hold(`totals ${index.id} ${value} ${need}`, (id) => new RangeTotals(id, from, index, value, need))
   }
 }
 

@@ -165,12 +165,17 @@ export class AggregateNode implements EngineNode {
 
   #resultOver(group: number): Cell {
     const { groups, store } = this.parts
-    const accumulator = this.#accumulator
-    accumulator.clear()
-    if (groups === null)
-      for (let block = 0; block < store.blockCount; block++) this.#takeBlock(accumulator, block, store.liveRows(block))
-    else for (const [block, rows] of rowsByBlock(groups.members.of(group))) this.#takeBlock(accumulator, block, rows)
-    return accumulator.result()
+    if (groups !== null) return this.resultOver(groups.members.of(group))
+    this.#accumulator.clear()
+    for (let block = 0; block < store.blockCount; block++) this.#takeBlock(this.#accumulator, block, store.liveRows(block))
+    return this.#accumulator.result()
+  }
+
+  /** The result over some rows, whatever their groups; nothing of it is kept. */
+  resultOver(slots: Iterable<number>): Cell {
+    this.#accumulator.clear()
+    for (const [block, rows] of rowsByBlock(slots)) this.#takeBlock(this.#accumulator, block, rows)
+    return this.#accumulator.result()
   }
 
   /** The block of a column, valid on some rows until the next is asked for. */
