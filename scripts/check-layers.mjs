@@ -26,6 +26,7 @@ const rooms = {
     'schemas',
     'model',
     'queries',
+    'reports',
     'diagnostics',
     'transaction',
     'operations',

@@ -151,7 +151,8 @@ describe('an edit that moves more cells than are calculated at once', () => {
   test('queries, groups, previews and new columns see the values of now', () => {
     const read: ((book: Workbook) => unknown)[] = [
       (book) => book.query({ table: 'harvests', where: 'percent > 20', order: 'percent', columns: ['percent'] }).rows(),
-      (book) => book.group({ table: 'harvests', by: ['hive'], tallies: [{ name: 'p', formula: 'sum(percent)' }] }).rows(),
+      (book) =>
+        book.group({ table: 'harvests', levels: [{ key: 'hive' }], tallies: [{ name: 'p', formula: 'sum(percent)' }] }).rows(),
       (book) => book.previewColumn('harvests', { name: 'x', formula: 'percent + 1' }).rows.map((row) => row.result),
       (book) => {
         book.apply({ op: 'add-column', table: 'harvests', column: { name: 'x', formula: 'rank(percent)' } })

@@ -138,7 +138,7 @@ describe('calls that are none', () => {
     ['columns that are no list', { columns: 'a' }, /field columns/],
   ])('a query with %s', (_, fields, message) => {
     expect(refusalOf((book) => book.query({ table: 't', ...fields } as Query))).toMatch(message)
-    expect(refusalOf((book) => book.group({ table: 't', by: [], tallies: [], ...fields } as never))).toMatch(/field/)
+    expect(refusalOf((book) => book.group({ table: 't', levels: [], tallies: [], ...fields } as never))).toMatch(/field/)
   })
 })
 

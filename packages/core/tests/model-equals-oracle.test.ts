@@ -1,8 +1,7 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { CellFault, type ColumnView, type OperationJson, Refusal, type ShownValue, Workbook } from '../src/index.js'
-import type { Result } from './helpers/oracle.js'
-import { BookOracle, type BookSketch } from './helpers/oracle-book.js'
+import { type ColumnView, type OperationJson, Refusal, Workbook } from '../src/index.js'
+import { BookOracle } from './helpers/oracle-book.js'
 import {
   cellFor,
   type Definition,
@@ -14,6 +13,7 @@ import {
   type TableName,
   withNames,
 } from './helpers/random-models.js'
+import { shownResult, shownValue, sketchOf } from './helpers/sketch-of-book.js'
 import { StoredBook } from './helpers/stored-book.js'
 
 /**
@@ -230,46 +230,6 @@ function pauseAndResume(book: Workbook, at: number, typed: number): void {
     book.apply({ op: 'resume-column', table, column, discard: rows.length })
   }
 }
-
-const asResult = (value: unknown, type: string | null): Result => {
-  if (value === null || value === undefined) return null
-  // A paused column keeps the errors it had calculated.
-  if (typeof value === 'object') return { fault: 'error' in value ? String(value.error) : 'misfit' } as Result
-  if (type === 'date') return { type, value: Date.parse(`${String(value)}T00:00:00Z`) / 86_400_000 }
-  return { type: type === 'integer' ? 'number' : type, value } as Result
-}
-
-function sketchOf(book: Workbook): BookSketch {
-  const tables = book.tables.map((name) => {
-    const table = book.table(name)
-    const isSource = (one: ColumnView): boolean => one.formula === null || one.isPaused
-    const formulas = Object.fromEntries(
-      table.columns.flatMap((one) => (isSource(one) ? [] : [[one.name, one.formula as string]])),
-    )
-    const sources = table.columns.filter(isSource)
-    const rows = table
-      .rowIds()
-      .map((id) => Object.fromEntries(sources.map((one) => [one.name, asResult(one.stored(id), one.type)])))
-    const links = Object.fromEntries(
-      LINKS.filter((link) => link.table === name && table.links.includes(link.name)).map((link) => [link.name, link]),
-    )
-    const tallies =
-      name === 'takes' ? { total_kg: 'sum(kg where kg < 100)' } : name === 'yards' ? { hive_sum: 'sum(every hives.frames)' } : {}
-    return [name, { formulas, rows, links, tallies }] as const
-  })
-  const price = book.value('price')
-  return {
-    tables: Object.fromEntries(tables),
-    values: { price: { result: price === null ? null : ({ type: 'number', value: price } as Result) } },
-  }
-}
-
-const shownResult = (result: Result): unknown => {
-  if (result === null) return null
-  if ('fault' in result) return `!${result.fault}`
-  return result.type === 'date' ? new Date(result.value * 86_400_000).toISOString().slice(0, 10) : result.value
-}
-const shownValue = (value: ShownValue): unknown => (value instanceof CellFault ? `!${value.code}` : value)
 
 /** All there is to see; on demand a row that was taken away and comes back is stale until it is calculated, so only sources. */
 function picture(book: Workbook): unknown {

@@ -48,7 +48,9 @@ describe('an order key', () => {
     const book = flows()
     expect(sorted(book, 'name')).toEqual(['willow', 'clover', 'clover', 'heather', 'aster', null])
     expect(sorted(book, 'name desc')).toEqual(['aster', 'heather', 'clover', 'clover', 'willow', null])
-    const groups = book.group({ table: 'flows', by: ['name'], tallies: [{ name: 'all', formula: 'sum(kg)' }] }).rows()
+    const groups = book
+      .group({ table: 'flows', levels: [{ key: 'name' }], tallies: [{ name: 'all', formula: 'sum(kg)' }], flat: true })
+      .rows()
     expect(groups).toEqual([
       ['willow', 3],
       ['clover', 8],

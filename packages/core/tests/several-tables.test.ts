@@ -278,7 +278,8 @@ test('groups with tallies, of the rows that a condition keeps', () => {
   const book = comb()
   const query = {
     table: 'harvests',
-    by: ['hive'],
+    levels: [{ key: 'hive' }],
+    flat: true,
     tallies: [
       { name: 'kg', formula: 'total_kg' },
       { name: 'mean', formula: 'kg_each' },
@@ -290,10 +291,12 @@ test('groups with tallies, of the rows that a condition keeps', () => {
     ['B', 5, 5],
     [null, 1, 1],
   ])
-  expect(book.group({ ...query, where: 'honey_kg < 12', order: 'kg desc', limit: 1 }).rows()).toEqual([['B', 5, 5]])
-  expect(book.group({ ...query, by: [] }).rows()).toEqual([[21, 5.25]])
+  expect(book.group({ ...query, where: 'honey_kg < 12', order: [{ by: 'kg', descending: true }], limit: 1 }).rows()).toEqual([
+    ['B', 5, 5],
+  ])
+  expect(book.group({ ...query, levels: [] }).rows()).toEqual([[21, 5.25]])
   expect(book.group({ ...query, where: 'honey_kg > 99' }).rows()).toEqual([])
-  expect(() => book.group({ ...query, by: ['hvie'] })).toThrow(Refusal)
+  expect(() => book.group({ ...query, levels: [{ key: 'hvie' }] })).toThrow(Refusal)
 })
 
 test('long chains, wide stars and their undoing take no stack and no quadratic time', () => {

@@ -50,7 +50,7 @@ test('it calculates, checks and previews as a workbook does', () => {
 
 test('it has no answers, nor has its view; functions give those that a workbook gives', () => {
   const [slim, full] = both()
-  for (const name of ['why', 'trace', 'explain', 'language']) {
+  for (const name of ['group', 'why', 'trace', 'explain', 'language']) {
     expect([name in slim, name in slim.view, name in full, name in full.view]).toEqual([false, false, true, true])
   }
   expect(whyOf(slim, 'harvests.share', 2)).toEqual(full.why('harvests.share', 2))

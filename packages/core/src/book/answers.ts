@@ -1,12 +1,19 @@
 import { refusal } from '../findings/index.js'
 import type { Explanation } from '../formula/index.js'
 import { findColumn, formulaOf } from './model/index.js'
+import { type GroupedResult, type GroupedView, makeView } from './reports/index.js'
 import { type SlimView, stateOf } from './slim-view.js'
 import { type TableLanguage, tableLanguage } from './table-language.js'
 import { type Derivation, deriveCell, type Trace, traceColumn } from './tracing/index.js'
 
 /** What people ask about formulas and cells, and what a program that only calculates does without. */
 export interface Answers {
+  /**
+   * The rows of a table in groups, level inside level, with columns for rows, groups and lines.
+   *
+   * @throws Refusal for unknown names and fields, formulas with mistakes, and conditions that are not true or false
+   */
+  group(view: GroupedView): GroupedResult
   /**
    * Where the value of a cell comes from: the formula with values put in, its steps, the branches taken, and what it read, back
    * to cells that were typed or read from a file.
@@ -35,6 +42,12 @@ export interface Answers {
    * @throws Refusal for a table that there is not
    */
   language(table: string): TableLanguage
+}
+
+/** The rows of a table of a workbook in groups; see `Workbook.group`. */
+export function groupsOf(book: SlimView, view: GroupedView): GroupedResult {
+  const { model, engine } = stateOf(book)
+  return makeView(model, engine, view)
 }
 
 /** Where the value of a cell of a workbook comes from; see `Workbook.why`. */

@@ -5,7 +5,7 @@
  */
 
 export type { CellValue } from '../columns/index.js'
-export { type Answers, explanationOf, languageOf, traceOf, whyOf } from './answers.js'
+export { type Answers, explanationOf, groupsOf, languageOf, traceOf, whyOf } from './answers.js'
 export type { ApplyAsyncOptions, ApplyOptions, EndSignal, KeptRevision, Step, Subscription } from './calls/index.js'
 export type { ColumnView } from './column-view.js'
 export type { AcceptedFinding, Completeness } from './diagnostics/index.js'
@@ -16,7 +16,6 @@ export type { ChangedRow, ColumnEffect, ColumnPreview, OperationsPreview, Sample
 export type {
   ColumnMemory,
   Evaluated,
-  GroupQuery,
   MemoryReport,
   OrderKey,
   Query,
@@ -25,6 +24,8 @@ export type {
   QueryResult,
 } from './queries/index.js'
 export { parseOrder } from './queries/index.js'
+export type { GroupedResult, GroupedView, ViewFormula, ViewLevel, ViewLine, ViewOrder, ViewTop } from './reports/index.js'
+export { parseLevels, parseViewOrder, parseViewTop } from './reports/index.js'
 export type { RowView } from './row-view.js'
 export type { RowWindow, WindowQuery, WindowRow, WindowRows, WindowSpan } from './row-window.js'
 export type { ColumnSpec, JsonValue, Operation, OperationJson } from './schemas/index.js'

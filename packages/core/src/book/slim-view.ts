@@ -9,16 +9,8 @@ import { readApplyOptions } from './given-options.js'
 import type { ShownValue } from './model/index.js'
 import { type AddressedName, findColumn, KIND_OF_ROLE } from './model/index.js'
 import { type ColumnPreview, type OperationsPreview, previewColumn, previewOperations } from './preview/index.js'
-import type { GroupQuery, Query, QueryResult } from './queries/index.js'
-import {
-  type Evaluated,
-  evaluateFormula,
-  type MemoryReport,
-  memoryReport,
-  runGroupQuery,
-  runQuery,
-  singleValue,
-} from './queries/index.js'
+import type { Query, QueryResult } from './queries/index.js'
+import { type Evaluated, evaluateFormula, type MemoryReport, memoryReport, runQuery, singleValue } from './queries/index.js'
 import { openWindow, type RowWindow, readWindow, type WindowQuery, type WindowRows } from './row-window.js'
 import type { AcceptFinding, JsonValue, Operation } from './schemas/index.js'
 import { operationsOfCall } from './schemas/index.js'
@@ -173,11 +165,6 @@ export class SlimView {
   /** Rows of a table: filtered, ordered, some columns, at most so many. Formulas are never affected by a filter. */
   query(query: Query): QueryResult {
     return runQuery(this.#state.model, this.#state.engine, query)
-  }
-
-  /** Groups of the rows of a table with tallies of each. */
-  group(query: GroupQuery): QueryResult {
-    return runGroupQuery(this.#state.model, this.#state.engine, query)
   }
 
   /** What a formula gives on every row of a table, without defining anything. Refused where it has mistakes. */

@@ -1,11 +1,16 @@
 import type { Explanation } from '../formula/index.js'
-import { type Answers, explanationOf, languageOf, traceOf, whyOf } from './answers.js'
+import { type Answers, explanationOf, groupsOf, languageOf, traceOf, whyOf } from './answers.js'
+import type { GroupedResult, GroupedView } from './reports/index.js'
 import { SlimView } from './slim-view.js'
 import type { TableLanguage } from './table-language.js'
 import type { Derivation, Trace } from './tracing/index.js'
 
 /** A workbook to look at, to listen to and to ask: nothing that changes it, and answers for people besides what it shows. */
 export class WorkbookView extends SlimView implements Answers {
+  group(view: GroupedView): GroupedResult {
+    return groupsOf(this, view)
+  }
+
   why(address: string, row?: number): Derivation {
     return whyOf(this, address, row)
   }

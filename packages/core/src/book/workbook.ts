@@ -1,5 +1,6 @@
 import type { Explanation } from '../formula/index.js'
-import { type Answers, explanationOf, languageOf, traceOf, whyOf } from './answers.js'
+import { type Answers, explanationOf, groupsOf, languageOf, traceOf, whyOf } from './answers.js'
+import type { GroupedResult, GroupedView } from './reports/index.js'
 import { stateOf } from './slim-view.js'
 import { SlimWorkbook } from './slim-workbook.js'
 import type { TableLanguage } from './table-language.js'
@@ -13,6 +14,10 @@ import { WorkbookView } from './workbook-view.js'
 export class Workbook extends SlimWorkbook implements Answers {
   override get view(): WorkbookView {
     return new WorkbookView(stateOf(this))
+  }
+
+  group(view: GroupedView): GroupedResult {
+    return groupsOf(this, view)
   }
 
   why(address: string, row?: number): Derivation {

@@ -1,6 +1,6 @@
 import * as v from 'valibot'
 import { readGiven, Text } from '../schemas/index.js'
-import type { GroupQuery, Query } from './query-types.js'
+import type { Query } from './query-types.js'
 
 const count = v.pipe(v.number(), v.integer(), v.minValue(0))
 
@@ -15,6 +15,9 @@ const parameter = v.union([
   v.strictObject({ datetime: Text }),
 ])
 
+/** What stands for the `?` of a condition. */
+export const givenParameters = v.optional(v.array(parameter))
+
 const queryShape = v.strictObject({
   table: Text,
   where: v.optional(Text),
@@ -22,20 +25,8 @@ const queryShape = v.strictObject({
   columns: v.optional(v.array(Text)),
   limit: v.optional(count),
   offset: v.optional(count),
-  parameters: v.optional(v.array(parameter)),
+  parameters: givenParameters,
 })
 
 /** Reads a query. */
 export const readQuery = (given: Query): Query => readGiven('the query', queryShape, given) as Query
-
-const groupShape = v.strictObject({
-  table: Text,
-  by: v.array(Text),
-  tallies: v.array(v.strictObject({ name: Text, formula: Text })),
-  where: v.optional(Text),
-  order: v.optional(order),
-  limit: v.optional(count),
-})
-
-/** Reads a query of groups. */
-export const readGroupQuery = (given: GroupQuery): GroupQuery => readGiven('the query', groupShape, given) as GroupQuery

@@ -53,17 +53,3 @@ export interface QueryResult {
   /** The cells, row by row. */
   rows(): ShownValue[][]
 }
-
-/** Groups of rows with tallies of each. */
-export interface GroupQuery {
-  readonly table: string
-  /** Columns whose values make the groups; without any there is one group of all rows. */
-  readonly by: readonly string[]
-  /** Formulas of aggregates over the rows of each group, as tallies are. */
-  readonly tallies: readonly { readonly name: string; readonly formula: string }[]
-  /** A condition of the formula language; only rows where it is true are grouped. */
-  readonly where?: string
-  /** Keys by the names of the result; by the groups, ascending, when not given. */
-  readonly order?: readonly OrderKey[] | string
-  readonly limit?: number
-}

@@ -115,7 +115,7 @@ export function parseOrder(text: string): OrderKey[] {
 }
 
 /** Puts slots in the order of some columns; ties stay as they are. */
-export function sortSlots(
+function sortSlots(
   slots: Int32Array,
   ordering: readonly { readonly storage: Column | undefined; readonly descending: boolean }[],
 ): Int32Array {

@@ -1,0 +1,29 @@
+import * as v from 'valibot'
+import { givenParameters } from '../queries/index.js'
+import { readGiven, Text } from '../schemas/index.js'
+import type { GroupedView } from './grouped-view.js'
+
+const count = v.pipe(v.number(), v.integer(), v.minValue(0))
+const formulas = v.optional(v.array(v.strictObject({ name: Text, formula: Text })))
+const flag = v.optional(v.boolean())
+
+const viewShape = v.strictObject({
+  table: Text,
+  where: v.optional(Text),
+  parameters: givenParameters,
+  levels: v.optional(v.array(v.strictObject({ name: v.optional(Text), key: Text }))),
+  columns: formulas,
+  tallies: formulas,
+  lines: formulas,
+  shown: v.optional(v.array(Text)),
+  details: v.optional(v.picklist(['shown', 'none'])),
+  tallyDetails: flag,
+  order: v.optional(v.array(v.strictObject({ level: v.optional(Text), by: Text, descending: flag }))),
+  top: v.optional(v.array(v.strictObject({ level: v.optional(Text), count, by: Text, ascending: flag }))),
+  having: v.optional(Text),
+  limit: v.optional(count),
+  flat: flag,
+})
+
+/** Reads a grouped view. */
+export const readView = (given: GroupedView): GroupedView => readGiven('the view', viewShape, given) as GroupedView

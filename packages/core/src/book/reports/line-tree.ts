@@ -1,0 +1,43 @@
+import type { Cell } from '../../columns/index.js'
+import { CellFault, compareText, FAULT_CODES } from '../../values/index.js'
+
+/** A group of a grouped view with the groups inside it; the whole is the outermost. */
+export interface GroupNode {
+  readonly level: number
+  /** Its number on its level. */
+  readonly group: number
+  readonly key: Cell
+  /** What it is sorted by among values, where that is not the key. */
+  readonly sortKey: Cell
+  /** How many rows it has. */
+  readonly size: number
+  readonly outer: GroupNode | null
+  /** The groups inside it that are shown, in their order. */
+  inner: GroupNode[]
+  /** The groups inside it that stand together in one line. */
+  others: GroupNode[]
+}
+
+/** Groups with a value come first, then the blank one, then those of errors. */
+export function hasValue({ key }: GroupNode): boolean {
+  return key !== null && !(key instanceof CellFault)
+}
+
+/** Compares two groups of a level by their keys: values, the blank, errors in the order of their codes. */
+export function compareGroups(a: GroupNode, b: GroupNode): number {
+  return compareCells(a.sortKey, b.sortKey, false) || compareCells(a.key, b.key, false)
+}
+
+/** Compares two cells of one type: values, blanks, errors, in both directions. */
+export function compareCells(a: Cell, b: Cell, descending: boolean): number {
+  const byRank = rankOf(a) - rankOf(b)
+  if (byRank !== 0) return byRank
+  if (a === null || b === null || a instanceof CellFault || b instanceof CellFault) return 0
+  const order = typeof a === 'string' ? compareText(a, b as string) : Number(a) - Number(b)
+  return descending ? -order : order
+}
+
+function rankOf(cell: Cell): number {
+  if (cell === null) return 1
+  return cell instanceof CellFault ? 2 + FAULT_CODES.indexOf(cell.code) : 0
+}

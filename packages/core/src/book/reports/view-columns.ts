@@ -1,0 +1,155 @@
+import type { Engine } from '../../engine/index.js'
+import { finding, nearestName, Refusal, refusal, refuseErrors } from '../../findings/index.js'
+import {
+  type Checked,
+  type CheckedFormula,
+  type ColumnId,
+  checkFormula,
+  mapParts,
+  type Plan,
+  parseFormula,
+  type Scope,
+} from '../../formula/index.js'
+import { foldName, printName, type ValueType } from '../../values/index.js'
+import type { ColumnModel, ColumnProperties, Model, RowsTable } from '../model/index.js'
+import { scopeOf } from '../model/index.js'
+import type { GroupedView, ViewFormula } from './grouped-view.js'
+import { checkLines, type LineColumn } from './line-columns.js'
+
+/** A column of the view: on which lines it has a value, and what gives it. */
+export interface ViewColumn {
+  readonly id: ColumnId
+  readonly name: string
+  readonly type: ValueType
+  readonly properties: ColumnProperties
+  /** The level whose key it is, from 1. */
+  readonly level?: number
+  /** The column of the table that it shows as it is. */
+  readonly source?: ColumnModel
+  /** What gives its value on a row. */
+  readonly ofRow?: Plan
+  /** What gives its value on a group. */
+  readonly ofRows?: Plan
+  /** What gives its value on any line, from other columns. */
+  readonly line?: LineColumn
+}
+
+/** The columns of a view, checked. */
+export interface ViewColumns {
+  /** Keys, the outermost first, as expressions over a row. */
+  readonly keys: readonly Checked[]
+  readonly keyColumns: readonly ViewColumn[]
+  /** The other columns, each after those it is made from. */
+  readonly all: readonly ViewColumn[]
+  /** Those that the result has, in order. */
+  readonly shown: readonly ViewColumn[]
+}
+
+/** Names that the result has columns of its own by. */
+const OWN_NAMES: readonly string[] = ['level', 'others']
+
+/** Checks the keys and columns of a view. */
+export function viewColumns(model: Model, engine: Engine, table: RowsTable, view: GroupedView): ViewColumns {
+  const taken = new Set(OWN_NAMES)
+  const ofRow = scopeOf(model, table)
+  const ofRows = scopeOf(model, table.tallies)
+  let nextId = 1
+  /** What every column has: a name that is free, and a number. */
+  const named = (name: string): { readonly id: ColumnId; readonly name: string } => {
+    if (taken.has(foldName(name))) {
+      const place = 'The view'
+      throw refusal('name-taken', { place, kind: 'column', name: printName(name) }, { table: table.name, column: name })
+    }
+    taken.add(foldName(name))
+    return { id: nextId++ as ColumnId, name }
+  }
+  const keys = (view.levels ?? []).map(({ name, key }, index) => {
+    const checked = checkIn(ofRow, table, { name: name ?? key, formula: key })
+    const source = sourceOf(table, checked.expression)
+    const { type } = knownType(checked.expression)
+    const column = { ...named(name ?? source?.name ?? key.trim()), type, ...shownAs(source), level: index + 1 }
+    return { expression: checked.expression, column }
+  })
+  const rows = (view.columns ?? []).map((one): ViewColumn => {
+    const checked = checkIn(ofRow, table, one)
+    const plan = engine.compile(checked)
+    return { ...named(one.name), type: plan.type, ...shownAs(sourceOf(table, checked.expression)), ofRow: plan }
+  })
+  const tallies = (view.tallies ?? []).map((one): ViewColumn => {
+    const checked = checkIn(ofRows, table, one)
+    const expression = withoutTallies(checked.expression, model, table)
+    const plan = engine.compile({ expression, watches: [] })
+    const own = table.find(one.name)
+    // A tally that bears the name of a column shows the column on single rows.
+    const isShown = own !== undefined && numberOr(own.type) === numberOr(plan.type)
+    const row = isShown ? engine.compile(checkIn(ofRow, table, { name: one.name, formula: printName(own.name) })) : undefined
+    return { ...named(one.name), type: plan.type, properties: {}, ofRows: plan, ...(row !== undefined && { ofRow: row }) }
+  })
+  const others = [...keys.map(({ column }) => column), ...rows, ...tallies]
+  const lines = checkLines(model, engine, table, others, view.lines ?? [], named).map((line): ViewColumn => {
+    return { id: line.id, name: line.name, type: line.plan.type, properties: {}, line }
+  })
+  const all = [...rows, ...tallies, ...lines]
+  return {
+    keys: keys.map(({ expression }) => expression),
+    keyColumns: keys.map(({ column }) => column),
+    all,
+    shown: view.shown?.map((name) => columnNamed(all, name, view)) ?? inGivenOrder(all, view),
+  }
+}
+
+/** The column of a view with a name; refused, with the nearest one, when there is none. */
+export function columnNamed(columns: readonly ViewColumn[], name: string, { table }: GroupedView): ViewColumn {
+  const column = columns.find((one) => foldName(one.name) === foldName(name))
+  if (column !== undefined) return column
+  const near = nearestName(
+    name,
+    columns.map((one) => one.name),
+  )
+  const hint = near === undefined ? '' : ` Nearest name: ${printName(near)}.`
+  throw refusal('unknown-column', { table: `${table}, grouped,`, name: printName(name), hint }, { table, column: name })
+}
+
+/** The columns as they were given: lines may be checked in another order. */
+function inGivenOrder(all: readonly ViewColumn[], { columns = [], tallies = [], lines = [] }: GroupedView): ViewColumn[] {
+  const names = [...columns, ...tallies, ...lines].map(({ name }) => name)
+  return [...all].sort((a, b) => names.indexOf(a.name) - names.indexOf(b.name))
+}
+
+function checkIn(scope: Scope, table: RowsTable, { name, formula }: ViewFormula): CheckedFormula {
+  const checked = checkFormula(parseFormula(formula), scope)
+  const place = { table: table.name, column: name }
+  const [first, ...others] = checked.findings.filter(({ severity }) => severity === 'error').map((one) => ({ ...one, ...place }))
+  if (first !== undefined) throw new Refusal([first, ...others])
+  return checked
+}
+
+/** A formula of aggregates with the tallies that it names put in, so that they are over the rows of a line too. */
+function withoutTallies(node: Checked, model: Model, table: RowsTable): Checked {
+  const again = (part: Checked): Checked => withoutTallies(part, model, table)
+  if (node.kind !== 'single' || node.of !== 'tally') return mapParts(node, again)
+  const owner = model.columnOf(node.column)
+  const expression = owner.table === table.tallies ? owner.column.formula?.checked?.expression : undefined
+  return expression === undefined ? node : again(expression)
+}
+
+function sourceOf(table: RowsTable, expression: Checked): ColumnModel | undefined {
+  return expression.kind === 'column' ? table.withId(expression.column) : undefined
+}
+
+const shownAs = (source: ColumnModel | undefined): Pick<ViewColumn, 'properties' | 'source'> =>
+  source === undefined ? { properties: {} } : { properties: source.properties, source }
+
+function knownType({ type }: Checked): { readonly type: ValueType } {
+  return { type: type === 'blank' || type === 'unknown' ? 'text' : type }
+}
+
+const numberOr = (type: ValueType | null): ValueType | null => (type === 'integer' ? 'number' : type)
+
+/** A condition on the lines of a view, such as `having`; refused where it is not true or false. */
+export function refuseOtherThanCondition(checked: CheckedFormula, table: string, name: string): void {
+  const { type, from, to } = checked.expression
+  if (type === 'boolean' || type === 'blank') return
+  const parameters = { place: 'A condition', expected: 'true or false', received: type }
+  refuseErrors([finding('type-mismatch', parameters, { table, column: name, from, to })])
+}
