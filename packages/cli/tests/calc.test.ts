@@ -169,7 +169,7 @@ describe('a wrong command or file: exit 2, the reason, no trace', () => {
     ['another encoding', ['calc', 'latin.csv'], '--encoding windows-1252'],
     ['broken JSON', ['calc', 'broken.json'], 'broken.json: '],
     ['an unknown verb', ['calk'], 'Nearest: calc'],
-    ['an unknown option', ['calc', 'dup.csv', '--colums', 'a'], 'Nearest: --columns'],
+    ['an unknown option', ['calc', 'dup.csv', '--colums', 'a'], 'Nearest: --column, --columns'],
     ['a missing argument', ['calc'], "missing required argument 'file'"],
     ['an unknown format', ['calc', 'dup.csv', '--to', 'xml'], 'Allowed choices'],
     ['an unknown type', ['calc', 'dup.csv', '--type', 'a=nubmer'], 'Nearest: number'],
@@ -277,14 +277,41 @@ describe('several tables', () => {
     [
       'groups with tallies, one of which uses another',
       ['--group', 'hive', '--tally', 'total = sum(honey_kg)', '--tally', 'mean = total / count()', '--order', 'total desc'],
-      'hive,total,mean\nA,15,7.5\nB,5,5\nX,1,1\n',
+      'level,hive,total,mean\n1,A,15,7.5\n1,B,5,5\n1,X,1,1\n0,,21,5.25\n',
     ],
     [
       'groups by a calculated column, of the rows kept',
       ['site = hive.yard.name', ...links, '--group', 'site', '--tally', 'total = sum(honey_kg)', '--where', 'honey_kg < 12'],
-      'site,total\nLower Meadow,3\nOld Quarry,5\n,1\n',
+      'level,site,total\n1,Lower Meadow,3\n1,Old Quarry,5\n1,,1\n0,,9\n',
     ],
-    ['tallies of all rows', ['--tally', 'total = sum(honey_kg)', '--tally', 'most = max(taken)'], 'total,most\n21,2026-06-04\n'],
+    [
+      'tallies of all rows',
+      ['--tally', 'total = sum(honey_kg)', '--tally', 'most = max(taken)'],
+      'level,total,most\n0,21,2026-06-04\n',
+    ],
+    [
+      'the innermost groups alone',
+      ['--group', 'hive', '--tally', 'total = sum(honey_kg)', '--flat', '--limit', '2'],
+      'hive,total\nA,15\nB,5\n',
+    ],
+    [
+      'levels of formulas, with columns in the order typed',
+      [
+        ...['--group', 'early = taken < @2026-06-03, hive', '--line', 'part = total per parent.total'],
+        ...['--tally', 'total = sum(honey_kg)', '--order', 'early desc', '--order', 'total at hive'],
+      ],
+      'level,early,hive,part,total\n1,true,,0.8095238095238095,17\n2,true,B,0.29411764705882354,5\n2,true,A,0.7058823529411765,12\n1,false,,0.19047619047619047,4\n2,false,X,0.25,1\n2,false,A,0.75,3\n0,,,,21\n',
+    ],
+    [
+      'the largest group, the others in one line',
+      ['--group', 'hive', '--tally', 'total = sum(honey_kg)', '--top', '1 by total'],
+      'level,hive,others,total\n1,A,,15\n1,,2,6\n0,,,21\n',
+    ],
+    [
+      'groups that meet a condition, with their rows',
+      ['--group', 'hive', '--column', 'honey_kg = honey_kg', '--tally', 'n = count()', '--having', 'n > 1'],
+      'level,hive,others,honey_kg,n\n1,A,,,2\n2,A,,12,\n2,A,,3,\n1,,2,,2\n0,,,,4\n',
+    ],
     ['a running balance', ['left = (lag(left) ?? 30) - honey_kg', '--columns', 'left'], 'left\n18\n13\n10\n9\n'],
   ])('%s', async (_, args, out) => {
     // One harvest is of a hive that is in no list, which is told wherever the link is there.
@@ -314,8 +341,22 @@ describe('several tables', () => {
       /honey_kg holds number, hives\.tag text/,
     ],
     ['a tally over single rows', ['--tally', 'x = honey_kg * 2'], 1, /unknown-name/],
-    ['columns beside groups', ['--group', 'hive', '--columns', 'hive'], 2, /--columns does not go with --group/],
+    ['columns beside groups', ['--group', 'hive', '--columns', 'hive'], 2, /--columns does not go with groups/],
     ['an order by what is no column of the groups', ['--group', 'hive', '--order', 'hvie'], 1, /Nearest name: hive/],
+    ['a total in a line', ['--group', 'hive', '--line', 'x = sum(honey_kg)'], 1, /harvests.x: error not-here: .*a tally/s],
+    [
+      'groups shown that are none',
+      ['--group', 'hive', '--tally', 'n = count()', '--top', 'n 5'],
+      2,
+      /"5 by total at site", found "n"/,
+    ],
+    ['a level that there is not', ['--group', 'hive', '--tally', 'n = count()', '--order', 'n at hvie'], 1, /Nearest name: hive/],
+    [
+      'a name that the result has itself',
+      ['--group', 'hive', '--tally', 'level = count()'],
+      1,
+      /already has a column called level/,
+    ],
     ['no link', ['x = sum(hives.yard)', '--with', 'hives=hives.csv'], 1, /no-link|type-mismatch/],
     ['a cycle over tables', [...links, 'x = hive.y', 'hives.y = sum(harvests.x)'], 1, /cycle: .*x.*y/],
   ])('%s is refused', async (_, args, code, said) => {

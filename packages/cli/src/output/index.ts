@@ -4,6 +4,7 @@
  */
 
 export { findingsJson, findingText, placeOf } from './findings.js'
+export { COLUMNS_OF_GROUPS, firstLines } from './grouped-text.js'
 export { refuseBadPath, replaceFile } from './output-file.js'
 export { startBar } from './progress.js'
 export { shownPath } from './shown-path.js'

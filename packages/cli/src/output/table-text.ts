@@ -21,35 +21,75 @@ const bare = {
 }
 const inner = { left: '', 'left-mid': '', mid: '', 'mid-mid': '', right: '', 'right-mid': '', middle: '  ' }
 
+/** A cell as it is shown. */
+export interface ShownCell {
+  readonly text: string
+  readonly painted: (text: string) => string
+}
+
+/** A heading as it is shown. */
+export interface ShownHead extends ShownCell {
+  /** Whether its column stands at the left, as texts do. */
+  readonly isLeft: boolean
+}
+
+/** How cells are laid out. */
+interface Layout {
+  /** For each column but the first of a grouped view, whether it is what was asked for, and so is kept where not all fit. */
+  readonly wanted: readonly boolean[]
+  readonly width: number
+  readonly paint: Paint
+  /** How many rows or lines are left out. */
+  readonly more: number
+  readonly unit: 'row' | 'line'
+}
+
 /**
  * Rows as a table for the eye: ○ stands before source columns, ● before calculated ones, ◐ before those of which something is
  * stale, ◌ before paused ones, ◇ before stamps; blank is empty, an empty text `""`, an error `!code`. Columns that do not fit the width are left out and counted.
  */
 export function tableText(result: QueryResult, paint: Paint, width: number, locale = 'en'): string {
-  const rows = shownRows(result, locale)
-  const widths = result.columns.map((column, place) =>
-    rows.reduce((most, row) => Math.max(most, (row[place] as string).length), headingOf(column).length),
+  const { columns } = result
+  const cells = shownRows(result, locale).map((row) =>
+    row.map((text, place): ShownCell => {
+      const painted = text.startsWith('!') ? paint.error : columns[place]?.calculated === true ? paint.calculated : plain
+      return { text, painted }
+    }),
   )
-  const kept = placesThatFit(result.columns, widths, width)
+  return layOut(
+    columns.map((column) => heading(column, paint)),
+    cells,
+    {
+      wanted: columns.map(({ calculated }) => calculated),
+      width,
+      paint,
+      more: result.matched - result.slots.length,
+      unit: 'row',
+    },
+  )
+}
+
+const plain = (text: string): string => text
+
+/** Cells under their headings. Columns that do not fit the width are left out and counted; the first of more than `wanted` never is. */
+export function layOut(heads: readonly ShownHead[], cells: readonly (readonly ShownCell[])[], layout: Layout): string {
+  const { wanted, width, paint, more, unit } = layout
+  const widths = heads.map(({ text }, place) =>
+    cells.reduce((most, row) => Math.max(most, row[place]?.text.length ?? 0), text.length),
+  )
+  const fixed = heads.length - wanted.length
+  const kept = placesThatFit([...heads.slice(0, fixed).map(() => true), ...wanted], widths, width)
   const table = new Table({
-    head: kept.map((place) => heading(result.columns[place] as QueryColumn, paint)),
-    colAligns: kept.map((place) => (isNumeric((result.columns[place] as QueryColumn).type) ? 'right' : 'left')),
+    head: kept.map((place) => painted(heads[place] as ShownHead)),
+    colAligns: kept.map((place) => (heads[place]?.isLeft === true ? 'left' : 'right')),
     chars: { ...bare, ...inner },
     style: { head: [], border: [], 'padding-left': 0, 'padding-right': 0 },
   })
-  for (const row of rows) {
-    table.push(
-      kept.map((place) => {
-        const text = row[place] as string
-        if (text.startsWith('!')) return paint.error(text)
-        return (result.columns[place] as QueryColumn).calculated ? paint.calculated(text) : text
-      }),
-    )
-  }
-  const notes = [
-    result.matched > result.slots.length ? `… ${result.matched - result.slots.length} more rows` : '',
-    kept.length < result.columns.length ? `… ${result.columns.length - kept.length} more columns` : '',
-  ].filter((note) => note !== '')
+  for (const row of cells) table.push(kept.map((place) => painted(row[place] as ShownCell)))
+  const left = heads.length - kept.length
+  const notes = [more > 0 ? `… ${more} more ${unit}s` : '', left > 0 ? `… ${left} more columns` : ''].filter(
+    (note) => note !== '',
+  )
   const body = table
     .toString()
     .split('\n')
@@ -58,8 +98,10 @@ export function tableText(result: QueryResult, paint: Paint, width: number, loca
   return `${body}\n${notes.length > 0 ? `${paint.quiet(notes.join(', '))}\n` : ''}`
 }
 
+const painted = ({ text, painted: paint }: ShownCell): string => paint(text)
+
 /** The cells as text, row by row, in the way that each column is displayed. */
-function shownRows({ columns, slots }: QueryResult, locale: string): string[][] {
+export function shownRows({ columns, slots }: Pick<QueryResult, 'columns' | 'slots'>, locale: string): string[][] {
   const shows = columns.map((column) => displayOf(column, locale) ?? String)
   return Array.from(slots, (slot) =>
     columns.map(({ storage, calculated }, place) => {
@@ -78,14 +120,11 @@ function oneLine(whole: string): string {
   return line.length <= WIDEST_CELL ? line : `${line.slice(0, WIDEST_CELL - 1)}…`
 }
 
-function headingOf(column: QueryColumn): string {
-  const { heading = column.name, symbol = column.unit } = column.properties
-  return `○ ${oneLine(heading)}${symbol === null ? '' : ` ${symbol}`}`
-}
-
-function heading(column: QueryColumn, paint: Paint): string {
-  const text = `${markOf(column)}${headingOf(column).slice(1)}`
-  return column.calculated ? paint.calculated(text) : paint.strong(text)
+/** The heading of a column: its mark, name and unit. */
+export function heading(column: QueryColumn, paint: Paint): ShownHead {
+  const { heading: named = column.name, symbol = column.unit } = column.properties
+  const text = `${markOf(column)} ${oneLine(named)}${symbol === null ? '' : ` ${symbol}`}`
+  return { text, painted: column.calculated ? paint.calculated : paint.strong, isLeft: !isNumeric(column.type) }
 }
 
 const STATE_MARKS = { stale: '◐', paused: '◌', stamp: '◇' } as const
@@ -98,9 +137,9 @@ function isNumeric(type: ValueType | null): boolean {
   return type === 'number' || type === 'integer'
 }
 
-/** Columns that fit side by side: calculated ones are what was asked for, so they come first, then the others from the left. */
-function placesThatFit(columns: readonly QueryColumn[], widths: readonly number[], width: number): number[] {
-  const wanted = [...columns.keys()].sort((a, b) => Number(columns[b]?.calculated) - Number(columns[a]?.calculated) || a - b)
+/** Columns that fit side by side: what was asked for comes first, then the others from the left. */
+function placesThatFit(isWanted: readonly boolean[], widths: readonly number[], width: number): number[] {
+  const wanted = [...widths.keys()].sort((a, b) => Number(isWanted[b]) - Number(isWanted[a]) || a - b)
   const kept: number[] = []
   let used = 0
   for (const place of wanted) {

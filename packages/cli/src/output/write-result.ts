@@ -12,10 +12,11 @@ import {
   writeSheets,
   writeTable,
 } from '@mellow-abacus/files'
-import { counted, type Finding, finding, printName, type QueryResult, Refusal } from 'mellow-abacus'
+import { counted, type Finding, finding, type GroupedResult, printName, type QueryResult, Refusal } from 'mellow-abacus'
 import type { Io } from '../shell/index.js'
 import { forEyes, makePaint, type Paint, UsageFault } from '../shell/index.js'
 import { findingsJson, findingText } from './findings.js'
+import { groupedText, isGrouped } from './grouped-text.js'
 import { replaceFile } from './output-file.js'
 import { startBar } from './progress.js'
 import { tableText } from './table-text.js'
@@ -54,12 +55,14 @@ function formatOfOutput(output: string): WritableFormat {
 export interface Shown {
   /** Name of their table. */
   readonly name?: string
+  /** The condition that they meet. */
+  readonly where?: string
   readonly locale?: string
 }
 
 /** Writes rows to standard output, or to a file that is replaced in one step; says what the format could not hold. */
 export async function writeResult(
-  result: QueryResult,
+  result: QueryResult | GroupedResult,
   args: OutputArguments,
   io: Io,
   shown: Shown = {},
@@ -72,7 +75,8 @@ export async function writeResult(
   const writeTo = async (sink: Sink, onProgress?: (rows: number) => void): Promise<readonly Loss[]> => {
     if (format !== 'table') return writeTable(result, format, sink, { ...options, ...(onProgress && { onProgress }) })
     const width = args.output === undefined && io.isTerminal ? io.columns : Number.POSITIVE_INFINITY
-    await sink(forEyes(tableText(result, paint, width, shown.locale)))
+    const text = isGrouped(result) ? groupedText(result, shown, paint, width) : tableText(result, paint, width, shown.locale)
+    await sink(forEyes(text))
     return []
   }
   if (args.output === undefined) return lossFindings(await writeTo((text) => io.out(text)), format)

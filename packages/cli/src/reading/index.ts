@@ -5,6 +5,7 @@
 
 export { columnOf } from './column-text.js'
 export { type DefinitionFault, type GivenDefinition, givenDefinitions, givenLinks, optionDefinitions } from './definitions.js'
+export { type GivenView, givenView } from './grouped-view.js'
 export { formatOfInput } from './input-format.js'
 export { furtherTable, loadFile, tableNameOf, typesOf } from './load.js'
 export { splitNames } from './name-list.js'

@@ -2,6 +2,7 @@ import type { FileTable, WritableFormat } from '@mellow-abacus/files'
 import { tableOperations } from '@mellow-abacus/files'
 import {
   type Finding,
+  type GroupedResult,
   isSameName,
   type Operation,
   type Query,
@@ -10,10 +11,12 @@ import {
   type Severity,
   Workbook,
 } from 'mellow-abacus'
-import type { ReadingArguments, SurroundingArguments } from '../../options/index.js'
+import type { ReadingArguments, SurroundingArguments, ViewArguments } from '../../options/index.js'
 import {
+  COLUMNS_OF_GROUPS,
   findingsJson,
   findingText,
+  firstLines,
   outputFormat,
   placeOf,
   refuseBadPath,
@@ -28,6 +31,7 @@ import {
   type GivenDefinition,
   givenDefinitions,
   givenLinks,
+  givenView,
   loadFile,
   optionDefinitions,
   splitNames,
@@ -40,15 +44,11 @@ import type { Io } from '../../shell/index.js'
 import { ExitCode, makePaint, UsageFault } from '../../shell/index.js'
 
 /** Everything `mellow calc` is told. */
-export interface CalcArguments extends ReadingArguments, SurroundingArguments {
+export interface CalcArguments extends ReadingArguments, SurroundingArguments, ViewArguments {
   readonly formulas: readonly string[]
   readonly with: readonly string[]
   readonly link: readonly string[]
   readonly value: readonly string[]
-  readonly group: readonly string[]
-  readonly tally: readonly string[]
-  readonly where?: string
-  readonly order?: string
   readonly columns?: string
   readonly limit?: string
   readonly output?: string
@@ -75,12 +75,12 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
   if (args.output !== undefined) refuseBadPath(args.output)
   const { definitions, faults } = givenDefinitions(args.formulas, texts)
   const values = optionDefinitions('--value', args.value)
-  const tallies = optionDefinitions('--tally', args.tally)
+  const grouped = givenView(args)
   const { links, faults: linkFaults } = givenLinks(args.link)
-  const allFaults = [...faults, ...values.faults, ...tallies.faults, ...linkFaults]
+  const allFaults = [...faults, ...values.faults, ...(grouped?.faults ?? []), ...linkFaults]
   if (allFaults.length > 0) return report(allFaults.map(remarkOfFault), args, io)
-  refuseGrouping(args)
-  const given = [...definitions, ...tallies.definitions, ...values.definitions]
+  if (grouped !== null && args.columns !== undefined) throw new UsageFault(COLUMNS_OF_GROUPS)
+  const given = [...definitions, ...(grouped?.definitions ?? []), ...values.definitions]
   const table = tableNameOf(file)
   const others = args.with.map(furtherTable)
   const isQualified = others.length > 0
@@ -90,7 +90,7 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
     further.push({ table: name, read: await loadFile(path, { ...args, type: typesOf(args.type, name, false) }, around.zone, io) })
   const remarks: Remark[] = read.findings.map((finding) => ({ finding, where: file === '-' ? table : file }))
   const book = new Workbook(around)
-  let result: QueryResult
+  let result: QueryResult | GroupedResult
   try {
     book.apply([
       ...tableOperations(table, read),
@@ -99,7 +99,7 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
       ...values.definitions.map(({ name, formula }) => ({ op: 'set-value' as const, name, formula })),
       ...definitionOperations(table, read, definitions, args.replace === true),
       // As tallies of the table, so that one may use another.
-      ...tallies.definitions.map(({ name, formula }) => ({ op: 'set-tally' as const, table, name, formula })),
+      ...(grouped?.tallies ?? []).map(({ name, formula }) => ({ op: 'set-tally' as const, table, name, formula })),
     ])
     const remarksOf = (findings: readonly Finding[]): Remark[] =>
       findings.map((finding) => remarkOf(finding, table, formulaOf(finding, given, args)))
@@ -111,15 +111,12 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
     await calculateRest(book, io)
     remarks.push(...remarksOf(book.check()))
     const isTable = outputFormat(args, io) === 'table'
-    const limits = limit !== undefined ? { limit } : isTable ? { limit: SHOWN_ROWS } : {}
+    const asked = limit === undefined ? {} : { limit }
+    const most = isTable ? { limit: SHOWN_ROWS } : {}
     result = askQuery(() => {
-      const query = { table, ...queryOf(args), ...limits }
-      if (args.group.length === 0 && tallies.definitions.length === 0) return book.query(query)
-      return book.group({
-        ...query,
-        by: args.group.flatMap(splitNames),
-        tallies: tallies.definitions.map(({ name, formula }) => ({ name, formula })),
-      })
+      if (grouped === null) return book.query({ table, ...queryOf(args), ...most, ...asked })
+      const groups = book.group({ table, ...grouped.view, ...asked })
+      return isTable && limit === undefined ? firstLines(groups, SHOWN_ROWS) : groups
     }, args)
   } catch (error) {
     if (!(error instanceof Refusal)) throw error
@@ -132,7 +129,7 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
   const exitCode = report(remarks, args, io)
   if (exitCode !== ExitCode.done) return exitCode
   try {
-    const notHeld = await writeResult(result, args, io, { name: table, locale: around.locale })
+    const notHeld = await writeResult(result, args, io, { name: table, ...whereOf(args), locale: around.locale })
     if (args.findings !== 'json') tellNotHeld(notHeld, args, io)
   } catch (error) {
     // With --strict a format that cannot hold everything is refused.
@@ -162,12 +159,6 @@ async function calculateRest(book: Workbook, io: Io): Promise<void> {
   bar.stop()
 }
 
-/** Groups have columns of their own: their keys and their tallies. */
-function refuseGrouping(args: CalcArguments): void {
-  if (args.columns !== undefined && (args.group.length > 0 || args.tally.length > 0))
-    throw new UsageFault('--columns does not go with --group and --tally, which say the columns themselves')
-}
-
 function remarkOfFault({ finding, where, text }: DefinitionFault): Remark {
   return { finding, where, formula: text }
 }
@@ -194,10 +185,12 @@ function askQuery(ask: () => QueryResult, args: CalcArguments): QueryResult {
   }
 }
 
+const whereOf = ({ where }: CalcArguments): { readonly where?: string } => (where === undefined ? {} : { where })
+
 function queryOf(args: CalcArguments): Omit<Query, 'table' | 'limit'> {
   return {
-    ...(args.where !== undefined && { where: args.where }),
-    ...(args.order !== undefined && { order: args.order }),
+    ...whereOf(args),
+    ...(args.order.length > 0 && { order: args.order.join(', ') }),
     ...(args.columns !== undefined && { columns: splitNames(args.columns) }),
   }
 }

@@ -4,11 +4,9 @@
  */
 import { WRITABLE_FORMATS } from '@mellow-abacus/files'
 import { Command, Option } from 'commander'
-import { addReadingOptions, addSurroundingOptions } from '../../options/index.js'
+import { addReadingOptions, addSurroundingOptions, addViewOptions, collect } from '../../options/index.js'
 import type { VerbTools } from '../verb.js'
 import type { CalcArguments } from './calc.js'
-
-const collect = (value: string, before: readonly string[]): string[] => [...before, value]
 
 /** The verb `calc`: read a file, add calculated columns, write it. */
 export function calcCommand({ io, finish }: VerbTools): Command {
@@ -20,20 +18,13 @@ export function calcCommand({ io, finish }: VerbTools): Command {
     .option('--with <table=file>', 'another table that formulas may read; may be repeated', collect, [])
     .option('--link <link>', "a link between tables, such as 'hive -> hives.tag'; may be repeated", collect, [])
     .option('--value <definition>', "a named value, such as 'price = 4.5'; may be repeated", collect, [])
-    .option(
-      '--group <names>',
-      'write a row for each group of rows with equal values in these columns; may be repeated',
-      collect,
-      [],
-    )
-    .option(
-      '--tally <definition>',
-      "a tally of each group, or of all rows, such as 'total = sum(honey_kg)'; may be repeated",
-      collect,
-      [],
-    )
     .option('--where <condition>', 'keep the rows where a condition of the formula language is true')
-    .option('--order <keys>', "sort, such as 'infestation desc, hive'")
+    .option(
+      '--order <keys>',
+      "sort, such as 'infestation desc, hive'; in groups 'total desc at site'; may be repeated",
+      collect,
+      [],
+    )
     .option('--columns <names>', 'the columns to write, in this order, separated by commas')
     .option('--limit <n>', 'at most so many rows')
     .option('-o, --output <file>', 'write to a file, which is replaced in one step')
@@ -47,7 +38,7 @@ export function calcCommand({ io, finish }: VerbTools): Command {
     .option('--strict', 'refuse on warnings too')
     .addOption(new Option('--findings <format>', 'findings as JSON on standard error, and nothing else there').choices(['json']))
     .option('--no-color', 'no colours')
-  addSurroundingOptions(addReadingOptions(command))
+  addSurroundingOptions(addReadingOptions(addViewOptions(command)))
   command.addHelpText(
     'after',
     `

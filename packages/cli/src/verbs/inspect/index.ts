@@ -5,10 +5,10 @@
 
 import { WRITABLE_FORMATS } from '@mellow-abacus/files'
 import { Argument, Command, InvalidArgumentError, Option } from 'commander'
-import { addChangeOptions, addLookOptions, type ChangeArguments } from '../../options/index.js'
+import { addChangeOptions, addLookOptions, addViewOptions, type ChangeArguments, collect } from '../../options/index.js'
 import type { Verb, VerbTools } from '../verb.js'
 import { explainCommand } from './explain-command.js'
-import type { RowsArguments } from './show.js'
+import type { RowsArguments, ShowArguments } from './show.js'
 
 const toOption = (formats: readonly string[]): Option =>
   new Option('--to <format>', 'format of the output; table on a terminal, else csv').choices([...formats])
@@ -16,20 +16,28 @@ const toOption = (formats: readonly string[]): Option =>
 function addRowOptions(command: Command): Command {
   return command
     .option('--where <condition>', 'the rows where this is true')
-    .option('--order <keys>', "sort, such as 'infestation desc, hive'")
+    .option(
+      '--order <keys>',
+      "sort, such as 'infestation desc, hive'; in groups 'total desc at site'; may be repeated",
+      collect,
+      [],
+    )
     .option('--columns <names>', 'these columns, in this order; hidden ones only when named here')
 }
 
 function show({ io, finish }: VerbTools): Command {
   const command = new Command('show')
-    .description('Shows rows of a table.')
+    .description('Shows rows of a table, or groups of them with totals.')
     .argument('<book>')
     .argument('[table]', 'may be left off where there is one only')
     .option('--limit <n>', 'at most so many rows')
     .addOption(toOption(['table', ...WRITABLE_FORMATS]))
-  addLookOptions(addRowOptions(command))
-  command.addHelpText('after', "\nExample:\n  mellow show honey inspections --order 'infestation desc' --limit 5\n")
-  return command.action(async (book: string, table: string | undefined, args: RowsArguments) => {
+  addLookOptions(addViewOptions(addRowOptions(command)))
+  command.addHelpText(
+    'after',
+    "\nExamples:\n  mellow show honey inspections --order 'infestation desc' --limit 5\n  mellow show honey harvests --group 'site = hive.yard.name, forage' --tally 'total = sum(honey_kg)' --line 'part = total per parent.total'\n",
+  )
+  return command.action(async (book: string, table: string | undefined, args: ShowArguments) => {
     finish(await (await import('./show.js')).runShow(book, table, args, io))
   })
 }

@@ -1,8 +1,11 @@
 import type { WritableFormat } from '@mellow-abacus/files'
 import { formatOfName } from '@mellow-abacus/files'
-import { counted, displayNumber, printName, type TableView, type WorkbookView } from 'mellow-abacus'
+import { counted, displayNumber, printName, Refusal, type TableView, type WorkbookView } from 'mellow-abacus'
 import { lookAt, tableOf } from '../../books/index.js'
+import type { ViewArguments } from '../../options/index.js'
 import {
+  COLUMNS_OF_GROUPS,
+  firstLines,
   outputFormat,
   refuseBadPath,
   replaceFile,
@@ -11,14 +14,14 @@ import {
   writeAsSheets,
   writeResult,
 } from '../../output/index.js'
-import { splitNames, wholeNumber } from '../../reading/index.js'
+import { type GivenView, givenView, splitNames, wholeNumber } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
 import { makePaint, type Paint, UsageFault } from '../../shell/index.js'
 
 /** What verbs are told that print rows. */
 export interface RowsArguments {
   readonly where?: string
-  readonly order?: string
+  readonly order: readonly string[]
   readonly columns?: string
   readonly limit?: string
   readonly output?: string
@@ -29,17 +32,22 @@ export interface RowsArguments {
   readonly color: boolean
 }
 
+/** What `mellow show` is told. */
+export type ShowArguments = RowsArguments & ViewArguments
+
 /** Runs `mellow show` and `mellow export`. */
-export function runShow(book: string, name: string | undefined, args: RowsArguments, io: Io): Promise<number> {
+export function runShow(book: string, name: string | undefined, args: RowsArguments | ShowArguments, io: Io): Promise<number> {
   const limit = args.limit === undefined ? undefined : wholeNumber('--limit', args.limit, 0)
   if (args.output !== undefined) refuseBadPath(args.output)
   return lookAt(book, args, io, async ({ book: workbook }) => {
     const table = tableOf(workbook, name)
     const isTable = outputFormat(args, io) === 'table'
+    const grouped = 'group' in args ? givenView(args) : null
+    if (grouped !== null) return showGroups(workbook, table.name, grouped, args, io)
     const result = workbook.query({
       table: table.name,
       ...(args.where !== undefined && { where: args.where }),
-      ...(args.order !== undefined && { order: args.order }),
+      ...orderOf(args),
       ...(args.columns !== undefined && { columns: splitNames(args.columns) }),
       ...(limit !== undefined ? { limit } : isTable ? { limit: SHOWN_ROWS } : {}),
     })
@@ -52,6 +60,31 @@ export function runShow(book: string, name: string | undefined, args: RowsArgume
   })
 }
 
+/** Shows rows in groups. */
+async function showGroups(
+  book: WorkbookView,
+  table: string,
+  { view, faults }: GivenView,
+  args: RowsArguments,
+  io: Io,
+): Promise<undefined> {
+  if (args.columns !== undefined) throw new UsageFault(COLUMNS_OF_GROUPS)
+  const [fault] = faults
+  if (fault !== undefined) throw new Refusal([fault.finding])
+  const isTable = outputFormat(args, io) === 'table'
+  const limit = args.limit === undefined ? {} : { limit: wholeNumber('--limit', args.limit, 0) }
+  const result = book.group({ table, ...view, ...limit })
+  const shown = isTable && args.limit === undefined ? firstLines(result, SHOWN_ROWS) : result
+  const of = { name: table, ...(args.where !== undefined && { where: args.where }), locale: book.surroundings.locale }
+  tellNotHeld(await writeResult(shown, args, io, of), args, io)
+  return undefined
+}
+
+/** The order of rows, which may be said in parts. */
+function orderOf({ order }: Pick<RowsArguments, 'order'>): { readonly order?: string } {
+  return order.length === 0 ? {} : { order: order.join(', ') }
+}
+
 /** The tallies of a table, over all its rows and, under a filter, over the rows shown. */
 function totalsText(workbook: WorkbookView, table: TableView, where: string | undefined, paint: Paint): string {
   if (table.tallies.length === 0) return ''
@@ -60,7 +93,7 @@ function totalsText(workbook: WorkbookView, table: TableView, where: string | un
   const all = `${paint.quiet('all rows:')} ${shows(table.tallies.map((name) => table.tally(name)))}\n`
   if (where === undefined) return all
   const tallies = table.tallies.map((name) => ({ name, formula: table.tallyFormula(name) ?? 'blank' }))
-  const [filtered] = workbook.group({ table: table.name, by: [], tallies, where }).rows()
+  const [filtered] = workbook.group({ table: table.name, tallies, where, flat: true }).rows()
   return `${all}${paint.quiet('rows shown:')} ${shows(filtered ?? [])}\n`
 }
 

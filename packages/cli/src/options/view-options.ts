@@ -1,0 +1,69 @@
+import { type Command, Option } from 'commander'
+import { collect } from './change-options.js'
+
+/** A definition with its place among all that were typed, whatever their option. */
+export interface PlacedText {
+  readonly place: number
+  readonly text: string
+}
+
+/** Options that put rows into groups, as the command line gives them. */
+export interface ViewArguments {
+  readonly where?: string
+  readonly order: readonly string[]
+  readonly group: readonly string[]
+  readonly column: readonly PlacedText[]
+  readonly tally: readonly PlacedText[]
+  readonly line: readonly PlacedText[]
+  readonly details?: 'shown' | 'none'
+  readonly tallyDetails?: boolean
+  readonly top: readonly string[]
+  readonly having?: string
+  readonly flat?: boolean
+}
+
+/** Adds the options that put rows into groups. */
+export function addViewOptions(command: Command): Command {
+  let count = 0
+  const place = (text: string, before: readonly PlacedText[]): PlacedText[] => [...before, { place: count++, text }]
+  return command
+    .option(
+      '--group <keys>',
+      "group the rows by columns, links or formulas, the outermost first, such as 'site = hive.apiary, forage'; may be repeated",
+      collect,
+      [],
+    )
+    .option(
+      '--column <definition>',
+      "in groups: a column with a value on each row, such as 'kg = honey_kg'; may be repeated",
+      place,
+      [],
+    )
+    .option(
+      '--tally <definition>',
+      "a total of each group and of the whole, such as 'total = sum(honey_kg)'; may be repeated",
+      place,
+      [],
+    )
+    .option(
+      '--line <definition>',
+      "a column made from the others, such as 'part = total per parent.total'; whole., previous. and next. too; may be repeated",
+      place,
+      [],
+    )
+    .addOption(
+      new Option('--details <how>', 'whether the rows of each group are lines too; with --column they are').choices([
+        'shown',
+        'none',
+      ]),
+    )
+    .option('--tally-details', 'tallies on single rows too')
+    .option(
+      '--top <groups>',
+      "only so many groups, such as '5 by total at site'; the others become one line; may be repeated",
+      collect,
+      [],
+    )
+    .option('--having <condition>', 'only innermost groups where this is true; the others become one line')
+    .option('--flat', 'the innermost groups alone, without the whole and the column level')
+}

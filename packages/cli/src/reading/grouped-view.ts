@@ -1,0 +1,66 @@
+import { type GroupedView, parseLevels, parseViewOrder, parseViewTop, Refusal } from 'mellow-abacus'
+import type { PlacedText, ViewArguments } from '../options/index.js'
+import { UsageFault } from '../shell/index.js'
+import { type DefinitionFault, type GivenDefinition, optionDefinitions } from './definitions.js'
+
+/** A grouped view of the command line, with the definitions it was made from. */
+export interface GivenView {
+  readonly view: Omit<GroupedView, 'table'>
+  readonly definitions: readonly GivenDefinition[]
+  readonly tallies: readonly GivenDefinition[]
+  readonly faults: readonly DefinitionFault[]
+}
+
+/** The grouped view that options ask for; null where they ask for rows. */
+export function givenView(args: ViewArguments): GivenView | null {
+  const { group, column, tally, line, order, top, where, details, tallyDetails, having, flat } = args
+  if (group.length + column.length + tally.length + line.length === 0) return null
+  const [columns, tallies, lines] = [taken('--column', column), taken('--tally', tally), taken('--line', line)]
+  const parts = [columns, tallies, lines]
+  const placed = parts.flatMap(({ definitions }) => definitions).sort((a, b) => a.place - b.place)
+  return {
+    view: {
+      levels: read('--group', group, parseLevels).flat(),
+      columns: columns.definitions.map(formulaOf),
+      tallies: tallies.definitions.map(formulaOf),
+      lines: lines.definitions.map(formulaOf),
+      shown: placed.map(({ name }) => name),
+      order: read('--order', order, parseViewOrder).flat(),
+      top: read('--top', top, parseViewTop),
+      ...(where !== undefined && { where }),
+      ...(details !== undefined && { details }),
+      ...(tallyDetails !== undefined && { tallyDetails }),
+      ...(having !== undefined && { having }),
+      ...(flat !== undefined && { flat }),
+    },
+    definitions: placed,
+    tallies: tallies.definitions,
+    faults: parts.flatMap(({ faults }) => faults),
+  }
+}
+
+/** Reads what an option says, each time that it is given; what cannot be read is a fault of the command. */
+function read<Read>(option: string, texts: readonly string[], parse: (text: string) => Read): Read[] {
+  return texts.map((text) => {
+    try {
+      return parse(text)
+    } catch (error) {
+      if (error instanceof Refusal) throw new UsageFault(`${option}: ${String(error.findings[0]?.parameters?.reason)}`)
+      throw error
+    }
+  })
+}
+
+const formulaOf = ({ name, formula }: GivenDefinition): { name: string; formula: string } => ({ name, formula })
+
+/** Takes the definitions of an option apart; each keeps its place among all that were typed. */
+function taken(
+  option: string,
+  given: readonly PlacedText[],
+): { definitions: (GivenDefinition & { place: number })[]; faults: DefinitionFault[] } {
+  const read = given.map(({ place, text }) => ({ place, ...optionDefinitions(option, [text]) }))
+  return {
+    definitions: read.flatMap(({ place, definitions }) => definitions.map((one) => ({ ...one, place }))),
+    faults: read.flatMap(({ faults }) => faults),
+  }
+}
