@@ -47,6 +47,18 @@ whole                  8.5                  1
   )
 })
 
+test('a key goes across, and a parameter is told in the first line', async () => {
+  const lines = ['--tally', 'total = sum(if_error(kg, 0))', '--parameter', 'least date = 2026-03-04', '--where', 'day >= least']
+  expect(await asTable('--group', 'hive', '--across', 'day', ...lines)).toBe(
+    `takes where day >= least, least 2026-03-04: 2 of 3 rows
+hive   ● 2026-03-04 total  ● 2026-03-09 total  ● total
+A                       0                            0
+B                                         5.5      5.5
+whole                   0                 5.5      5.5
+`,
+  )
+})
+
 test.each<[string, string[], number, RegExp]>([
   ['columns beside groups', ['--group', 'hive', '--columns', 'hive'], 2, /--columns does not go with groups/],
   [
@@ -57,6 +69,13 @@ test.each<[string, string[], number, RegExp]>([
   ],
   ['a tally over single rows', ['--group', 'hive', '--tally', 'x = kg'], 1, /takes.x: error/],
   ['a line that reads itself', ['--group', 'hive', '--line', 'x = x + 1'], 1, /cycle: x would depend on itself/],
+  ['two keys across', ['--across', 'hive, day', '--tally', 'n = count()'], 2, /--across: expected one key/],
+  [
+    'a parameter without a type',
+    ['--group', 'hive', '--tally', 'n = count()', '--parameter', 'x = 1'],
+    2,
+    /--parameter: expected a name, a type/,
+  ],
   ['a definition without a formula', ['--group', 'hive', '--tally', 'total'], 1, /Expected a definition/],
 ])('%s is refused', async (_, args, code, said) => {
   const seen = await run('show', 'honey', 'takes', ...args)

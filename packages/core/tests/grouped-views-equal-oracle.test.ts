@@ -58,6 +58,7 @@ const view = fc.record(
     order: fc.array(fc.record({ at: fc.nat(2), descending: fc.boolean() }), { maxLength: 1 }),
     having: fc.constantFrom('size > 1', 't0 is not blank', 'of_whole > 0.2'),
     tallyDetails: fc.boolean(),
+    across: level,
   },
   { requiredKeys: ['levels', 'tallies'] },
 )
@@ -66,7 +67,7 @@ type RandomView = typeof view extends fc.Arbitrary<infer Value> ? Value : never
 function viewOf(random: RandomView): GroupedView {
   const levels = random.levels.map(({ key }, at) => ({ name: `k${at}`, key }))
   const named = (at: number): { level: string } | undefined => (at < levels.length ? { level: `k${at}` } : undefined)
-  const { where, details, having, tallyDetails } = random
+  const { where, details, having, tallyDetails, across } = random
   return {
     table: 'takes',
     levels,
@@ -76,6 +77,7 @@ function viewOf(random: RandomView): GroupedView {
     ...(where !== undefined && { where }),
     ...(details !== undefined && { details }),
     ...(having !== undefined && { having }),
+    ...(across !== undefined && { across }),
     ...(tallyDetails !== undefined && { tallyDetails }),
     order: (random.order ?? []).flatMap(({ at, descending }) => {
       const of = named(at)
@@ -140,6 +142,7 @@ function hold(book: Workbook, view: GroupedView): void {
     ...levels.map(({ key }, at) => [`k${at}`, key]),
     ...columns.map(({ name, formula }) => [name, formula]),
     ['kept', where ?? 'true'],
+    ['across', view.across?.key ?? 'blank'],
   ])
   const oracle = new ViewOracle(book, more)
   const ids = book.table('takes').rowIds()
@@ -147,6 +150,12 @@ function hold(book: Workbook, view: GroupedView): void {
   const pathOf = (row: number, depth: number): string =>
     JSON.stringify(levels.slice(0, depth).map((_, at) => shownResult(oracle.cell(row, `k${at}`))))
   const lines = seen(book.group(view))
+  const keptAcross = new Map<unknown, number>()
+  for (const row of kept) {
+    const value = shownResult(oracle.cell(row, 'across'))
+    keptAcross.set(value, (keptAcross.get(value) ?? 0) + 1)
+  }
+  const valuesAcross = [...keptAcross.keys()]
   const formulas = tallies.map(({ formula }) => formula)
   const rowsSeen: number[] = []
   // The group around each line, and which groups of it stand alone.
@@ -173,6 +182,14 @@ function hold(book: Workbook, view: GroupedView): void {
     if (kind === 'row' && tallyDetails !== true) continue
     const expected = oracle.tallies(rows, formulas).map(shownResult)
     expect(tallies.map(({ name }) => cells[name])).toEqual(expected)
+    if (view.across === undefined || kind === 'row') continue
+    for (const value of valuesAcross) {
+      const part = rows.filter((row) => shownResult(oracle.cell(row, 'across')) === value)
+      const name = value === null ? '(blank)' : String(value).replace(/^!/, '')
+      const ofPart = oracle.tallies(part, formulas).map(shownResult)
+      expect(tallies.map((tally) => cells[`${name} ${tally.name}`])).toEqual(ofPart)
+      expect(cells[`${name} of_whole`]).toBe(per(part.length, keptAcross.get(value) ?? 0))
+    }
   }
   expect(lines.at(-1)?.kind).toBe('whole')
   holdLines(lines)
@@ -181,12 +198,13 @@ function hold(book: Workbook, view: GroupedView): void {
     expect([...rowsSeen].sort((a, b) => a - b)).toEqual(kept)
 }
 
+const per = (a: number | null, b: number | null): number | null => (a === null || b === null || b === 0 ? null : a / b)
+
 /** Holds the columns made from other lines to what their neighbours show. */
 function holdLines(lines: readonly SeenLine[]): void {
   const whole = lines.at(-1) as SeenLine
   const sizeOf = (line: SeenLine | undefined): number | null => (line?.cells.size as number | null | undefined) ?? null
   const minus = (a: number | null, b: number | null): number | null => (a === null || b === null ? null : a - b)
-  const per = (a: number | null, b: number | null): number | null => (a === null || b === null || b === 0 ? null : a / b)
   const around: SeenLine[] = []
   const siblings = new Map<SeenLine, SeenLine[]>()
   const parents = new Map<SeenLine, SeenLine>()

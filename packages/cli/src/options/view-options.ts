@@ -15,11 +15,13 @@ export interface ViewArguments {
   readonly column: readonly PlacedText[]
   readonly tally: readonly PlacedText[]
   readonly line: readonly PlacedText[]
+  readonly across?: string
   readonly details?: 'shown' | 'none'
   readonly tallyDetails?: boolean
   readonly top: readonly string[]
   readonly having?: string
   readonly flat?: boolean
+  readonly parameter: readonly string[]
 }
 
 /** Adds the options that put rows into groups. */
@@ -51,6 +53,7 @@ export function addViewOptions(command: Command): Command {
       place,
       [],
     )
+    .option('--across <key>', "columns for each value of a key, such as 'month = text(taken, ''yyyy-MM'')'")
     .addOption(
       new Option('--details <how>', 'whether the rows of each group are lines too; with --column they are').choices([
         'shown',
@@ -65,5 +68,11 @@ export function addViewOptions(command: Command): Command {
       [],
     )
     .option('--having <condition>', 'only innermost groups where this is true; the others become one line')
+    .option(
+      '--parameter <definition>',
+      "in groups: a name for a value, such as 'season number = 2026'; may be repeated",
+      collect,
+      [],
+    )
     .option('--flat', 'the innermost groups alone, without the whole and the column level')
 }

@@ -1,4 +1,4 @@
-import { CellFault, counted, displayOf, type GroupedResult, type QueryResult, type ViewLine } from 'mellow-abacus'
+import { CellFault, counted, displayOf, type GroupedResult, printName, type QueryResult, type ViewLine } from 'mellow-abacus'
 import type { Paint } from '../shell/index.js'
 import { heading, layOut, type ShownCell, shownRows } from './table-text.js'
 
@@ -42,9 +42,10 @@ export function isGrouped(result: QueryResult): result is GroupedResult {
 export const COLUMNS_OF_GROUPS = '--columns does not go with groups, whose columns are --column, --tally and --line'
 
 /** What the view says of itself: the table, the condition, and how many of its rows are in it. */
-function headLine(table: string, where: string | undefined, { keptCount, rowCount }: GroupedResult): string {
+function headLine(table: string, where: string | undefined, { keptCount, rowCount, parameters }: GroupedResult): string {
+  const given = parameters.map(({ name: of, value }) => `, ${printName(of)} ${value}`).join('')
   const of = keptCount === rowCount ? counted(rowCount, 'row') : `${keptCount} of ${counted(rowCount, 'row')}`
-  return `${table}${where === undefined ? '' : ` where ${where}`}: ${of}`
+  return `${table}${where === undefined ? '' : ` where ${where}`}${given}: ${of}`
 }
 
 /** True for columns that the outline stands for. */

@@ -1,4 +1,12 @@
-import { type GroupedView, parseLevels, parseViewOrder, parseViewTop, Refusal } from 'mellow-abacus'
+import {
+  type GroupedView,
+  parseLevels,
+  parseViewOrder,
+  parseViewParameter,
+  parseViewTop,
+  Refusal,
+  type ViewLevel,
+} from 'mellow-abacus'
 import type { PlacedText, ViewArguments } from '../options/index.js'
 import { UsageFault } from '../shell/index.js'
 import { type DefinitionFault, type GivenDefinition, optionDefinitions } from './definitions.js'
@@ -13,7 +21,7 @@ export interface GivenView {
 
 /** The grouped view that options ask for; null where they ask for rows. */
 export function givenView(args: ViewArguments): GivenView | null {
-  const { group, column, tally, line, order, top, where, details, tallyDetails, having, flat } = args
+  const { across, group, column, tally, line, order, top, where, details, tallyDetails, having, flat } = args
   if (group.length + column.length + tally.length + line.length === 0) return null
   const [columns, tallies, lines] = [taken('--column', column), taken('--tally', tally), taken('--line', line)]
   const parts = [columns, tallies, lines]
@@ -26,8 +34,10 @@ export function givenView(args: ViewArguments): GivenView | null {
       lines: lines.definitions.map(formulaOf),
       shown: placed.map(({ name }) => name),
       order: read('--order', order, parseViewOrder).flat(),
+      parameters: read('--parameter', args.parameter, parseViewParameter),
       top: read('--top', top, parseViewTop),
       ...(where !== undefined && { where }),
+      ...(across !== undefined && { across: keyOf(across) }),
       ...(details !== undefined && { details }),
       ...(tallyDetails !== undefined && { tallyDetails }),
       ...(having !== undefined && { having }),
@@ -49,6 +59,13 @@ function read<Read>(option: string, texts: readonly string[], parse: (text: stri
       throw error
     }
   })
+}
+
+/** The key that `--across` says. */
+function keyOf(text: string): ViewLevel {
+  const [key, other] = read('--across', [text], parseLevels).flat()
+  if (key === undefined || other !== undefined) throw new UsageFault(`--across: expected one key, received "${text}"`)
+  return key
 }
 
 const formulaOf = ({ name, formula }: GivenDefinition): { name: string; formula: string } => ({ name, formula })

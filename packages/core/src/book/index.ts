@@ -24,8 +24,17 @@ export type {
   QueryResult,
 } from './queries/index.js'
 export { parseOrder } from './queries/index.js'
-export type { GroupedResult, GroupedView, ViewFormula, ViewLevel, ViewLine, ViewOrder, ViewTop } from './reports/index.js'
-export { parseLevels, parseViewOrder, parseViewTop } from './reports/index.js'
+export type {
+  GroupedResult,
+  GroupedView,
+  ViewFormula,
+  ViewLevel,
+  ViewLine,
+  ViewOrder,
+  ViewParameter,
+  ViewTop,
+} from './reports/index.js'
+export { parseLevels, parseViewOrder, parseViewParameter, parseViewTop } from './reports/index.js'
 export type { RowView } from './row-view.js'
 export type { RowWindow, WindowQuery, WindowRow, WindowRows, WindowSpan } from './row-window.js'
 export type { ColumnSpec, JsonValue, Operation, OperationJson } from './schemas/index.js'

@@ -1,5 +1,6 @@
 import { BLOCK_ROWS, BLOCK_SHIFT, type Cell } from '../columns/index.js'
 import type { Checked, Plan } from '../formula/index.js'
+import type { ValueType } from '../values/index.js'
 import type { Engine } from './engine.js'
 import type { NestedGroups } from './groups/index.js'
 import { type Lowering, levelsOf, lowerOverGroups, type OverGroups } from './lowering/index.js'
@@ -14,7 +15,7 @@ export class GroupedRows {
   readonly #store: TableStore
   readonly #lowering: Lowering
   readonly #end: () => void
-  /** The whole first, then a level a key. */
+  /** The whole first, then a level a key; then the same divided by the key that goes across. */
   readonly #levels: readonly NestedGroups[]
   /** Stands for the groups as rows: row n is group n. */
   readonly #lines: TableStore = new TableStore()
@@ -23,20 +24,31 @@ export class GroupedRows {
   /**
    * @param where - the condition of the rows; null for all
    * @param keys - a key a level, the outermost first
+   * @param across - a key that the groups of all levels are divided by besides; null for none
    */
-  constructor(engine: Engine, store: TableStore, where: Checked | null, keys: readonly Checked[]) {
+  constructor(engine: Engine, store: TableStore, where: Checked | null, keys: readonly Checked[], across: Checked | null) {
     const { lowering, end } = engine.borrow()
     this.#engine = engine
     this.#store = store
     this.#lowering = lowering
     this.#end = end
-    this.#levels = levelsOf(lowering, store, where, keys)
+    this.#levels = levelsOf(lowering, store, where, keys, across)
     engine.recalculation.computeFresh(this.#levels.map(({ id }) => id))
   }
 
   /** Ends it: what it needed is let go. */
   end(): void {
     this.#end()
+  }
+
+  /** The level whose groups are those of another by the key that goes across. */
+  acrossOf(level: number): number {
+    return this.#levels.length / 2 + level
+  }
+
+  /** The group of a row on a level. */
+  groupOf(level: number, slot: number): number {
+    return this.#level(level).groupOf(slot)
   }
 
   /** Numbers of the groups of a level that have rows; level 0 is the whole. */
@@ -73,6 +85,12 @@ export class GroupedRows {
     const groups = this.#level(level)
     const [column] = groups.columns
     return column === undefined ? null : cellOf(this.#store.column(column), groups.rowOf(group))
+  }
+
+  /** The type of the keys of a level. */
+  typeOf(level: number): ValueType {
+    const [column] = this.#level(level).columns
+    return (column === undefined ? undefined : this.#store.column(column)?.type) ?? 'text'
   }
 
   /** What a formula gives for groups of a level, in their order. */

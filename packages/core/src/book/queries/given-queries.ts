@@ -15,9 +15,6 @@ const parameter = v.union([
   v.strictObject({ datetime: Text }),
 ])
 
-/** What stands for the `?` of a condition. */
-export const givenParameters = v.optional(v.array(parameter))
-
 const queryShape = v.strictObject({
   table: Text,
   where: v.optional(Text),
@@ -25,7 +22,7 @@ const queryShape = v.strictObject({
   columns: v.optional(v.array(Text)),
   limit: v.optional(count),
   offset: v.optional(count),
-  parameters: givenParameters,
+  parameters: v.optional(v.array(parameter)),
 })
 
 /** Reads a query. */

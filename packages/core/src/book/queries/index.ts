@@ -6,10 +6,8 @@
  */
 
 export { cellsOfFormula, type Evaluated, evaluateFormula } from './evaluate.js'
-export { givenParameters } from './given-queries.js'
 export { type ColumnMemory, type MemoryReport, memoryReport } from './memory.js'
 export { keysByValue, sortable } from './order-keys.js'
-export { withParameters } from './parameters.js'
 export { conditionOf, parseOrder, runQuery, stateOf } from './query.js'
 export type { OrderKey, Query, QueryColumn, QueryParameter, QueryResult } from './query-types.js'
 export { singleValue } from './single-value.js'

@@ -1,7 +1,7 @@
 import type { Column } from '../../columns/index.js'
 import type { Engine } from '../../engine/index.js'
 import { type Finding, finding, Refusal, refusal, refuseErrors } from '../../findings/index.js'
-import { type CheckedFormula, checkFormula, parseFormula, tokenize, typeWords } from '../../formula/index.js'
+import { type CheckedFormula, checkFormula, parseFormula, type Scope, tokenize, typeWords } from '../../formula/index.js'
 import { compareText, isFaultStatus, Status } from '../../values/index.js'
 import type { ColumnModel, Model, TableModel } from '../model/index.js'
 import { scopeOf, showCell } from '../model/index.js'
@@ -68,13 +68,13 @@ export function stateOf(engine: Engine, column: ColumnModel): QueryColumn['state
 }
 
 function selectWhere(model: Model, engine: Engine, table: TableModel, where: string): Int32Array {
-  const checked = conditionOf(model, table, where)
+  const checked = conditionOf(table, where, scopeOf(model, table))
   return checked.expression.type === 'blank' ? new Int32Array(0) : engine.select(table.store, engine.compile(checked))
 }
 
 /** A condition on the rows of a table; refuses one that is not true or false. */
-export function conditionOf(model: Model, table: TableModel, where: string): CheckedFormula {
-  const checked = checkFormula(parseFormula(where), scopeOf(model, table))
+export function conditionOf(table: TableModel, where: string, scope: Scope): CheckedFormula {
+  const checked = checkFormula(parseFormula(where), scope)
   const findings: Finding[] = checked.findings.map((one) => ({ ...one, table: table.name }))
   const { type, from, to } = checked.expression
   if (type !== 'boolean' && type !== 'blank' && type !== 'unknown') {

@@ -1,5 +1,5 @@
 import * as v from 'valibot'
-import { givenParameters } from '../queries/index.js'
+import { VALUE_TYPES } from '../../values/index.js'
 import { readGiven, Text } from '../schemas/index.js'
 import type { GroupedView } from './grouped-view.js'
 
@@ -7,11 +7,22 @@ const count = v.pipe(v.number(), v.integer(), v.minValue(0))
 const formulas = v.optional(v.array(v.strictObject({ name: Text, formula: Text })))
 const flag = v.optional(v.boolean())
 
+const level = v.strictObject({ name: v.optional(Text), key: Text })
+
 const viewShape = v.strictObject({
   table: Text,
   where: v.optional(Text),
-  parameters: givenParameters,
-  levels: v.optional(v.array(v.strictObject({ name: v.optional(Text), key: Text }))),
+  parameters: v.optional(
+    v.array(
+      v.strictObject({
+        name: Text,
+        type: v.picklist(VALUE_TYPES),
+        value: v.optional(v.union([Text, v.pipe(v.number(), v.finite()), v.boolean()])),
+      }),
+    ),
+  ),
+  levels: v.optional(v.array(level)),
+  across: v.optional(level),
   columns: formulas,
   tallies: formulas,
   lines: formulas,

@@ -1,4 +1,5 @@
-import type { QueryParameter, QueryResult } from '../queries/index.js'
+import type { ValueType } from '../../values/index.js'
+import type { QueryResult } from '../queries/index.js'
 
 /** A key of a grouped view: a column, a path along links, or any formula over one row. */
 export interface ViewLevel {
@@ -11,6 +12,14 @@ export interface ViewLevel {
 export interface ViewFormula {
   readonly name: string
   readonly formula: string
+}
+
+/** A name for a value that is given when the view is made. */
+export interface ViewParameter {
+  readonly name: string
+  readonly type: ValueType
+  /** Dates and date-times as ISO 8601 text. */
+  readonly value?: string | number | boolean
 }
 
 /** In which order the groups of a level stand. */
@@ -39,10 +48,12 @@ export interface GroupedView {
   readonly table: string
   /** A condition of the formula language; only rows where it is true are looked at. */
   readonly where?: string
-  /** What stands for the `?` of the condition, in order. */
-  readonly parameters?: readonly QueryParameter[]
+  /** Names that the condition and the formulas may use, with their values. */
+  readonly parameters?: readonly ViewParameter[]
   /** Keys, the outermost first; without any there is the whole alone. */
   readonly levels?: readonly ViewLevel[]
+  /** A key whose values become columns: each tally and line once a value, and once over all. */
+  readonly across?: ViewLevel
   /** Columns with a value on every row: formulas over one row of the table. */
   readonly columns?: readonly ViewFormula[]
   /** Columns with a value on every group and the whole: formulas of aggregates, as tallies are. */
@@ -88,6 +99,8 @@ export interface GroupedResult extends QueryResult {
   /** Names of the columns that are none of the view: `level` and `others`, where they are. */
   readonly ownColumns: readonly string[]
   readonly isFlat: boolean
+  /** The parameters of the view with the values it was made with. */
+  readonly parameters: readonly ViewParameter[]
   /** Rows of the table, and those of them that the condition keeps. */
   readonly rowCount: number
   readonly keptCount: number

@@ -5,6 +5,15 @@
  * @module
  */
 
-export type { GroupedResult, GroupedView, ViewFormula, ViewLevel, ViewLine, ViewOrder, ViewTop } from './grouped-view.js'
+export type {
+  GroupedResult,
+  GroupedView,
+  ViewFormula,
+  ViewLevel,
+  ViewLine,
+  ViewOrder,
+  ViewParameter,
+  ViewTop,
+} from './grouped-view.js'
 export { makeView } from './make-view.js'
-export { parseLevels, parseViewOrder, parseViewTop } from './view-texts.js'
+export { parseLevels, parseViewOrder, parseViewParameter, parseViewTop } from './view-texts.js'

@@ -1,4 +1,3 @@
-import type { Engine } from '../../engine/index.js'
 import { type Finding, finding, type Refusal, refusal, refuseErrors } from '../../findings/index.js'
 import {
   type Checked,
@@ -19,6 +18,7 @@ import { foldName, printName, type ValueType } from '../../values/index.js'
 import type { Model, RowsTable } from '../model/index.js'
 import { scopeOf } from '../model/index.js'
 import type { ViewFormula } from './grouped-view.js'
+import type { ViewNames } from './view-names.js'
 
 /** Where a formula of lines can look besides its own line. */
 export const NEIGHBOURS = {
@@ -53,13 +53,12 @@ interface KnownColumn {
  * @throws Refusal for formulas with mistakes, for functions of several rows but `count()`, and for columns that read each other
  */
 export function checkLines(
-  model: Model,
-  engine: Engine,
-  table: RowsTable,
+  names: ViewNames,
   known: readonly KnownColumn[],
   given: readonly ViewFormula[],
   named: (name: string) => { readonly id: ColumnId; readonly name: string },
 ): LineColumn[] {
+  const { engine, table } = names
   const open = given.map((one) => ({ ...one, ...named(one.name), reads: namesIn(one.formula) }))
   const columns = new Map(known.map((one) => [foldName(one.name), one]))
   const done: LineColumn[] = []
@@ -72,7 +71,7 @@ export function checkLines(
     if (next === undefined) break
     if (place < 0) throw cycle(table, [next.name, ...open.map(({ name }) => name)])
     const isSelf = next.reads.includes(foldName(next.name))
-    const checked = checkLine(model, table, next, [...columns.values()], isSelf ? next : undefined)
+    const checked = checkLine(names, next, [...columns.values()], isSelf ? next : undefined)
     if (readsItselfNow(checked.expression, next.id)) throw cycle(table, [next.name])
     const minds = somePart(checked.expression, (part) => mindsOrder(part, mindful))
     if (minds) mindful.add(next.id)
@@ -85,8 +84,7 @@ export function checkLines(
 
 /** Checks one formula over the lines of a view, such as a condition on groups. */
 export function checkLine(
-  model: Model,
-  table: RowsTable,
+  { model, table, parameters }: ViewNames,
   { name, formula }: ViewFormula,
   columns: readonly KnownColumn[],
   self?: { readonly id: ColumnId; readonly name: string },
@@ -94,7 +92,7 @@ export function checkLine(
   const checkWith = (own: ValueType | null): CheckedFormula => {
     const all = columns.map(({ id, name: of, type }): ScopeColumn => ({ ...facts(type), id, name: of }))
     if (self !== undefined) all.push({ ...facts(own), id: self.id, name: self.name })
-    return checkFormula(parseFormula(formula), scopeOfLines(model, table, all))
+    return parameters.filled(checkFormula(parseFormula(formula), parameters.scope(scopeOfLines(model, table, all))))
   }
   const first = checkWith(null)
   const { type } = first.expression

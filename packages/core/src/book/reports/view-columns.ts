@@ -1,4 +1,3 @@
-import type { Engine } from '../../engine/index.js'
 import { finding, nearestName, Refusal, refusal, refuseErrors } from '../../findings/index.js'
 import {
   type Checked,
@@ -15,6 +14,7 @@ import type { ColumnModel, ColumnProperties, Model, RowsTable } from '../model/i
 import { scopeOf } from '../model/index.js'
 import type { GroupedView, ViewFormula } from './grouped-view.js'
 import { checkLines, type LineColumn } from './line-columns.js'
+import type { ViewNames } from './view-names.js'
 
 /** A column of the view: on which lines it has a value, and what gives it. */
 export interface ViewColumn {
@@ -38,6 +38,8 @@ export interface ViewColumn {
 export interface ViewColumns {
   /** Keys, the outermost first, as expressions over a row. */
   readonly keys: readonly Checked[]
+  /** The key that goes across, and the column that it is, if it is one. */
+  readonly across: { readonly expression: Checked; readonly source: ColumnModel | undefined } | null
   readonly keyColumns: readonly ViewColumn[]
   /** The other columns, each after those it is made from. */
   readonly all: readonly ViewColumn[]
@@ -49,10 +51,12 @@ export interface ViewColumns {
 const OWN_NAMES: readonly string[] = ['level', 'others']
 
 /** Checks the keys and columns of a view. */
-export function viewColumns(model: Model, engine: Engine, table: RowsTable, view: GroupedView): ViewColumns {
+export function viewColumns(names: ViewNames, view: GroupedView): ViewColumns {
+  const { model, engine, table, parameters } = names
   const taken = new Set(OWN_NAMES)
-  const ofRow = scopeOf(model, table)
-  const ofRows = scopeOf(model, table.tallies)
+  const ofRow = parameters.scope(scopeOf(model, table))
+  const ofRows = parameters.scope(scopeOf(model, table.tallies))
+  const checkIn = (scope: Scope, one: ViewFormula): CheckedFormula => parameters.filled(checkedIn(scope, table, one))
   let nextId = 1
   /** What every column has: a name that is free, and a number. */
   const named = (name: string): { readonly id: ColumnId; readonly name: string } => {
@@ -64,34 +68,39 @@ export function viewColumns(model: Model, engine: Engine, table: RowsTable, view
     return { id: nextId++ as ColumnId, name }
   }
   const keys = (view.levels ?? []).map(({ name, key }, index) => {
-    const checked = checkIn(ofRow, table, { name: name ?? key, formula: key })
+    const checked = checkIn(ofRow, { name: name ?? key, formula: key })
     const source = sourceOf(table, checked.expression)
     const { type } = knownType(checked.expression)
     const column = { ...named(name ?? source?.name ?? key.trim()), type, ...shownAs(source), level: index + 1 }
     return { expression: checked.expression, column }
   })
+  const across =
+    view.across === undefined
+      ? null
+      : checkIn(ofRow, { name: view.across.name ?? view.across.key, formula: view.across.key }).expression
   const rows = (view.columns ?? []).map((one): ViewColumn => {
-    const checked = checkIn(ofRow, table, one)
+    const checked = checkIn(ofRow, one)
     const plan = engine.compile(checked)
     return { ...named(one.name), type: plan.type, ...shownAs(sourceOf(table, checked.expression)), ofRow: plan }
   })
   const tallies = (view.tallies ?? []).map((one): ViewColumn => {
-    const checked = checkIn(ofRows, table, one)
+    const checked = checkIn(ofRows, one)
     const expression = withoutTallies(checked.expression, model, table)
     const plan = engine.compile({ expression, watches: [] })
     const own = table.find(one.name)
     // A tally that bears the name of a column shows the column on single rows.
     const isShown = own !== undefined && numberOr(own.type) === numberOr(plan.type)
-    const row = isShown ? engine.compile(checkIn(ofRow, table, { name: one.name, formula: printName(own.name) })) : undefined
+    const row = isShown ? engine.compile(checkIn(ofRow, { name: one.name, formula: printName(own.name) })) : undefined
     return { ...named(one.name), type: plan.type, properties: {}, ofRows: plan, ...(row !== undefined && { ofRow: row }) }
   })
   const others = [...keys.map(({ column }) => column), ...rows, ...tallies]
-  const lines = checkLines(model, engine, table, others, view.lines ?? [], named).map((line): ViewColumn => {
+  const lines = checkLines(names, others, view.lines ?? [], named).map((line): ViewColumn => {
     return { id: line.id, name: line.name, type: line.plan.type, properties: {}, line }
   })
   const all = [...rows, ...tallies, ...lines]
   return {
     keys: keys.map(({ expression }) => expression),
+    across: across === null ? null : { expression: across, source: sourceOf(table, across) },
     keyColumns: keys.map(({ column }) => column),
     all,
     shown: view.shown?.map((name) => columnNamed(all, name, view)) ?? inGivenOrder(all, view),
@@ -116,7 +125,7 @@ function inGivenOrder(all: readonly ViewColumn[], { columns = [], tallies = [], 
   return [...all].sort((a, b) => names.indexOf(a.name) - names.indexOf(b.name))
 }
 
-function checkIn(scope: Scope, table: RowsTable, { name, formula }: ViewFormula): CheckedFormula {
+function checkedIn(scope: Scope, table: RowsTable, { name, formula }: ViewFormula): CheckedFormula {
   const checked = checkFormula(parseFormula(formula), scope)
   const place = { table: table.name, column: name }
   const [first, ...others] = checked.findings.filter(({ severity }) => severity === 'error').map((one) => ({ ...one, ...place }))

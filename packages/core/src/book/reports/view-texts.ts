@@ -1,6 +1,7 @@
 import { type Refusal, refusal } from '../../findings/index.js'
 import { tokenize } from '../../formula/index.js'
-import type { ViewLevel, ViewOrder, ViewTop } from './grouped-view.js'
+import { VALUE_TYPES } from '../../values/index.js'
+import type { ViewLevel, ViewOrder, ViewParameter, ViewTop } from './grouped-view.js'
 
 type Tokens = ReturnType<typeof tokenize>['tokens']
 
@@ -57,6 +58,22 @@ export function parseViewTop(text: string): ViewTop {
   const last = isSaid ? end : word
   if (last !== undefined && last.kind !== 'end') throw fail(last)
   return { count: count.value, by: name.name, ...(isSaid && word.word === 'asc' && { ascending: true }), ...level }
+}
+
+/**
+ * Reads a parameter written as text: `season number = 2026`; behind the sign stands the value as it is, without quotes.
+ *
+ * @throws Refusal for anything else
+ */
+export function parseViewParameter(text: string): ViewParameter {
+  const [name, type, sign] = tokenize(text).tokens
+  const fail = (found: Tokens[number] | undefined): Refusal =>
+    notRead('The parameter', 'a name, a type and a value like "season number = 2026"', shown(text, found))
+  if (name?.kind !== 'name') throw fail(name)
+  const known = VALUE_TYPES.find((one) => type?.kind === 'name' && one === type.word)
+  if (known === undefined) throw fail(type)
+  if (sign?.kind !== 'sign' || sign.sign !== '=') throw fail(sign)
+  return { name: name.name, type: known, value: text.slice(sign.to).trim() }
 }
 
 /** Tokens before `at level`, where that stands at the end. */

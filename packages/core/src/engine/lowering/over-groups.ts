@@ -20,7 +20,8 @@ export interface LineReads {
 }
 
 /**
- * The rows of a table in groups inside groups: the whole first, then a level a key.
+ * The rows of a table in groups inside groups: the whole first, then a level a key. With a key that goes across there are as many
+ * levels again: the groups of each by that key too.
  *
  * @param where - the condition of the rows; null for all
  */
@@ -29,15 +30,16 @@ export function levelsOf(
   store: TableStore,
   where: Checked | null,
   keys: readonly Checked[],
+  across: Checked | null,
 ): readonly NestedGroups[] {
-  const levels: NestedGroups[] = []
-  for (const part of [where, ...keys]) {
-    const outer = levels.at(-1) ?? null
+  const inside = (outer: NestedGroups | null, part: Checked | null): NestedGroups => {
     const column = part === null ? null : lowering.column(part, store)
     const key = `nested ${store.key} ${outer?.id ?? ''} ${column ?? ''}`
-    levels.push(lowering.hold(key, (id) => new NestedGroups(id, store, outer, column)))
+    return lowering.hold(key, (id) => new NestedGroups(id, store, outer, column))
   }
-  return levels
+  const levels: NestedGroups[] = []
+  for (const part of [where, ...keys]) levels.push(inside(levels.at(-1) ?? null, part))
+  return across === null ? levels : [...levels, ...levels.map((level) => inside(level, across))]
 }
 
 /**

@@ -1,5 +1,7 @@
 import type { Cell } from '../../columns/index.js'
 import { CellFault, compareText, FAULT_CODES } from '../../values/index.js'
+import { sortable } from '../queries/index.js'
+import type { ViewParts } from './view-parts.js'
 
 /** A group of a grouped view with the groups inside it; the whole is the outermost. */
 export interface GroupNode {
@@ -24,7 +26,7 @@ export function hasValue({ key }: GroupNode): boolean {
 }
 
 /** Compares two groups of a level by their keys: values, the blank, errors in the order of their codes. */
-export function compareGroups(a: GroupNode, b: GroupNode): number {
+export function compareGroups(a: Pick<GroupNode, 'key' | 'sortKey'>, b: Pick<GroupNode, 'key' | 'sortKey'>): number {
   return compareCells(a.sortKey, b.sortKey, false) || compareCells(a.key, b.key, false)
 }
 
@@ -40,4 +42,29 @@ export function compareCells(a: Cell, b: Cell, descending: boolean): number {
 function rankOf(cell: Cell): number {
   if (cell === null) return 1
   return cell instanceof CellFault ? 2 + FAULT_CODES.indexOf(cell.code) : 0
+}
+
+/** All groups, the whole with those inside it. */
+export function treeOf(parts: ViewParts): GroupNode {
+  const make = (level: number, group: number, outer: GroupNode | null, sortKey: (slot: number) => Cell): GroupNode => {
+    const key = parts.rows.keyOf(level, group)
+    const row = parts.rows.rowOf(level, group)
+    const size = parts.rows.sizeOf(level, group)
+    return { level, group, key, sortKey: row < 0 ? null : sortKey(row), size, outer, inner: [], others: [] }
+  }
+  const whole = make(0, 0, null, () => null)
+  let around = new Map([[0, whole]])
+  for (const [index, { source }] of parts.columns.keyColumns.entries()) {
+    const level = index + 1
+    const order = source === undefined ? undefined : sortable(parts.names.engine, parts.names.table, source)
+    const found = new Map<number, GroupNode>()
+    for (const group of parts.rows.groupsOf(level)) {
+      const outer = around.get(parts.rows.outerOf(level, group)) as GroupNode
+      const node = make(level, group, outer, (slot) => order?.read(slot) ?? null)
+      outer.inner.push(node)
+      found.set(group, node)
+    }
+    around = found
+  }
+  return whole
 }
