@@ -227,6 +227,15 @@ describe('large inputs', () => {
   })
 })
 
+test('noise is tidy on the terminal, and whole in files', async () => {
+  const folder = folderWith({ 'kg.csv': 'kg\n12.3456789012\n9.8765432109\n' })
+  const calc = async (...args: string[]): Promise<string> =>
+    (await mellowHere(['calc', 'kg.csv', 'half = kg / 2', ...args], { folder })).out
+  expect(await calc('--to', 'table')).toBe('   ○ kg   ● half\n12.3457  6.17284\n 9.8765  4.93827\n')
+  expect(await calc('--to', 'csv')).toBe('kg,half\n12.3456789012,6.1728394506\n9.8765432109,4.93827160545\n')
+  expect(await calc('--to', 'table', '--exact')).toContain('12.3456789012')
+})
+
 describe('several tables', () => {
   const tables = folderWith({
     'harvests.csv': 'hive,taken,honey_kg\nA,2026-06-01,12\nB,2026-06-02,5\nA,2026-06-03,3\nX,2026-06-04,1\n',

@@ -39,10 +39,10 @@ test('groups left out stand together', async () => {
   const lines = ['--tally', 'total = sum(if_error(kg, 0))', '--line', 'part = total per whole.total']
   expect(await asTable('--group', 'hive', ...lines, '--top', '1 by total')).toBe(
     `takes: 3 rows
-hive               ● total             ● part
-B                      5.5  0.647058823529412
-(others: 1 group)        3  0.352941176470588
-whole                  8.5                  1
+hive               ● total    ● part
+B                      5.5  0.647059
+(others: 1 group)      3.0  0.352941
+whole                  8.5  1.000000
 `,
   )
 })
@@ -52,7 +52,7 @@ test('a key goes across, and a parameter is told in the first line', async () =>
   expect(await asTable('--group', 'hive', '--across', 'day', ...lines)).toBe(
     `takes where day >= least, least 2026-03-04: 2 of 3 rows
 hive   ● 2026-03-04 total  ● 2026-03-09 total  ● total
-A                       0                            0
+A                       0                          0.0
 B                                         5.5      5.5
 whole                   0                 5.5      5.5
 `,

@@ -1,18 +1,18 @@
 import { CellFault, counted, displayOf, type GroupedResult, printName, type QueryResult, type ViewLine } from 'mellow-abacus'
 import type { Paint } from '../shell/index.js'
-import { heading, layOut, type ShownCell, shownRows } from './table-text.js'
+import { heading, layOut, type ShownCell, shownRows, type WayToShow } from './table-text.js'
 
 /** Lines of a grouped view for the eye: groups set in under the one around them, bold; the whole at the end. */
 export function groupedText(
   result: GroupedResult,
-  { name = 'table', where, locale = 'en' }: { readonly name?: string; readonly where?: string; readonly locale?: string },
+  { name = 'table', where, ...way }: { readonly name?: string; readonly where?: string } & WayToShow,
   paint: Paint,
   width: number,
 ): string {
   const values = result.columns.filter(({ name }) => !isOfOutline(result, name))
   const { slots, lines, levels } = result
-  const rows = shownRows({ ...result, columns: values }, locale)
-  const outline = outlineOf(result, locale)
+  const rows = shownRows({ ...result, columns: values }, way)
+  const outline = outlineOf(result, way.locale)
   const head = { text: levels.join(' / ') || 'group', isLeft: true, painted: paint.strong }
   const cells = Array.from(slots, (_, at): ShownCell[] => {
     const isGroup = lines[at]?.kind !== 'row'
@@ -54,7 +54,7 @@ function isOfOutline({ levels, ownColumns }: GroupedResult, name: string): boole
 }
 
 /** The first column: the key of each group, set in by its level. */
-function outlineOf(result: GroupedResult, locale: string): string[] {
+function outlineOf(result: GroupedResult, locale = 'en'): string[] {
   const { columns, levels, slots, lines } = result
   const keys = levels.map((name) => columns.find((one) => one.name === name))
   return Array.from(slots, (slot, at) => {

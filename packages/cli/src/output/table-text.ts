@@ -1,5 +1,5 @@
 import Table from 'cli-table3'
-import { CellFault, displayOf, type QueryColumn, type QueryResult, type ValueType } from 'mellow-abacus'
+import { CellFault, displayOf, type QueryColumn, type QueryResult, tidyDisplayOf, type ValueType } from 'mellow-abacus'
 import type { Paint } from '../shell/index.js'
 
 /** Rows a terminal table shows unless more are asked for. */
@@ -48,9 +48,9 @@ interface Layout {
  * Rows as a table for the eye: ○ stands before source columns, ● before calculated ones, ◐ before those of which something is
  * stale, ◌ before paused ones, ◇ before stamps; blank is empty, an empty text `""`, an error `!code`. Columns that do not fit the width are left out and counted.
  */
-export function tableText(result: QueryResult, paint: Paint, width: number, locale = 'en'): string {
+export function tableText(result: QueryResult, paint: Paint, width: number, way: WayToShow = {}): string {
   const { columns } = result
-  const cells = shownRows(result, locale).map((row) =>
+  const cells = shownRows(result, way).map((row) =>
     row.map((text, place): ShownCell => {
       const painted = text.startsWith('!') ? paint.error : columns[place]?.calculated === true ? paint.calculated : plain
       return { text, painted }
@@ -100,9 +100,22 @@ export function layOut(heads: readonly ShownHead[], cells: readonly (readonly Sh
 
 const painted = ({ text, painted: paint }: ShownCell): string => paint(text)
 
+/** How values are shown. */
+export interface WayToShow {
+  readonly locale?: string
+  /** With all digits, where no way to display them is set. */
+  readonly exact?: boolean
+}
+
 /** The cells as text, row by row, in the way that each column is displayed. */
-export function shownRows({ columns, slots }: Pick<QueryResult, 'columns' | 'slots'>, locale: string): string[][] {
-  const shows = columns.map((column) => displayOf(column, locale) ?? String)
+export function shownRows(
+  { columns, slots }: Pick<QueryResult, 'columns' | 'slots'>,
+  { locale = 'en', exact = false }: WayToShow,
+): string[][] {
+  const displayed = exact
+    ? displayOf
+    : (column: QueryColumn): ReturnType<typeof displayOf> => tidyDisplayOf(column, slots, locale)
+  const shows = columns.map((column) => displayed(column, locale) ?? String)
   return Array.from(slots, (slot) =>
     columns.map(({ storage, calculated }, place) => {
       const cell = storage?.read(slot) ?? null

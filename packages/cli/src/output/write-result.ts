@@ -28,6 +28,8 @@ export interface OutputArguments {
   readonly findings?: 'json'
   /** Refuses where the format cannot hold everything. */
   readonly strict?: boolean
+  /** Shows all digits in a table. */
+  readonly exact?: boolean
   /** Puts an apostrophe before texts that could be taken for formulas. */
   readonly neutralize?: boolean
 }
@@ -75,7 +77,10 @@ export async function writeResult(
   const writeTo = async (sink: Sink, onProgress?: (rows: number) => void): Promise<readonly Loss[]> => {
     if (format !== 'table') return writeTable(result, format, sink, { ...options, ...(onProgress && { onProgress }) })
     const width = args.output === undefined && io.isTerminal ? io.columns : Number.POSITIVE_INFINITY
-    const text = isGrouped(result) ? groupedText(result, shown, paint, width) : tableText(result, paint, width, shown.locale)
+    const { exact = false } = args
+    const text = isGrouped(result)
+      ? groupedText(result, { ...shown, exact }, paint, width)
+      : tableText(result, paint, width, { ...shown, exact })
     await sink(forEyes(text))
     return []
   }

@@ -10,7 +10,7 @@ export type { ApplyAsyncOptions, ApplyOptions, EndSignal, KeptRevision, Step, Su
 export type { ColumnView } from './column-view.js'
 export type { AcceptedFinding, Completeness } from './diagnostics/index.js'
 export type { Acceptance, AddressedName, ColumnProperties, ShownValue } from './model/index.js'
-export { type Displayed, displayOf } from './model/index.js'
+export { type Displayed, type DisplayedCells, displayOf, tidyDisplayOf } from './model/index.js'
 export { OPERATION_NAMES } from './operations/index.js'
 export type { ChangedRow, ColumnEffect, ColumnPreview, OperationsPreview, SampleRow } from './preview/index.js'
 export type {

@@ -51,6 +51,7 @@ export interface CalcArguments extends ReadingArguments, SurroundingArguments, V
   readonly value: readonly string[]
   readonly columns?: string
   readonly limit?: string
+  readonly exact?: boolean
   readonly output?: string
   readonly to?: WritableFormat | 'table'
   readonly replace?: boolean

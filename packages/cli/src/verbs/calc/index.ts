@@ -27,6 +27,7 @@ export function calcCommand({ io, finish }: VerbTools): Command {
     )
     .option('--columns <names>', 'the columns to write, in this order, separated by commas')
     .option('--limit <n>', 'at most so many rows')
+    .option('--exact', 'show numbers with all their digits; in files they always have them')
     .option('-o, --output <file>', 'write to a file, which is replaced in one step')
     .addOption(
       new Option('--to <format>', 'format of the output; table on a terminal, else from the name of -o, else csv').choices([

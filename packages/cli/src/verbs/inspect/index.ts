@@ -31,6 +31,7 @@ function show({ io, finish }: VerbTools): Command {
     .argument('<book>')
     .argument('[table]', 'may be left off where there is one only')
     .option('--limit <n>', 'at most so many rows')
+    .option('--exact', 'show numbers with all their digits; in files they always have them')
     .addOption(toOption(['table', ...WRITABLE_FORMATS]))
   addLookOptions(addViewOptions(addRowOptions(command)))
   command.addHelpText(

@@ -24,6 +24,7 @@ export interface RowsArguments {
   readonly order: readonly string[]
   readonly columns?: string
   readonly limit?: string
+  readonly exact?: boolean
   readonly output?: string
   readonly to?: WritableFormat | 'table'
   readonly neutralize?: boolean
