@@ -59,19 +59,19 @@ test('rows, groups and the whole each have what is theirs', () => {
   expect(result.columns.map(({ name, type, unit }) => [name, type, unit])).toEqual([
     ['level', 'integer', null],
     ['hive', 'text', null],
-    ['flow', 'text', null],
     ['rows', 'number', null],
     ['kg', 'number', null],
+    ['flow', 'text', null],
     ['worth', 'number', null],
   ])
   // A tally of the name of a column shows the column on single rows.
   expect(result.rows()).toEqual([
-    [1, 'A', null, 2, 7, 14],
-    [2, 'A', 'lime', 1, 3, null],
-    [2, 'A', 'clover', 1, 4, null],
-    [1, 'B', null, 1, 5, 10],
-    [2, 'B', 'lime', 1, 5, null],
-    [0, null, null, 5, 20, 40],
+    [1, 'A', 2, 7, null, 14],
+    [2, 'A', 1, 3, 'lime', null],
+    [2, 'A', 1, 4, 'clover', null],
+    [1, 'B', 1, 5, null, 10],
+    [2, 'B', 1, 5, 'lime', null],
+    [0, null, 5, 20, null, 40],
   ])
   expect(result.lines.map(({ kind, row, rowNumber }) => [kind, row, rowNumber])).toEqual([
     ['group', null, null],

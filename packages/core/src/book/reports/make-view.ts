@@ -65,9 +65,11 @@ function resultOf(parts: ViewParts): GroupedResult {
     ...(flat === true ? [] : [ownColumn('level', LEVEL, sheet)]),
     ...parts.columns.keyColumns.map((column) => shown(parts, column, sheet)),
     ...(hasOthers ? [ownColumn('others', OTHERS, sheet)] : []),
-    ...parts.columns.shown.filter(isOfRows).map((column) => shown(parts, column, sheet)),
-    ...acrossColumns(parts, lines),
-    ...parts.columns.shown.filter((column) => !isOfRows(column)).map((column) => shown(parts, column, sheet)),
+    ...withAcross(
+      parts,
+      lines,
+      parts.columns.shown.map((column) => shown(parts, column, sheet)),
+    ),
   ]
   return {
     columns,
@@ -89,15 +91,17 @@ function resultOf(parts: ViewParts): GroupedResult {
   }
 }
 
-/** Each tally and line once a value of the key that goes across. */
-function acrossColumns(parts: ViewParts, lines: readonly Line[]): QueryColumn[] {
-  const { across } = parts.columns
-  if (across === null) return []
-  const spread = parts.columns.shown.filter((column) => !isOfRows(column))
-  return valuesAcross(parts).flatMap(({ name, groups }) => {
+/** Columns with each tally and line once a value of the key that goes across, before what they are over all. */
+function withAcross(parts: ViewParts, lines: readonly Line[], columns: readonly QueryColumn[]): readonly QueryColumn[] {
+  const { across, shown: all } = parts.columns
+  if (across === null) return columns
+  const spread = all.filter((column) => !isOfRows(column))
+  const ofValues = valuesAcross(parts).flatMap(({ name, groups }) => {
     const sheet = layOut(parts, lines, parts.columns.all, groups)
     return spread.map((column) => ({ ...shown(parts, column, sheet), name: `${name} ${column.name}` }))
   })
+  const isSpread = (at: number): boolean => !isOfRows(all[at] as ViewColumn)
+  return [...columns.filter((_, at) => !isSpread(at)), ...ofValues, ...columns.filter((_, at) => isSpread(at))]
 }
 
 function ownColumn(name: string, id: ColumnId, sheet: LineSheet): QueryColumn {
