@@ -45,6 +45,7 @@ describe('numbers that were typed or read', () => {
 test('calculated numbers have six digits of the typical value, and no more decimals than they need', () => {
   expect(shown([1, 2, 3], { formula: 'x / 3' })).toEqual(['0.333333', '0.666667', '1.000000'])
   expect(shown([1, 2, 3], { formula: 'x / 4' })).toEqual(['0.25', '0.50', '0.75'])
+  expect(shown([0.1, 0.7, 8.2], { formula: 'x * 3 + 0.1' })).toEqual(['0.4', '2.2', '24.7'])
   expect(shown([100, 200, 301], { formula: '10000 * x / 3' })).toEqual(['333333', '666667', '1003333'])
 })
 

@@ -46,13 +46,16 @@ function tidyDecimals({ storage, calculated }: DisplayedCells, slots: Int32Array
   for (const slot of slots) look(slot)
   const first = Math.min(SAMPLED, storage.valueCount + storage.blankCount + storage.faultCount())
   for (let slot = 0; slot < first; slot++) look(slot)
-  const had = sizes.reduce((most, size) => Math.max(most, decimalsOf(size)), 0)
-  if (had === 0) return null
+  const had = mostDecimals(sizes)
+  if (had === 0 || (!calculated && had <= TYPED_DECIMALS)) return had === 0 ? null : had
   const typical = sizes.sort((a, b) => a - b)[sizes.length >> 1] || (sizes.at(-1) as number)
   const room = Math.max(0, SHOWN_DIGITS - (Math.floor(Math.log10(typical)) + 1))
-  const isTyped = !calculated && had <= TYPED_DECIMALS
-  const decimals = isTyped ? had : Math.min(had, room)
-  return decimals > MOST_DECIMALS ? null : decimals
+  // What a sum of decimals has behind all that is shown is no reason for zeros.
+  return room > MOST_DECIMALS ? null : mostDecimals(sizes.map((size) => Number(size.toFixed(room))))
+}
+
+function mostDecimals(sizes: readonly number[]): number {
+  return sizes.reduce((most, size) => Math.max(most, decimalsOf(size)), 0)
 }
 
 /** Decimals of the shortest text that reads back as a number. */
