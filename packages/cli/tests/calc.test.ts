@@ -312,6 +312,11 @@ describe('several tables', () => {
       'level,early,hive,part,total\n1,true,,0.8095238095238095,17\n2,true,B,0.29411764705882354,5\n2,true,A,0.7058823529411765,12\n1,false,,0.19047619047619047,4\n2,false,X,0.25,1\n2,false,A,0.75,3\n0,,,,21\n',
     ],
     [
+      'a parameter in a tally',
+      ['--group', 'hive', '--parameter', 'low number = 4', '--tally', 'n = count(honey_kg > low)', '--limit', '1'],
+      'level,hive,n\n1,A,2\n0,,4\n',
+    ],
+    [
       'the largest group, the others in one line',
       ['--group', 'hive', '--tally', 'total = sum(honey_kg)', '--top', '1 by total'],
       'level,hive,others,total\n1,A,,15\n1,,2,6\n0,,,21\n',

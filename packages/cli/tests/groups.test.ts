@@ -35,6 +35,12 @@ test('the view says which rows it is of, and how many lines are left out', async
   expect(shown).toHaveLength(44)
 })
 
+test('on demand it is said that cells are stale', async () => {
+  await all(['define', 'honey', 'takes', 'jars = kg * 2'], ['mode', 'honey', 'on-demand'], ['set', 'honey', 'takes', '1', 'kg=7'])
+  const seen = await run('show', 'honey', 'takes', '--group', 'hive', '--tally', 'n = count(jars)')
+  expect(seen.err).toContain('1 cell is stale: mellow recalculate honey')
+})
+
 test('groups left out stand together', async () => {
   const lines = ['--tally', 'total = sum(if_error(kg, 0))', '--line', 'part = total per whole.total']
   expect(await asTable('--group', 'hive', ...lines, '--top', '1 by total')).toBe(
@@ -69,6 +75,7 @@ test.each<[string, string[], number, RegExp]>([
   ],
   ['a tally over single rows', ['--group', 'hive', '--tally', 'x = kg'], 1, /takes.x: error/],
   ['a line that reads itself', ['--group', 'hive', '--line', 'x = x + 1'], 1, /cycle: x would depend on itself/],
+  ['an option of groups without groups', ['--top', '1 by kg'], 2, /--top is for groups/],
   ['two keys across', ['--across', 'hive, day', '--tally', 'n = count()'], 2, /--across: expected one key/],
   [
     'a parameter without a type',

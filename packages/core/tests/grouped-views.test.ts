@@ -188,6 +188,7 @@ describe('a view is refused', () => {
     ['with two columns of a name', { tallies: [...kg, ...kg] }, /already has a column called total/],
     ['with a column of the result itself', { tallies: [{ name: 'Level', formula: 'count()' }] }, /called Level/],
     ['with a tally over single rows', { tallies: [{ name: 'x', formula: 'kg' }] }, /kg/],
+    ['with a name that every object has', { tallies: kg, lines: [{ name: 'x', formula: 'constructor.total' }] }, /constructor/],
     ['with a total in a line', { lines: [{ name: 'x', formula: 'sum(kg)' }] }, /sum\(kg\) cannot stand here/],
     ['with a column of the table in a line', { lines: [{ name: 'x', formula: 'kg' }] }, /grouped has no column .*kg/],
     ['with a line that reads itself', { lines: [{ name: 'x', formula: 'x' }] }, /x would depend on itself/],
@@ -252,6 +253,18 @@ test('what a view needed is let go with it', () => {
   const before = book.memory()
   rowsOf({ levels: [{ key: 'hive' }, { key: 'kg > 3' }], across: { key: 'flow' }, tallies: kg, where: 'kg > 1' }, book)
   expect(book.memory()).toEqual(before)
+})
+
+test('as many groups as a table has rows can be ordered', () => {
+  const book = harvests()
+  const many = 200_000
+  book.apply({ op: 'insert-rows', table: 'harvests', block: { kg: Float64Array.from({ length: many }, (_, at) => at + 100) } })
+  const top = rowsOf({ levels: [{ key: 'kg' }], tallies: kg, top: [{ by: 'total', count: 1 }] }, book)
+  expect(top.map(([level, key, others]) => [level, key, others])).toEqual([
+    [1, many + 99, null],
+    [1, null, many + 4],
+    [0, null, null],
+  ])
 })
 
 describe('as text', () => {

@@ -53,7 +53,7 @@ export function addViewOptions(command: Command): Command {
       place,
       [],
     )
-    .option('--across <key>', "columns for each value of a key, such as 'month = text(taken, ''yyyy-MM'')'")
+    .option('--across <key>', `columns for each value of a key, such as "month = text(taken, 'yyyy-MM')"`)
     .addOption(
       new Option('--details <how>', 'whether the rows of each group are lines too; with --column they are').choices([
         'shown',

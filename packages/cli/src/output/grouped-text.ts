@@ -80,6 +80,5 @@ export function firstLines(result: GroupedResult, most: number): GroupedResult {
     ...result,
     slots: Int32Array.from(kept, (at) => slots[at] as number),
     lines: kept.map((at) => lines[at] as ViewLine),
-    matched: result.matched,
   }
 }

@@ -35,7 +35,7 @@ export interface ShownHead extends ShownCell {
 
 /** How cells are laid out. */
 interface Layout {
-  /** For each column but the first of a grouped view, whether it is what was asked for, and so is kept where not all fit. */
+  /** For each column but an outline before them, whether it is what was asked for, and so is kept where not all fit. */
   readonly wanted: readonly boolean[]
   readonly width: number
   readonly paint: Paint
@@ -71,7 +71,7 @@ export function tableText(result: QueryResult, paint: Paint, width: number, way:
 
 const plain = (text: string): string => text
 
-/** Cells under their headings. Columns that do not fit the width are left out and counted; the first of more than `wanted` never is. */
+/** Cells under their headings. Columns that do not fit the width are left out and counted; an outline before the others stays. */
 export function layOut(heads: readonly ShownHead[], cells: readonly (readonly ShownCell[])[], layout: Layout): string {
   const { wanted, width, paint, more, unit } = layout
   const widths = heads.map(({ text }, place) =>

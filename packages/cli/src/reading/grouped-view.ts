@@ -22,7 +22,13 @@ export interface GivenView {
 /** The grouped view that options ask for; null where they ask for rows. */
 export function givenView(args: ViewArguments): GivenView | null {
   const { across, group, column, tally, line, order, top, where, details, tallyDetails, having, flat } = args
-  if (group.length + column.length + tally.length + line.length === 0) return null
+  if (group.length + column.length + tally.length + line.length === 0) {
+    const idle = { '--across': across, '--details': details, '--tally-details': tallyDetails, '--having': having, '--flat': flat }
+    const given = [...Object.entries(idle), ['--top', top[0]], ['--parameter', args.parameter[0]]]
+    const [first] = given.find(([, value]) => value !== undefined) ?? []
+    if (first !== undefined) throw new UsageFault(`${first} is for groups; it goes with --group, --column, --tally or --line`)
+    return null
+  }
   const [columns, tallies, lines] = [taken('--column', column), taken('--tally', tally), taken('--line', line)]
   const parts = [columns, tallies, lines]
   const placed = parts.flatMap(({ definitions }) => definitions).sort((a, b) => a.place - b.place)

@@ -32,8 +32,13 @@ export class GroupedRows {
     this.#store = store
     this.#lowering = lowering
     this.#end = end
-    this.#levels = levelsOf(lowering, store, where, keys, across)
-    engine.recalculation.computeFresh(this.#levels.map(({ id }) => id))
+    try {
+      this.#levels = levelsOf(lowering, store, where, keys, across)
+      engine.recalculation.computeFresh(this.#levels.map(({ id }) => id))
+    } catch (error) {
+      end()
+      throw error
+    }
   }
 
   /** Ends it: what it needed is let go. */

@@ -2,6 +2,7 @@ import { BLOCK_MASK, BLOCK_SHIFT, type Cell, type Column, selectRows } from '../
 import type { ColumnId, Plan } from '../formula/index.js'
 import type { ValueType } from '../values/index.js'
 import type { Engine } from './engine.js'
+import type { LoweredPlan } from './lowered-plans/index.js'
 import { type LineReads, lowerOverLines } from './lowering/index.js'
 import { cellAt, TableStore } from './storage/index.js'
 
@@ -31,7 +32,14 @@ export class LineSheet {
   calculate(id: ColumnId, plan: Plan, isRunning: boolean): void {
     const column = this.store.makeColumn(id, plan.type)
     const { lowering, end } = this.#engine.borrow()
-    const lowered = lowerOverLines(lowering, plan, this.store, this.#reads)
+    try {
+      this.#run(lowerOverLines(lowering, plan, this.store, this.#reads), plan, column, isRunning)
+    } finally {
+      end()
+    }
+  }
+
+  #run(lowered: LoweredPlan, plan: Plan, column: Column, isRunning: boolean): void {
     // What is on the sheet is there already; single values may be yet to be computed.
     this.#engine.recalculation.computeFresh(plan.reads.flatMap((read) => (read.kind === 'single' ? [read.column] : [])))
     for (let block = 0; block < this.store.blockCount; block++) {
@@ -48,7 +56,6 @@ export class LineSheet {
         for (const [line, cell] of cells) column.write(line, cell)
       }
     }
-    end()
   }
 
   /** A column that was put or calculated. */

@@ -99,8 +99,13 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
       ...links.map(({ link: { table: from = table, ...link } }) => ({ op: 'add-link' as const, table: from, ...link })),
       ...values.definitions.map(({ name, formula }) => ({ op: 'set-value' as const, name, formula })),
       ...definitionOperations(table, read, definitions, args.replace === true),
-      // As tallies of the table, so that one may use another.
-      ...(grouped?.tallies ?? []).map(({ name, formula }) => ({ op: 'set-tally' as const, table, name, formula })),
+      // As tallies of the table, so that one may use another and mistakes are told; a parameter is a name of the view alone.
+      ...(args.parameter.length > 0 ? [] : (grouped?.tallies ?? [])).map(({ name, formula }) => ({
+        op: 'set-tally' as const,
+        table,
+        name,
+        formula,
+      })),
     ])
     const remarksOf = (findings: readonly Finding[]): Remark[] =>
       findings.map((finding) => remarkOf(finding, table, formulaOf(finding, given, args)))

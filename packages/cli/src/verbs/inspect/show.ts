@@ -1,6 +1,6 @@
 import type { WritableFormat } from '@mellow-abacus/files'
 import { formatOfName } from '@mellow-abacus/files'
-import { counted, displayNumber, printName, Refusal, type TableView, type WorkbookView } from 'mellow-abacus'
+import { counted, displayNumber, printName, refuseErrors, type TableView, type WorkbookView } from 'mellow-abacus'
 import { lookAt, tableOf } from '../../books/index.js'
 import type { ViewArguments } from '../../options/index.js'
 import {
@@ -44,7 +44,10 @@ export function runShow(book: string, name: string | undefined, args: RowsArgume
     const table = tableOf(workbook, name)
     const isTable = outputFormat(args, io) === 'table'
     const grouped = 'group' in args ? givenView(args) : null
-    if (grouped !== null) return showGroups(workbook, table.name, grouped, args, io)
+    if (grouped !== null) {
+      await showGroups(workbook, table.name, grouped, args, limit, io)
+      return tellStale(workbook, table, book, args, io)
+    }
     const result = workbook.query({
       table: table.name,
       ...(args.where !== undefined && { where: args.where }),
@@ -54,11 +57,15 @@ export function runShow(book: string, name: string | undefined, args: RowsArgume
     })
     tellNotHeld(await writeResult(result, args, io, { name: table.name, locale: workbook.surroundings.locale }), args, io)
     if (isTable) io.show(totalsText(workbook, table, args.where, makePaint(io.colours)))
-    const stale = table.columns.reduce((sum, column) => sum + column.stale, 0)
-    if (workbook.mode === 'on-demand' && stale > 0 && args.findings !== 'json')
-      io.err(`${counted(stale, 'cell')} ${stale === 1 ? 'is' : 'are'} stale: mellow recalculate ${book}\n`)
-    return undefined
+    return tellStale(workbook, table, book, args, io)
   })
+}
+
+/** Says how much of what was shown is out of step with its sources. */
+function tellStale(workbook: WorkbookView, table: TableView, book: string, args: RowsArguments, io: Io): undefined {
+  const stale = table.columns.reduce((sum, column) => sum + column.stale, 0)
+  if (workbook.mode === 'on-demand' && stale > 0 && args.findings !== 'json')
+    io.err(`${counted(stale, 'cell')} ${stale === 1 ? 'is' : 'are'} stale: mellow recalculate ${book}\n`)
 }
 
 /** Shows rows in groups. */
@@ -67,18 +74,16 @@ async function showGroups(
   table: string,
   { view, faults }: GivenView,
   args: RowsArguments,
+  limit: number | undefined,
   io: Io,
-): Promise<undefined> {
+): Promise<void> {
   if (args.columns !== undefined) throw new UsageFault(COLUMNS_OF_GROUPS)
-  const [fault] = faults
-  if (fault !== undefined) throw new Refusal([fault.finding])
+  refuseErrors(faults.map(({ finding }) => finding))
   const isTable = outputFormat(args, io) === 'table'
-  const limit = args.limit === undefined ? {} : { limit: wholeNumber('--limit', args.limit, 0) }
-  const result = book.group({ table, ...view, ...limit })
-  const shown = isTable && args.limit === undefined ? firstLines(result, SHOWN_ROWS) : result
+  const result = book.group({ table, ...view, ...(limit !== undefined && { limit }) })
+  const shown = isTable && limit === undefined ? firstLines(result, SHOWN_ROWS) : result
   const of = { name: table, ...(args.where !== undefined && { where: args.where }), locale: book.surroundings.locale }
   tellNotHeld(await writeResult(shown, args, io, of), args, io)
-  return undefined
 }
 
 /** The order of rows, which may be said in parts. */

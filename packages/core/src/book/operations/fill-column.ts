@@ -13,7 +13,7 @@ import { CellFault, type FaultCode, isWhole, MS_PER_DAY, printName, type ValueTy
 import { causeOfError, errorFinding } from '../diagnostics/index.js'
 import type { ColumnModel, TableModel } from '../model/index.js'
 import { readCellValue, scopeOf } from '../model/index.js'
-import { cellsOfFormula } from '../queries/index.js'
+import { cellsOfPlan } from '../queries/index.js'
 import { fillColumnSchema, type JournaledFillColumn } from '../schemas/index.js'
 import { storageOf, type Transaction } from '../transaction/index.js'
 import { defineOperation } from './define.js'
@@ -103,7 +103,7 @@ function calculated(transaction: Transaction, table: TableModel, column: ColumnM
     .map((one) => ({ ...one, ...place }))
   if (first !== undefined) throw new Refusal([first, ...others])
   takeTypeOf(transaction, table, column, checked)
-  const bySlot = cellsOfFormula(engine, table, checked)
+  const bySlot = cellsOfPlan(engine, table, engine.compile(checked))
   const cells = Array.from(table.store.rows.inOrder(), (slot) => bySlot[slot] ?? null)
   refuseErrors(transaction, table, { id: column.id, name: column.name, formula: { text: formula, checked } }, cells)
   if (column.type === 'integer') refuseFractions(table, column, cells)

@@ -1,8 +1,8 @@
 import type { CellValue } from '../../columns/index.js'
-import { BLOCK_SHIFT, type Cell, writeCellValue } from '../../columns/index.js'
-import { cellAt, type Engine } from '../../engine/index.js'
+import { BLOCK_SHIFT, type Cell, type Selection, type Vector, writeCellValue } from '../../columns/index.js'
+import { cellAt, type Engine, rowsByBlock } from '../../engine/index.js'
 import { Refusal } from '../../findings/index.js'
-import { type CheckedFormula, checkFormula, parseFormula } from '../../formula/index.js'
+import { checkFormula, type Plan, parseFormula } from '../../formula/index.js'
 import type { ValueType } from '../../values/index.js'
 import type { Model, TableModel } from '../model/index.js'
 import { scopeOf } from '../model/index.js'
@@ -27,7 +27,7 @@ export function evaluateFormula(model: Model, engine: Engine, name: string, form
   const slots = rows.inOrder()
   const { type } = checked.expression
   const known = type === 'blank' || type === 'unknown' ? null : type
-  const cells = known === null ? [] : cellsOfFormula(engine, table, checked)
+  const cells = known === null ? [] : cellsOfPlan(engine, table, engine.compile(checked))
   return {
     type: known,
     rows: Array.from(slots, (slot) => rows.idOf(slot)),
@@ -35,14 +35,15 @@ export function evaluateFormula(model: Model, engine: Engine, name: string, form
   }
 }
 
-/** What a checked formula gives on every row of a table, by slot. */
-export function cellsOfFormula(engine: Engine, { store }: TableModel, checked: CheckedFormula): Cell[] {
+/** What a formula gives on rows of a table, by slot: on every row, or on those of some slots. */
+export function cellsOfPlan(engine: Engine, { store }: TableModel, plan: Plan, slots?: readonly number[]): Cell[] {
   const cells: Cell[] = new Array(store.rows.slotCount).fill(null)
-  engine.evaluate(store, engine.compile(checked), (block, result, { rows: list, count }) => {
+  const put = (block: number, result: Vector, { rows: list, count }: Selection): void => {
     for (let k = 0; k < count; k++) {
       const row = list === null ? k : (list[k] as number)
       cells[(block << BLOCK_SHIFT) + row] = cellAt(result, row)
     }
-  })
+  }
+  engine.evaluate(store, plan, put, slots === undefined ? {} : { rows: rowsByBlock(slots) })
   return cells
 }

@@ -5,9 +5,9 @@
  * @module
  */
 
-export { cellsOfFormula, type Evaluated, evaluateFormula } from './evaluate.js'
+export { cellsOfPlan, type Evaluated, evaluateFormula } from './evaluate.js'
 export { type ColumnMemory, type MemoryReport, memoryReport } from './memory.js'
-export { keysByValue, sortable } from './order-keys.js'
-export { conditionOf, parseOrder, runQuery, stateOf } from './query.js'
+export { compareScalars, keysByValue, sortable } from './order-keys.js'
+export { conditionOf, otherThanCondition, parseOrder, runQuery, stateOf } from './query.js'
 export type { OrderKey, Query, QueryColumn, QueryParameter, QueryResult } from './query-types.js'
 export { singleValue } from './single-value.js'

@@ -51,6 +51,7 @@ function compareKeys(a: Scalar | null, b: Scalar | null): number {
   return compareScalars(a, b)
 }
 
-function compareScalars(a: Scalar, b: Scalar): number {
+/** Compares two values of one type. */
+export function compareScalars(a: Scalar, b: Scalar): number {
   return typeof a === 'string' && typeof b === 'string' ? compareText(a, b) : Number(a) - Number(b)
 }

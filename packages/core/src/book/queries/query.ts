@@ -76,18 +76,16 @@ function selectWhere(model: Model, engine: Engine, table: TableModel, where: str
 export function conditionOf(table: TableModel, where: string, scope: Scope): CheckedFormula {
   const checked = checkFormula(parseFormula(where), scope)
   const findings: Finding[] = checked.findings.map((one) => ({ ...one, table: table.name }))
-  const { type, from, to } = checked.expression
-  if (type !== 'boolean' && type !== 'blank' && type !== 'unknown') {
-    findings.push(
-      finding(
-        'type-mismatch',
-        { place: 'A condition', expected: typeWords('boolean'), received: typeWords(type) },
-        { table: table.name, from, to },
-      ),
-    )
-  }
-  refuseErrors(findings)
+  refuseErrors([...findings, ...otherThanCondition(checked, { table: table.name })])
   return checked
+}
+
+/** What there is to say where a condition is not true or false. */
+export function otherThanCondition({ expression }: CheckedFormula, place: Pick<Finding, 'table' | 'column'>): Finding[] {
+  const { type, from, to } = expression
+  if (type === 'boolean' || type === 'blank' || type === 'unknown') return []
+  const parameters = { place: 'A condition', expected: typeWords('boolean'), received: typeWords(type) }
+  return [finding('type-mismatch', parameters, { ...place, from, to })]
 }
 
 /** Reads an order written as text: names, each with `asc` or `desc` if wanted, separated by commas. */

@@ -1,10 +1,11 @@
 import type { Cell } from '../../columns/index.js'
-import { refusal } from '../../findings/index.js'
+import { refusal, refuseErrors } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { printName } from '../../values/index.js'
+import { otherThanCondition } from '../queries/index.js'
 import { compareCells, compareGroups, type GroupNode, hasValue } from './group-tree.js'
 import { checkLine } from './line-columns.js'
-import { columnNamed, refuseOtherThanCondition, type ViewColumn } from './view-columns.js'
+import { columnNamed, type ViewColumn } from './view-columns.js'
 import { groupLine, type Line } from './view-lines.js'
 import type { ViewParts } from './view-parts.js'
 import { layOut } from './view-sheet.js'
@@ -54,21 +55,17 @@ export function arrangeGroups(parts: ViewParts, whole: GroupNode): void {
 /** What the columns have on each group, before any order of lines. */
 function valuesOfGroups(parts: ViewParts, whole: GroupNode): (node: GroupNode, column: ColumnId) => Cell {
   const nodes: GroupNode[] = [whole]
-  for (let at = 0; at < nodes.length; at++) nodes.push(...(nodes[at] as GroupNode).inner)
+  for (let at = 0; at < nodes.length; at++) for (const node of (nodes[at] as GroupNode).inner) nodes.push(node)
   const places = new Map(nodes.map((node, place) => [node, place]))
   const lines = nodes.map(
     (node): Line => ({ ...groupLine(node), parent: node.outer === null ? -1 : (places.get(node.outer) as number) }),
   )
-  const sheet = layOut(
-    parts,
-    lines,
-    parts.columns.all.filter(({ line }) => line?.minds !== true),
-  )
+  const known = parts.columns.all.filter(({ line }) => line?.minds !== true)
+  const sheet = layOut(parts, lines, known)
   const { having } = parts.view
   if (having !== undefined) {
-    const known = parts.columns.all.filter(({ line }) => line?.minds !== true)
     const checked = checkLine(parts.names, { name: 'having', formula: having }, known)
-    refuseOtherThanCondition(checked, parts.names.table.name, 'having')
+    refuseErrors(otherThanCondition(checked, { table: parts.names.table.name, column: 'having' }))
     sheet.calculate(HAVING, parts.names.engine.compile(checked), false)
   }
   return (node, column) => sheet.column(column).read(places.get(node) as number)

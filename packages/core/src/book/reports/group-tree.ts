@@ -1,6 +1,6 @@
 import type { Cell } from '../../columns/index.js'
-import { CellFault, compareText, FAULT_CODES } from '../../values/index.js'
-import { sortable } from '../queries/index.js'
+import { CellFault, FAULT_CODES } from '../../values/index.js'
+import { compareScalars, sortable } from '../queries/index.js'
 import type { ViewParts } from './view-parts.js'
 
 /** A group of a grouped view with the groups inside it; the whole is the outermost. */
@@ -35,7 +35,7 @@ export function compareCells(a: Cell, b: Cell, descending: boolean): number {
   const byRank = rankOf(a) - rankOf(b)
   if (byRank !== 0) return byRank
   if (a === null || b === null || a instanceof CellFault || b instanceof CellFault) return 0
-  const order = typeof a === 'string' ? compareText(a, b as string) : Number(a) - Number(b)
+  const order = compareScalars(a, b)
   return descending ? -order : order
 }
 

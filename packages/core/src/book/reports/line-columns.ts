@@ -126,8 +126,9 @@ function scopeOfLines(model: Model, table: RowsTable, columns: readonly ScopeCol
     tableNames: () => [],
   }
   const neighbour = (name: string): ScopeLink | undefined => {
-    const id = NEIGHBOURS[foldName(name) as keyof typeof NEIGHBOURS]
-    return id === undefined ? undefined : { id, name, target: rowless }
+    // Any name may be written, those of every object too.
+    const known = Object.entries(NEIGHBOURS).find(([one]) => one === foldName(name))
+    return known === undefined ? undefined : { id: known[1], name, target: rowless }
   }
   const { ownRows: _, ...rowless } = scope
   return rowless

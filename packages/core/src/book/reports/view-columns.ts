@@ -1,4 +1,4 @@
-import { finding, nearestName, Refusal, refusal, refuseErrors } from '../../findings/index.js'
+import { nearestName, refusal, refuseErrors } from '../../findings/index.js'
 import {
   type Checked,
   type CheckedFormula,
@@ -127,9 +127,7 @@ function inGivenOrder(all: readonly ViewColumn[], { columns = [], tallies = [], 
 
 function checkedIn(scope: Scope, table: RowsTable, { name, formula }: ViewFormula): CheckedFormula {
   const checked = checkFormula(parseFormula(formula), scope)
-  const place = { table: table.name, column: name }
-  const [first, ...others] = checked.findings.filter(({ severity }) => severity === 'error').map((one) => ({ ...one, ...place }))
-  if (first !== undefined) throw new Refusal([first, ...others])
+  refuseErrors(checked.findings.map((one) => ({ ...one, table: table.name, column: name })))
   return checked
 }
 
@@ -154,11 +152,3 @@ function knownType({ type }: Checked): { readonly type: ValueType } {
 }
 
 const numberOr = (type: ValueType | null): ValueType | null => (type === 'integer' ? 'number' : type)
-
-/** A condition on the lines of a view, such as `having`; refused where it is not true or false. */
-export function refuseOtherThanCondition(checked: CheckedFormula, table: string, name: string): void {
-  const { type, from, to } = checked.expression
-  if (type === 'boolean' || type === 'blank') return
-  const parameters = { place: 'A condition', expected: 'true or false', received: type }
-  refuseErrors([finding('type-mismatch', parameters, { table, column: name, from, to })])
-}

@@ -1,6 +1,6 @@
-import { BLOCK_SHIFT, type Cell } from '../../columns/index.js'
-import { cellAt, LineSheet, rowsByBlock } from '../../engine/index.js'
-import type { Plan } from '../../formula/index.js'
+import type { Cell } from '../../columns/index.js'
+import { LineSheet } from '../../engine/index.js'
+import { cellsOfPlan } from '../queries/index.js'
 import type { AcrossGroups } from './across.js'
 import type { GroupNode } from './group-tree.js'
 import { NEIGHBOURS } from './line-columns.js'
@@ -43,8 +43,10 @@ function cellsOf(parts: ViewParts, { ofRow, ofRows }: ViewColumn, lines: readonl
   const places = (test: (line: Line) => boolean): number[] => [...lines.keys()].filter((at) => test(lines[at] as Line))
   const isRow = ({ kind }: Line): boolean => kind === 'row'
   if (ofRow !== undefined && across === null) {
-    const found = cellsOfRows(parts, ofRow, lines.filter(isRow))
-    for (const at of places(isRow)) cells[at] = found.get((lines[at] as Line).slots?.[0] as number) ?? null
+    const at = places(isRow)
+    const slots = at.map((place) => (lines[place] as Line).slots?.[0] as number)
+    const found = cellsOfPlan(parts.names.engine, parts.names.table, ofRow, slots)
+    for (const [index, place] of at.entries()) cells[place] = found[slots[index] as number] ?? null
   }
   if (ofRows === undefined) return cells
   const ofNone = across === null ? null : parts.rows.cellOver(ofRows, [])
@@ -79,24 +81,6 @@ function sizeAcross(parts: ViewParts, line: Line, across: AcrossGroups): number 
   if (line.slots !== null) return slotsAcross(parts, line, across).length
   const group = groupAcross(line.node, across)
   return group === undefined ? 0 : parts.rows.sizeOf(parts.rows.acrossOf(line.level), group)
-}
-
-/** What a formula gives on the rows of some lines, by slot. */
-function cellsOfRows(parts: ViewParts, plan: Plan, lines: readonly Line[]): Map<number, Cell> {
-  const cells = new Map<number, Cell>()
-  const slots = lines.flatMap(({ slots: of }) => [...(of ?? [])])
-  parts.names.engine.evaluate(
-    parts.names.table.store,
-    plan,
-    (block, vector, { rows, count }) => {
-      for (let k = 0; k < count; k++) {
-        const row = rows === null ? k : (rows[k] as number)
-        cells.set((block << BLOCK_SHIFT) + row, cellAt(vector, row))
-      }
-    },
-    { rows: rowsByBlock(slots) },
-  )
-  return cells
 }
 
 /** The key that a group has on a level; blank above its own. */
