@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { type GroupedResult, type GroupedView, type OperationJson, Workbook } from '../src/index.js'
+import { type GroupedResult, type GroupedView, type OperationJson, type ReportChange, Workbook } from '../src/index.js'
 import { BookOracle, type BookSketch } from './helpers/oracle-book.js'
 import { isFailed, type Result } from './helpers/oracle-values.js'
 import { cellFor, LINKS, NAMES, rowOf, TABLES } from './helpers/random-models.js'
@@ -257,6 +257,26 @@ function holdOrder(lines: readonly SeenLine[], { order = [], top = [] }: Grouped
   }
 }
 
+/** Holds a report to naming every group of which a figure is another now, or that has come or gone. */
+function holdTold(before: readonly SeenLine[], now: readonly SeenLine[], told: readonly ReportChange[], view: GroupedView): void {
+  const { levels = [], tallies = [] } = view
+  const textOf = (keys: readonly unknown[]): string => JSON.stringify(keys)
+  const figures = (lines: readonly SeenLine[]): Map<string, string> =>
+    new Map(
+      lines
+        .filter(({ kind }) => kind === 'group' || kind === 'whole')
+        .map(({ level, cells }) => [
+          textOf(levels.slice(0, level).map((_, at) => cells[`k${at}`])),
+          textOf(tallies.map(({ name }) => cells[name])),
+        ]),
+    )
+  const [former, present] = [figures(before), figures(now)]
+  const named = new Set(told.flatMap(({ groups }) => groups ?? []).map(({ keys }) => textOf(keys.map(shownValue))))
+  if (told.some(({ groups }) => groups === null) || view.top?.length !== 0 || view.having !== undefined) return
+  for (const group of new Set([...former.keys(), ...present.keys()]))
+    if (former.get(group) !== present.get(group)) expect([...named]).toContain(group)
+}
+
 const edit = fc.oneof(
   fc.constantFrom(...NAMES).chain((table) =>
     fc.constantFrom(...Object.keys(TABLES[table])).chain((column) =>
@@ -312,9 +332,18 @@ test('every figure of a grouped view is what the oracle says of exactly the rows
         book.applyJson(operations)
         const asked = viewOf(random)
         hold(book, asked)
+        book.apply({ op: 'set-report', name: 'kept', report: asked })
+        using report = book.report('kept')
+        let told: ReportChange[] = []
+        report.subscribe((change) => told.push(change))
         for (const one of edits) {
+          const before = seen(report.current)
+          told = []
           apply(book, one)
           hold(book, asked)
+          expect(report.current.rows()).toEqual(book.group(asked).rows())
+          expect(report.current.lines).toEqual(book.group(asked).lines)
+          holdTold(before, seen(report.current), told, asked)
         }
       },
     ),

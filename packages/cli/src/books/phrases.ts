@@ -89,6 +89,10 @@ function operationPhrase(operation: Operation): string {
       return operation.formula === undefined
         ? `${at} filled with ${counted(operation.values?.length ?? 0, 'value')}`
         : `${at} filled once with ${oneLine(operation.formula)}`
+    case 'set-report':
+      return `report ${operation.name} of ${operation.report.table}`
+    case 'remove-report':
+      return `report ${operation.name} removed`
     case 'set-metadata':
       return `note ${operation.name} of the program around it ${operation.value === null ? 'removed' : 'set'}`
     case 'set-surroundings':

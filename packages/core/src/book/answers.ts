@@ -1,10 +1,17 @@
 import { refusal } from '../findings/index.js'
 import type { Explanation } from '../formula/index.js'
 import { findColumn, formulaOf } from './model/index.js'
-import { type GroupedResult, type GroupedView, makeView } from './reports/index.js'
+import { type GroupedResult, makeView, openReport, type ParameterValues, type ReportView } from './reports/index.js'
+import type { GroupedView } from './schemas/index.js'
 import { type SlimView, stateOf } from './slim-view.js'
 import { type TableLanguage, tableLanguage } from './table-language.js'
 import { type Derivation, deriveCell, type Trace, traceColumn } from './tracing/index.js'
+
+/** What is given when a report is made. */
+export interface ReportGiven {
+  /** Values of its parameters by name: dates and date-times as ISO 8601 text. */
+  readonly parameters?: ParameterValues
+}
 
 /** What people ask about formulas and cells, and what a program that only calculates does without. */
 export interface Answers {
@@ -14,6 +21,13 @@ export interface Answers {
    * @throws Refusal for unknown names and fields, formulas with mistakes, and conditions that are not true or false
    */
   group(view: GroupedView): GroupedResult
+  /**
+   * A report, which follows every edit until it is ended.
+   *
+   * @param name - of a report that was set by `set-report`
+   * @throws Refusal for a report or parameter that there is not, and for a parameter without a value
+   */
+  report(name: string, given?: ReportGiven): ReportView
   /**
    * Where the value of a cell comes from: the formula with values put in, its steps, the branches taken, and what it read, back
    * to cells that were typed or read from a file.
@@ -48,6 +62,12 @@ export interface Answers {
 export function groupsOf(book: SlimView, view: GroupedView): GroupedResult {
   const { model, engine } = stateOf(book)
   return makeView(model, engine, view)
+}
+
+/** A report of a workbook; see `Workbook.report`. */
+export function reportOf(book: SlimView, name: string, { parameters = {} }: ReportGiven = {}): ReportView {
+  const { model, engine, feed } = stateOf(book)
+  return openReport({ model, engine, feed }, name, parameters)
 }
 
 /** Where the value of a cell of a workbook comes from; see `Workbook.why`. */

@@ -24,20 +24,22 @@ export type {
   QueryResult,
 } from './queries/index.js'
 export { parseOrder } from './queries/index.js'
-export type {
-  GroupedResult,
-  GroupedView,
-  ViewFormula,
-  ViewLevel,
-  ViewLine,
-  ViewOrder,
-  ViewParameter,
-  ViewTop,
-} from './reports/index.js'
+export type { ChangedGroup, GroupedResult, ReportChange, ReportView, ViewLine } from './reports/index.js'
 export { parseLevels, parseViewOrder, parseViewParameter, parseViewTop } from './reports/index.js'
 export type { RowView } from './row-view.js'
 export type { RowWindow, WindowQuery, WindowRow, WindowRows, WindowSpan } from './row-window.js'
-export type { ColumnSpec, JsonValue, Operation, OperationJson } from './schemas/index.js'
+export type {
+  ColumnSpec,
+  GroupedView,
+  JsonValue,
+  Operation,
+  OperationJson,
+  ViewFormula,
+  ViewLevel,
+  ViewOrder,
+  ViewParameter,
+  ViewTop,
+} from './schemas/index.js'
 export { blockEntries } from './schemas/index.js'
 export type { SlimView, WorkbookEvents } from './slim-view.js'
 export { SlimWorkbook } from './slim-workbook.js'

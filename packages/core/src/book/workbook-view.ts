@@ -1,6 +1,7 @@
 import type { Explanation } from '../formula/index.js'
-import { type Answers, explanationOf, groupsOf, languageOf, traceOf, whyOf } from './answers.js'
-import type { GroupedResult, GroupedView } from './reports/index.js'
+import { type Answers, explanationOf, groupsOf, languageOf, type ReportGiven, reportOf, traceOf, whyOf } from './answers.js'
+import type { GroupedResult, ReportView } from './reports/index.js'
+import type { GroupedView } from './schemas/index.js'
 import { SlimView } from './slim-view.js'
 import type { TableLanguage } from './table-language.js'
 import type { Derivation, Trace } from './tracing/index.js'
@@ -9,6 +10,10 @@ import type { Derivation, Trace } from './tracing/index.js'
 export class WorkbookView extends SlimView implements Answers {
   group(view: GroupedView): GroupedResult {
     return groupsOf(this, view)
+  }
+
+  report(name: string, given: ReportGiven = {}): ReportView {
+    return reportOf(this, name, given)
   }
 
   why(address: string, row?: number): Derivation {

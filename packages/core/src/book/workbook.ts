@@ -1,10 +1,12 @@
 import type { Explanation } from '../formula/index.js'
-import { type Answers, explanationOf, groupsOf, languageOf, traceOf, whyOf } from './answers.js'
-import type { GroupedResult, GroupedView } from './reports/index.js'
+import { type Answers, explanationOf, groupsOf, languageOf, type ReportGiven, reportOf, traceOf, whyOf } from './answers.js'
+import { checkedView, type GroupedResult, type ReportView } from './reports/index.js'
+import type { GroupedView } from './schemas/index.js'
 import { stateOf } from './slim-view.js'
 import { SlimWorkbook } from './slim-workbook.js'
 import type { TableLanguage } from './table-language.js'
 import type { Derivation, Trace } from './tracing/index.js'
+import type { WorkbookOptions } from './workbook-options.js'
 import { WorkbookView } from './workbook-view.js'
 
 /**
@@ -12,12 +14,22 @@ import { WorkbookView } from './workbook-view.js'
  * shows is derived. Two workbooks share nothing.
  */
 export class Workbook extends SlimWorkbook implements Answers {
+  /** @param options - as of `SlimWorkbook` */
+  constructor(options: WorkbookOptions = {}) {
+    super(options)
+    stateOf(this).model.checkView = checkedView
+  }
+
   override get view(): WorkbookView {
     return new WorkbookView(stateOf(this))
   }
 
   group(view: GroupedView): GroupedResult {
     return groupsOf(this, view)
+  }
+
+  report(name: string, given: ReportGiven = {}): ReportView {
+    return reportOf(this, name, given)
   }
 
   why(address: string, row?: number): Derivation {

@@ -4,7 +4,12 @@ import type { ValueType } from '../values/index.js'
 import type { Engine } from './engine.js'
 import type { NestedGroups } from './groups/index.js'
 import { type Lowering, levelsOf, lowerOverGroups, type OverGroups } from './lowering/index.js'
+import type { NodeId } from './propagation/index.js'
 import { cellAt, cellOf, rowsByBlock, TableStore } from './storage/index.js'
+import { type Touched, TouchedGroups } from './touched-groups.js'
+
+/** Each view that is followed has a node of its own. */
+let nextFollower = 0
 
 /**
  * The rows of a table in groups inside groups, with what formulas of aggregates give for each. Groups and aggregates are nodes
@@ -20,6 +25,7 @@ export class GroupedRows {
   /** Stands for the groups as rows: row n is group n. */
   readonly #lines: TableStore = new TableStore()
   readonly #plans: Map<Plan, OverGroups[]> = new Map()
+  #touched: TouchedGroups | null = null
 
   /**
    * @param where - the condition of the rows; null for all
@@ -39,6 +45,30 @@ export class GroupedRows {
       end()
       throw error
     }
+  }
+
+  /**
+   * Notes from now on what edits touch.
+   *
+   * @param shown - formulas of aggregates that are shown for each group, formulas that are shown for each row, and columns that
+   *   count besides
+   */
+  follow(shown: { readonly tallies: readonly Plan[]; readonly rows: readonly Plan[]; readonly others: readonly NodeId[] }): void {
+    const formulas = shown.tallies.flatMap((plan) =>
+      this.#levels.map((_, level) => ({ level, lowered: this.#over(plan, level).lowered })),
+    )
+    const ofRows = shown.rows.flatMap((plan) => this.#lowering.lower(plan, this.#store).sources)
+    const others = [...shown.others, ...ofRows]
+    this.#touched = this.#lowering.hold(
+      `touched ${nextFollower++}`,
+      (id) => new TouchedGroups(id, this.#levels, formulas, others),
+    )
+    this.#engine.recalculation.computeFresh([])
+  }
+
+  /** What edits have touched since this was last asked. */
+  takeTouched(): Touched | null {
+    return this.#touched?.take() ?? null
   }
 
   /** Ends it: what it needed is let go. */

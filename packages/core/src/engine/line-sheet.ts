@@ -58,6 +58,11 @@ export class LineSheet {
     }
   }
 
+  /** Says how many rows are under a line now; what was calculated from it is to be calculated again. */
+  setSize(line: number, size: number): void {
+    this.#reads.sizes[line] = size
+  }
+
   /** A column that was put or calculated. */
   column(id: ColumnId): Column {
     return this.store.column(id) as Column

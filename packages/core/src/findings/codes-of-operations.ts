@@ -6,6 +6,8 @@ export const CODES_OF_OPERATIONS = {
   'bad-operation': error('{place}: {reason}'),
   /** A cell takes a number, a text, true or false, or null for blank. */
   'bad-value': error('{place} cannot hold {found}: {reason}'),
+  /** Reports are set with set-report, and listed by list. */
+  'unknown-report': error('The workbook has no report called {name}.{hint}'),
   /** Rules are set with set-rule, and listed by list. */
   'unknown-rule': error('The workbook has no rule called {name}.{hint}'),
   /** Names are found in any case; the nearest is named. */

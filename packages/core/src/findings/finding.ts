@@ -26,6 +26,8 @@ export interface Finding {
   readonly parameters: FindingParameters
   readonly table?: string
   readonly column?: string
+  /** The report whose view it is about; the column is then one of the view. */
+  readonly report?: string
   /** Span in the formula, UTF-16 units, half-open. */
   readonly from?: number
   readonly to?: number

@@ -2,22 +2,22 @@ import type { ChangeSet } from '../transaction/index.js'
 import { later } from './later.js'
 import { type Subscription, subscription } from './subscription.js'
 
-/** Tells listeners of change sets, in the order of their revisions. */
-export class ChangeFeed {
-  readonly #listeners: Set<(change: ChangeSet) => void> = new Set()
-  readonly #waiting: ChangeSet[] = []
-  readonly #onListenerError: (error: unknown) => void
+/** Tells listeners of changes in the order they come; of change sets that is the order of their revisions. */
+export class ChangeFeed<Change = ChangeSet> {
+  readonly #listeners: Set<(change: Change) => void> = new Set()
+  readonly #waiting: Change[] = []
+  readonly onListenerError: (error: unknown) => void
   #isDelivering = false
 
   /** @param onListenerError - gets what listeners throw; unless given it is thrown anew later, outside the call */
   constructor(onListenerError: (error: unknown) => void = throwLater) {
-    this.#onListenerError = onListenerError
+    this.onListenerError = onListenerError
   }
 
   /** Adds a listener until its subscription ends. */
-  add(listener: (change: ChangeSet) => void): Subscription {
+  add(listener: (change: Change) => void): Subscription {
     // Each time one is added is a subscription of its own, also of the same function.
-    const own = (change: ChangeSet): void => listener(change)
+    const own = (change: Change): void => listener(change)
     this.#listeners.add(own)
     return subscription(() => {
       this.#listeners.delete(own)
@@ -25,10 +25,10 @@ export class ChangeFeed {
   }
 
   /**
-   * Tells everybody of a change set before it returns. One that comes from within a listener waits until the one being told of
+   * Tells everybody of a change before it returns. One that comes from within a listener waits until the one being told of
    * has reached every listener. A listener that throws keeps no one from hearing.
    */
-  tell(change: ChangeSet): void {
+  tell(change: Change): void {
     this.#waiting.push(change)
     if (this.#isDelivering) return
     this.#isDelivering = true
@@ -39,13 +39,13 @@ export class ChangeFeed {
     }
   }
 
-  #tellOne(change: ChangeSet): void {
+  #tellOne(change: Change): void {
     for (const listener of [...this.#listeners]) {
       if (!this.#listeners.has(listener)) continue
       try {
         listener(change)
       } catch (error) {
-        this.#onListenerError(error)
+        this.onListenerError(error)
       }
     }
   }

@@ -13,6 +13,7 @@ export {
   operationsOf,
   type Step,
 } from './call-options.js'
+export { ChangeFeed } from './change-feed.js'
 export { runOperations, runOperationsAsync, tryOperations } from './run-operations.js'
 export type { Subscription } from './subscription.js'
 export { UndoSteps } from './undo-steps.js'

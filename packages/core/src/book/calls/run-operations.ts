@@ -6,7 +6,15 @@ import { printName } from '../../values/index.js'
 import type { ColumnModel, Model, TableModel } from '../model/index.js'
 import { type ReadOperation, readOperation } from '../operations/index.js'
 import type { OperationJson } from '../schemas/index.js'
-import { bindFormulas, type ChangeSet, insertedRows, RecalculatedCells, stampsDue, Transaction } from '../transaction/index.js'
+import {
+  bindFormulas,
+  type ChangeSet,
+  checkReports,
+  insertedRows,
+  RecalculatedCells,
+  stampsDue,
+  Transaction,
+} from '../transaction/index.js'
 import type { ApplyOptions } from './call-options.js'
 import { findingsNow, traced } from './findings-now.js'
 import { turn } from './later.js'
@@ -92,6 +100,7 @@ function* stepsOf(
     current = undefined
     for (const stamp of stampsDue(transaction, options)) readOperation(stamp).apply(transaction)
     bindFormulas(transaction)
+    checkReports(transaction)
     const cells = recalculate(model, engine, transaction, isSliced)
     state.calculating = cells
     if (isSliced) yield* flushInSteps(engine, cells, transaction.toFlush)
@@ -214,6 +223,7 @@ function rollBack(model: Model, engine: Engine, refused: Transaction): void {
     if (model.hasColumn(column.id) && column.formula !== null) back.unbound.set(column, table)
   }
   bindFormulas(back)
+  checkReports(back)
   // What was touched on the way there may never have reached the engine, so it is told of both ways.
   for (const [table, dirty] of refused.dirty)
     if (model.find(table.name) === table || table.role !== 'rows')

@@ -2,13 +2,20 @@ import type { Engine, TableStore } from '../../engine/index.js'
 import { nearestName, refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { foldName, printName } from '../../values/index.js'
-import type { JsonValue } from '../schemas/index.js'
+import type { GroupedView, JsonValue } from '../schemas/index.js'
 import type { Acceptance } from './acceptance.js'
-import type { ColumnModel } from './column-model.js'
+import { type ColumnFormula, type ColumnModel, formulaOf } from './column-model.js'
+import type { CheckedView, ReportModel } from './report-model.js'
 import { type LinkModel, type OwnedColumns, PartTable, RowsTable, type TableModel } from './table-model.js'
 
 /** How far an id that is given may be from the next one: as many as no workbook ever had. */
 const FURTHEST_ID = 1_000_000
+
+/** A column, tally, rule or named value with what it belongs to. */
+export interface Owned {
+  readonly table: TableModel
+  readonly column: ColumnModel
+}
 
 /** All tables of a workbook. */
 export class Model {
@@ -23,6 +30,10 @@ export class Model {
   readonly acceptances: Map<string, Acceptance> = new Map()
   /** What the program around the workbook wants to find in it again, by name. */
   readonly metadata: Map<string, JsonValue> = new Map()
+  /** The reports in their order, by their folded names. */
+  readonly reports: Map<string, ReportModel> = new Map()
+  /** What checks the view of a report; null in a program that cannot, and so carries reports without knowing what they read. */
+  checkView: ((model: Model, engine: Engine, view: GroupedView) => CheckedView) | null = null
   #nextColumn = 1
 
   /** @param engine - whose store holds named values and tallies */
@@ -117,8 +128,17 @@ export class Model {
   }
 
   /** All columns, tallies and named values, with what they belong to. */
-  *columns(): Generator<{ table: TableModel; column: ColumnModel }> {
+  *columns(): Generator<Owned> {
     for (const table of this.owners()) for (const column of table.columns) yield { table, column }
+  }
+
+  /** All formulas: of columns, also those put aside, and of reports, which are no column's. */
+  *formulas(): Generator<{ readonly formula: ColumnFormula; readonly owner: Owned | null }> {
+    for (const owner of this.columns()) {
+      const formula = formulaOf(owner.column)
+      if (formula !== null) yield { formula, owner }
+    }
+    for (const report of this.reports.values()) for (const formula of report.formulas) yield { formula, owner: null }
   }
 
   /** All links with their tables. */
@@ -127,12 +147,26 @@ export class Model {
   }
 
   /** The rule of this name, whichever table it is about. */
-  rule(name: string): { table: TableModel; column: ColumnModel } | undefined {
+  rule(name: string): Owned | undefined {
     for (const { rules } of this.#tables.values()) {
       const column = rules.find(name)
       if (column !== undefined) return { table: rules, column }
     }
     return undefined
+  }
+
+  /** The report of this name, or a refusal that suggests the nearest. */
+  report(name: string): ReportModel {
+    const found = this.reports.get(foldName(name))
+    if (found !== undefined) return found
+    const near = nearestName(
+      name,
+      [...this.reports.values()].map((report) => report.name),
+    )
+    throw refusal('unknown-report', {
+      name: printName(name),
+      hint: near === undefined ? '' : ` Nearest name: ${printName(near)}.`,
+    })
   }
 
   /** The table that tallies or rules belong to; a table itself. */
@@ -147,7 +181,7 @@ export class Model {
   }
 
   /** The column of an id, with its table. */
-  columnOf(id: ColumnId): { table: TableModel; column: ColumnModel } {
+  columnOf(id: ColumnId): Owned {
     const owned = this.#owned.get(id)
     if (owned === undefined) throw new ReferenceError(`no column has id ${id}`)
     return owned

@@ -1,13 +1,9 @@
+import { refusal } from '../../findings/index.js'
 import { type CheckedFormula, type ColumnId, somePart } from '../../formula/index.js'
+import { printName } from '../../values/index.js'
 import { type ColumnModel, formulaOf } from './column-model.js'
-import type { Model } from './model.js'
-import type { TableModel } from './table-model.js'
-
-/** A column, tally or named value with what it belongs to. */
-export interface Owned {
-  readonly table: TableModel
-  readonly column: ColumnModel
-}
+import type { Model, Owned } from './model.js'
+import type { ReportModel } from './report-model.js'
 
 /**
  * The columns whose formulas name one, or stand for it under its own name. Those that take it in by a tag do without it once
@@ -21,6 +17,29 @@ export function usersOf(model: Model, column: ColumnModel): Owned[] {
     // A formula that is not checked yet names its missing column at the end of the call.
     return other.original === column.id || (checked !== null && namesColumn(checked, column.id))
   })
+}
+
+/** The reports with a formula that names a column, tally or value. */
+export function reportsWith(model: Model, { id }: ColumnModel): ReportModel[] {
+  return reportsReading(model, (checked) => namesColumn(checked, id))
+}
+
+/** The reports with a formula of which something holds. */
+export function reportsReading(model: Model, test: (checked: CheckedFormula) => boolean): ReportModel[] {
+  return knownReports(model).filter(({ formulas }) => formulas.some(({ checked }) => checked !== null && test(checked)))
+}
+
+/**
+ * The reports, for someone who has to know what they read.
+ *
+ * @throws Refusal where they were not checked
+ */
+export function knownReports({ reports }: Model): ReportModel[] {
+  const all = [...reports.values()]
+  const carried = all.find(({ isChecked }) => !isChecked)
+  if (carried === undefined) return all
+  const reason = 'this program carries reports without reading them, so it cannot follow; do it with Workbook or in the terminal.'
+  throw refusal('bad-operation', { place: `The report ${printName(carried.name)}`, reason })
 }
 
 /** True when a formula names a column, tally or value, other than by a tag. */

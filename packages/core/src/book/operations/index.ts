@@ -8,4 +8,5 @@
 export { type TableSpec, tableSpec } from './change-table.js'
 export { specOf } from './column-spec.js'
 export { OPERATION_NAMES, type ReadOperation, readOperation } from './read-operation.js'
+export { reportOperation } from './set-report.js'
 export { ruleOperation } from './set-rule.js'

@@ -28,6 +28,7 @@ import { resumeColumn } from './resume-column.js'
 import { setCells } from './set-cells.js'
 import { setMetadata } from './set-metadata.js'
 import { setMode } from './set-mode.js'
+import { removeReport, setReport } from './set-report.js'
 import { removeRule, setRule } from './set-rule.js'
 import { setStamp, stampCells } from './set-stamp.js'
 import { setSurroundings } from './set-surroundings.js'
@@ -58,6 +59,8 @@ const definitions = [
   stampCells,
   setRule,
   removeRule,
+  setReport,
+  removeReport,
   acceptFinding,
   withdrawAcceptance,
   renameTable,

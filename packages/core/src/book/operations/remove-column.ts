@@ -3,7 +3,7 @@ import { type Finding, type Fix, finding, Refusal } from '../../findings/index.j
 import type { ColumnId } from '../../formula/index.js'
 import { printName } from '../../values/index.js'
 import type { ColumnModel, TableModel, TableRole } from '../model/index.js'
-import { type Owned, usersOf } from '../model/index.js'
+import { type Owned, reportsWith, usersOf } from '../model/index.js'
 import { type RemoveColumn, removeColumnSchema } from '../schemas/index.js'
 import type { Transaction } from '../transaction/index.js'
 import { specOf } from './column-spec.js'
@@ -23,10 +23,15 @@ export const removeColumn = defineOperation<RemoveColumn>({
     const isAsked = !transaction.isUndoRedo || operation.dependants !== undefined
     const users = isAsked ? usersOf(transaction.model, column) : []
     if (users.length > 0 && operation.dependants === undefined) throw inUse(table, column, users)
+    if (!transaction.isUndoRedo) refuseReported(transaction, table, column)
     if (operation.dependants === 'detach') detachAll(transaction, table, column, users)
     if (operation.dependants === 'remove') {
       const all = allCalculatedFrom(transaction, column)
-      if (!transaction.isUndoRedo) for (const user of all) refuseKey(transaction, user.table, user.column)
+      if (!transaction.isUndoRedo)
+        for (const user of all) {
+          refuseKey(transaction, user.table, user.column)
+          refuseReported(transaction, user.table, user.column)
+        }
       for (const user of all) {
         if (user.table.role === 'rows') removeOne(transaction, user.table, user.column)
         else if (user.table.role === 'rules') dropRule(transaction, transaction.model.table(user.table.name), user.column)
@@ -67,6 +72,17 @@ function refuseKey({ model }: Transaction, table: TableModel, column: ColumnMode
     const place = { table: table.name, column: column.name, fixes }
     throw new Refusal([finding('column-in-use', { name: printName(column.name), users }, place)])
   }
+}
+
+/** What a report uses can only go after the report. */
+function refuseReported({ model }: Transaction, table: TableModel, column: ColumnModel): void {
+  const reports = reportsWith(model, column)
+  if (reports.length === 0) return
+  const users = reports.map(({ name }) => `report ${printName(name)}`).join(', ')
+  const operations = reports.map(({ name }) => ({ op: 'remove-report', name }))
+  const fixes: Fix[] = [{ title: `Remove ${users} first`, operations }]
+  const place = { table: table.name, column: column.name, fixes }
+  throw new Refusal([finding('column-in-use', { name: printName(column.name), users }, place)])
 }
 
 /** Everything whose formula goes back to a column by names, the furthest first, so that nothing is removed under a formula. */

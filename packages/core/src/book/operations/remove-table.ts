@@ -1,7 +1,8 @@
 import { refusal } from '../../findings/index.js'
+import type { CheckedFormula } from '../../formula/index.js'
 import { foldName, printName } from '../../values/index.js'
 import type { RowsTable } from '../model/index.js'
-import { columnsRead } from '../model/index.js'
+import { columnsRead, reportsReading } from '../model/index.js'
 import type { JournaledOperation } from '../schemas/index.js'
 import { type RemoveTable, removeTableSchema } from '../schemas/index.js'
 import type { Transaction } from '../transaction/index.js'
@@ -16,8 +17,8 @@ export const removeTable = defineOperation<RemoveTable>({
   apply: (transaction, operation) => {
     const { model, engine } = transaction
     const table = model.table(operation.table)
-    const users = usersOf(transaction, table)
-    if (users.length > 0 && !transaction.isUndoRedo)
+    const users = transaction.isUndoRedo ? [] : usersOf(transaction, table)
+    if (users.length > 0)
       throw refusal('table-in-use', { name: printName(table.name), users: users.join(', ') }, { table: table.name })
     const slots = table.store.rows.inOrder()
     for (const operation of restoring(table, slots).toReversed()) transaction.undoWith(operation)
@@ -43,15 +44,20 @@ export const removeTable = defineOperation<RemoveTable>({
 function usersOf({ model }: Transaction, table: RowsTable): string[] {
   const links = [...model.links()].filter(({ table: home, link }) => home !== table && link.to === table)
   const own = new Set(table.parts.flatMap(({ columns }) => columns.map((column) => column.id)))
-  const readers = [...model.columns()].filter(({ column }) => {
-    const { checked } = column.formula ?? { checked: null }
-    if (checked === null || own.has(column.id)) return false
+  const reads = (checked: CheckedFormula): boolean => {
     const names = checked.tables.some((one) => foldName(one.table) === foldName(table.name))
     return names || [...columnsRead(checked, model)].some((id) => own.has(id))
+  }
+  const readers = [...model.columns()].filter(({ column }) => {
+    const { checked } = column.formula ?? { checked: null }
+    return checked !== null && !own.has(column.id) && reads(checked)
   })
+  const reading = new Set(reportsReading(model, reads))
+  const reports = [...model.reports.values()].filter((report) => report.table === table || reading.has(report))
   return [
     ...links.map(({ table: home, link }) => `link ${printName(home.name)}.${printName(link.name)}`),
     ...readers.map(({ table: home, column }) => `${printName(home.name)}.${printName(column.name)}`),
+    ...reports.map(({ name }) => `report ${printName(name)}`),
   ]
 }
 

@@ -1,7 +1,6 @@
-import { foldName, printName } from '../../values/index.js'
-import { formulaOf } from '../model/index.js'
+import { foldName } from '../../values/index.js'
+import { formulaOf, knownReports, renamingEdits, rewriteFormula } from '../model/index.js'
 import { type RenameColumn, renameColumnSchema } from '../schemas/index.js'
-import { rewriteFormula } from '../transaction/index.js'
 import { refuseTaken } from './column-spec.js'
 import { defineOperation } from './define.js'
 
@@ -11,19 +10,17 @@ export const renameColumn = defineOperation<RenameColumn>({
     const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)
     const former = column.name
+    const reports = knownReports(transaction.model)
     if (foldName(operation.to) !== foldName(former)) refuseTaken(table, operation.to)
     table.rename(column, operation.to.normalize('NFC'))
     for (const { table: home, column: other } of transaction.model.columns()) {
       const formula = formulaOf(other)
-      const references = formula?.checked?.references.filter((one) => one.column === column.id) ?? []
-      if (formula === null || references.length === 0) continue
-      const insert = printName(column.name)
-      rewriteFormula(
-        formula,
-        references.map(({ from, to }) => ({ from, to, insert })),
-      )
+      const edits = formula === null ? [] : renamingEdits(formula, column.id, column.name)
+      if (formula === null || edits.length === 0) continue
+      rewriteFormula(formula, edits)
       if (other.formula !== null) transaction.unbound.set(other, home)
     }
+    for (const report of reports) report.renameColumn(column, former)
     // What is said of it names it, and so do fixes; what tags take in may be named in findings too.
     transaction.findingsDue.add(column)
     transaction.recheckReaders(column)

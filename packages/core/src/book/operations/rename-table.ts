@@ -1,8 +1,7 @@
 import { refusal } from '../../findings/index.js'
 import { foldName, printName } from '../../values/index.js'
-import { formulaOf, tablesRead } from '../model/index.js'
+import { knownReports, rewriteFormula, tableRenamingEdits, tablesRead } from '../model/index.js'
 import { type RenameTable, renameTableSchema } from '../schemas/index.js'
-import { rewriteFormula } from '../transaction/index.js'
 import { defineOperation } from './define.js'
 
 export const renameTable = defineOperation<RenameTable>({
@@ -23,22 +22,18 @@ export const renameTable = defineOperation<RenameTable>({
       const reason = `the link ${printName(home.name)}.${printName(link.name)} has that name and leads to another table.`
       throw refusal('bad-operation', { place: 'rename-table, field to', reason }, { table: former })
     }
+    knownReports(model)
     engine.removeTable(former)
     model.rename(table, operation.to.normalize('NFC'))
     engine.addTable(table.name, table.store)
-    for (const { table: home, column } of model.columns()) {
-      const formula = formulaOf(column)
-      const mentions = formula?.checked?.tables.filter((one) => foldName(one.table) === foldName(former)) ?? []
-      if (formula === null) continue
+    for (const { formula, owner } of model.formulas()) {
+      const isCalculating = owner !== null && owner.column.formula !== null
       // One that reads the rows without naming them is bound to them by their name too.
-      if (column.formula?.checked != null && tablesRead(column.formula.checked).has(foldName(former)))
-        transaction.unbound.set(column, home)
-      if (mentions.length === 0) continue
-      const insert = printName(table.name)
-      rewriteFormula(
-        formula,
-        mentions.map(({ from, to }) => ({ from, to, insert })),
-      )
+      if (isCalculating && formula.checked !== null && tablesRead(formula.checked).has(foldName(former)))
+        transaction.unbound.set(owner.column, owner.table)
+      const edits = tableRenamingEdits(formula, former, table.name)
+      if (edits.length === 0) continue
+      rewriteFormula(formula, edits)
       const { checked } = formula
       // A further operation of the call looks for the table by the name it has now.
       if (checked !== null)
@@ -46,7 +41,7 @@ export const renameTable = defineOperation<RenameTable>({
           ...checked,
           tables: checked.tables.map((one) => (foldName(one.table) === foldName(former) ? { ...one, table: table.name } : one)),
         }
-      if (column.formula !== null) transaction.unbound.set(column, home)
+      if (isCalculating) transaction.unbound.set(owner.column, owner.table)
     }
     // What is said of columns names their table.
     for (const { column } of model.columns()) transaction.findingsDue.add(column)

@@ -5,15 +5,8 @@
  * @module
  */
 
-export type {
-  GroupedResult,
-  GroupedView,
-  ViewFormula,
-  ViewLevel,
-  ViewLine,
-  ViewOrder,
-  ViewParameter,
-  ViewTop,
-} from './grouped-view.js'
+export { checkedView } from './check-view.js'
+export type { GroupedResult, ViewLine } from './grouped-view.js'
+export { type ChangedGroup, openReport, type ParameterValues, type ReportChange, type ReportView } from './live-report.js'
 export { makeView } from './make-view.js'
 export { parseLevels, parseViewOrder, parseViewParameter, parseViewTop } from './view-texts.js'

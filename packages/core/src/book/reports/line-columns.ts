@@ -17,15 +17,15 @@ import {
 import { foldName, printName, type ValueType } from '../../values/index.js'
 import type { Model, RowsTable } from '../model/index.js'
 import { scopeOf } from '../model/index.js'
-import type { ViewFormula } from './grouped-view.js'
+import type { ViewFormula } from '../schemas/index.js'
 import type { ViewNames } from './view-names.js'
 
-/** Where a formula of lines can look besides its own line. */
+/** Where a formula of lines can look besides its own line. No link of a table has such an id. */
 export const NEIGHBOURS = {
-  parent: 1 as LinkId,
-  whole: 2 as LinkId,
-  previous: 3 as LinkId,
-  next: 4 as LinkId,
+  parent: -1 as LinkId,
+  whole: -2 as LinkId,
+  previous: -3 as LinkId,
+  next: -4 as LinkId,
 } as const
 
 /** A column that is calculated from the other columns of its line, and of lines around it. */
@@ -59,7 +59,7 @@ export function checkLines(
   named: (name: string) => { readonly id: ColumnId; readonly name: string },
 ): LineColumn[] {
   const { engine, table } = names
-  const open = given.map((one) => ({ ...one, ...named(one.name), reads: namesIn(one.formula) }))
+  const open = given.map((one, at) => ({ ...one, ...named(one.name), place: `lines ${at}`, reads: namesIn(one.formula) }))
   const columns = new Map(known.map((one) => [foldName(one.name), one]))
   const done: LineColumn[] = []
   const mindful = new Set<ColumnId>()
@@ -82,17 +82,17 @@ export function checkLines(
   return done
 }
 
-/** Checks one formula over the lines of a view, such as a condition on groups. */
+/** Checks one formula over the lines of a view, such as a condition on groups; `place` says where it stands in the view. */
 export function checkLine(
-  { model, table, parameters }: ViewNames,
-  { name, formula }: ViewFormula,
+  { model, table, parameters, formulas }: ViewNames,
+  { name, formula, place }: ViewFormula & { readonly place: string },
   columns: readonly KnownColumn[],
   self?: { readonly id: ColumnId; readonly name: string },
 ): CheckedFormula {
   const checkWith = (own: ValueType | null): CheckedFormula => {
     const all = columns.map(({ id, name: of, type }): ScopeColumn => ({ ...facts(type), id, name: of }))
     if (self !== undefined) all.push({ ...facts(own), id: self.id, name: self.name })
-    return parameters.filled(checkFormula(parseFormula(formula), parameters.scope(scopeOfLines(model, table, all))))
+    return checkFormula(parseFormula(formula), parameters.scope(scopeOfLines(model, table, all)))
   }
   const first = checkWith(null)
   const { type } = first.expression
@@ -104,7 +104,8 @@ export function checkLine(
     return false
   })
   refuseErrors(findings)
-  return checked
+  formulas.set(place, checked)
+  return parameters.filled(checked)
 }
 
 const facts = (type: ValueType | null): Pick<ScopeColumn, 'type' | 'mayBeBlank' | 'mayFail'> => {

@@ -1,17 +1,16 @@
 import { type Engine, GroupedRows, type LineSheet } from '../../engine/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import type { Model } from '../model/index.js'
-import { scopeOf, showCell } from '../model/index.js'
-import { conditionOf, type QueryColumn, stateOf } from '../queries/index.js'
+import { showCell } from '../model/index.js'
+import { type QueryColumn, stateOf } from '../queries/index.js'
+import { type GroupedView, groupedViewShape, readGiven } from '../schemas/index.js'
 import { valuesAcross } from './across.js'
 import { arrangeGroups } from './arrange-groups.js'
-import { readView } from './given-view.js'
+import { type KnownView, knownView } from './check-view.js'
 import { treeOf } from './group-tree.js'
-import type { GroupedResult, GroupedView } from './grouped-view.js'
-import { type ViewColumn, viewColumns } from './view-columns.js'
+import type { GroupedResult } from './grouped-view.js'
+import type { ViewColumn } from './view-columns.js'
 import { type Line, linesOf } from './view-lines.js'
-import type { ViewNames } from './view-names.js'
-import { ViewParameters } from './view-parameters.js'
 import type { ViewParts } from './view-parts.js'
 import { layOut } from './view-sheet.js'
 
@@ -25,26 +24,36 @@ const OTHERS = -2 as ColumnId
  * @throws Refusal for unknown names and fields, formulas with mistakes, and conditions that are not true or false
  */
 export function makeView(model: Model, engine: Engine, given: GroupedView): GroupedResult {
-  const view = readView(given)
-  const table = model.table(view.table)
-  const parameters = new ViewParameters(model, table, engine.surroundings.zone, view.parameters ?? [])
-  const names: ViewNames = { model, engine, table, parameters }
-  const condition = view.where === undefined ? null : conditionOf(table, view.where, parameters.scope(scopeOf(model, table)))
-  const where = condition === null ? null : parameters.filled(condition).expression
-  const columns = viewColumns(names, view)
-  const rows = new GroupedRows(engine, table.store, where, columns.keys, columns.across?.expression ?? null)
+  const known = knownView(model, engine, readGiven('the view', groupedViewShape, given))
+  const rows = rowsOf(known)
   try {
-    return resultOf({ names, view, columns, rows })
+    const parts = { ...known, rows }
+    return resultOf(parts, laidOut(parts))
   } finally {
     rows.end()
   }
 }
 
-function resultOf(parts: ViewParts): GroupedResult {
-  const { limit, flat, top = [], having } = parts.view
+/** The groups of a view, to be ended by whoever takes them. */
+export function rowsOf({ names: { engine, table }, where, columns }: KnownView): GroupedRows {
+  return new GroupedRows(engine, table.store, where, columns.keys, columns.across?.expression ?? null)
+}
+
+/** A view with its lines laid out. */
+export interface LaidOut {
+  readonly lines: Line[]
+  readonly sheet: LineSheet
+  /** The outermost groups, those beyond the limit included. */
+  readonly outermost: number
+  readonly shownOutermost: number
+}
+
+/** Puts the groups of a view in order and computes what stands in their lines. */
+export function laidOut(parts: ViewParts): LaidOut {
+  const { limit } = parts.view
   const whole = treeOf(parts)
   arrangeGroups(parts, whole)
-  const groupCount = whole.inner.length
+  const outermost = whole.inner.length
   if (limit !== undefined) whole.inner = whole.inner.slice(0, limit)
   const lines = linesOf(parts, whole)
   const sheet = layOut(parts, lines, parts.columns.all)
@@ -53,18 +62,28 @@ function resultOf(parts: ViewParts): GroupedResult {
     'integer',
     lines.map(({ level }) => level),
   )
-  const hasOthers = top.length > 0 || having !== undefined
-  if (hasOthers)
+  if (hasOthers(parts))
     sheet.put(
       OTHERS,
       'integer',
       lines.map((line) => line.groupCount),
     )
+  return { lines, sheet, outermost, shownOutermost: whole.inner.length }
+}
+
+/** True for views some groups of which may stand together in one line. */
+export function hasOthers({ view: { top = [], having } }: ViewParts): boolean {
+  return top.length > 0 || having !== undefined
+}
+
+/** What a view that is laid out gives. */
+export function resultOf(parts: ViewParts, { lines, sheet, outermost, shownOutermost }: LaidOut): GroupedResult {
+  const { flat } = parts.view
   const slots = Int32Array.from(lines.keys()).filter((at) => flat !== true || lines[at]?.level === parts.columns.keys.length)
   const columns = [
     ...(flat === true ? [] : [ownColumn('level', LEVEL, sheet)]),
     ...parts.columns.keyColumns.map((column) => shown(parts, column, sheet)),
-    ...(hasOthers ? [ownColumn('others', OTHERS, sheet)] : []),
+    ...(hasOthers(parts) ? [ownColumn('others', OTHERS, sheet)] : []),
     ...withAcross(
       parts,
       lines,
@@ -73,7 +92,7 @@ function resultOf(parts: ViewParts): GroupedResult {
   ]
   return {
     columns,
-    matched: slots.length + groupCount - whole.inner.length,
+    matched: slots.length + outermost - shownOutermost,
     slots,
     ids: () => Array.from(slots, (line) => line + 1),
     rows: () =>
@@ -83,11 +102,14 @@ function resultOf(parts: ViewParts): GroupedResult {
       return { kind, level, rowCount, groupCount: count, row, rowNumber }
     }),
     levels: parts.columns.keyColumns.map(({ name }) => name),
-    ownColumns: [...(flat === true ? [] : ['level']), ...(hasOthers ? ['others'] : [])],
+    ownColumns: [...(flat === true ? [] : ['level']), ...(hasOthers(parts) ? ['others'] : [])],
     isFlat: flat === true,
+    isFolded: parts.view.details === 'folded',
+    table: parts.names.table.name,
+    where: parts.view.where ?? null,
     parameters: parts.view.parameters ?? [],
     rowCount: parts.names.table.store.rows.rowCount,
-    keptCount: whole.size,
+    keptCount: parts.rows.sizeOf(0, 0),
   }
 }
 

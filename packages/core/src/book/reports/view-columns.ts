@@ -12,7 +12,7 @@ import {
 import { foldName, printName, type ValueType } from '../../values/index.js'
 import type { ColumnModel, ColumnProperties, Model, RowsTable } from '../model/index.js'
 import { scopeOf } from '../model/index.js'
-import type { GroupedView, ViewFormula } from './grouped-view.js'
+import type { GroupedView, ViewFormula } from '../schemas/index.js'
 import { checkLines, type LineColumn } from './line-columns.js'
 import type { ViewNames } from './view-names.js'
 
@@ -47,17 +47,24 @@ export interface ViewColumns {
   readonly shown: readonly ViewColumn[]
 }
 
+/** Columns of a view are numbered down from here: no column of a table has such an id, nor one that is the view's own. */
+const FIRST_ID = -10
+
 /** Names that the result has columns of its own by. */
 const OWN_NAMES: readonly string[] = ['level', 'others']
 
 /** Checks the keys and columns of a view. */
 export function viewColumns(names: ViewNames, view: GroupedView): ViewColumns {
-  const { model, engine, table, parameters } = names
+  const { model, engine, table, parameters, formulas } = names
   const taken = new Set(OWN_NAMES)
   const ofRow = parameters.scope(scopeOf(model, table))
   const ofRows = parameters.scope(scopeOf(model, table.tallies))
-  const checkIn = (scope: Scope, one: ViewFormula): CheckedFormula => parameters.filled(checkedIn(scope, table, one))
-  let nextId = 1
+  const checkIn = (scope: Scope, place: string, one: ViewFormula): CheckedFormula => {
+    const checked = checkedIn(scope, table, one)
+    formulas.set(place, checked)
+    return parameters.filled(checked)
+  }
+  let nextId = FIRST_ID
   /** What every column has: a name that is free, and a number. */
   const named = (name: string): { readonly id: ColumnId; readonly name: string } => {
     if (taken.has(foldName(name))) {
@@ -65,10 +72,10 @@ export function viewColumns(names: ViewNames, view: GroupedView): ViewColumns {
       throw refusal('name-taken', { place, kind: 'column', name: printName(name) }, { table: table.name, column: name })
     }
     taken.add(foldName(name))
-    return { id: nextId++ as ColumnId, name }
+    return { id: nextId-- as ColumnId, name }
   }
   const keys = (view.levels ?? []).map(({ name, key }, index) => {
-    const checked = checkIn(ofRow, { name: name ?? key, formula: key })
+    const checked = checkIn(ofRow, `levels ${index}`, { name: name ?? key, formula: key })
     const source = sourceOf(table, checked.expression)
     const { type } = knownType(checked.expression)
     const column = { ...named(name ?? source?.name ?? key.trim()), type, ...shownAs(source), level: index + 1 }
@@ -77,20 +84,20 @@ export function viewColumns(names: ViewNames, view: GroupedView): ViewColumns {
   const across =
     view.across === undefined
       ? null
-      : checkIn(ofRow, { name: view.across.name ?? view.across.key, formula: view.across.key }).expression
-  const rows = (view.columns ?? []).map((one): ViewColumn => {
-    const checked = checkIn(ofRow, one)
+      : checkIn(ofRow, 'across', { name: view.across.name ?? view.across.key, formula: view.across.key }).expression
+  const rows = (view.columns ?? []).map((one, index): ViewColumn => {
+    const checked = checkIn(ofRow, `columns ${index}`, one)
     const plan = engine.compile(checked)
     return { ...named(one.name), type: plan.type, ...shownAs(sourceOf(table, checked.expression)), ofRow: plan }
   })
-  const tallies = (view.tallies ?? []).map((one): ViewColumn => {
-    const checked = checkIn(ofRows, one)
+  const tallies = (view.tallies ?? []).map((one, index): ViewColumn => {
+    const checked = checkIn(ofRows, `tallies ${index}`, one)
     const expression = withoutTallies(checked.expression, model, table)
     const plan = engine.compile({ expression, watches: [] })
     const own = table.find(one.name)
     // A tally that bears the name of a column shows the column on single rows.
     const isShown = own !== undefined && numberOr(own.type) === numberOr(plan.type)
-    const row = isShown ? engine.compile(checkIn(ofRow, { name: one.name, formula: printName(own.name) })) : undefined
+    const row = isShown ? engine.compile(checkedIn(ofRow, table, { name: one.name, formula: printName(own.name) })) : undefined
     return { ...named(one.name), type: plan.type, properties: {}, ofRows: plan, ...(row !== undefined && { ofRow: row }) }
   })
   const others = [...keys.map(({ column }) => column), ...rows, ...tallies]

@@ -1,3 +1,4 @@
+import type { GroupedView } from '../schemas/index.js'
 import type { GroupNode } from './group-tree.js'
 import type { ViewLine } from './grouped-view.js'
 import type { ViewParts } from './view-parts.js'
@@ -14,10 +15,14 @@ export interface Line extends ViewLine {
   next: number
 }
 
+/** True for views in which the rows of each group are lines too. */
+export function isWithRows({ columns = [], details = columns.length > 0 ? 'shown' : 'none' }: GroupedView): boolean {
+  return details !== 'none'
+}
+
 /** The lines, a group before its parts, the whole last. */
 export function linesOf(parts: ViewParts, whole: GroupNode): Line[] {
   const lines: Line[] = []
-  const { details = (parts.view.columns ?? []).length > 0 ? 'shown' : 'none' } = parts.view
   /** Puts a line in, behind the one before it. */
   const put = (line: Line, parent: number, previous: number): number => {
     const place = lines.push({ ...line, parent, previous }) - 1
@@ -31,7 +36,7 @@ export function linesOf(parts: ViewParts, whole: GroupNode): Line[] {
       visit(node, previous)
     }
     if (outer.others.length > 0) put(othersLine(parts, outer), parent, previous)
-    if (outer.level < parts.columns.keys.length || details === 'none') return
+    if (outer.level < parts.columns.keys.length || !isWithRows(parts.view)) return
     previous = -1
     for (const slot of parts.rows.rowsOf(outer.level, outer.group)) previous = put(rowLine(parts, outer, slot), parent, previous)
   }

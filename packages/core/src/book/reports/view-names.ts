@@ -1,4 +1,5 @@
 import type { Engine } from '../../engine/index.js'
+import type { CheckedFormula } from '../../formula/index.js'
 import type { Model, RowsTable } from '../model/index.js'
 import type { ViewParameters } from './view-parameters.js'
 
@@ -8,4 +9,6 @@ export interface ViewNames {
   readonly engine: Engine
   readonly table: RowsTable
   readonly parameters: ViewParameters
+  /** What checking gave for each formula of the view, by where it stands. */
+  readonly formulas: Map<string, CheckedFormula>
 }

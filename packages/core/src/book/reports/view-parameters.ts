@@ -4,7 +4,7 @@ import { mapParts } from '../../formula/index.js'
 import { foldName, printName, printNumber, type Scalar } from '../../values/index.js'
 import type { Model, RowsTable } from '../model/index.js'
 import { fitText } from '../model/index.js'
-import type { ViewParameter } from './grouped-view.js'
+import type { ViewParameter } from '../schemas/index.js'
 
 interface Known {
   readonly value: ScopeValue
@@ -17,9 +17,10 @@ export class ViewParameters {
   readonly #byId: ReadonlyMap<ColumnId, Known>
 
   /**
+   * @param isAsked - whether those without a value are asked for later, and blank until then
    * @throws Refusal for a name that something in scope has, two of one name, values missing, and values of another type
    */
-  constructor(model: Model, table: RowsTable, zone: string, given: readonly ViewParameter[]) {
+  constructor(model: Model, table: RowsTable, zone: string, given: readonly ViewParameter[], isAsked: boolean) {
     const known = new Map<string, Known>()
     for (const [at, { name, type, value = null }] of given.entries()) {
       const place = { table: table.name, column: name }
@@ -27,7 +28,7 @@ export class ViewParameters {
       if (taken !== null)
         throw refusal('name-taken', { place: `Table ${printName(table.name)}`, kind: taken, name: printName(name) }, place)
       const cell = value === null ? null : fitText(String(value), type, zone)
-      if (cell === null) {
+      if (cell === null && !(isAsked && value === null)) {
         const reason = value === null ? 'it has no value.' : `expected ${type}, received ${JSON.stringify(value)}.`
         throw refusal('bad-operation', { place: `The parameter ${printName(name)}`, reason }, place)
       }

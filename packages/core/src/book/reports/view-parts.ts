@@ -1,5 +1,6 @@
 import type { GroupedRows } from '../../engine/index.js'
-import type { GroupedView } from './grouped-view.js'
+import type { GroupedView } from '../schemas/index.js'
+import type { Arrangement } from './arrangement.js'
 import type { ViewColumns } from './view-columns.js'
 import type { ViewNames } from './view-names.js'
 
@@ -8,6 +9,7 @@ export interface ViewParts {
   readonly names: ViewNames
   readonly view: GroupedView
   readonly columns: ViewColumns
+  readonly arrangement: Arrangement
   readonly rows: GroupedRows
 }
 

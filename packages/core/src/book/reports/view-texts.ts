@@ -1,7 +1,7 @@
 import { type Refusal, refusal } from '../../findings/index.js'
 import { tokenize } from '../../formula/index.js'
 import { VALUE_TYPES } from '../../values/index.js'
-import type { ViewLevel, ViewOrder, ViewParameter, ViewTop } from './grouped-view.js'
+import type { ViewLevel, ViewOrder, ViewParameter, ViewTop } from '../schemas/index.js'
 
 type Tokens = ReturnType<typeof tokenize>['tokens']
 

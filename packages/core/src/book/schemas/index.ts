@@ -18,6 +18,15 @@ export type { AnyOperationSchema } from './define-schema.js'
 export { type DetachColumn, detachColumnSchema } from './detach-column.js'
 export { isMoment, JsonValue, Locale, MOST_NEW_ROWS, MOST_ROWS, Moment, Seed, Text, Zone } from './fields.js'
 export { fillColumnSchema, type JournaledFillColumn } from './fill-column.js'
+export {
+  type GroupedView,
+  groupedViewShape,
+  type ViewFormula,
+  type ViewLevel,
+  type ViewOrder,
+  type ViewParameter,
+  type ViewTop,
+} from './grouped-view.js'
 export { insertRowsSchema, type JournaledInsertRows } from './insert-rows.js'
 export { type MoveColumn, moveColumnSchema } from './move-column.js'
 export { type JournaledMoveRows, moveRowsSchema } from './move-rows.js'
@@ -39,6 +48,7 @@ export { listIds, packIds, RowIds } from './row-ids.js'
 export { type JournaledSetCells, setCellsSchema } from './set-cells.js'
 export { type SetMetadata, setMetadataSchema } from './set-metadata.js'
 export { type SetMode, setModeSchema } from './set-mode.js'
+export { type RemoveReport, removeReportSchema, type SetReport, setReportSchema } from './set-report.js'
 export { type JournaledSetRule, type RemoveRule, removeRuleSchema, setRuleSchema } from './set-rule.js'
 export { type JournaledSetStamp, type StampCells, setStampSchema, stampCellsSchema } from './set-stamp.js'
 export { type SetSurroundings, setSurroundingsSchema } from './set-surroundings.js'

@@ -22,6 +22,7 @@ import type { ResumeColumn } from './resume-column.js'
 import type { JournaledSetCells, SetCells } from './set-cells.js'
 import type { SetMetadata } from './set-metadata.js'
 import type { SetMode } from './set-mode.js'
+import type { RemoveReport, SetReport } from './set-report.js'
 import type { JournaledSetRule, RemoveRule, SetRule } from './set-rule.js'
 import type { JournaledSetStamp, SetStamp, StampCells } from './set-stamp.js'
 import type { SetSurroundings } from './set-surroundings.js'
@@ -45,6 +46,8 @@ type Plain =
   | RemoveValue
   | RemoveTally
   | RemoveRule
+  | SetReport
+  | RemoveReport
   | StampCells
   | SetMode
   | SetMetadata

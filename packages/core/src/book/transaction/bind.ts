@@ -63,7 +63,7 @@ function recheck(transaction: Transaction): void {
 }
 
 /** True for formulas that are computed the same way. */
-function isSamePlan(one: CheckedFormula, other: CheckedFormula): boolean {
+export function isSamePlan(one: CheckedFormula, other: CheckedFormula): boolean {
   const text = ({ expression, watches }: CheckedFormula): string =>
     JSON.stringify([expression, watches], (key, value: unknown) =>
       key === 'record' ? (value as { name: string }).name : typeof value === 'bigint' ? `${value}n` : value,

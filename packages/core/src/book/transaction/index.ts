@@ -6,9 +6,9 @@
  * @module
  */
 
-export { bindFormulas } from './bind.js'
+export { bindFormulas, isSamePlan } from './bind.js'
 export { type ChangeSet, type ColumnCells, columnCells, type InsertedRows, idsOf, insertedRows } from './change-set.js'
+export { changesDefinitions, checkReports } from './check-reports.js'
 export { RecalculatedCells } from './recalculated-cells.js'
-export { rewriteFormula } from './rewrite-formula.js'
 export { stampsDue } from './stamping.js'
 export { storageOf, Transaction } from './transaction.js'

@@ -1,6 +1,6 @@
 import { BLOCK_ROWS, makeVector, type Selection, selectRows, type Vector } from '../../../columns/index.js'
 import type { AccessPath, CrossRowInput } from '../../lowered-plans/index.js'
-import type { NodeId } from '../../propagation/index.js'
+import type { NodeId, PropagationPass } from '../../propagation/index.js'
 import { cellAt, putCell } from '../../storage/index.js'
 
 const FIRST_ROW: Selection = selectRows(Uint16Array.of(0))
@@ -24,8 +24,11 @@ export class SameInput implements CrossRowInput {
     for (let k = 0; k < count; k++) putCell(out, rows === null ? k : (rows[k] as number), cell)
   }
 
-  /** What reads it is asked for when it is shown, so what it follows need not be told. */
-  touched(): null {
-    return null
+  /** All groups, or none. */
+  touched(pass: PropagationPass): readonly number[] | null {
+    const touched = this.#input.touched(pass)
+    if (touched === null) return null
+    const isNone = touched instanceof Map ? touched.size === 0 : [...(touched as Iterable<number>)].length === 0
+    return isNone ? [] : null
   }
 }

@@ -1,9 +1,23 @@
 import { applyEdits, type TextEdit } from '../../findings/index.js'
-import type { ColumnFormula } from '../model/index.js'
+import type { ColumnId } from '../../formula/index.js'
+import { foldName, printName } from '../../values/index.js'
+import type { ColumnFormula } from './column-model.js'
 
 interface Span {
   readonly from: number
   readonly to: number
+}
+
+/** The edits by which a formula names a column as it is called now. */
+export function renamingEdits({ checked }: ColumnFormula, column: ColumnId, name: string): TextEdit[] {
+  const references = checked?.references.filter((one) => one.column === column) ?? []
+  return references.map(({ from, to }) => ({ from, to, insert: printName(name) }))
+}
+
+/** The edits by which a formula names a table as it is called now. */
+export function tableRenamingEdits({ checked }: ColumnFormula, former: string, name: string): TextEdit[] {
+  const mentions = checked?.tables.filter((one) => foldName(one.table) === foldName(former)) ?? []
+  return mentions.map(({ from, to }) => ({ from, to, insert: printName(name) }))
 }
 
 /**
@@ -11,6 +25,7 @@ interface Span {
  * call finds its names where they stand now.
  */
 export function rewriteFormula(formula: ColumnFormula, edits: readonly TextEdit[]): void {
+  if (edits.length === 0) return
   const { checked } = formula
   formula.text = applyEdits(formula.text, edits)
   if (checked === null) return
