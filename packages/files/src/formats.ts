@@ -22,9 +22,12 @@ export type { FileColumn, FileTable } from './reading/table-reader.js'
 export {
   BINARY_FORMATS,
   type ByteSink,
+  DOCUMENT_FORMATS,
+  WRITABLE_ENDINGS,
   WRITABLE_FORMATS,
   type WritableFormat,
   type WritingOptions,
+  writableFormatOf,
 } from './writing/formats.js'
 export type { Loss, LossKind } from './writing/losses.js'
 export type { NamedResult } from './writing/named-result.js'

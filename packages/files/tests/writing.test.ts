@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { type CellValue, Workbook } from 'mellow-abacus'
 import { printNumber } from 'mellow-abacus/storage'
 import { describe, expect, test } from 'vitest'
-import { readTable, WRITABLE_FORMATS, type WritableFormat, writeTable } from '../src/index.js'
+import { type ReadableFormat, readTable, WRITABLE_FORMATS, type WritableFormat, writeTable } from '../src/index.js'
 import { BatchBytes } from '../src/writing/batch-bytes.js'
 
 function bookOf(columns: readonly { name: string; type: string }[], rows: Record<string, CellValue>[]): Workbook {
@@ -94,7 +94,7 @@ describe('what is written reads back the same', () => {
       fc.constantFrom('007', '=1+1', 'a\r\nb', '"', ' x ', '-', '\t'),
     ),
   }
-  test.each<WritableFormat>(['csv', 'tsv', 'json', 'ndjson'])('%s', async (format) => {
+  test.each<ReadableFormat>(['csv', 'tsv', 'json', 'ndjson'])('%s', async (format) => {
     await fc.assert(
       fc.asyncProperty(fc.array(fc.record(cell), { minLength: 1, maxLength: 20 }), async (rows) => {
         const types = [

@@ -90,9 +90,9 @@ function operationPhrase(operation: Operation): string {
         ? `${at} filled with ${counted(operation.values?.length ?? 0, 'value')}`
         : `${at} filled once with ${oneLine(operation.formula)}`
     case 'set-report':
-      return `report ${operation.name} of ${operation.report.table}`
+      return `report ${name(operation.name)} of ${name(operation.report.table)} kept`
     case 'remove-report':
-      return `report ${operation.name} removed`
+      return `report ${name(operation.name)} removed`
     case 'set-metadata':
       return `note ${operation.name} of the program around it ${operation.value === null ? 'removed' : 'set'}`
     case 'set-surroundings':

@@ -31,6 +31,8 @@ function commandOf(book: string, operation: Readonly<Record<string, unknown>> | 
       return `mellow remove ${book} ${address} --${dependants === 'detach' ? 'detach' : 'with'}-dependants`
     case 'remove-link':
       return `mellow remove ${book} link:${address}`
+    case 'remove-report':
+      return `mellow remove ${book} report:${printName(String(name))}`
     case 'detach-column':
       return `mellow detach ${book} ${address}`
     default:

@@ -16,7 +16,8 @@ export interface ViewArguments {
   readonly tally: readonly PlacedText[]
   readonly line: readonly PlacedText[]
   readonly across?: string
-  readonly details?: 'shown' | 'none'
+  readonly details?: 'shown' | 'folded' | 'none'
+  readonly fold?: string
   readonly tallyDetails?: boolean
   readonly top: readonly string[]
   readonly having?: string
@@ -57,6 +58,7 @@ export function addViewOptions(command: Command): Command {
     .addOption(
       new Option('--details <how>', 'whether the rows of each group are lines too; with --column they are').choices([
         'shown',
+        'folded',
         'none',
       ]),
     )
@@ -74,5 +76,6 @@ export function addViewOptions(command: Command): Command {
       collect,
       [],
     )
+    .option('--fold <level>', 'fold what is under the groups of a level, by its name or number')
     .option('--flat', 'the innermost groups alone, without the whole and the column level')
 }

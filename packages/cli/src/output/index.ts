@@ -4,9 +4,10 @@
  */
 
 export { findingsJson, findingText, placeOf } from './findings.js'
-export { COLUMNS_OF_GROUPS, firstLines } from './grouped-text.js'
+export { COLUMNS_OF_GROUPS } from './grouped-text.js'
 export { refuseBadPath, replaceFile } from './output-file.js'
 export { startBar } from './progress.js'
+export { shownLines } from './shown-lines.js'
 export { shownPath } from './shown-path.js'
 export { SHOWN_ROWS, tableText } from './table-text.js'
 export { outputFormat, tellNotHeld, writeAsSheets, writeResult } from './write-result.js'

@@ -1,5 +1,5 @@
 import Table from 'cli-table3'
-import { CellFault, displayOf, type QueryColumn, type QueryResult, tidyDisplayOf, type ValueType } from 'mellow-abacus'
+import { CellFault, counted, displayOf, type QueryColumn, type QueryResult, tidyDisplayOf, type ValueType } from 'mellow-abacus'
 import type { Paint } from '../shell/index.js'
 
 /** Rows a terminal table shows unless more are asked for. */
@@ -42,6 +42,8 @@ interface Layout {
   /** How many rows or lines are left out. */
   readonly more: number
   readonly unit: 'row' | 'line'
+  /** What else is to be said under it. */
+  readonly notes?: readonly string[]
 }
 
 /**
@@ -73,7 +75,7 @@ const plain = (text: string): string => text
 
 /** Cells under their headings. Columns that do not fit the width are left out and counted; an outline before the others stays. */
 export function layOut(heads: readonly ShownHead[], cells: readonly (readonly ShownCell[])[], layout: Layout): string {
-  const { wanted, width, paint, more, unit } = layout
+  const { wanted, width, paint, more, unit, notes: others = [] } = layout
   const widths = heads.map(({ text }, place) =>
     cells.reduce((most, row) => Math.max(most, row[place]?.text.length ?? 0), text.length),
   )
@@ -86,16 +88,32 @@ export function layOut(heads: readonly ShownHead[], cells: readonly (readonly Sh
     style: { head: [], border: [], 'padding-left': 0, 'padding-right': 0 },
   })
   for (const row of cells) table.push(kept.map((place) => painted(row[place] as ShownCell)))
-  const left = heads.length - kept.length
-  const notes = [more > 0 ? `… ${more} more ${unit}s` : '', left > 0 ? `… ${left} more columns` : ''].filter(
-    (note) => note !== '',
-  )
+  const left = [...heads.keys()].filter((place) => !kept.includes(place))
+  const notes = [
+    ...(more > 0 ? [`… ${counted(more, `more ${unit}`)}`] : []),
+    ...others,
+    ...(left.length > 0
+      ? [
+          leftOut(
+            left.map((place) => heads[place] as ShownHead),
+            width,
+          ),
+        ]
+      : []),
+  ]
   const body = table
     .toString()
     .split('\n')
     .map((line) => line.trimEnd())
     .join('\n')
   return `${body}\n${notes.length > 0 ? `${paint.quiet(notes.join(', '))}\n` : ''}`
+}
+
+/** Names the columns that do not fit, as far as a line goes. */
+function leftOut(heads: readonly ShownHead[], width: number): string {
+  const names = heads.map(({ text }) => text.replace(/^[○●◐◌◇] /, ''))
+  const whole = `… ${counted(names.length, 'more column')}: ${names.join(', ')}`
+  return whole.length <= width ? whole : `${whole.slice(0, Math.max(24, width - 1))}…`
 }
 
 const painted = ({ text, painted: paint }: ShownCell): string => paint(text)

@@ -1,14 +1,13 @@
 import { statSync } from 'node:fs'
 import {
   BINARY_FORMATS,
-  formatOfName,
-  KNOWN_ENDINGS,
   type Loss,
   type LossKind,
   type NamedResult,
-  WRITABLE_FORMATS,
+  WRITABLE_ENDINGS,
   type WritableFormat,
   WriteFault,
+  writableFormatOf,
   writeSheets,
   writeTable,
 } from '@mellow-abacus/files'
@@ -43,23 +42,24 @@ export function outputFormat(args: OutputArguments, io: Io): WritableFormat | 't
 
 /** The format that the name of a file says; csv where it has no ending, or is no plain file. */
 function formatOfOutput(output: string): WritableFormat {
-  const named = formatOfName(output)
-  const format = WRITABLE_FORMATS.find((one) => one === named)
+  const format = writableFormatOf(output)
   const ending = /[^/\\.]\.([^./\\]+)$/.exec(output)?.[1]
   if (format !== undefined || ending === undefined || statSync(output, { throwIfNoEntry: false })?.isFile() === false)
     return format ?? 'csv'
   throw new UsageFault(
-    `the ending of ${output} says no format; there are ${KNOWN_ENDINGS.map((one) => `.${one}`).join(', ')}. Or say it: --to csv`,
+    `the ending of ${output} says no format; there are ${WRITABLE_ENDINGS.map((one) => `.${one}`).join(', ')}. Or say it: --to csv`,
   )
 }
 
 /** What goes with rows that are shown. */
 export interface Shown {
-  /** Name of their table. */
+  /** Name of their table, or of the report. */
   readonly name?: string
-  /** The condition that they meet. */
-  readonly where?: string
   readonly locale?: string
+  /** Lines deeper than this level are folded. */
+  readonly foldedFrom?: number
+  /** How many lines are folded out of sight. */
+  readonly folded?: number
 }
 
 /** Writes rows to standard output, or to a file that is replaced in one step; says what the format could not hold. */
@@ -73,11 +73,11 @@ export async function writeResult(
   const paint: Paint = makePaint(io.colours && args.output === undefined)
   if (args.output === undefined && io.isTerminal && BINARY_FORMATS.has(format))
     throw new UsageFault(`${format} is not for the eye; write it to a file with -o, or pipe it on.`)
-  const options = { name: shown.name ?? 'table', ...(args.neutralize !== undefined && { neutralize: args.neutralize }) }
+  const { exact = false } = args
+  const options = { name: 'table', ...shown, exact, ...(args.neutralize !== undefined && { neutralize: args.neutralize }) }
   const writeTo = async (sink: Sink, onProgress?: (rows: number) => void): Promise<readonly Loss[]> => {
     if (format !== 'table') return writeTable(result, format, sink, { ...options, ...(onProgress && { onProgress }) })
     const width = args.output === undefined && io.isTerminal ? io.columns : Number.POSITIVE_INFINITY
-    const { exact = false } = args
     const text = isGrouped(result)
       ? groupedText(result, { ...shown, exact }, paint, width)
       : tableText(result, paint, width, { ...shown, exact })

@@ -23,7 +23,14 @@ export interface GivenView {
 export function givenView(args: ViewArguments): GivenView | null {
   const { across, group, column, tally, line, order, top, where, details, tallyDetails, having, flat } = args
   if (group.length + column.length + tally.length + line.length === 0) {
-    const idle = { '--across': across, '--details': details, '--tally-details': tallyDetails, '--having': having, '--flat': flat }
+    const idle = {
+      '--across': across,
+      '--details': details,
+      '--tally-details': tallyDetails,
+      '--having': having,
+      '--flat': flat,
+      '--fold': args.fold,
+    }
     const given = [...Object.entries(idle), ['--top', top[0]], ['--parameter', args.parameter[0]]]
     const [first] = given.find(([, value]) => value !== undefined) ?? []
     if (first !== undefined) throw new UsageFault(`${first} is for groups; it goes with --group, --column, --tally or --line`)

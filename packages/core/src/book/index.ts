@@ -25,7 +25,18 @@ export type {
 } from './queries/index.js'
 export { parseOrder } from './queries/index.js'
 export type { ChangedGroup, GroupedResult, ReportChange, ReportView, ViewLine } from './reports/index.js'
-export { parseLevels, parseViewOrder, parseViewParameter, parseViewTop } from './reports/index.js'
+export {
+  firstLines,
+  foldedAt,
+  isOfOutline,
+  lineLabels,
+  outlineHeading,
+  parseLevels,
+  parseViewOrder,
+  parseViewParameter,
+  parseViewTop,
+  viewHead,
+} from './reports/index.js'
 export type { RowView } from './row-view.js'
 export type { RowWindow, WindowQuery, WindowRow, WindowRows, WindowSpan } from './row-window.js'
 export type {

@@ -22,9 +22,16 @@ export async function writeTable(
   if (format === 'arrow') return (await import('./write-arrow.js')).writeArrow(result, sink, options)
   if (format === 'parquet') return (await import('./write-parquet.js')).writeParquet(result, sink, options)
   if (format === 'xlsx') return writeXlsxHere([{ name: options.name ?? 'table', result }], sink, options)
+  if (format === 'md') return none((await import('./documents/write-markdown.js')).writeMarkdown(result, sink, options))
+  if (format === 'html') return none((await import('./documents/write-html.js')).writeHtml(result, sink, options))
   if (format === 'csv') return writeDelimited(result, ',', sink, options)
   if (format === 'tsv') return writeDelimited(result, '\t', sink, options)
-  await writeJson(result, format, sink, options)
+  return none(writeJson(result, format, sink, options))
+}
+
+/** What holds everything loses nothing. */
+async function none(written: Promise<void>): Promise<readonly Loss[]> {
+  await written
   return []
 }
 

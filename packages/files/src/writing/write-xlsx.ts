@@ -1,9 +1,10 @@
 import { Writable } from 'node:stream'
 import { finished } from 'node:stream/promises'
 import exceljs from 'exceljs'
-import { CellFault, type QueryColumn } from 'mellow-abacus'
+import { CellFault, type QueryColumn, type QueryResult } from 'mellow-abacus'
 import { MS_PER_DAY, printDate, printDateTime } from 'mellow-abacus/storage'
 import { batchesOf } from './batches.js'
+import { isOutlined } from './documents/document-table.js'
 import { BATCH_ROWS, type ByteSink, type WritingOptions } from './formats.js'
 import { type Loss, Losses } from './losses.js'
 import type { NamedResult } from './named-result.js'
@@ -41,7 +42,10 @@ export async function writeXlsx(
   let before = 0
   const names = sheetNames(tables.map(({ name }) => name))
   for (const [place, { result }] of tables.entries()) {
+    const outline = outlineOf(result, options.foldedFrom)
     const sheet = book.addWorksheet(names[place] as string, { views: [{ state: 'frozen', ySplit: 1 }] })
+    // A group stands before its parts.
+    if (outline !== null) sheet.properties.outlineProperties = { summaryBelow: false, summaryRight: false }
     sheet.columns = result.columns.map((column) => {
       const numFmt = numberFormat(column)
       return { width: widthOf(column), ...(numFmt !== null && { style: { numFmt } }) }
@@ -53,13 +57,32 @@ export async function writeXlsx(
     })
     header.commit()
     const told = onProgress === undefined ? {} : { onProgress: (rows: number) => onProgress(before + rows) }
+    let at = 0
     for await (const batch of batchesOf(result.slots, BATCH_ROWS, { ...options, ...told }))
-      for (const slot of batch) sheet.addRow(result.columns.map((column) => cellOf(column, slot, losses))).commit()
+      for (const slot of batch) {
+        const row = sheet.addRow(result.columns.map((column) => cellOf(column, slot, losses)))
+        outline?.(row, at++)
+        row.commit()
+      }
     sheet.commit()
     before += result.slots.length
   }
   await Promise.all([book.commit(), finished(out)])
   return losses.list()
+}
+
+/** Most levels that rows of a sheet can be folded by. */
+const MOST_LEVELS = 7
+
+/** What gives a line of a grouped view its place in the outline of a sheet; null for plain rows. */
+function outlineOf(result: QueryResult, foldedFrom = Number.POSITIVE_INFINITY): ((row: exceljs.Row, at: number) => void) | null {
+  if (!isOutlined(result)) return null
+  return (row, at) => {
+    const { level = 0, kind } = result.lines[at] ?? {}
+    row.outlineLevel = Math.min(MOST_LEVELS, Math.max(0, level - 1))
+    if (level > foldedFrom) row.hidden = true
+    if (kind !== 'row') row.font = { bold: true }
+  }
 }
 
 function refuseTooLarge(tables: readonly NamedResult[]): void {

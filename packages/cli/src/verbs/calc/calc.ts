@@ -16,11 +16,11 @@ import {
   COLUMNS_OF_GROUPS,
   findingsJson,
   findingText,
-  firstLines,
   outputFormat,
   placeOf,
   refuseBadPath,
   SHOWN_ROWS,
+  shownLines,
   startBar,
   tellNotHeld,
   writeResult,
@@ -92,6 +92,7 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
   const remarks: Remark[] = read.findings.map((finding) => ({ finding, where: file === '-' ? table : file }))
   const book = new Workbook(around)
   let result: QueryResult | GroupedResult
+  let folded: { readonly foldedFrom?: number } = {}
   try {
     book.apply([
       ...tableOperations(table, read),
@@ -121,8 +122,12 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
     const most = isTable ? { limit: SHOWN_ROWS } : {}
     result = askQuery(() => {
       if (grouped === null) return book.query({ table, ...queryOf(args), ...most, ...asked })
-      const groups = book.group({ table, ...grouped.view, ...asked })
-      return isTable && limit === undefined ? firstLines(groups, SHOWN_ROWS) : groups
+      const lines = shownLines(book.group({ table, ...grouped.view, ...asked }), outputFormat(args, io), {
+        ...(args.fold !== undefined && { fold: args.fold }),
+        ...asked,
+      })
+      if (lines.foldedFrom !== undefined) folded = { foldedFrom: lines.foldedFrom }
+      return lines.result
     }, args)
   } catch (error) {
     if (!(error instanceof Refusal)) throw error
@@ -135,7 +140,7 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
   const exitCode = report(remarks, args, io)
   if (exitCode !== ExitCode.done) return exitCode
   try {
-    const notHeld = await writeResult(result, args, io, { name: table, ...whereOf(args), locale: around.locale })
+    const notHeld = await writeResult(result, args, io, { name: table, locale: around.locale, ...folded })
     if (args.findings !== 'json') tellNotHeld(notHeld, args, io)
   } catch (error) {
     // With --strict a format that cannot hold everything is refused.
@@ -191,11 +196,9 @@ function askQuery(ask: () => QueryResult, args: CalcArguments): QueryResult {
   }
 }
 
-const whereOf = ({ where }: CalcArguments): { readonly where?: string } => (where === undefined ? {} : { where })
-
 function queryOf(args: CalcArguments): Omit<Query, 'table' | 'limit'> {
   return {
-    ...whereOf(args),
+    ...(args.where !== undefined && { where: args.where }),
     ...(args.order.length > 0 && { order: args.order.join(', ') }),
     ...(args.columns !== undefined && { columns: splitNames(args.columns) }),
   }

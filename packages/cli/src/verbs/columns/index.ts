@@ -58,7 +58,7 @@ const hide = addressVerb('hide', 'Leaves a column out of what is shown; formulas
 const unhide = addressVerb('unhide', 'Shows a hidden column again.', 'unhide honey hives.note')
 const remove = addressVerb(
   'remove',
-  'Takes a column, table, link, value, tally or rule away.',
+  'Takes a column, table, link, value, tally, rule or report away.',
   'remove honey hives.note',
   (command) =>
     command

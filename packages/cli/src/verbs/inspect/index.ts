@@ -8,7 +8,8 @@ import { Argument, Command, InvalidArgumentError, Option } from 'commander'
 import { addChangeOptions, addLookOptions, addViewOptions, type ChangeArguments, collect } from '../../options/index.js'
 import type { Verb, VerbTools } from '../verb.js'
 import { explainCommand } from './explain-command.js'
-import type { RowsArguments, ShowArguments } from './show.js'
+import type { ReportArguments } from './report.js'
+import type { RowsArguments, ShowArguments } from './rows-arguments.js'
 
 const toOption = (formats: readonly string[]): Option =>
   new Option('--to <format>', 'format of the output; table on a terminal, else csv').choices([...formats])
@@ -33,10 +34,10 @@ function show({ io, finish }: VerbTools): Command {
     .option('--limit <n>', 'at most so many rows')
     .option('--exact', 'show numbers with all their digits; in files they always have them')
     .addOption(toOption(['table', ...WRITABLE_FORMATS]))
-  addLookOptions(addViewOptions(addRowOptions(command)))
+  addChangeOptions(addViewOptions(addRowOptions(command)).option('--keep <name>', 'keep the groups as a report'))
   command.addHelpText(
     'after',
-    "\nExamples:\n  mellow show honey inspections --order 'infestation desc' --limit 5\n  mellow show honey harvests --group 'site = hive.yard.name, forage' --tally 'total = sum(honey_kg)' --line 'part = total per parent.total'\n",
+    "\nExamples:\n  mellow show honey inspections --order 'infestation desc' --limit 5\n  mellow show honey harvests --group 'site = hive.yard.name, forage' --tally 'total = sum(honey_kg)' --line 'part = total per parent.total' --keep by_site\n",
   )
   return command.action(async (book: string, table: string | undefined, args: ShowArguments) => {
     finish(await (await import('./show.js')).runShow(book, table, args, io))
@@ -64,7 +65,7 @@ function exportRows({ io, finish }: VerbTools): Command {
   })
 }
 
-const KINDS = ['table', 'column', 'link', 'tally', 'rule', 'value']
+const KINDS = ['table', 'column', 'link', 'tally', 'rule', 'value', 'report']
 
 /** A kind, also where several are said: `columns`, `tallies`. */
 function kindOf(text: string): string {
@@ -76,7 +77,7 @@ function kindOf(text: string): string {
 function list({ io, finish }: VerbTools): Command {
   const command = new Command('list')
     .description(
-      'Lists what is defined: tables, columns, links, tallies, rules and values, with type, unit, formula, bytes and findings.',
+      'Lists what is defined: tables, columns, links, tallies, rules, values and reports, with type, unit, formula, bytes and findings.',
     )
     .argument('<book>')
     .addArgument(new Argument('[kind]', 'only these').choices(KINDS).argParser(kindOf))
@@ -167,9 +168,32 @@ function trace({ io, finish }: VerbTools): Command {
   })
 }
 
+function report({ io, finish }: VerbTools): Command {
+  const command = new Command('report')
+    .description('Shows a report: groups that were kept by mellow show --keep. Without a name it lists the reports.')
+    .argument('<book>')
+    .argument('[name]')
+    .option('--with <name=value>', 'a value for a parameter, such as season=2025; may be repeated', collect, [])
+    .option('--fold <level>', 'fold what is under the groups of a level, by its name or number')
+    .option('--limit <n>', 'at most so many outermost groups')
+    .option('--exact', 'show numbers with all their digits; in data files they always have them')
+    .option('-o, --output <file>', 'write to a file, which is replaced in one step; its ending says the format')
+    .option('--strict', 'refuse when the format cannot hold everything')
+    .addOption(toOption(['table', ...WRITABLE_FORMATS]))
+  addLookOptions(command)
+  command.addHelpText(
+    'after',
+    '\nExamples:\n  mellow report honey\n  mellow report honey by_site --with season=2025 --fold site\n  mellow report honey by_site -o by_site.html\n',
+  )
+  return command.action(async (book: string, name: string | undefined, args: ReportArguments) => {
+    finish(await (await import('./report.js')).runReport(book, name, args, io))
+  })
+}
+
 /** The verbs that look at a workbook. */
 export const INSPECT_COMMANDS: Readonly<Record<string, Awaited<ReturnType<Verb['load']>>>> = {
   show,
+  report,
   export: exportRows,
   list,
   profile,

@@ -4,7 +4,7 @@ import { lookAt } from '../../books/index.js'
 import { writeResult } from '../../output/index.js'
 import type { Io } from '../../shell/index.js'
 import { recordRows } from './records.js'
-import type { RowsArguments } from './show.js'
+import type { RowsArguments } from './rows-arguments.js'
 
 type Listed = {
   readonly kind: string
@@ -39,7 +39,13 @@ function definitionsOf(file: BookFile): Listed[] {
     const typed = String(book.value(name) ?? '')
     return { kind: 'value', address: `value:${printName(name)}`, formula: book.valueFormula(name) ?? typed }
   })
-  return [...book.tables.flatMap((name) => definitionsIn(book, name, stored)), ...values]
+  const reports = book.reports.map((name): Listed => {
+    const { table, levels = [], tallies = [] } = book.reportDefinition(name)
+    const keys = levels.map((level) => level.name ?? level.key).join(', ')
+    const formula = `${table} by ${keys || 'nothing'}: ${tallies.map((tally) => tally.formula).join(', ')}`
+    return { kind: 'report', address: `report:${printName(name)}`, formula }
+  })
+  return [...book.tables.flatMap((name) => definitionsIn(book, name, stored)), ...values, ...reports]
 }
 
 function definitionsIn(book: WorkbookView, name: string, stored: ReadonlyMap<number, number>): Listed[] {

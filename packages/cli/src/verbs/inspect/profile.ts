@@ -4,7 +4,7 @@ import { writeResult } from '../../output/index.js'
 import type { Io } from '../../shell/index.js'
 import { UsageFault } from '../../shell/index.js'
 import { recordRows } from './records.js'
-import type { RowsArguments } from './show.js'
+import type { RowsArguments } from './rows-arguments.js'
 
 /** Runs `mellow profile`. */
 export function runProfile(book: string, address: string, args: RowsArguments, io: Io): Promise<number> {

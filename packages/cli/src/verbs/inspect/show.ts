@@ -1,50 +1,38 @@
-import type { WritableFormat } from '@mellow-abacus/files'
-import { formatOfName } from '@mellow-abacus/files'
+import { writableFormatOf } from '@mellow-abacus/files'
 import { counted, displayNumber, printName, refuseErrors, type TableView, type WorkbookView } from 'mellow-abacus'
 import { lookAt, tableOf } from '../../books/index.js'
-import type { ViewArguments } from '../../options/index.js'
 import {
   COLUMNS_OF_GROUPS,
-  firstLines,
   outputFormat,
   refuseBadPath,
   replaceFile,
   SHOWN_ROWS,
+  shownLines,
   tellNotHeld,
   writeAsSheets,
   writeResult,
 } from '../../output/index.js'
 import { type GivenView, givenView, splitNames, wholeNumber } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
-import { makePaint, type Paint, UsageFault } from '../../shell/index.js'
-
-/** What verbs are told that print rows. */
-export interface RowsArguments {
-  readonly where?: string
-  readonly order: readonly string[]
-  readonly columns?: string
-  readonly limit?: string
-  readonly exact?: boolean
-  readonly output?: string
-  readonly to?: WritableFormat | 'table'
-  readonly neutralize?: boolean
-  readonly strict?: boolean
-  readonly findings?: 'json'
-  readonly color: boolean
-}
-
-/** What `mellow show` is told. */
-export type ShowArguments = RowsArguments & ViewArguments
+import { ExitCode, makePaint, type Paint, UsageFault } from '../../shell/index.js'
+import { type RowsArguments, type ShowArguments, tellStale } from './rows-arguments.js'
 
 /** Runs `mellow show` and `mellow export`. */
-export function runShow(book: string, name: string | undefined, args: RowsArguments | ShowArguments, io: Io): Promise<number> {
+export async function runShow(
+  book: string,
+  name: string | undefined,
+  args: RowsArguments | ShowArguments,
+  io: Io,
+): Promise<number> {
   const limit = args.limit === undefined ? undefined : wholeNumber('--limit', args.limit, 0)
   if (args.output !== undefined) refuseBadPath(args.output)
+  const kept = 'keep' in args && args.keep !== undefined ? await keepView(book, name, args, limit, io) : ExitCode.done
+  if (kept !== ExitCode.done) return kept
   return lookAt(book, args, io, async ({ book: workbook }) => {
     const table = tableOf(workbook, name)
     const isTable = outputFormat(args, io) === 'table'
     const grouped = 'group' in args ? givenView(args) : null
-    if (grouped !== null) {
+    if (grouped !== null && 'group' in args) {
       await showGroups(workbook, table.name, grouped, args, limit, io)
       return tellStale(workbook, table, book, args, io)
     }
@@ -61,11 +49,19 @@ export function runShow(book: string, name: string | undefined, args: RowsArgume
   })
 }
 
-/** Says how much of what was shown is out of step with its sources. */
-function tellStale(workbook: WorkbookView, table: TableView, book: string, args: RowsArguments, io: Io): undefined {
-  const stale = table.columns.reduce((sum, column) => sum + column.stale, 0)
-  if (workbook.mode === 'on-demand' && stale > 0 && args.findings !== 'json')
-    io.err(`${counted(stale, 'cell')} ${stale === 1 ? 'is' : 'are'} stale: mellow recalculate ${book}\n`)
+/** Keeps what is asked for as a report, before it is shown. */
+async function keepView(
+  book: string,
+  name: string | undefined,
+  args: ShowArguments,
+  limit: number | undefined,
+  io: Io,
+): Promise<number> {
+  const grouped = givenView(args)
+  if (grouped === null)
+    throw new UsageFault('--keep makes a report, which has groups; it goes with --group, --column, --tally or --line.')
+  if (grouped.faults.length > 0) return ExitCode.done
+  return (await import('./keep-report.js')).keepReport(book, name, grouped.view, { ...args, limit }, io)
 }
 
 /** Shows rows in groups. */
@@ -73,17 +69,19 @@ async function showGroups(
   book: WorkbookView,
   table: string,
   { view, faults }: GivenView,
-  args: RowsArguments,
+  args: ShowArguments,
   limit: number | undefined,
   io: Io,
 ): Promise<void> {
   if (args.columns !== undefined) throw new UsageFault(COLUMNS_OF_GROUPS)
   refuseErrors(faults.map(({ finding }) => finding))
-  const isTable = outputFormat(args, io) === 'table'
-  const result = book.group({ table, ...view, ...(limit !== undefined && { limit }) })
-  const shown = isTable && limit === undefined ? firstLines(result, SHOWN_ROWS) : result
-  const of = { name: table, ...(args.where !== undefined && { where: args.where }), locale: book.surroundings.locale }
-  tellNotHeld(await writeResult(shown, args, io, of), args, io)
+  const given = book.group({ table, ...view, ...(limit !== undefined && { limit }) })
+  const { result, ...folded } = shownLines(given, outputFormat(args, io), {
+    ...(args.fold !== undefined && { fold: args.fold }),
+    ...(limit !== undefined && { limit }),
+  })
+  const of = { name: table, locale: book.surroundings.locale, ...folded }
+  tellNotHeld(await writeResult(result, args, io, of), args, io)
 }
 
 /** The order of rows, which may be said in parts. */
@@ -111,7 +109,7 @@ function totalText(value: unknown): string {
 export function runExport(book: string, name: string | undefined, args: RowsArguments, io: Io): Promise<number> {
   const { output } = args
   if (output?.toLowerCase().endsWith('.zip') === true && args.to === undefined) return runBundle(book, name, output, args, io)
-  const isSheets = output !== undefined && (args.to ?? formatOfName(output)) === 'xlsx'
+  const isSheets = output !== undefined && (args.to ?? writableFormatOf(output)) === 'xlsx'
   if (name !== undefined || !isSheets) return runShow(book, name, args, io)
   refuseBadPath(output)
   return lookAt(book, args, io, async ({ book: workbook }) => {

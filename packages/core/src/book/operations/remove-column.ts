@@ -1,9 +1,9 @@
 import { writeCellValue } from '../../columns/index.js'
-import { type Finding, type Fix, finding, Refusal } from '../../findings/index.js'
+import { type Fix, finding, Refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { printName } from '../../values/index.js'
 import type { ColumnModel, TableModel, TableRole } from '../model/index.js'
-import { type Owned, reportsWith, usersOf } from '../model/index.js'
+import { type Owned, type ReportModel, reportsWith, usersOf } from '../model/index.js'
 import { type RemoveColumn, removeColumnSchema } from '../schemas/index.js'
 import type { Transaction } from '../transaction/index.js'
 import { specOf } from './column-spec.js'
@@ -22,15 +22,16 @@ export const removeColumn = defineOperation<RemoveColumn>({
     // On the way back nothing is asked: looking through all formulas for each of thousands of columns takes minutes.
     const isAsked = !transaction.isUndoRedo || operation.dependants !== undefined
     const users = isAsked ? usersOf(transaction.model, column) : []
-    if (users.length > 0 && operation.dependants === undefined) throw inUse(table, column, users)
-    if (!transaction.isUndoRedo) refuseReported(transaction, table, column)
+    const reports = transaction.isUndoRedo ? [] : reportsWith(transaction.model, column)
+    if (reports.length > 0 || (users.length > 0 && operation.dependants === undefined)) throw inUse(table, column, users, reports)
     if (operation.dependants === 'detach') detachAll(transaction, table, column, users)
     if (operation.dependants === 'remove') {
       const all = allCalculatedFrom(transaction, column)
       if (!transaction.isUndoRedo)
         for (const user of all) {
           refuseKey(transaction, user.table, user.column)
-          refuseReported(transaction, user.table, user.column)
+          const reading = reportsWith(transaction.model, user.column)
+          if (reading.length > 0) throw inUse(user.table, user.column, [], reading)
         }
       for (const user of all) {
         if (user.table.role === 'rows') removeOne(transaction, user.table, user.column)
@@ -46,7 +47,7 @@ export const removeColumn = defineOperation<RemoveColumn>({
 /** Detaches what reads a column. A tally or a rule has no value to keep, so it cannot be. */
 function detachAll(transaction: Transaction, table: TableModel, column: ColumnModel, users: readonly Owned[]): void {
   const others = users.filter(({ table: { role } }) => role === 'tallies' || role === 'rules')
-  if (others.length > 0) throw inUse(table, column, others)
+  if (others.length > 0) throw inUse(table, column, others, [])
   for (const user of users) {
     if (user.table.role === 'rows') detach(transaction, user.table, user.column)
     else detachSingle(transaction, user.column)
@@ -74,17 +75,6 @@ function refuseKey({ model }: Transaction, table: TableModel, column: ColumnMode
   }
 }
 
-/** What a report uses can only go after the report. */
-function refuseReported({ model }: Transaction, table: TableModel, column: ColumnModel): void {
-  const reports = reportsWith(model, column)
-  if (reports.length === 0) return
-  const users = reports.map(({ name }) => `report ${printName(name)}`).join(', ')
-  const operations = reports.map(({ name }) => ({ op: 'remove-report', name }))
-  const fixes: Fix[] = [{ title: `Remove ${users} first`, operations }]
-  const place = { table: table.name, column: column.name, fixes }
-  throw new Refusal([finding('column-in-use', { name: printName(column.name), users }, place)])
-}
-
 /** Everything whose formula goes back to a column by names, the furthest first, so that nothing is removed under a formula. */
 function allCalculatedFrom(transaction: Transaction, column: ColumnModel): Owned[] {
   const { model, engine } = transaction
@@ -108,22 +98,35 @@ function allCalculatedFrom(transaction: Transaction, column: ColumnModel): Owned
 /** What is said before the name of something that is no column. */
 const KIND_OF_USER: Readonly<Record<TableRole, string>> = { rows: '', tallies: 'tally ', rules: 'rule ', values: 'value ' }
 
-function inUse(table: TableModel, column: ColumnModel, users: readonly Owned[]): Refusal {
-  const names = users.map((user) => `${KIND_OF_USER[user.table.role]}${printName(user.column.name)}`).join(', ')
+/** What a report uses can only go after the report. */
+function inUse(table: TableModel, column: ColumnModel, users: readonly Owned[], reports: readonly ReportModel[]): Refusal {
+  const ofUsers = users.map((user) => `${KIND_OF_USER[user.table.role]}${printName(user.column.name)}`)
+  const ofReports = reports.map(({ name }) => `report ${printName(name)}`)
   const place = { table: table.name, column: column.name }
-  const canDetach = !users.some(({ table: { role } }) => role === 'tallies' || role === 'rules')
+  const removed = reports.map(({ name }) => ({ op: 'remove-report', name }))
+  const canDetach = users.length > 0 && !users.some(({ table: { role } }) => role === 'tallies' || role === 'rules')
   const fixes: Fix[] = [
     { title: 'Hide it instead', operations: [{ op: 'change-column', ...place, set: { hidden: true } }] },
-    ...(canDetach
-      ? [{ title: `Detach ${names}, keeping the values`, operations: [{ op: 'remove-column', ...place, dependants: 'detach' }] }]
+    ...(reports.length === 0 ? [] : [{ title: `Remove ${ofReports.join(', ')} first`, operations: removed }]),
+    ...(reports.length === 0 && canDetach
+      ? [
+          {
+            title: `Detach ${ofUsers.join(', ')}, keeping the values`,
+            operations: [{ op: 'remove-column', ...place, dependants: 'detach' }],
+          },
+        ]
       : []),
-    {
-      title: 'Remove it with all that is calculated from it',
-      operations: [{ op: 'remove-column', ...place, dependants: 'remove' }],
-    },
+    ...(reports.length === 0
+      ? [
+          {
+            title: 'Remove it with all that is calculated from it',
+            operations: [{ op: 'remove-column', ...place, dependants: 'remove' }],
+          },
+        ]
+      : []),
   ]
-  const found: Finding = finding('column-in-use', { name: printName(column.name), users: names }, { ...place, fixes })
-  return new Refusal([found])
+  const names = [...ofUsers, ...ofReports].join(', ')
+  return new Refusal([finding('column-in-use', { name: printName(column.name), users: names }, { ...place, fixes })])
 }
 
 function removeOne(transaction: Transaction, table: TableModel, column: ColumnModel): void {
