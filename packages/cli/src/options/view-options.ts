@@ -38,7 +38,7 @@ export function addViewOptions(command: Command): Command {
     )
     .option(
       '--column <definition>',
-      "in groups: a column with a value on each row, such as 'kg = honey_kg'; may be repeated",
+      "in groups: a column with a value on each row, such as honey_kg or 'kg = honey_kg'; may be repeated",
       place,
       [],
     )
@@ -76,6 +76,9 @@ export function addViewOptions(command: Command): Command {
       collect,
       [],
     )
-    .option('--fold <level>', 'fold what is under the groups of a level, by its name or number')
+    .option(
+      '--fold <level>',
+      'fold what is under the groups of a level, by its name or number; of an outline, rows that stand deeper than so many levels',
+    )
     .option('--flat', 'the innermost groups alone, without the whole and the column level')
 }

@@ -1,6 +1,16 @@
 import Table from 'cli-table3'
-import { CellFault, counted, displayOf, type QueryColumn, type QueryResult, tidyDisplayOf, type ValueType } from 'mellow-abacus'
+import {
+  CellFault,
+  counted,
+  displayOf,
+  type QueryColumn,
+  type QueryResult,
+  type Scalar,
+  tidyDisplayOf,
+  type ValueType,
+} from 'mellow-abacus'
 import type { Paint } from '../shell/index.js'
+import type { TotalsLine } from './totals-line.js'
 
 /** Rows a terminal table shows unless more are asked for. */
 export const SHOWN_ROWS = 40
@@ -46,29 +56,61 @@ interface Layout {
   readonly notes?: readonly string[]
 }
 
+/** What goes with the rows of a table besides their cells. */
+export interface RowsShown {
+  /** Whether the first column has the numbers of the rows, and stays where not all columns fit. */
+  readonly hasNumbers?: boolean
+  /** Names of the columns that stay where not all fit; without any it is those calculated. */
+  readonly wanted?: readonly string[]
+  /** The column that is set in by how deep a row stands in an outline. */
+  readonly outlineColumn?: string
+  /** Totals below the rows. */
+  readonly totals?: readonly TotalsLine[]
+}
+
 /**
  * Rows as a table for the eye: ○ stands before source columns, ● before calculated ones, ◐ before those of which something is
- * stale, ◌ before paused ones, ◇ before stamps; blank is empty, an empty text `""`, an error `!code`. Columns that do not fit the width are left out and counted.
+ * stale, ◌ before paused ones, ◇ before stamps; blank is empty, an empty text `""`, an error `!code`. Columns that do not fit the
+ * width are left out and named.
  */
-export function tableText(result: QueryResult, paint: Paint, width: number, way: WayToShow = {}): string {
-  const { columns } = result
-  const cells = shownRows(result, way).map((row) =>
+export function tableText(result: QueryResult, paint: Paint, width: number, way: WayToShow & RowsShown = {}): string {
+  const { hasNumbers = false, wanted, outlineColumn, totals = [] } = way
+  const { columns, depths } = result
+  const cells = shownRows(result, way).map((row, at) =>
     row.map((text, place): ShownCell => {
+      if (hasNumbers && place === 0) return { text, painted: paint.quiet }
+      const setIn = columns[place]?.name === outlineColumn ? '  '.repeat(depths?.[at] ?? 0) : ''
       const painted = text.startsWith('!') ? paint.error : columns[place]?.calculated === true ? paint.calculated : plain
-      return { text, painted }
+      return { text: `${setIn}${text}`, painted }
     }),
   )
+  const below = totals.map((line) => totalsCells(line, result, hasNumbers, paint))
+  const fixed = hasNumbers ? 1 : 0
   return layOut(
-    columns.map((column) => heading(column, paint)),
-    cells,
+    columns.map((column, place) =>
+      place < fixed ? { text: column.name, painted: paint.quiet, isLeft: false } : heading(column, paint),
+    ),
+    [...cells, ...below],
     {
-      wanted: columns.map(({ calculated }) => calculated),
+      wanted: columns.slice(fixed).map(({ name, calculated }) => (wanted === undefined ? calculated : wanted.includes(name))),
       width,
       paint,
       more: result.matched - result.slots.length,
       unit: 'row',
     },
   )
+}
+
+function totalsCells(
+  { label, isName, cells }: TotalsLine,
+  { columns }: QueryResult,
+  hasNumbers: boolean,
+  paint: Paint,
+): ShownCell[] {
+  return columns.map(({ name }, place) => {
+    if (hasNumbers && place === 0) return { text: label, painted: paint.quiet }
+    return { text: cells.get(name) ?? '', painted: isName ? paint.quiet : paint.strong }
+  })
 }
 
 const plain = (text: string): string => text
@@ -125,15 +167,18 @@ export interface WayToShow {
   readonly exact?: boolean
 }
 
-/** The cells as text, row by row, in the way that each column is displayed. */
-export function shownRows(
+/** How the values of each column are written. */
+export function columnDisplays(
   { columns, slots }: Pick<QueryResult, 'columns' | 'slots'>,
   { locale = 'en', exact = false }: WayToShow,
-): string[][] {
-  const displayed = exact
-    ? displayOf
-    : (column: QueryColumn): ReturnType<typeof displayOf> => tidyDisplayOf(column, slots, locale)
-  const shows = columns.map((column) => displayed(column, locale) ?? String)
+): ((value: Scalar) => string)[] {
+  return columns.map((column) => (exact ? displayOf(column, locale) : tidyDisplayOf(column, slots, locale)) ?? String)
+}
+
+/** The cells as text, row by row, in the way that each column is displayed. */
+export function shownRows(result: Pick<QueryResult, 'columns' | 'slots'>, way: WayToShow): string[][] {
+  const { columns, slots } = result
+  const shows = columnDisplays(result, way)
   return Array.from(slots, (slot) =>
     columns.map(({ storage, calculated }, place) => {
       const cell = storage?.read(slot) ?? null

@@ -18,7 +18,7 @@ import { findingsJson, findingText } from './findings.js'
 import { groupedText, isGrouped } from './grouped-text.js'
 import { replaceFile } from './output-file.js'
 import { startBar } from './progress.js'
-import { tableText } from './table-text.js'
+import { type RowsShown, tableText } from './table-text.js'
 
 /** Where rows go, and in which format. */
 export interface OutputArguments {
@@ -52,7 +52,7 @@ function formatOfOutput(output: string): WritableFormat {
 }
 
 /** What goes with rows that are shown. */
-export interface Shown {
+export interface Shown extends RowsShown {
   /** Name of their table, or of the report. */
   readonly name?: string
   readonly locale?: string

@@ -4,6 +4,7 @@ import {
   parseViewOrder,
   parseViewParameter,
   parseViewTop,
+  printName,
   Refusal,
   type ViewLevel,
 } from 'mellow-abacus'
@@ -36,7 +37,7 @@ export function givenView(args: ViewArguments): GivenView | null {
     if (first !== undefined) throw new UsageFault(`${first} is for groups; it goes with --group, --column, --tally or --line`)
     return null
   }
-  const [columns, tallies, lines] = [taken('--column', column), taken('--tally', tally), taken('--line', line)]
+  const [columns, tallies, lines] = [taken('--column', column.map(namedByText)), taken('--tally', tally), taken('--line', line)]
   const parts = [columns, tallies, lines]
   const placed = parts.flatMap(({ definitions }) => definitions).sort((a, b) => a.place - b.place)
   return {
@@ -82,6 +83,13 @@ function keyOf(text: string): ViewLevel {
 }
 
 const formulaOf = ({ name, formula }: GivenDefinition): { name: string; formula: string } => ({ name, formula })
+
+/** A column without a name is called as it is typed: `hive` is `hive = hive`. */
+function namedByText({ place, text }: PlacedText): PlacedText {
+  const [key, other] = parseLevels(text)
+  const isNameless = key !== undefined && other === undefined && key.name === undefined && key.key !== ''
+  return { place, text: isNameless ? `${printName(key.key)} = ${key.key}` : text }
+}
 
 /** Takes the definitions of an option apart; each keeps its place among all that were typed. */
 function taken(

@@ -56,7 +56,7 @@ export type { SlimView, WorkbookEvents } from './slim-view.js'
 export { SlimWorkbook } from './slim-workbook.js'
 export type { BookSnapshot, SnapshotCells, TakenSnapshot, UnsavedColumn } from './snapshot/index.js'
 export type { TableLanguage } from './table-language.js'
-export type { TableView } from './table-view.js'
+export type { TableView, TallyFacts } from './table-view.js'
 export {
   type Derivation,
   type DerivationRead,

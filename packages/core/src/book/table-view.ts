@@ -1,13 +1,32 @@
 import type { CellValue } from '../columns/index.js'
 import type { Engine } from '../engine/index.js'
 import { counted, refusal } from '../findings/index.js'
-import { printName } from '../values/index.js'
+import { printName, type ValueType } from '../values/index.js'
 import { ColumnView } from './column-view.js'
 import { keyCells } from './key-cells.js'
-import type { ColumnModel, Model, RowsTable, ShownValue } from './model/index.js'
+import {
+  type ColumnModel,
+  type ColumnProperties,
+  columnUnder,
+  lookOf,
+  type Model,
+  type RowsTable,
+  type ShownValue,
+} from './model/index.js'
 import { type TableSpec, tableSpec } from './operations/index.js'
 import { singleValue } from './queries/index.js'
 import { RowView } from './row-view.js'
+
+/** What a tally gives, and how it is shown. */
+export interface TallyFacts {
+  readonly type: ValueType | null
+  /** The column whose values it sums, averages or counts; null where it does not do that alone. */
+  readonly column: string | null
+  /** What is said of it. */
+  readonly described: ColumnProperties
+  /** The same with what it takes over from the column. */
+  readonly properties: ColumnProperties
+}
 
 /** A table to read. It shows the workbook as it is at the moment of each call. */
 export class TableView {
@@ -151,6 +170,19 @@ export class TableView {
   /** The formula of a tally; refused when there is none of this name. */
   tallyFormula(name: string): string | null {
     return this.#table.tallies.column(name).formula?.text ?? null
+  }
+
+  /** What a tally gives and how it is shown; refused when there is none of this name. */
+  tallyFacts(name: string): TallyFacts {
+    const { id, type, properties, formula } = this.#table.tallies.column(name)
+    const under = columnUnder(formula?.checked?.expression)
+    const column = under === null ? undefined : this.#table.withId(under)
+    return {
+      type,
+      column: column?.name ?? null,
+      described: properties,
+      properties: { ...lookOf(this.#model, id), ...properties },
+    }
   }
 
   /** The rules of the table, in the order they were set. */

@@ -50,7 +50,18 @@ const Table = v.strictObject({
   parent: v.nullable(Name),
   columns: v.array(Column),
   links: v.array(v.strictObject({ name: Name, columns: v.array(Name), to: Name, keys: v.array(Name) })),
-  tallies: v.array(v.strictObject({ name: Name, formula: v.string() })),
+  tallies: v.array(
+    v.strictObject({
+      name: Name,
+      formula: v.string(),
+      unit: v.optional(v.string()),
+      symbol: v.optional(v.string()),
+      display: v.optional(v.string()),
+      decimals: v.optional(v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(20))),
+      heading: v.optional(v.string()),
+      note: v.optional(v.string()),
+    }),
+  ),
   rules: v.array(
     v.strictObject({
       name: Name,
@@ -84,6 +95,14 @@ export const Bundle = v.strictObject({
     }),
   ),
   tables: v.array(Table),
+  reports: v.optional(
+    v.array(
+      v.strictObject({
+        name: Name,
+        report: described(v.record(v.string(), v.unknown()), 'a grouped view, as the operation set-report takes it'),
+      }),
+    ),
+  ),
 })
 
 /** What `book.json` of a bundle holds. */

@@ -31,6 +31,7 @@ export async function readBundle(bytes: Uint8Array): Promise<ReadBundle> {
   const tables = await Promise.all(bundle.tables.map((table) => operationsOf(table, parts)))
   // Tables come before what leads from one to another.
   operations.push(...tables.flatMap(({ made }) => made), ...tables.flatMap(({ rest }) => rest))
+  for (const report of bundle.reports ?? []) operations.push({ op: 'set-report', ...report })
   for (const [name, value] of Object.entries(bundle.metadata ?? {})) operations.push({ op: 'set-metadata', name, value })
   if (bundle.mode === 'on-demand') operations.push({ op: 'set-mode', mode: 'on-demand' })
   return { surroundings: bundle.surroundings, operations }

@@ -26,6 +26,9 @@ export async function writeBundle(book: SlimView): Promise<Uint8Array> {
     ...(Object.keys(book.metadata).length > 0 && { metadata: { ...book.metadata } }),
     values: book.values.map((value) => namedValue(book, value)),
     tables,
+    ...(book.reports.length > 0 && {
+      reports: book.reports.map((name) => ({ name, report: { ...book.reportDefinition(name) } })),
+    }),
   }
   const json = new TextEncoder().encode(`${JSON.stringify(bundle, null, 2)}\n`)
   return zipSync({ 'book.json': json, ...parts }, { mtime: new Date(MADE) })
@@ -54,10 +57,17 @@ function tableOf(table: TableView, data: string | null): Bundle['tables'][number
     parent,
     columns: table.columns.map((column) => columnOf(table, column, numbers)),
     links: table.links.map((name) => ({ name, ...table.linkParts(name) })),
-    tallies: table.tallies.map((name) => ({ name, formula: table.tallyFormula(name) ?? 'blank' })),
+    tallies: table.tallies.map((name) => ({ name, formula: table.tallyFormula(name) ?? 'blank', ...saidOfTally(table, name) })),
     rules: table.rules.map((rule) => ({ ...rule })),
     kept: table.columns.filter(isSource).flatMap((column) => keptOf(column)),
   }
+}
+
+/** What is said of how a tally is shown; not what it takes over from its column. */
+function saidOfTally(table: TableView, name: string): Partial<Bundle['tables'][number]['tallies'][number]> {
+  const { unit, symbol, display, decimals, heading, note } = table.tallyFacts(name).described
+  const said = Object.entries({ unit, symbol, display, decimals, heading, note })
+  return Object.fromEntries(said.filter(([, value]) => value !== undefined))
 }
 
 function columnOf(

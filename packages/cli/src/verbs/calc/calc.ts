@@ -80,6 +80,8 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
   const { links, faults: linkFaults } = givenLinks(args.link)
   const allFaults = [...faults, ...values.faults, ...(grouped?.faults ?? []), ...linkFaults]
   if (allFaults.length > 0) return report(allFaults.map(remarkOfFault), args, io)
+  if (grouped === null && args.fold !== undefined)
+    throw new UsageFault('--fold is for groups; it goes with --group, --column, --tally or --line')
   if (grouped !== null && args.columns !== undefined) throw new UsageFault(COLUMNS_OF_GROUPS)
   const given = [...definitions, ...(grouped?.definitions ?? []), ...values.definitions]
   const table = tableNameOf(file)

@@ -68,8 +68,18 @@ function describing(
     )
   if (isTable) return [...outlineLink(workbook, address, args), { op: 'change-table', table: address, set: ofTable }]
   const { kind, table, name } = workbook.addressed(address)
-  if (kind !== 'column') throw new UsageFault(`only columns and tables have properties, and ${address} is a ${kind}.`)
+  if (kind === 'tally') return [describedTally(workbook, table, name, ofColumn)]
+  if (kind !== 'column') throw new UsageFault(`only columns, tallies and tables have properties, and ${address} is a ${kind}.`)
   return [{ op: 'change-column', table, column: name, set: ofColumn }]
+}
+
+/** Properties that a tally has. */
+const OF_TALLIES: ReadonlySet<string> = new Set(['unit', 'symbol', 'display', 'decimals', 'heading', 'note'])
+
+function describedTally(book: WorkbookView, table: string, name: string, set: Readonly<Record<string, unknown>>): Operation {
+  const stray = Object.keys(set).find((property) => !OF_TALLIES.has(property))
+  if (stray !== undefined) throw new UsageFault(`--${stray} is for a column, and ${printName(name)} is a tally.`)
+  return { op: 'set-tally', table, name, formula: book.table(table).tallyFormula(name) ?? 'blank', ...set }
 }
 
 /** The tags of a column afterwards: those given, or with `+x` and `-x` those it has with some more or less. */
@@ -165,7 +175,12 @@ function shown(book: WorkbookView, address: string): string {
     return lines(printName(address), facts)
   }
   const { kind, table, name } = book.addressed(address)
-  if (kind !== 'column') throw new UsageFault(`only columns and tables have properties, and ${address} is a ${kind}.`)
+  if (kind === 'tally') {
+    const { type, properties } = book.table(table).tallyFacts(name)
+    const facts = { type: type ?? 'none yet', formula: book.table(table).tallyFormula(name), ...properties }
+    return lines(`tally:${printName(table)}.${printName(name)}`, facts)
+  }
+  if (kind !== 'column') throw new UsageFault(`only columns, tallies and tables have properties, and ${address} is a ${kind}.`)
   const column = book.table(table).column(name)
   const { tags, choices, stamp, orderKey, ...others } = column.properties
   return lines(`${printName(table)}.${printName(name)}`, {

@@ -24,6 +24,7 @@ function addRowOptions(command: Command): Command {
       [],
     )
     .option('--columns <names>', 'these columns, in this order; hidden ones only when named here')
+    .option('--row-numbers', 'in files too, a first column row with the number of each row')
 }
 
 function show({ io, finish }: VerbTools): Command {

@@ -77,9 +77,11 @@ function definitionsIn(book: WorkbookView, name: string, stored: ReadonlyMap<num
     ...table.links.map(
       (link): Listed => ({ kind: 'link', address: `link:${own}.${printName(link)}`, formula: table.link(link) ?? null }),
     ),
-    ...table.tallies.map(
-      (tally): Listed => ({ kind: 'tally', address: `tally:${own}.${printName(tally)}`, formula: table.tallyFormula(tally) }),
-    ),
+    ...table.tallies.map((tally): Listed => {
+      const { type, properties } = table.tallyFacts(tally)
+      const of = { type, unit: properties.unit ?? null, formula: table.tallyFormula(tally) }
+      return { kind: 'tally', address: `tally:${own}.${printName(tally)}`, ...of }
+    }),
     ...table.rules.map(
       ({ name: rule, condition, severity }): Listed => ({
         kind: 'rule',

@@ -10,6 +10,9 @@ export interface RowsArguments {
   readonly columns?: string
   readonly limit?: string
   readonly exact?: boolean
+  readonly rowNumbers?: boolean
+  /** A level of groups, or how many levels of an outline stand below the outermost rows. */
+  readonly fold?: string
   readonly output?: string
   readonly to?: WritableFormat | 'table'
   readonly neutralize?: boolean

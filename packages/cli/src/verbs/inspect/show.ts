@@ -1,5 +1,5 @@
 import { writableFormatOf } from '@mellow-abacus/files'
-import { counted, displayNumber, printName, refuseErrors, type TableView, type WorkbookView } from 'mellow-abacus'
+import { counted, isSameName, printName, type Query, refuseErrors, type TableView, type WorkbookView } from 'mellow-abacus'
 import { lookAt, tableOf } from '../../books/index.js'
 import {
   COLUMNS_OF_GROUPS,
@@ -9,12 +9,13 @@ import {
   SHOWN_ROWS,
   shownLines,
   tellNotHeld,
+  totalsOf,
   writeAsSheets,
   writeResult,
 } from '../../output/index.js'
 import { type GivenView, givenView, splitNames, wholeNumber } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
-import { ExitCode, makePaint, type Paint, UsageFault } from '../../shell/index.js'
+import { ExitCode, makePaint, UsageFault } from '../../shell/index.js'
 import { type RowsArguments, type ShowArguments, tellStale } from './rows-arguments.js'
 
 /** Runs `mellow show` and `mellow export`. */
@@ -36,15 +37,18 @@ export async function runShow(
       await showGroups(workbook, table.name, grouped, args, limit, io)
       return tellStale(workbook, table, book, args, io)
     }
-    const result = workbook.query({
-      table: table.name,
-      ...(args.where !== undefined && { where: args.where }),
-      ...orderOf(args),
-      ...(args.columns !== undefined && { columns: splitNames(args.columns) }),
-      ...(limit !== undefined ? { limit } : isTable ? { limit: SHOWN_ROWS } : {}),
-    })
-    tellNotHeld(await writeResult(result, args, io, { name: table.name, locale: workbook.surroundings.locale }), args, io)
-    if (isTable) io.show(totalsText(workbook, table, args.where, makePaint(io.colours)))
+    const { locale } = workbook.surroundings
+    const result = workbook.query({ table: table.name, ...queryOf(table, args, limit, isTable) })
+    const { lines, others } = isTable
+      ? totalsOf(workbook, table, result, { locale, exact: args.exact === true, ...whereOf(args) })
+      : { lines: [], others: '' }
+    const shown = {
+      name: table.name,
+      locale,
+      ...(isTable && { hasNumbers: hasRoomForNumbers(table), totals: lines, ...labelOf(table) }),
+    }
+    tellNotHeld(await writeResult(result, args, io, shown), args, io)
+    if (others !== '') io.show(makePaint(io.colours).quiet(others))
     return tellStale(workbook, table, book, args, io)
   })
 }
@@ -84,25 +88,33 @@ async function showGroups(
   tellNotHeld(await writeResult(result, args, io, of), args, io)
 }
 
-/** The order of rows, which may be said in parts. */
-function orderOf({ order }: Pick<RowsArguments, 'order'>): { readonly order?: string } {
-  return order.length === 0 ? {} : { order: order.join(', ') }
+/** The rows and columns asked for. For the eye rows have their numbers, and stand below their parents. */
+function queryOf(table: TableView, args: RowsArguments, limit: number | undefined, isTable: boolean): Omit<Query, 'table'> {
+  const isOutline = isTable && table.properties.parent !== null
+  const fold = args.fold === undefined ? undefined : wholeNumber('--fold', args.fold, 0)
+  if (fold !== undefined && table.properties.parent === null)
+    throw new UsageFault(`--fold is for groups and outlines, and ${printName(table.name)} has no parent column.`)
+  return {
+    ...whereOf(args),
+    ...(args.order.length > 0 && { order: args.order.join(', ') }),
+    ...(args.columns !== undefined && { columns: splitNames(args.columns) }),
+    ...((isTable || args.rowNumbers === true) && { rowNumbers: !isTable || hasRoomForNumbers(table) }),
+    ...((isOutline || fold !== undefined) && { outline: true, ...(fold !== undefined && { fold: fold + 1 }) }),
+    ...(limit !== undefined ? { limit } : isTable ? { limit: SHOWN_ROWS } : {}),
+  }
 }
 
-/** The tallies of a table, over all its rows and, under a filter, over the rows shown. */
-function totalsText(workbook: WorkbookView, table: TableView, where: string | undefined, paint: Paint): string {
-  if (table.tallies.length === 0) return ''
-  const shows = (values: readonly unknown[]): string =>
-    table.tallies.map((name, place) => `${printName(name)} = ${totalText(values[place])}`).join(', ')
-  const all = `${paint.quiet('all rows:')} ${shows(table.tallies.map((name) => table.tally(name)))}\n`
-  if (where === undefined) return all
-  const tallies = table.tallies.map((name) => ({ name, formula: table.tallyFormula(name) ?? 'blank' }))
-  const [filtered] = workbook.group({ table: table.name, tallies, where, flat: true }).rows()
-  return `${all}${paint.quiet('rows shown:')} ${shows(filtered ?? [])}\n`
-}
+/** False for a table with a column of that name, whose rows are shown without their numbers. */
+const hasRoomForNumbers = (table: TableView): boolean => !table.columns.some(({ name }) => isSameName(name, 'row'))
 
-function totalText(value: unknown): string {
-  return typeof value === 'number' ? displayNumber(value) : value === null || value === undefined ? 'blank' : String(value)
+const whereOf = ({ where }: RowsArguments): { readonly where?: string } => (where === undefined ? {} : { where })
+
+/** The column that says which row it is: it stays where not all fit, and is set in where rows are below others. */
+function labelOf(table: TableView): { readonly wanted: readonly string[]; readonly outlineColumn?: string } {
+  const { label, key, parent } = table.properties
+  const named = label ?? key?.[0]
+  const column = named ?? table.columns.find(({ properties }) => properties.hidden !== true)?.name
+  return { wanted: named == null ? [] : [named], ...(parent !== null && column !== undefined && { outlineColumn: column }) }
 }
 
 /** Runs `mellow export`: a table, or all tables as sheets of one file. */

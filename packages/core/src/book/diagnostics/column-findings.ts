@@ -9,6 +9,7 @@ import { linkFindings } from './link-findings.js'
 import { misfitFindings } from './misfit-findings.js'
 import { numberTextFindings } from './number-text-findings.js'
 import { orderKeyFindings } from './order-key-findings.js'
+import { parentFindings } from './parent-findings.js'
 import { ruleFindings } from './rule-findings.js'
 import { scanFindings } from './scan-findings.js'
 import { statisticsFindings } from './statistics-findings.js'
@@ -46,6 +47,7 @@ function foundIn(engine: Engine, table: TableModel, column: ColumnModel, isThoro
   }
   if (table.role !== 'rows') return found
   add(labelFindings(engine, table, column, isThorough))
+  add(parentFindings(engine, table, column, isThorough))
   add(orderKeyFindings(engine, table, column))
   for (const link of table.links) if (link.columns[0] === column) add(linkFindings(engine, table, link, isThorough))
   return found

@@ -11,6 +11,7 @@ import { specOf } from './column-spec.js'
 import { defineOperation } from './define.js'
 import { sourceBlock } from './row-cells.js'
 import { ruleOperation } from './set-rule.js'
+import { tallyOperation } from './set-tally.js'
 
 export const removeTable = defineOperation<RemoveTable>({
   schema: removeTableSchema,
@@ -78,13 +79,7 @@ function restoring(table: RowsTable, slots: Int32Array): JournaledOperation[] {
       name: link.name,
       id: link.id,
     })),
-    ...table.tallies.columns.map((tally) => ({
-      op: 'set-tally' as const,
-      table: table.name,
-      name: tally.name,
-      formula: tally.formula?.text ?? 'blank',
-      id: tally.id,
-    })),
+    ...table.tallies.columns.map((tally) => tallyOperation(table, tally)),
     ...table.rules.columns.map((rule) => ruleOperation(table, rule)),
   ]
 }

@@ -1,4 +1,7 @@
+import type { ColumnModel, ColumnProperties, RowsTable, TableModel } from '../model/index.js'
 import { type JournaledSetTally, type RemoveTally, removeTallySchema, setTallySchema } from '../schemas/index.js'
+import type { Transaction } from '../transaction/index.js'
+import { refuseBadDisplay } from './column-spec.js'
 import { defineOperation } from './define.js'
 import { defineSingle, removeSingle } from './singles.js'
 
@@ -6,13 +9,41 @@ export const setTally = defineOperation<JournaledSetTally>({
   schema: setTallySchema,
   apply: (transaction, operation) => {
     const table = transaction.model.table(operation.table)
-    const { column, former } = defineSingle(transaction, table.tallies, operation, operation.formula, null)
+    const known = table.tallies.find(operation.name)
+    const before = known === undefined ? null : tallyOperation(table, known)
+    const { column } = defineSingle(transaction, table.tallies, operation, operation.formula, null)
+    const former = column.properties
+    column.properties = changed(former, saidOf(operation))
+    refuseDisplay(transaction, table.tallies, column)
     transaction.applied.push({ ...operation, id: column.id })
-    const place = { table: table.name, name: column.name }
-    if (former === null || former.formula === null) transaction.undoWith({ op: 'remove-tally', ...place })
-    else transaction.undoWith({ op: 'set-tally', ...place, formula: former.formula })
+    if (before === null) return transaction.undoWith({ op: 'remove-tally', table: table.name, name: column.name })
+    const added = Object.keys(saidOf(operation)).filter((name) => !(name in former))
+    transaction.undoWith({ ...before, ...Object.fromEntries(added.map((name) => [name, null])) })
   },
 })
+
+/** What an operation says of how a tally is shown. */
+function saidOf({ unit, symbol, display, decimals, heading, note }: JournaledSetTally): Readonly<Record<string, unknown>> {
+  const said = Object.entries({ unit, symbol, display, decimals, heading, note })
+  return Object.fromEntries(said.filter(([, value]) => value !== undefined))
+}
+
+function changed(former: ColumnProperties, said: Readonly<Record<string, unknown>>): ColumnProperties {
+  return Object.fromEntries(Object.entries({ ...former, ...said }).filter(([, value]) => value !== null))
+}
+
+/** What a tally gives is known once it is bound. */
+function refuseDisplay(transaction: Transaction, owner: TableModel, tally: ColumnModel): void {
+  if (tally.properties.display !== undefined) transaction.afterwards.push(() => refuseBadDisplay(transaction, owner, tally))
+}
+
+/** The operation that makes a tally as it is. */
+export function tallyOperation(
+  table: Pick<RowsTable, 'name'>,
+  { name, id, formula, properties }: ColumnModel,
+): JournaledSetTally {
+  return { op: 'set-tally', table: table.name, name, formula: formula?.text ?? 'blank', id, ...(properties as object) }
+}
 
 export const removeTally = defineOperation<RemoveTally>({
   schema: removeTallySchema,

@@ -66,7 +66,7 @@ export function removeSingle(transaction: Transaction, owner: TableModel, name: 
 
 /** Takes a named value or a tally away, no matter what reads it, and notes how it comes back. */
 export function dropSingle(transaction: Transaction, owner: TableModel, column: ColumnModel): void {
-  const { name, id, type, formula } = column
+  const { name, id, type, formula, properties } = column
   const after = owner.after(column)?.name
   const place = { id, ...(after !== undefined && { before: after }) }
   const cell = owner.store.column(id)?.read(0) ?? null
@@ -78,7 +78,14 @@ export function dropSingle(transaction: Transaction, owner: TableModel, column: 
   owner.store.dropColumn(id)
   owner.remove(column)
   if (owner.role === 'tallies')
-    transaction.undoWith({ op: 'set-tally', table: owner.name, name, formula: formula?.text ?? 'blank', ...place })
+    transaction.undoWith({
+      op: 'set-tally',
+      table: owner.name,
+      name,
+      formula: formula?.text ?? 'blank',
+      ...(properties as object),
+      ...place,
+    })
   else if (formula !== null) transaction.undoWith({ op: 'set-value', name, formula: formula.text, ...place })
   else {
     const value = type === null ? null : writeCellValue(cell, type)

@@ -37,6 +37,8 @@ export interface LineColumn {
   readonly isRunning: boolean
   /** Whether it depends on the order of lines. */
   readonly minds: boolean
+  /** The column of the view that it shows, of whatever line; null where it is made from it otherwise. */
+  readonly reads: ColumnId | null
 }
 
 interface KnownColumn {
@@ -77,7 +79,7 @@ export function checkLines(
     if (minds) mindful.add(next.id)
     const plan = engine.compile(checked)
     columns.set(foldName(next.name), { id: next.id, name: next.name, type: plan.type })
-    done.push({ id: next.id, name: next.name, plan, isRunning: isSelf, minds })
+    done.push({ id: next.id, name: next.name, plan, isRunning: isSelf, minds, reads: columnShown(checked.expression) })
   }
   return done
 }
@@ -164,6 +166,12 @@ function namesIn(formula: string): string[] {
     foldName,
   )
   return names
+}
+
+/** The column that a formula is, of this line or another. */
+function columnShown(node: Checked): ColumnId | null {
+  if (node.kind === 'follow') return columnShown(node.read)
+  return node.kind === 'column' ? node.column : null
 }
 
 /** True where a formula reads its own column otherwise than on lines before, where it is known by then. */

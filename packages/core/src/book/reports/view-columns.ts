@@ -11,7 +11,7 @@ import {
 } from '../../formula/index.js'
 import { foldName, printName, type ValueType } from '../../values/index.js'
 import type { ColumnModel, ColumnProperties, Model, RowsTable } from '../model/index.js'
-import { scopeOf } from '../model/index.js'
+import { scopeOf, shownLike } from '../model/index.js'
 import type { GroupedView, ViewFormula } from '../schemas/index.js'
 import { checkLines, type LineColumn } from './line-columns.js'
 import type { ViewNames } from './view-names.js'
@@ -78,7 +78,8 @@ export function viewColumns(names: ViewNames, view: GroupedView): ViewColumns {
     const checked = checkIn(ofRow, `levels ${index}`, { name: name ?? key, formula: key })
     const source = sourceOf(table, checked.expression)
     const { type } = knownType(checked.expression)
-    const column = { ...named(name ?? source?.name ?? key.trim()), type, ...shownAs(source), level: index + 1 }
+    const looks = shownAs(model, table, checked.expression)
+    const column = { ...named(name ?? source?.name ?? key.trim()), type, ...looks, level: index + 1 }
     return { expression: checked.expression, column }
   })
   const across =
@@ -88,7 +89,9 @@ export function viewColumns(names: ViewNames, view: GroupedView): ViewColumns {
   const rows = (view.columns ?? []).map((one, index): ViewColumn => {
     const checked = checkIn(ofRow, `columns ${index}`, one)
     const plan = engine.compile(checked)
-    return { ...named(one.name), type: plan.type, ...shownAs(sourceOf(table, checked.expression)), ofRow: plan }
+    const { source, properties } = shownAs(model, table, checked.expression)
+    const looks = { ...properties, ...saidOf(one) }
+    return { ...named(one.name), type: plan.type, properties: looks, ...(source !== undefined && { source }), ofRow: plan }
   })
   const tallies = (view.tallies ?? []).map((one, index): ViewColumn => {
     const checked = checkIn(ofRows, `tallies ${index}`, one)
@@ -98,11 +101,19 @@ export function viewColumns(names: ViewNames, view: GroupedView): ViewColumns {
     // A tally that bears the name of a column shows the column on single rows.
     const isShown = own !== undefined && numberOr(own.type) === numberOr(plan.type)
     const row = isShown ? engine.compile(checkedIn(ofRow, table, { name: one.name, formula: printName(own.name) })) : undefined
-    return { ...named(one.name), type: plan.type, properties: {}, ofRows: plan, ...(row !== undefined && { ofRow: row }) }
+    const properties = { ...shownLike(model, checked.expression), ...saidOf(one) }
+    return { ...named(one.name), type: plan.type, properties, ofRows: plan, ...(row !== undefined && { ofRow: row }) }
   })
   const others = [...keys.map(({ column }) => column), ...rows, ...tallies]
+  const known: ViewColumn[] = [...others]
   const lines = checkLines(names, others, view.lines ?? [], named).map((line): ViewColumn => {
-    return { id: line.id, name: line.name, type: line.plan.type, properties: {}, line }
+    const { id, name, plan, reads } = line
+    // A line that shows another column, of this line or another, is shown like that.
+    const looks = known.find((one) => one.id === reads)?.properties ?? {}
+    const said = view.lines?.find((one) => foldName(one.name) === foldName(name))
+    const column = { id, name, type: plan.type, properties: { ...lookAlone(looks), ...(said && saidOf(said)) }, line }
+    known.push(column)
+    return column
   })
   const all = [...rows, ...tallies, ...lines]
   return {
@@ -151,8 +162,26 @@ function sourceOf(table: RowsTable, expression: Checked): ColumnModel | undefine
   return expression.kind === 'column' ? table.withId(expression.column) : undefined
 }
 
-const shownAs = (source: ColumnModel | undefined): Pick<ViewColumn, 'properties' | 'source'> =>
-  source === undefined ? { properties: {} } : { properties: source.properties, source }
+/** The column that a formula over a row is, and how it is shown. */
+function shownAs(model: Model, table: RowsTable, expression: Checked): Pick<ViewColumn, 'properties' | 'source'> {
+  const source = sourceOf(table, expression)
+  return source === undefined ? { properties: shownLike(model, expression) } : { properties: source.properties, source }
+}
+
+/** What the view says of how a column is shown. */
+function saidOf({ unit, display, decimals, heading }: ViewFormula): ColumnProperties {
+  return {
+    ...(unit !== undefined && { unit }),
+    ...(display !== undefined && { display }),
+    ...(decimals !== undefined && { decimals }),
+    ...(heading !== undefined && { heading }),
+  }
+}
+
+/** What of a column's properties another one takes over that shows the same. */
+function lookAlone({ unit, symbol, display, decimals }: ColumnProperties): ColumnProperties {
+  return Object.fromEntries(Object.entries({ unit, symbol, display, decimals }).filter(([, value]) => value !== undefined))
+}
 
 function knownType({ type }: Checked): { readonly type: ValueType } {
   return { type: type === 'blank' || type === 'unknown' ? 'text' : type }

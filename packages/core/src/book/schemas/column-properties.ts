@@ -41,6 +41,17 @@ export const changedProperties = mapped((schema) => v.nullish(schema)) as unknow
 /** Properties of a column as callers say them. */
 export type DescribedProperties = { readonly [Name in keyof Properties]?: v.InferOutput<Properties[Name]> }
 
+/** Those that a tally has too, for a change. */
+const { unit, symbol, display, decimals, heading, note } = changedProperties
+export const tallyProperties: Pick<typeof changedProperties, 'unit' | 'symbol' | 'display' | 'decimals' | 'heading' | 'note'> = {
+  unit,
+  symbol,
+  display,
+  decimals,
+  heading,
+  note,
+}
+
 function mapped(of: (schema: v.GenericSchema) => v.GenericSchema): Record<string, v.GenericSchema> {
   return Object.fromEntries(Object.entries(columnProperties).map(([name, schema]) => [name, of(schema)]))
 }

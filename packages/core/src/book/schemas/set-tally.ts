@@ -1,4 +1,5 @@
 import * as v from 'valibot'
+import { tallyProperties } from './column-properties.js'
 import { type GivenBy, type JournaledBy, operationSchema } from './define-schema.js'
 import { Id, Name, Text } from './fields.js'
 
@@ -11,6 +12,7 @@ export const setTallySchema = operationSchema(
     name: Name,
     /** Aggregates of the columns of the table. */
     formula: Text,
+    ...tallyProperties,
     /** The one it stands before; at the end when left out. */
     before: v.optional(Name),
   },
@@ -21,7 +23,8 @@ export const setTallySchema = operationSchema(
 )
 
 /**
- * Sets a tally: a named formula of aggregates over a table, kept once and not once a row.
+ * Sets a tally: a named formula of aggregates over a table, kept once and not once a row. Of how it is shown, what is left out
+ * stays as it is, and null takes it away; unit and display are those of the column that it sums, where nothing is said.
  *
  * @example
  * { op: 'set-tally', table: 'harvests', name: 'mean_kg', formula: 'mean(honey_kg)' }

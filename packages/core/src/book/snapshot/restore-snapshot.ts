@@ -18,12 +18,11 @@ export function definitionsOf({ tables, values, reports = [] }: BookSnapshot): J
         : { op: 'set-value' as const, name, id, formula },
     ),
     ...tables.flatMap(({ name, tallies }) =>
-      tallies.map(({ spec }) => ({
+      tallies.map(({ spec: { type: _, formula = 'blank', ...spec } }) => ({
         op: 'set-tally' as const,
         table: name,
-        name: spec.name,
-        id: spec.id,
-        formula: spec.formula ?? 'blank',
+        ...spec,
+        formula,
       })),
     ),
     ...tables.flatMap(({ rules }) => rules.map(({ rule }) => rule)),

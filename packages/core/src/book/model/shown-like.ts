@@ -1,0 +1,59 @@
+import type { Checked, ColumnId } from '../../formula/index.js'
+import type { ColumnProperties } from './column-model.js'
+import type { Model } from './model.js'
+
+/** How values are shown, as far as a formula can take it over from what it reads. */
+export type Look = Pick<ColumnProperties, 'unit' | 'symbol' | 'display' | 'decimals'>
+
+/** Functions of many rows whose result is of the kind of their values. */
+const OF_ONE_KIND: ReadonlySet<string> = new Set([
+  'sum',
+  'mean',
+  'median',
+  'min',
+  'max',
+  'mode',
+  'percentile',
+  'first',
+  'last',
+  'lookup',
+  'cumulative_sum',
+  'cumulative_mean',
+  'cumulative_min',
+  'cumulative_max',
+  'moving_mean',
+  'lag',
+  'lead',
+])
+
+/**
+ * How what a formula gives is shown where nothing is said: as the column that it is, or whose values it sums, averages or
+ * picks; nothing for anything else.
+ */
+export function shownLike(model: Model, node: Checked): Look {
+  if (node.kind === 'column' || node.kind === 'single') return model.hasColumn(node.column) ? lookOf(model, node.column) : {}
+  if (node.kind === 'follow') return shownLike(model, node.read)
+  const [value] = node.kind === 'over-rows' && OF_ONE_KIND.has(node.record.name) ? node.args : []
+  return value === undefined ? {} : shownLike(model, value)
+}
+
+/** The look of a column, named value or tally: what is said of it; of a tally also what it takes over. */
+export function lookOf(model: Model, id: ColumnId): Look {
+  const { table, column } = model.columnOf(id)
+  const { unit, symbol, display, decimals } = column.properties
+  const own: Look = {
+    ...(unit !== undefined && { unit }),
+    ...(symbol !== undefined && { symbol }),
+    ...(display !== undefined && { display }),
+    ...(decimals !== undefined && { decimals }),
+  }
+  const expression = column.formula?.checked?.expression
+  return table.role !== 'tallies' || expression === undefined ? own : { ...shownLike(model, expression), ...own }
+}
+
+/** The column whose values a formula sums, averages, counts or picks over rows; null where it does not do that alone. */
+export function columnUnder(node: Checked | undefined): ColumnId | null {
+  if (node?.kind !== 'over-rows' || node.rows.which !== 'own') return null
+  const [value] = node.args
+  return value?.kind === 'column' ? value.column : null
+}
