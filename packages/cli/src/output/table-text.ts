@@ -10,7 +10,7 @@ import {
   type ValueType,
 } from 'mellow-abacus'
 import type { Paint } from '../shell/index.js'
-import type { TotalsLine } from './totals-line.js'
+import type { Totals, TotalsLine } from './totals-line.js'
 
 /** Rows a terminal table shows unless more are asked for. */
 export const SHOWN_ROWS = 40
@@ -52,6 +52,8 @@ interface Layout {
   /** How many rows or lines are left out. */
   readonly more: number
   readonly unit: 'row' | 'line'
+  /** Rows below the others, where columns of some places are shown. */
+  readonly below?: (places: readonly number[]) => readonly (readonly ShownCell[])[]
   /** What else is to be said under it. */
   readonly notes?: readonly string[]
 }
@@ -64,8 +66,8 @@ export interface RowsShown {
   readonly wanted?: readonly string[]
   /** The column that is set in by how deep a row stands in an outline. */
   readonly outlineColumn?: string
-  /** Totals below the rows. */
-  readonly totals?: readonly TotalsLine[]
+  /** Totals below the rows, where some columns are shown. */
+  readonly totals?: (shown: ReadonlySet<string>) => Totals
 }
 
 /**
@@ -74,7 +76,7 @@ export interface RowsShown {
  * width are left out and named.
  */
 export function tableText(result: QueryResult, paint: Paint, width: number, way: WayToShow & RowsShown = {}): string {
-  const { hasNumbers = false, wanted, outlineColumn, totals = [] } = way
+  const { hasNumbers = false, wanted, outlineColumn, totals } = way
   const { columns, depths } = result
   const cells = shownRows(result, way).map((row, at) =>
     row.map((text, place): ShownCell => {
@@ -84,14 +86,20 @@ export function tableText(result: QueryResult, paint: Paint, width: number, way:
       return { text: `${setIn}${text}`, painted }
     }),
   )
-  const below = totals.map((line) => totalsCells(line, result, hasNumbers, paint))
+  let others = ''
+  const below = (places: readonly number[]): ShownCell[][] => {
+    const found = totals?.(new Set(places.map((place) => columns[place]?.name ?? '')))
+    others = found?.others ?? ''
+    return (found?.lines ?? []).map((line) => totalsCells(line, result, hasNumbers, paint))
+  }
   const fixed = hasNumbers ? 1 : 0
-  return layOut(
+  const body = layOut(
     columns.map((column, place) =>
       place < fixed ? { text: column.name, painted: paint.quiet, isLeft: false } : heading(column, paint),
     ),
-    [...cells, ...below],
+    cells,
     {
+      below,
       wanted: columns.slice(fixed).map(({ name, calculated }) => (wanted === undefined ? calculated : wanted.includes(name))),
       width,
       paint,
@@ -99,6 +107,7 @@ export function tableText(result: QueryResult, paint: Paint, width: number, way:
       unit: 'row',
     },
   )
+  return others === '' ? body : `${body}${paint.quiet(others)}`
 }
 
 function totalsCells(
@@ -117,9 +126,10 @@ const plain = (text: string): string => text
 
 /** Cells under their headings. Columns that do not fit the width are left out and counted; an outline before the others stays. */
 export function layOut(heads: readonly ShownHead[], cells: readonly (readonly ShownCell[])[], layout: Layout): string {
-  const { wanted, width, paint, more, unit, notes: others = [] } = layout
+  const { wanted, width, paint, more, unit, notes: others = [], below = () => [] } = layout
+  const everything = [...cells, ...below([...heads.keys()])]
   const widths = heads.map(({ text }, place) =>
-    cells.reduce((most, row) => Math.max(most, row[place]?.text.length ?? 0), text.length),
+    everything.reduce((most, row) => Math.max(most, row[place]?.text.length ?? 0), text.length),
   )
   const fixed = heads.length - wanted.length
   const kept = placesThatFit([...heads.slice(0, fixed).map(() => true), ...wanted], widths, width)
@@ -129,7 +139,7 @@ export function layOut(heads: readonly ShownHead[], cells: readonly (readonly Sh
     chars: { ...bare, ...inner },
     style: { head: [], border: [], 'padding-left': 0, 'padding-right': 0 },
   })
-  for (const row of cells) table.push(kept.map((place) => painted(row[place] as ShownCell)))
+  for (const row of [...cells, ...below(kept)]) table.push(kept.map((place) => painted(row[place] as ShownCell)))
   const left = [...heads.keys()].filter((place) => !kept.includes(place))
   const notes = [
     ...(more > 0 ? [`… ${counted(more, `more ${unit}`)}`] : []),

@@ -5,3 +5,9 @@ export interface TotalsLine {
   /** Texts by the name of the column they stand under. */
   readonly cells: ReadonlyMap<string, string>
 }
+
+/** The tallies of a table: those about a column that is shown stand under it, the others are said below. */
+export interface Totals {
+  readonly lines: readonly TotalsLine[]
+  readonly others: string
+}

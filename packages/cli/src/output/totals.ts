@@ -9,13 +9,7 @@ import {
   type WorkbookView,
 } from 'mellow-abacus'
 import { columnDisplays } from './table-text.js'
-import type { TotalsLine } from './totals-line.js'
-
-/** The tallies of a table: those about a column that is shown stand under it, the others are said below. */
-export interface Totals {
-  readonly lines: readonly TotalsLine[]
-  readonly others: string
-}
+import type { Totals, TotalsLine } from './totals-line.js'
 
 interface Tally {
   readonly name: string
@@ -24,33 +18,40 @@ interface Tally {
   readonly shown: string | null
 }
 
-/** The tallies of a table over all its rows and, under a condition, over the rows shown. */
+/** The tallies of a table over all its rows and, under a condition, over the rows shown; laid out for the columns that are shown. */
 export function totalsOf(
   book: WorkbookView,
   table: TableView,
   result: QueryResult,
   { where, locale, exact }: { readonly where?: string; readonly locale: string; readonly exact: boolean },
-): Totals {
+): (shown: ReadonlySet<string>) => Totals {
   const under = underColumns(table, result, locale, exact)
   const filtered = where === undefined ? null : valuesWhere(book, table, where)
   const tallies = table.tallies.map((name, at): Tally => {
     const { column, text } = under(name)
     return { name, column, all: text(table.tally(name)), shown: filtered === null ? null : text(filtered[at] ?? null) }
   })
+  return (shown) => {
+    const isUnder = ({ column }: Tally): boolean => column !== null && shown.has(column)
+    return { lines: linesOf(tallies.filter(isUnder), filtered !== null), others: saidOf(tallies.filter((one) => !isUnder(one))) }
+  }
+}
+
+/** Tallies under their columns, several of one column below one another. */
+function linesOf(tallies: readonly Tally[], isFiltered: boolean): TotalsLine[] {
   const stacks = new Map<string, Tally[]>()
-  for (const tally of tallies) if (tally.column !== null) stacks.set(tally.column, [...(stacks.get(tally.column) ?? []), tally])
+  for (const tally of tallies) stacks.set(tally.column ?? '', [...(stacks.get(tally.column ?? '') ?? []), tally])
   const deepest = Math.max(0, ...Array.from(stacks.values(), ({ length }) => length))
-  const lines = Array.from({ length: deepest }, (_, depth): TotalsLine[] => {
+  return Array.from({ length: deepest }, (_, depth): TotalsLine[] => {
     const at = (of: (tally: Tally) => string | null): Map<string, string> =>
       new Map([...stacks].flatMap(([column, stack]) => (stack[depth] === undefined ? [] : [[column, of(stack[depth]) ?? '']])))
     const line = (label: string, of: (tally: Tally) => string | null): TotalsLine => ({ label, isName: false, cells: at(of) })
     return [
       line('all', ({ all }) => all),
-      ...(where === undefined ? [] : [line('shown', ({ shown }) => shown)]),
+      ...(isFiltered ? [line('shown', ({ shown }) => shown)] : []),
       { label: '', isName: true, cells: at(({ name }) => printName(name)) },
     ]
   }).flat()
-  return { lines, others: saidOf(tallies.filter(({ column }) => column === null)) }
 }
 
 /** For a tally, the column it stands under and how its value is written: as that column's, where nothing is said of it. */
@@ -77,7 +78,7 @@ function underColumns(
       text: (value) => {
         if (value === null) return 'blank'
         if (value instanceof CellFault) return String(value)
-        return (show ?? String)(typeof value === 'number' && !isLikeAbove && !exact && isNumber ? tidied(value) : value)
+        return (show ?? String)(typeof value === 'number' && !exact && isNumber ? tidied(value) : value)
       },
     }
   }

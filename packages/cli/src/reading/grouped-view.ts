@@ -30,7 +30,6 @@ export function givenView(args: ViewArguments): GivenView | null {
       '--tally-details': tallyDetails,
       '--having': having,
       '--flat': flat,
-      '--fold': args.fold,
     }
     const given = [...Object.entries(idle), ['--top', top[0]], ['--parameter', args.parameter[0]]]
     const [first] = given.find(([, value]) => value !== undefined) ?? []

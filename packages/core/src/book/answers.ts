@@ -1,5 +1,6 @@
 import { refusal } from '../findings/index.js'
 import type { Explanation } from '../formula/index.js'
+import { type Fit, type FitRequest, fitRows } from './fits/index.js'
 import { findColumn, formulaOf } from './model/index.js'
 import { type GroupedResult, makeView, openReport, type ParameterValues, type ReportView } from './reports/index.js'
 import type { GroupedView } from './schemas/index.js'
@@ -28,6 +29,13 @@ export interface Answers {
    * @throws Refusal for a report or parameter that there is not, and for a parameter without a value
    */
   report(name: string, given?: ReportGiven): ReportView
+  /**
+   * Fits a polynomial to rows of a table by least squares, or holds a given curve to them.
+   *
+   * @throws Refusal for unknown names and fields, formulas with mistakes, values that are no numbers or times, a degree that is
+   *   none, and no more different x than the degree
+   */
+  fit(request: FitRequest): Fit
   /**
    * Where the value of a cell comes from: the formula with values put in, its steps, the branches taken, and what it read, back
    * to cells that were typed or read from a file.
@@ -68,6 +76,12 @@ export function groupsOf(book: SlimView, view: GroupedView): GroupedResult {
 export function reportOf(book: SlimView, name: string, { parameters = {} }: ReportGiven = {}): ReportView {
   const { model, engine, feed } = stateOf(book)
   return openReport({ model, engine, feed }, name, parameters)
+}
+
+/** A polynomial through rows of a workbook; see `Workbook.fit`. */
+export function fitOf(book: SlimView, request: FitRequest): Fit {
+  const { model, engine } = stateOf(book)
+  return fitRows(model, engine, request)
 }
 
 /** Where the value of a cell of a workbook comes from; see `Workbook.why`. */

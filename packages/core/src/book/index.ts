@@ -5,10 +5,22 @@
  */
 
 export type { CellValue } from '../columns/index.js'
-export { type Answers, explanationOf, groupsOf, languageOf, traceOf, whyOf } from './answers.js'
+export { type Answers, explanationOf, fitOf, groupsOf, languageOf, traceOf, whyOf } from './answers.js'
 export type { ApplyAsyncOptions, ApplyOptions, EndSignal, KeptRevision, Step, Subscription } from './calls/index.js'
 export type { ColumnView } from './column-view.js'
 export type { AcceptedFinding, Completeness } from './diagnostics/index.js'
+export {
+  equationOf,
+  type Fit,
+  type FitCoefficient,
+  type FitDefinition,
+  type FitPoints,
+  type FitQuantity,
+  type FitRequest,
+  fitDefinitions,
+  type LeftOut,
+  parseFit,
+} from './fits/index.js'
 export type { Acceptance, AddressedName, ColumnProperties, ShownValue } from './model/index.js'
 export { type Displayed, type DisplayedCells, displayOf, tidyDisplayOf } from './model/index.js'
 export { OPERATION_NAMES } from './operations/index.js'

@@ -1,5 +1,16 @@
 import type { Explanation } from '../formula/index.js'
-import { type Answers, explanationOf, groupsOf, languageOf, type ReportGiven, reportOf, traceOf, whyOf } from './answers.js'
+import {
+  type Answers,
+  explanationOf,
+  fitOf,
+  groupsOf,
+  languageOf,
+  type ReportGiven,
+  reportOf,
+  traceOf,
+  whyOf,
+} from './answers.js'
+import type { Fit, FitRequest } from './fits/index.js'
 import type { GroupedResult, ReportView } from './reports/index.js'
 import type { GroupedView } from './schemas/index.js'
 import { SlimView } from './slim-view.js'
@@ -14,6 +25,10 @@ export class WorkbookView extends SlimView implements Answers {
 
   report(name: string, given: ReportGiven = {}): ReportView {
     return reportOf(this, name, given)
+  }
+
+  fit(request: FitRequest): Fit {
+    return fitOf(this, request)
   }
 
   why(address: string, row?: number): Derivation {

@@ -1,5 +1,16 @@
 import type { Explanation } from '../formula/index.js'
-import { type Answers, explanationOf, groupsOf, languageOf, type ReportGiven, reportOf, traceOf, whyOf } from './answers.js'
+import {
+  type Answers,
+  explanationOf,
+  fitOf,
+  groupsOf,
+  languageOf,
+  type ReportGiven,
+  reportOf,
+  traceOf,
+  whyOf,
+} from './answers.js'
+import type { Fit, FitRequest } from './fits/index.js'
 import { checkedView, type GroupedResult, type ReportView } from './reports/index.js'
 import type { GroupedView } from './schemas/index.js'
 import { stateOf } from './slim-view.js'
@@ -30,6 +41,10 @@ export class Workbook extends SlimWorkbook implements Answers {
 
   report(name: string, given: ReportGiven = {}): ReportView {
     return reportOf(this, name, given)
+  }
+
+  fit(request: FitRequest): Fit {
+    return fitOf(this, request)
   }
 
   why(address: string, row?: number): Derivation {

@@ -4,6 +4,7 @@
  * @module
  */
 
+export { fitPolynomial, HIGHEST_DEGREE } from './aggregate/polynomial-fit.js'
 export {
   FUNCTION_FAMILIES,
   type FunctionFamily,

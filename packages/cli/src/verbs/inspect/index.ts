@@ -8,6 +8,7 @@ import { Argument, Command, InvalidArgumentError, Option } from 'commander'
 import { addChangeOptions, addLookOptions, addViewOptions, type ChangeArguments, collect } from '../../options/index.js'
 import type { Verb, VerbTools } from '../verb.js'
 import { explainCommand } from './explain-command.js'
+import type { FitArguments } from './fit.js'
 import type { ReportArguments } from './report.js'
 import type { RowsArguments, ShowArguments } from './rows-arguments.js'
 
@@ -191,10 +192,37 @@ function report({ io, finish }: VerbTools): Command {
   })
 }
 
+function fit({ io, finish }: VerbTools): Command {
+  const command = new Command('fit')
+    .description(
+      'Fits a polynomial to rows by least squares, or tries a curve: its equation, how well it fits, what was left out.',
+    )
+    .argument('<book>')
+    .argument('<table>')
+    .argument('<quantities>', "what is fitted and over what, such as 'height by time'")
+    .option('--degree <n>', 'degree of the polynomial, 1 to 6; 1 unless given')
+    .option('--coefficients <numbers>', "a curve to try, from the highest power, such as '-4.9, 0, 1.8'")
+    .option('--where <condition>', 'the rows where this is true')
+    .option('--define <name>', 'write the curve into the table, as a column that follows the data')
+    .option('--residuals <name>', 'with --define: a column of what the curve leaves')
+    .option('--exact', 'show numbers with all their digits; in files they always have them')
+    .option('-o, --output <file>', 'write to a file, which is replaced in one step; its ending says the format')
+    .addOption(toOption(['table', ...WRITABLE_FORMATS]))
+  addChangeOptions(command)
+  command.addHelpText(
+    'after',
+    "\nExamples:\n  mellow fit honey combs 'comb_cm2 by day' --degree 3\n  mellow fit honey combs 'comb_cm2 by day' --degree 3 --define curve --residuals rest\n",
+  )
+  return command.action(async (book: string, table: string, quantities: string, args: FitArguments) => {
+    finish(await (await import('./fit.js')).runFit(book, table, quantities, args, io))
+  })
+}
+
 /** The verbs that look at a workbook. */
 export const INSPECT_COMMANDS: Readonly<Record<string, Awaited<ReturnType<Verb['load']>>>> = {
   show,
   report,
+  fit,
   export: exportRows,
   list,
   profile,

@@ -4,6 +4,7 @@ import { lookAt, tableOf } from '../../books/index.js'
 import {
   COLUMNS_OF_GROUPS,
   outputFormat,
+  type RowsShown,
   refuseBadPath,
   replaceFile,
   SHOWN_ROWS,
@@ -15,7 +16,7 @@ import {
 } from '../../output/index.js'
 import { type GivenView, givenView, splitNames, wholeNumber } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
-import { ExitCode, makePaint, UsageFault } from '../../shell/index.js'
+import { ExitCode, UsageFault } from '../../shell/index.js'
 import { type RowsArguments, type ShowArguments, tellStale } from './rows-arguments.js'
 
 /** Runs `mellow show` and `mellow export`. */
@@ -39,16 +40,13 @@ export async function runShow(
     }
     const { locale } = workbook.surroundings
     const result = workbook.query({ table: table.name, ...queryOf(table, args, limit, isTable) })
-    const { lines, others } = isTable
-      ? totalsOf(workbook, table, result, { locale, exact: args.exact === true, ...whereOf(args) })
-      : { lines: [], others: '' }
-    const shown = {
-      name: table.name,
-      locale,
-      ...(isTable && { hasNumbers: hasRoomForNumbers(table), totals: lines, ...labelOf(table) }),
-    }
+    const ofTable = (): RowsShown => ({
+      hasNumbers: hasRoomForNumbers(table),
+      totals: totalsOf(workbook, table, result, { locale, exact: args.exact === true, ...whereOf(args) }),
+      ...labelOf(table),
+    })
+    const shown = { name: table.name, locale, ...(isTable && ofTable()) }
     tellNotHeld(await writeResult(result, args, io, shown), args, io)
-    if (others !== '') io.show(makePaint(io.colours).quiet(others))
     return tellStale(workbook, table, book, args, io)
   })
 }

@@ -51,9 +51,9 @@ export function lookOf(model: Model, id: ColumnId): Look {
   return table.role !== 'tallies' || expression === undefined ? own : { ...shownLike(model, expression), ...own }
 }
 
-/** The column whose values a formula sums, averages, counts or picks over rows; null where it does not do that alone. */
+/** The column that a function of many rows is of, where it is of that alone; null for any other formula. */
 export function columnUnder(node: Checked | undefined): ColumnId | null {
   if (node?.kind !== 'over-rows' || node.rows.which !== 'own') return null
-  const [value] = node.args
-  return value?.kind === 'column' ? value.column : null
+  const [value, other] = node.args
+  return value?.kind === 'column' && other === undefined ? value.column : null
 }
