@@ -60,7 +60,7 @@ book.apply([
   { op: 'add-table', table: 't', columns: [{ name: 'a', type: 'text' }, { name: 'b', type: 'number' }] },
   { op: 'insert-rows', table: 't', rows: [{ a: 'x', b: 1.5 }, { a: 'y' }] },
 ])
-for (const format of WRITABLE_FORMATS) {
+for (const format of WRITABLE_FORMATS.filter((one) => one !== 'md' && one !== 'html')) {
   const pieces = []
   await writeTable(book.query({ table: 't' }), format, (bytes) => void pieces.push(bytes.slice()))
   const { columns, rowCount } = await readTable(pieces, format, {})

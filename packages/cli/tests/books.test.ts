@@ -30,7 +30,7 @@ test('a workbook is begun, defined, edited and looked at', async () => {
   )
   const listed = (await run('list', 'honey', '--to', 'csv')).out
   expect(listed).toContain('column,takes.share,number,,kg per hive.frames')
-  expect(listed).toContain('tally,tally:takes.total,,,sum(jars)')
+  expect(listed).toContain('tally,tally:takes.total,number,,sum(jars)')
   expect(listed).toContain('link,link:takes.hive,,,hive -> hives.tag')
   expect(await all(['why', 'honey', 'takes.share', 'id:2'])).toContain('0.4 = kg per hive.frames')
   expect(await all(['why', 'honey', 'tally:takes.total'])).toContain('25 = sum(jars)')
@@ -200,7 +200,7 @@ test('a table says what state its columns are in', async () => {
     ['set', 'honey', 'takes', '1', 'kg=4'],
   )
   const shown = await all(['show', 'honey', 'takes', '--to', 'table', '--columns', 'hive,jars,boxes,half,filled'])
-  expect(shown.split('\n')[0]).toMatch(/^○ hive +◌ jars +● boxes +◐ half +◇ filled$/)
+  expect(shown.split('\n')[0]).toMatch(/^row +○ hive +◌ jars +● boxes +◐ half +◇ filled$/)
   expect(await all(['list', 'honey', 'columns'])).toContain('column,takes.half,number,,kg / 2,stale')
   expect(await all(['remove', 'honey', 'takes.half', '--preview'])).toBe('preview  takes.half removed; nothing is changed\n')
 }, 40_000)
@@ -261,7 +261,7 @@ test('a tally is mended like a column', async () => {
   const checked = (await run('check', 'honey')).out
   const number = /^(\d+)\. hives\.rates: hint total-of-ratio/m.exec(checked)?.[1] as string
   await all(['fix', 'honey', number])
-  expect(await all(['list', 'honey', 'tallies'])).toContain('tally,tally:hives.rates,,,sum(frames) per sum(frames + 1)')
+  expect(await all(['list', 'honey', 'tallies'])).toContain('tally,tally:hives.rates,number,,sum(frames) per sum(frames + 1)')
 }, 20_000)
 
 test('a stamp records who filled what, and is not typed over', async () => {
@@ -301,7 +301,13 @@ test('properties: how values are shown, in which order they stand, whose child a
   )
   const shown = await run('show', 'honey', 'hives', '--to', 'table', '--where', "yard = 'north'", '--columns', 'tag,frames')
   expect(shown.out).toBe(
-    '○ tag  ○ Frames frames\nA                 10.0\nB                  0.0\nall rows: all_frames = 10\nrows shown: all_frames = 10\n',
+    `  row  ○ tag  ○ Frames frames
+    1  A                 10.0
+    2  B                  0.0
+  all                    10.0
+shown                    10.0
+                   all_frames
+`,
   )
   expect((await run('describe', 'honey', 'hives.yard')).out).toContain('order key')
   expect((await run('describe', 'honey', 'hives')).out).toContain('parent    above')

@@ -69,7 +69,7 @@ test('demo writes the tables and walks through them', async () => {
     'undo: inspections.mites of row id:3 set to 1',
     'rule drinkable of batches',
     'batches.in_time: warning rule-broken: The rule in_time (mean_wait <= 7) does not hold for the table as a whole.',
-    'rows shown: total_kg = 256.11',
+    'rows shown: yield = 1.36957',
     // What formulas and data show that is easily missed.
     'inspections.act: warning calculated-errors: 3 cells of act hold errors: misfit. The first, in row 212, comes from inspections.mites, row 212',
     'batches.wait: warning outside-calendar',

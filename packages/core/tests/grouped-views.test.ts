@@ -60,7 +60,7 @@ test('rows, groups and the whole each have what is theirs', () => {
     ['level', 'integer', null],
     ['hive', 'text', null],
     ['rows', 'number', null],
-    ['kg', 'number', null],
+    ['kg', 'number', 'kg'],
     ['flow', 'text', null],
     ['worth', 'number', null],
   ])

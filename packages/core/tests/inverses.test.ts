@@ -98,7 +98,15 @@ const samples: Record<string, OperationJson[]> = {
     { op: 'remove-value', name: 'income' },
     { op: 'remove-value', name: 'note' },
   ],
+  'set-report': [
+    { op: 'set-report', name: 'kept', report: { table: 'harvests', tallies: [{ name: 'n', formula: 'count()' }] } },
+    { op: 'set-report', name: 'first', before: 'by_hive', report: { table: 'hives', levels: [{ key: 'tag' }] } },
+    { op: 'set-report', name: 'by_hive', report: { table: 'harvests', levels: [{ key: 'frames' }] } },
+  ],
+  'remove-report': [{ op: 'remove-report', name: 'by_hive' }],
   'set-tally': [
+    { op: 'set-tally', table: 'harvests', name: 'total_kg', formula: 'sum(frames)', unit: 'kg', decimals: 1 },
+    { op: 'set-tally', table: 'harvests', name: 'spare', formula: 'count()', note: null },
     { op: 'set-tally', table: 'harvests', name: 'mean_kg', formula: 'total_kg / count()' },
     { op: 'set-tally', table: 'harvests', name: 'total_kg', formula: 'sum(frames)' },
   ],
@@ -228,7 +236,13 @@ function harvests(): Workbook {
     { op: 'insert-rows', table: 'rates', rows: [{ code: 'a', price: 2 }] },
     { op: 'change-table', table: 'rates', set: { label: 'code', source: { file: 'rates.csv', options: { decimal: ',' } } } },
     { op: 'add-link', table: 'rates', columns: ['code'], to: 'hives', keys: ['tag'] },
-    { op: 'set-tally', table: 'rates', name: 'dearest', formula: 'max(price)' },
+    { op: 'set-tally', table: 'rates', name: 'dearest', formula: 'max(price)', unit: 'EUR' },
+    {
+      op: 'set-report',
+      name: 'by_hive',
+      report: { table: 'harvests', levels: [{ key: 'hive' }], tallies: [{ name: 'n', formula: 'count()' }] },
+    },
+    { op: 'set-report', name: 'last', report: { table: 'hives' } },
     { op: 'add-column', table: 'rates', column: { name: 'size', formula: 'code.frames * price' } },
     { op: 'add-column', table: 'rates', column: { name: 'paused', formula: 'price * 2' } },
     { op: 'add-column', table: 'rates', column: { name: 'due', formula: "text(now(), 'yyyy-MM-dd HH:mm') & random()" } },
@@ -251,6 +265,7 @@ const picture = (book: Workbook): unknown => [
   book.check(),
   book.accepted(),
   book.values.map((name) => [name, book.value(name)]),
+  book.reports.map((name) => [name, book.reportDefinition(name)]),
   ...book.tables.map((name) => {
     const table = book.table(name)
     return [
@@ -268,7 +283,7 @@ const picture = (book: Workbook): unknown => [
       ]),
       table.properties,
       table.links,
-      table.tallies.map((tally) => [tally, table.tally(tally)]),
+      table.tallies.map((tally) => [tally, table.tally(tally), table.tallyFacts(tally)]),
     ]
   }),
 ]

@@ -152,6 +152,7 @@ describe.each([...WRITABLE_FORMATS])('writing %s', (format) => {
       bytes += piece.length
     }
     await expect(writeTable(result, format, sink, { signal })).rejects.toThrow('no longer wanted')
-    expect(bytes).toBeLessThan(1000)
+    // What stands before the rows may be written.
+    expect(bytes).toBeLessThan(3000)
   })
 })

@@ -7,20 +7,25 @@ import { Text } from './fields.js'
 export interface ViewLevel {
   /** What its column is called; the text of the key when left out. */
   readonly name?: string
+  /** A column, a path along links, or any formula over one row. */
   readonly key: string
 }
 
 /** A column of a grouped view, and how it is shown: as what it is made of, where nothing is said. */
 export interface ViewFormula extends Pick<DescribedProperties, 'unit' | 'display' | 'decimals' | 'heading'> {
+  /** Its name in the view. */
   readonly name: string
+  /** What gives its values. */
   readonly formula: string
 }
 
 /** A name for a value that is given when the view is made. */
 export interface ViewParameter {
+  /** Its name. */
   readonly name: string
+  /** The type of its value. */
   readonly type: ValueType
-  /** Dates and date-times as ISO 8601 text. */
+  /** Its value, of dates and date-times as ISO 8601 text; asked for when it is left out. */
   readonly value?: string | number | boolean
 }
 
@@ -30,6 +35,7 @@ export interface ViewOrder {
   readonly level?: string
   /** Name of a column of the view. */
   readonly by: string
+  /** From the largest. */
   readonly descending?: boolean
 }
 
@@ -47,6 +53,7 @@ export interface ViewTop {
 
 /** Groups of the rows of a table, level inside level, with what is computed for each. */
 export interface GroupedView {
+  /** The table whose rows it is of. */
   readonly table: string
   /** A condition of the formula language; only rows where it is true are looked at. */
   readonly where?: string
@@ -71,7 +78,9 @@ export interface GroupedView {
   readonly details?: 'shown' | 'folded' | 'none'
   /** Whether tallies have a value on single rows too. */
   readonly tallyDetails?: boolean
+  /** In which order the groups of each level stand; by their keys when left out. */
   readonly order?: readonly ViewOrder[]
+  /** Which groups of a level are shown; the others of each level are one line. */
   readonly top?: readonly ViewTop[]
   /** A condition on the columns of the view; innermost groups where it is not true become part of one line. */
   readonly having?: string

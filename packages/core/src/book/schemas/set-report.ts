@@ -17,7 +17,7 @@ export const setReportSchema = operationSchema('set-report', {
  * before it.
  *
  * @example
- * { op: 'set-report', name: 'by_forage', report: { table: 'harvests', levels: [{ key: 'forage' }], tallies: [{ name: 'total', formula: 'sum(honey_kg)' }] } }
+ * { op: 'set-report', name: 'by_hive', report: { table: 'harvests', levels: [{ key: 'hive' }], tallies: [{ name: 'total', formula: 'sum(honey_kg)' }] } }
  */
 export type SetReport = GivenBy<typeof setReportSchema>
 
