@@ -109,7 +109,7 @@ const OPERATION_GROUPS = [
   ['Written by the workbook', ['stamp-cells']],
 ]
 
-const { OPERATION_SCHEMAS } = await internals('packages/core/src/book/operations/read-operation.ts')
+const { OPERATION_SCHEMAS } = await internals('packages/core/src/book/operations/all-operations.ts')
 const { getMetadata } = await import('valibot')
 
 /** A schema as JSON Schema; what is checked by hand says what it looks like itself. */

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { describe, expect, test } from 'vitest'
-import { OPERATION_SCHEMAS } from '../src/book/operations/read-operation.js'
+import { OPERATION_SCHEMAS } from '../src/book/operations/all-operations.js'
 import { type OperationJson, Refusal, Workbook } from '../src/index.js'
 
 /** Every operation has examples that work on the book of the reference; that its fields say what they mean, `check:reference` sees to. */

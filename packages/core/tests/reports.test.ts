@@ -1,6 +1,7 @@
 import { describe, expect, test, vi } from 'vitest'
 import { type GroupedView, Refusal, type ReportChange, SlimWorkbook, Workbook } from '../src/index.js'
 import { shownValue } from './helpers/sketch-of-book.js'
+import { StoredBook } from './helpers/stored-book.js'
 
 /** Reports: grouped views that are kept, follow names, and follow edits while they are open. */
 
@@ -397,15 +398,22 @@ describe('open reports', () => {
 })
 
 test('a program that only calculates carries reports along, and does not follow names for them', () => {
-  const { snapshot } = withReport().snapshot()
-  const slim = new SlimWorkbook()
-  slim.apply([
-    { op: 'add-table', table: 'harvests', columns: [{ name: 'kg', type: 'number' }] },
-    ...(snapshot.reports ?? []),
-    { op: 'insert-rows', table: 'harvests', rows: [{ kg: 3 }] },
-  ])
-  expect(slim.snapshot().snapshot.reports).toEqual(snapshot.reports)
+  const stored = new StoredBook()
+  stored.save(withReport())
+  const slim = SlimWorkbook.open(stored.snapshot, stored.cells)
+  expect(slim.snapshot().snapshot.reports).toEqual(stored.snapshot.reports)
+  slim.apply({ op: 'set-cells', table: 'harvests', cells: [{ row: 1, column: 'kg', value: 8 }] })
   expect(refused(() => slim.apply({ op: 'rename-column', table: 'harvests', column: 'kg', to: 'w' }))).toContain(
-    'carries reports without reading them',
+    'reports are carried here, not read',
   )
+  expect(refused(() => slim.apply({ op: 'set-report', name: 'x', report: { table: 'hives' } }))).toContain('no such operation')
+})
+
+test('a workbook that is opened again has its reports', () => {
+  const stored = new StoredBook()
+  stored.save(withReport())
+  const book = Workbook.open(stored.snapshot, stored.cells)
+  expect(linesOf(book)).toEqual(linesOf(withReport()))
+  book.apply({ op: 'rename-column', table: 'harvests', column: 'kg', to: 'w' })
+  expect(viewOf(book).lines).toEqual([{ name: 'part', formula: 'w per parent.w' }])
 })

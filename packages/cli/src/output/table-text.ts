@@ -66,6 +66,8 @@ export interface RowsShown {
   readonly wanted?: readonly string[]
   /** The column that is set in by how deep a row stands in an outline. */
   readonly outlineColumn?: string
+  /** How deep each row stands in an outline. */
+  readonly depths?: Int32Array
   /** Totals below the rows, where some columns are shown. */
   readonly totals?: (shown: ReadonlySet<string>) => Totals
 }
@@ -76,8 +78,8 @@ export interface RowsShown {
  * width are left out and named.
  */
 export function tableText(result: QueryResult, paint: Paint, width: number, way: WayToShow & RowsShown = {}): string {
-  const { hasNumbers = false, wanted, outlineColumn, totals } = way
-  const { columns, depths } = result
+  const { hasNumbers = false, wanted, outlineColumn, totals, depths } = way
+  const { columns } = result
   const cells = shownRows(result, way).map((row, at) =>
     row.map((text, place): ShownCell => {
       if (hasNumbers && place === 0) return { text, painted: paint.quiet }

@@ -64,6 +64,7 @@ export type {
   ViewTop,
 } from './schemas/index.js'
 export { blockEntries } from './schemas/index.js'
+export { type ShownQuery, type ShownRows, shownRowsOf } from './shown-rows.js'
 export type { SlimView, WorkbookEvents } from './slim-view.js'
 export { SlimWorkbook } from './slim-workbook.js'
 export type { BookSnapshot, SnapshotCells, TakenSnapshot, UnsavedColumn } from './snapshot/index.js'

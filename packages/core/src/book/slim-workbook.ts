@@ -15,6 +15,7 @@ import {
   WorkbookState,
 } from './calls/index.js'
 import { readApplyOptions, readAsyncOptions, readOpenOptions, readWorkbookOptions } from './given-options.js'
+import { CALCULATING_OPERATIONS } from './operations/index.js'
 import type { Operation, OperationJson } from './schemas/index.js'
 import { operationsOfCall } from './schemas/index.js'
 import { SlimView } from './slim-view.js'
@@ -67,9 +68,12 @@ export class SlimWorkbook extends SlimView {
   ): Book {
     const { undo, redo, ...work } = readOpenOptions(options)
     const book = new this({ ...snapshot.surroundings, ...work })
-    const { model, engine, ledger } = book.#state
+    const { model, engine, ledger, operations } = book.#state
+    const { reports = [] } = snapshot
+    const takesReports = operations !== CALCULATING_OPERATIONS
+    if (!takesReports) model.carriedReports = reports
     // A formula put aside may not fit its sources any more; it did when it was.
-    runOperations(book.#state, definitionsOf(snapshot), { isUndoRedo: true })
+    runOperations(book.#state, [...definitionsOf(snapshot), ...(takesReports ? reports : [])], { isUndoRedo: true })
     restoreCells(model, engine, snapshot, cells)
     ledger.refresh(new Map(snapshot.findings as [ColumnId, Finding[]][]))
     book.#steps.restore(undo, redo)

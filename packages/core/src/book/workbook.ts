@@ -11,7 +11,8 @@ import {
   whyOf,
 } from './answers.js'
 import type { Fit, FitRequest } from './fits/index.js'
-import { checkedView, type GroupedResult, type ReportView } from './reports/index.js'
+import { ALL_OPERATIONS } from './operations/index.js'
+import { checkReports, type GroupedResult, type ReportView } from './reports/index.js'
 import type { GroupedView } from './schemas/index.js'
 import { stateOf } from './slim-view.js'
 import { SlimWorkbook } from './slim-workbook.js'
@@ -28,7 +29,9 @@ export class Workbook extends SlimWorkbook implements Answers {
   /** @param options - as of `SlimWorkbook` */
   constructor(options: WorkbookOptions = {}) {
     super(options)
-    stateOf(this).model.checkView = checkedView
+    const state = stateOf(this)
+    state.operations = ALL_OPERATIONS
+    state.model.checkReports = (call) => checkReports(state.model, call)
   }
 
   override get view(): WorkbookView {

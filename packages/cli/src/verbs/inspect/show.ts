@@ -1,5 +1,14 @@
 import { writableFormatOf } from '@mellow-abacus/files'
-import { counted, isSameName, printName, type Query, refuseErrors, type TableView, type WorkbookView } from 'mellow-abacus'
+import {
+  counted,
+  isSameName,
+  printName,
+  refuseErrors,
+  type ShownQuery,
+  shownRowsOf,
+  type TableView,
+  type WorkbookView,
+} from 'mellow-abacus'
 import { lookAt, tableOf } from '../../books/index.js'
 import {
   COLUMNS_OF_GROUPS,
@@ -39,11 +48,12 @@ export async function runShow(
       return tellStale(workbook, table, book, args, io)
     }
     const { locale } = workbook.surroundings
-    const result = workbook.query({ table: table.name, ...queryOf(table, args, limit, isTable) })
+    const result = shownRowsOf(workbook, { table: table.name, ...queryOf(table, args, limit, isTable) })
     const ofTable = (): RowsShown => ({
       hasNumbers: hasRoomForNumbers(table),
       totals: totalsOf(workbook, table, result, { locale, exact: args.exact === true, ...whereOf(args) }),
       ...labelOf(table),
+      ...(result.depths !== null && { depths: result.depths }),
     })
     const shown = { name: table.name, locale, ...(isTable && ofTable()) }
     tellNotHeld(await writeResult(result, args, io, shown), args, io)
@@ -87,7 +97,7 @@ async function showGroups(
 }
 
 /** The rows and columns asked for. For the eye rows have their numbers, and stand below their parents. */
-function queryOf(table: TableView, args: RowsArguments, limit: number | undefined, isTable: boolean): Omit<Query, 'table'> {
+function queryOf(table: TableView, args: RowsArguments, limit: number | undefined, isTable: boolean): Omit<ShownQuery, 'table'> {
   const isOutline = isTable && table.properties.parent !== null
   const fold = args.fold === undefined ? undefined : wholeNumber('--fold', args.fold, 0)
   if (fold !== undefined && table.properties.parent === null)

@@ -4,17 +4,9 @@ import { Refusal, refusal, refuseErrors } from '../../findings/index.js'
 import { type ColumnId, isSameName } from '../../formula/index.js'
 import { printName } from '../../values/index.js'
 import type { ColumnModel, Model, TableModel } from '../model/index.js'
-import { type ReadOperation, readOperation } from '../operations/index.js'
+import type { OperationSet, ReadOperation } from '../operations/index.js'
 import type { OperationJson } from '../schemas/index.js'
-import {
-  bindFormulas,
-  type ChangeSet,
-  checkReports,
-  insertedRows,
-  RecalculatedCells,
-  stampsDue,
-  Transaction,
-} from '../transaction/index.js'
+import { bindFormulas, type ChangeSet, insertedRows, RecalculatedCells, stampsDue, Transaction } from '../transaction/index.js'
 import type { ApplyOptions } from './call-options.js'
 import { findingsNow, traced } from './findings-now.js'
 import { turn } from './later.js'
@@ -84,8 +76,8 @@ function* stepsOf(
   options: RunOptions,
   isSliced: boolean,
 ): Generator<number, ChangeSet, void> {
-  const { model, engine, ledger, revision } = state
-  const read = operations.map(readEach)
+  const { model, engine, ledger, revision, operations: known } = state
+  const read = operations.map((operation) => readEach(known, operation))
   engine.recalculation.prepare(() => read.flatMap((one) => [...one.touches(model)]))
   const transaction = new Transaction(model, engine, options.isUndoRedo)
   const restoreCounters = counters(model)
@@ -98,9 +90,9 @@ function* stepsOf(
       one.apply(transaction)
     }
     current = undefined
-    for (const stamp of stampsDue(transaction, options)) readOperation(stamp).apply(transaction)
+    for (const stamp of stampsDue(transaction, options)) known.read(stamp).apply(transaction)
     bindFormulas(transaction)
-    checkReports(transaction)
+    model.checkReports(transaction)
     const cells = recalculate(model, engine, transaction, isSliced)
     state.calculating = cells
     if (isSliced) yield* flushInSteps(engine, cells, transaction.toFlush)
@@ -121,7 +113,7 @@ function* stepsOf(
     state.calculating = null
     state.revision = revision
     restoreFindings()
-    rollBack(model, engine, transaction)
+    rollBack(state, transaction)
     engine.recalculation.flushSince(stale)
     restoreCounters()
     throw withOperation(error, current ?? blamed(operations, error))
@@ -129,9 +121,9 @@ function* stepsOf(
 }
 
 /** Reads an operation; a refusal says which one it was. */
-function readEach(operation: OperationJson): ReadOperation {
+function readEach(known: OperationSet, operation: OperationJson): ReadOperation {
   try {
-    return readOperation(operation)
+    return known.read(operation)
   } catch (error) {
     throw withOperation(error, operation)
   }
@@ -213,17 +205,17 @@ function counters(model: Model): () => void {
 }
 
 /** Brings everything back to before a refused call: the inverse of what was done, then what depends on it. */
-function rollBack(model: Model, engine: Engine, refused: Transaction): void {
+function rollBack({ model, engine, operations }: WorkbookState, refused: Transaction): void {
   refused.returnRings()
   const back = new Transaction(model, engine, true)
   // What the refused formulas would read must not stand in the way of taking their columns back.
   for (const column of refused.unbound.keys()) engine.columnGraph.remove(column.id)
-  for (const operation of refused.inverse) readOperation(operation).apply(back)
+  for (const operation of refused.inverse) operations.read(operation).apply(back)
   for (const [column, table] of refused.unbound) {
     if (model.hasColumn(column.id) && column.formula !== null) back.unbound.set(column, table)
   }
   bindFormulas(back)
-  checkReports(back)
+  model.checkReports(back)
   // What was touched on the way there may never have reached the engine, so it is told of both ways.
   for (const [table, dirty] of refused.dirty)
     if (model.find(table.name) === table || table.role !== 'rows')

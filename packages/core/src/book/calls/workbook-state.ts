@@ -2,6 +2,7 @@ import type { ColumnOutcome, Engine } from '../../engine/index.js'
 import { refusal } from '../../findings/index.js'
 import { FindingLedger } from '../diagnostics/index.js'
 import { Model } from '../model/index.js'
+import { CALCULATING_OPERATIONS, type OperationSet } from '../operations/index.js'
 import type { RecalculatedCells } from '../transaction/index.js'
 import { ChangeFeed } from './change-feed.js'
 import { type Flush, FlushedCells } from './flushed-cells.js'
@@ -9,6 +10,8 @@ import { type Flush, FlushedCells } from './flushed-cells.js'
 /** What a workbook is made of, shared by the workbook and its views; no one else gets hold of it. */
 export class WorkbookState {
   readonly engine: Engine
+  /** The operations that it knows; a workbook that does more than calculate knows more. */
+  operations: OperationSet = CALCULATING_OPERATIONS
   readonly model: Model
   readonly ledger: FindingLedger = new FindingLedger()
   readonly feed: ChangeFeed

@@ -1,7 +1,7 @@
 import type { Engine } from '../../engine/index.js'
 import { counted, type Finding, finding } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
-import { type ColumnModel, cellText, type RowsTable } from '../model/index.js'
+import type { ColumnModel, RowsTable } from '../model/index.js'
 import { parentsOf, rowsInLoops } from '../queries/index.js'
 
 /** Rows that are looked at on every edit; more are looked at when everything is checked. */
@@ -14,11 +14,9 @@ export function parentFindings(engine: Engine, table: RowsTable, column: ColumnM
   const loops = rowsInLoops(parentsOf(engine, table) ?? new Map())
   const [first] = loops
   if (first === undefined) return []
-  const sample = JSON.stringify(cellText(store.column(column.id), first))
   const parameters = {
     rows: counted(loops.length, 'row'),
     name: printName(column.name),
-    sample,
     place: store.rows.placeOf(first) + 1,
   }
   return [finding('parent-loop', parameters, { rows: loops.length })]

@@ -10,7 +10,6 @@ export { type Addressed, type AddressedName, addressOf, findColumn, KIND_OF_ROLE
 export { cellText } from './cell-text.js'
 export { fitText, readCellValue, type ShownValue, showCell, typeOfValue } from './cell-values.js'
 export {
-  type ColumnFormula,
   ColumnModel,
   type ColumnProperties,
   formulaOf,
@@ -24,7 +23,7 @@ export { columnsRead, linksRead, tablesRead } from './references.js'
 export { type CheckedView, ReportModel } from './report-model.js'
 export { renamingEdits, rewriteFormula, tableRenamingEdits } from './rewrite-formula.js'
 export { scopeOf } from './scope-of.js'
-export { columnUnder, type Look, lookOf, shownLike } from './shown-like.js'
+export { columnUnder, lookOf, shownLike } from './shown-like.js'
 export type { LinkModel, RowsTable, TableModel, TableProperties, TableRole } from './table-model.js'
 export { type DisplayedCells, tidyDisplayOf } from './tidy-display.js'
 export { knownReports, reportsReading, reportsWith, usersOf } from './users-of.js'

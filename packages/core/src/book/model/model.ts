@@ -2,10 +2,10 @@ import type { Engine, TableStore } from '../../engine/index.js'
 import { nearestName, refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { foldName, printName } from '../../values/index.js'
-import type { GroupedView, JsonValue } from '../schemas/index.js'
+import type { JsonValue, SetReport } from '../schemas/index.js'
 import type { Acceptance } from './acceptance.js'
 import { type ColumnFormula, type ColumnModel, formulaOf } from './column-model.js'
-import type { CheckedView, ReportModel } from './report-model.js'
+import type { ReportModel } from './report-model.js'
 import { type LinkModel, type OwnedColumns, PartTable, RowsTable, type TableModel } from './table-model.js'
 
 /** How far an id that is given may be from the next one: as many as no workbook ever had. */
@@ -32,8 +32,11 @@ export class Model {
   readonly metadata: Map<string, JsonValue> = new Map()
   /** The reports in their order, by their folded names. */
   readonly reports: Map<string, ReportModel> = new Map()
-  /** What checks the view of a report; null in a program that cannot, and so carries reports without knowing what they read. */
-  checkView: ((model: Model, engine: Engine, view: GroupedView) => CheckedView) | null = null
+  /** Reports of a program that only calculates, and so carries them without knowing what they read. */
+  carriedReports: readonly SetReport[] = []
+  /** What checks the reports after a call of operations; nothing in a program that has none. */
+  checkReports: (call: { readonly engine: Engine; readonly applied: readonly { readonly op: string }[] }) => void = () =>
+    undefined
   #nextColumn = 1
 
   /** @param engine - whose store holds named values and tallies */

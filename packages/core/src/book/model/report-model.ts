@@ -1,6 +1,6 @@
 import type { CheckedFormula, ColumnId } from '../../formula/index.js'
 import { foldName } from '../../values/index.js'
-import type { GroupedView, ViewFormula, ViewLevel } from '../schemas/index.js'
+import type { GroupedView, SetReport, ViewFormula, ViewLevel } from '../schemas/index.js'
 import type { ColumnFormula, ColumnModel } from './column-model.js'
 import { renamingEdits, rewriteFormula } from './rewrite-formula.js'
 import type { RowsTable } from './table-model.js'
@@ -36,14 +36,14 @@ export class ReportModel {
     return { ...eachFormula(this.#view, (text, place) => this.#formulas.get(place)?.text ?? text), table: this.table.name }
   }
 
+  /** The operation that makes it as it is. */
+  get operation(): SetReport {
+    return { op: 'set-report', name: this.name, report: this.view }
+  }
+
   /** Its formulas. The columns of the view have ids in them that no column of a table has. */
   get formulas(): readonly ColumnFormula[] {
     return [...this.#formulas.values()]
-  }
-
-  /** False as long as its formulas were not checked, so that nobody knows what they read. */
-  get isChecked(): boolean {
-    return this.#ids !== null
   }
 
   /** Takes what checking the view gave. */

@@ -18,10 +18,6 @@ const OF_ONE_KIND: ReadonlySet<string> = new Set([
   'last',
   'lookup',
   'cumulative_sum',
-  'cumulative_mean',
-  'cumulative_min',
-  'cumulative_max',
-  'moving_mean',
   'lag',
   'lead',
 ])

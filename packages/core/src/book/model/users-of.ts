@@ -34,11 +34,9 @@ export function reportsReading(model: Model, test: (checked: CheckedFormula) => 
  *
  * @throws Refusal where they were not checked
  */
-export function knownReports({ reports }: Model): ReportModel[] {
-  const all = [...reports.values()]
-  const carried = all.find(({ isChecked }) => !isChecked)
-  if (carried === undefined) return all
-  const reason = 'this program carries reports without reading them, so it cannot follow; do it with Workbook or in the terminal.'
+export function knownReports({ reports, carriedReports: [carried] }: Model): ReportModel[] {
+  if (carried === undefined) return [...reports.values()]
+  const reason = 'reports are carried here, not read: use Workbook.'
   throw refusal('bad-operation', { place: `The report ${printName(carried.name)}`, reason })
 }
 

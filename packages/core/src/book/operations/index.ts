@@ -5,8 +5,8 @@
  * @module
  */
 
+export { ALL_OPERATIONS, OPERATION_NAMES } from './all-operations.js'
 export { type TableSpec, tableSpec } from './change-table.js'
 export { specOf } from './column-spec.js'
-export { OPERATION_NAMES, type ReadOperation, readOperation } from './read-operation.js'
-export { reportOperation } from './set-report.js'
+export { CALCULATING_OPERATIONS, type OperationSet, type ReadOperation } from './read-operation.js'
 export { ruleOperation } from './set-rule.js'

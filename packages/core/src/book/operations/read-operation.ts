@@ -28,7 +28,6 @@ import { resumeColumn } from './resume-column.js'
 import { setCells } from './set-cells.js'
 import { setMetadata } from './set-metadata.js'
 import { setMode } from './set-mode.js'
-import { removeReport, setReport } from './set-report.js'
 import { removeRule, setRule } from './set-rule.js'
 import { setStamp, stampCells } from './set-stamp.js'
 import { setSurroundings } from './set-surroundings.js'
@@ -59,8 +58,6 @@ const definitions = [
   stampCells,
   setRule,
   removeRule,
-  setReport,
-  removeReport,
   acceptFinding,
   withdrawAcceptance,
   renameTable,
@@ -75,16 +72,6 @@ const definitions = [
   setSurroundings,
   tick,
 ]
-const byOp = new Map<string, OperationDefinition<never>>(
-  definitions.map((one) => [one.schema.op, one as unknown as OperationDefinition<never>]),
-)
-
-/** Names of all operations. */
-export const OPERATION_NAMES: readonly string[] = definitions.map(({ schema }) => schema.op)
-
-/** What all operations look like, in the order of their reference. */
-export const OPERATION_SCHEMAS: readonly AnyOperationSchema[] = definitions.map(({ schema }) => schema as AnyOperationSchema)
-
 /** An operation that has been read: its definition, ready to be applied. */
 export interface ReadOperation {
   readonly operation: JournaledOperation
@@ -94,22 +81,52 @@ export interface ReadOperation {
   apply(transaction: Transaction): void
 }
 
-/**
- * Reads the JSON of an operation.
- *
- * @throws Refusal for an operation that there is not, and for a field that is not as it should be
- */
-export function readOperation(json: { readonly op: string }): ReadOperation {
-  const definition = byOp.get(json.op)
-  if (definition === undefined) {
-    const near = nearestName(String(json.op), OPERATION_NAMES)
-    const reason = `there is no such operation.${near === undefined ? ` There are: ${OPERATION_NAMES.join(', ')}.` : ` Nearest name: ${near}.`}`
-    throw refusal('bad-operation', { place: String(json.op), reason })
+/** Any definition, for the one who only looks it up. */
+type AnyDefinition = OperationDefinition<never>
+
+/** The operations that a workbook knows. */
+export class OperationSet {
+  readonly #byOp: ReadonlyMap<string, AnyDefinition>
+
+  constructor(definitions: readonly unknown[]) {
+    this.#byOp = new Map((definitions as readonly AnyDefinition[]).map((one) => [one.schema.op, one]))
   }
-  const operation = readOperationOf(definition, json)
-  return {
-    operation,
-    touches: (model) => definition.touches?.(model, operation) ?? [],
-    apply: (transaction) => definition.apply(transaction, operation),
+
+  /** The same with some more. */
+  with(more: readonly unknown[]): OperationSet {
+    return new OperationSet([...this.#byOp.values(), ...more])
+  }
+
+  /** Names of all operations. */
+  get names(): string[] {
+    return [...this.#byOp.keys()]
+  }
+
+  /** What they look like, in the order of their reference. */
+  get schemas(): AnyOperationSchema[] {
+    return Array.from(this.#byOp.values(), ({ schema }) => schema as unknown as AnyOperationSchema)
+  }
+
+  /**
+   * Reads the JSON of an operation.
+   *
+   * @throws Refusal for an operation that there is not, and for a field that is not as it should be
+   */
+  read(json: { readonly op: string }): ReadOperation {
+    const definition = this.#byOp.get(json.op)
+    if (definition === undefined) {
+      const near = nearestName(String(json.op), this.names)
+      const reason = `there is no such operation.${near === undefined ? ` There are: ${this.names.join(', ')}.` : ` Nearest name: ${near}.`}`
+      throw refusal('bad-operation', { place: String(json.op), reason })
+    }
+    const operation = readOperationOf(definition, json)
+    return {
+      operation,
+      touches: (model) => definition.touches?.(model, operation) ?? [],
+      apply: (transaction) => definition.apply(transaction, operation),
+    }
   }
 }
+
+/** What every workbook knows: all that calculates. */
+export const CALCULATING_OPERATIONS: OperationSet = new OperationSet(definitions)

@@ -3,7 +3,7 @@ import { type Model, ReportModel } from '../model/index.js'
 import { type RemoveReport, removeReportSchema, type SetReport, setReportSchema } from '../schemas/index.js'
 import { defineOperation } from './define.js'
 
-export const setReport = defineOperation<SetReport>({
+export const setReport = /* @__PURE__ */ defineOperation<SetReport>({
   schema: setReportSchema,
   apply: (transaction, operation) => {
     const { model } = transaction
@@ -13,12 +13,12 @@ export const setReport = defineOperation<SetReport>({
     if (before !== undefined) model.report(before)
     transaction.applied.push(operation)
     if (former === undefined) transaction.undoWith({ op: 'remove-report', name: report.name })
-    else transaction.undoWith({ op: 'set-report', name: former.name, report: former.view })
+    else transaction.undoWith(former.operation)
     place(model, report, former === undefined ? before : undefined)
   },
 })
 
-export const removeReport = defineOperation<RemoveReport>({
+export const removeReport = /* @__PURE__ */ defineOperation<RemoveReport>({
   schema: removeReportSchema,
   apply: (transaction, operation) => {
     const { reports } = transaction.model
@@ -27,14 +27,9 @@ export const removeReport = defineOperation<RemoveReport>({
     const after = all[all.indexOf(report) + 1]?.name
     reports.delete(foldName(report.name))
     transaction.applied.push(operation)
-    transaction.undoWith(reportOperation(report, after))
+    transaction.undoWith({ ...report.operation, ...(after !== undefined && { before: after }) })
   },
 })
-
-/** The operation that makes a report as it is. */
-export function reportOperation({ name, view }: ReportModel, before?: string): SetReport {
-  return { op: 'set-report', name, report: view, ...(before !== undefined && { before }) }
-}
 
 /** Puts a report in: where one of its name is, before another, or at the end. */
 function place({ reports }: Model, report: ReportModel, before: string | undefined): void {

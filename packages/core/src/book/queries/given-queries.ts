@@ -22,9 +22,6 @@ const queryShape = v.strictObject({
   columns: v.optional(v.array(Text)),
   limit: v.optional(count),
   offset: v.optional(count),
-  rowNumbers: v.optional(v.boolean()),
-  outline: v.optional(v.boolean()),
-  fold: v.optional(count),
   parameters: v.optional(v.array(parameter)),
 })
 

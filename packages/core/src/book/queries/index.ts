@@ -8,7 +8,7 @@
 export { cellsOfPlan, type Evaluated, evaluateFormula } from './evaluate.js'
 export { type ColumnMemory, type MemoryReport, memoryReport } from './memory.js'
 export { compareScalars, keysByValue, sortable } from './order-keys.js'
-export { parentsOf, rowsInLoops } from './outline.js'
+export { type Outline, outlined, parentsOf, rowsInLoops } from './outline.js'
 export { conditionOf, otherThanCondition, parseOrder, runQuery, stateOf } from './query.js'
 export type { OrderKey, Query, QueryColumn, QueryParameter, QueryResult } from './query-types.js'
 export { singleValue } from './single-value.js'

@@ -20,12 +20,6 @@ export interface Query {
   readonly limit?: number
   /** Rows of the result that are left out before the first one; 0 when left out. */
   readonly offset?: number
-  /** Whether a first column `row` has the number of each row in its table, from 1. */
-  readonly rowNumbers?: boolean
-  /** Whether rows stand below their parents, in a table that has a parent column; `order` is then that of siblings. */
-  readonly outline?: boolean
-  /** Of an outline, how many levels of rows are given; all when left out. */
-  readonly fold?: number
   /** What stands for the `?` of the condition, in order, so that no value is taken for a part of the formula. */
   readonly parameters?: readonly QueryParameter[]
 }
@@ -54,8 +48,6 @@ export interface QueryResult {
   readonly matched: number
   /** Storage slots of the rows, in order. */
   readonly slots: Int32Array
-  /** How deep each row stands in the outline, from 0; null where it is none. */
-  readonly depths?: Int32Array
   /** Ids of the rows, in order. */
   ids(): number[]
   /** The cells, row by row. */

@@ -1,13 +1,12 @@
-import { type Column, columnOfCells } from '../../columns/index.js'
+import type { Column } from '../../columns/index.js'
 import type { Engine } from '../../engine/index.js'
 import { type Finding, finding, Refusal, refusal, refuseErrors } from '../../findings/index.js'
 import { type CheckedFormula, checkFormula, parseFormula, type Scope, tokenize, typeWords } from '../../formula/index.js'
-import { compareText, isFaultStatus, printName, Status } from '../../values/index.js'
-import type { ColumnModel, Model, RowsTable, TableModel } from '../model/index.js'
+import { compareText, isFaultStatus, Status } from '../../values/index.js'
+import type { ColumnModel, Model, TableModel } from '../model/index.js'
 import { scopeOf, showCell } from '../model/index.js'
 import { readQuery } from './given-queries.js'
 import { sortable } from './order-keys.js'
-import { type Outline, outlined, parentsOf } from './outline.js'
 import { withParameters } from './parameters.js'
 import type { OrderKey, Query, QueryColumn, QueryResult } from './query-types.js'
 
@@ -36,11 +35,9 @@ export function runQuery(model: Model, engine: Engine, given: Query): QueryResul
       slots,
       ordering.map(({ column, descending }) => ({ storage: sortable(engine, table, column), descending })),
     )
-  const outline = query.outline === true ? outlineOf(engine, table, slots, query.fold) : null
-  slots = outline?.slots ?? slots
   const { offset = 0, limit = slots.length } = query
   const shown = offset === 0 && limit >= slots.length ? slots : slots.slice(offset, offset + limit)
-  const ofTable = columns.map((column) => ({
+  const result = columns.map((column) => ({
     name: column.name,
     type: column.type,
     calculated: column.formula !== null,
@@ -49,45 +46,17 @@ export function runQuery(model: Model, engine: Engine, given: Query): QueryResul
     properties: column.properties,
     storage: engine.recalculation.storage(table.store, column.id, shown)?.fork(),
   }))
-  const result = query.rowNumbers === true ? [rowNumbers(table, shown), ...ofTable] : ofTable
   const ids = Float64Array.from(shown, (slot) => table.store.rows.idOf(slot))
   return {
     columns: result,
     matched: slots.length,
     slots: shown,
-    ...(outline !== null && { depths: outline.depths.slice(offset, offset + limit) }),
     ids: () => Array.from(ids),
     rows: () =>
       Array.from(shown, (slot) =>
         result.map(({ storage }) => (storage === undefined ? null : showCell(storage.read(slot), storage.type))),
       ),
   }
-}
-
-/** Rows below their parents, as many levels of them as are wanted; null for a table that is no outline. */
-function outlineOf(engine: Engine, table: RowsTable, slots: Int32Array, fold = Number.POSITIVE_INFINITY): Outline | null {
-  const parents = parentsOf(engine, table)
-  if (parents === null) return null
-  const whole = outlined(slots, parents)
-  if (fold === Number.POSITIVE_INFINITY) return whole
-  const kept = [...whole.slots.keys()].filter((at) => (whole.depths[at] as number) < fold)
-  const pick = (list: Int32Array): Int32Array => Int32Array.from(kept, (at) => list[at] as number)
-  return { slots: pick(whole.slots), depths: pick(whole.depths) }
-}
-
-/** What the column of row numbers is called. */
-const NUMBERS = 'row'
-
-/** The numbers of rows as a column; refused where the table has a column of its name. */
-function rowNumbers(table: RowsTable, slots: Int32Array): QueryColumn {
-  if (table.find(NUMBERS) !== undefined) {
-    const place = `Table ${printName(table.name)}`
-    throw refusal('name-taken', { place, kind: 'column', name: NUMBERS }, { table: table.name, column: NUMBERS })
-  }
-  const { rows } = table.store
-  const numbers = new Map(Array.from(slots, (slot) => [slot, rows.placeOf(slot) + 1]))
-  const storage = columnOfCells('integer', rows.slotCount, (slot) => numbers.get(slot) ?? null)
-  return { name: NUMBERS, type: 'integer', calculated: true, state: null, unit: null, properties: {}, storage }
 }
 
 /** What a reader has to know of the cells of a column besides their values. */

@@ -8,7 +8,7 @@ import { columnNamed, type ViewColumn, type ViewColumns } from './view-columns.j
 import type { ViewNames } from './view-names.js'
 
 /** A column that the groups of a level are put in order by. */
-export interface LevelOrder {
+interface LevelOrder {
   readonly level: number
   readonly by: ViewColumn
   readonly descending: boolean

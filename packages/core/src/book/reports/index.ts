@@ -5,7 +5,7 @@
  * @module
  */
 
-export { checkedView } from './check-view.js'
+export { checkReports } from './check-reports.js'
 export type { GroupedResult, ViewLine } from './grouped-view.js'
 export { type ChangedGroup, openReport, type ParameterValues, type ReportChange, type ReportView } from './live-report.js'
 export { makeView } from './make-view.js'

@@ -3,7 +3,7 @@ import { type GivenBy, operationSchema } from './define-schema.js'
 import { Name } from './fields.js'
 import { groupedViewShape } from './grouped-view.js'
 
-export const setReportSchema = operationSchema('set-report', {
+export const setReportSchema = /* @__PURE__ */ operationSchema('set-report', {
   /** Its name, of its own among the reports of the workbook. */
   name: Name,
   /** The grouped view that is kept. A parameter without a value is asked for when the report is made. */
@@ -21,7 +21,7 @@ export const setReportSchema = operationSchema('set-report', {
  */
 export type SetReport = GivenBy<typeof setReportSchema>
 
-export const removeReportSchema = operationSchema('remove-report', {
+export const removeReportSchema = /* @__PURE__ */ operationSchema('remove-report', {
   /** The report. */
   name: Name,
 })

@@ -7,7 +7,7 @@ import type { JournaledOperation } from '../schemas/index.js'
 import type { BookSnapshot, ColumnSnapshot, SnapshotCells } from './snapshot.js'
 
 /** The operations that make the definitions of a workbook, over tables without rows. */
-export function definitionsOf({ tables, values, reports = [] }: BookSnapshot): JournaledOperation[] {
+export function definitionsOf({ tables, values }: BookSnapshot): JournaledOperation[] {
   return [
     ...tables.map(({ name, columns }) => ({ op: 'add-table' as const, table: name, columns: columns.map(({ spec }) => spec) })),
     ...tables.map(({ name, properties }) => ({ op: 'change-table' as const, table: name, set: properties })),
@@ -26,7 +26,6 @@ export function definitionsOf({ tables, values, reports = [] }: BookSnapshot): J
       })),
     ),
     ...tables.flatMap(({ rules }) => rules.map(({ rule }) => rule)),
-    ...reports,
   ]
 }
 

@@ -1,7 +1,7 @@
 import { type Engine, slotsOf } from '../../engine/index.js'
 import type { FindingLedger } from '../diagnostics/index.js'
 import type { ColumnModel, Model, RowsTable, TableModel } from '../model/index.js'
-import { reportOperation, ruleOperation, specOf, tableSpec } from '../operations/index.js'
+import { ruleOperation, specOf, tableSpec } from '../operations/index.js'
 import type { ColumnSnapshot, TableSnapshot, TakenSnapshot, UnsavedColumn } from './snapshot.js'
 
 /** A workbook as a file keeps it; of its cells what has changed since it was last written. */
@@ -44,7 +44,7 @@ export function takeSnapshot(model: Model, engine: Engine, ledger: FindingLedger
     tables: model.tables.map(tableSnapshot),
     values: model.values.columns.map((column) => columnSnapshot(model.values, column)),
     acceptances: [...model.acceptances.values()],
-    reports: [...model.reports.values()].map((report) => reportOperation(report)),
+    reports: [...Array.from(model.reports.values(), ({ operation }) => operation), ...model.carriedReports],
     metadata: [...model.metadata],
     findings: ledger.snapshot(),
   }

@@ -8,7 +8,7 @@
 
 export { bindFormulas, isSamePlan } from './bind.js'
 export { type ChangeSet, type ColumnCells, columnCells, type InsertedRows, idsOf, insertedRows } from './change-set.js'
-export { changesDefinitions, checkReports } from './check-reports.js'
+export { changesDefinitions } from './changes-definitions.js'
 export { RecalculatedCells } from './recalculated-cells.js'
 export { stampsDue } from './stamping.js'
 export { storageOf, Transaction } from './transaction.js'
