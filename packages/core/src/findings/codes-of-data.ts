@@ -159,7 +159,7 @@ export const CODES_OF_DATA = {
   /** The label names the row in messages, links and reports. */
   'no-label': hint('No label on {rows}: {name} is blank there.'),
   /** The parents of an outline go up and come back; rows below the first of them are shown under it. */
-  'parent-loop': warning('{rows} are below themselves by {name}, such as row {place}.'),
+  'parent-loop': warning('{rows} are below themselves, such as row {place}.'),
   /** A label is to tell rows apart. Join it from several columns, or take another column. */
   'same-label': hint('{rows} share their label with another row, such as {sample} in {name}.'),
   /** Make the calendar longer, or leave those rows out. */

@@ -1,6 +1,5 @@
 import type { Engine } from '../../engine/index.js'
 import { counted, type Finding, finding } from '../../findings/index.js'
-import { printName } from '../../values/index.js'
 import type { ColumnModel, RowsTable } from '../model/index.js'
 import { parentsOf, rowsInLoops } from '../queries/index.js'
 
@@ -14,10 +13,6 @@ export function parentFindings(engine: Engine, table: RowsTable, column: ColumnM
   const loops = rowsInLoops(parentsOf(engine, table) ?? new Map())
   const [first] = loops
   if (first === undefined) return []
-  const parameters = {
-    rows: counted(loops.length, 'row'),
-    name: printName(column.name),
-    place: store.rows.placeOf(first) + 1,
-  }
+  const parameters = { rows: counted(loops.length, 'row'), place: store.rows.placeOf(first) + 1 }
   return [finding('parent-loop', parameters, { rows: loops.length })]
 }

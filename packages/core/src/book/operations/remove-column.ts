@@ -105,26 +105,13 @@ function inUse(table: TableModel, column: ColumnModel, users: readonly Owned[], 
   const place = { table: table.name, column: column.name }
   const removed = reports.map(({ name }) => ({ op: 'remove-report', name }))
   const canDetach = users.length > 0 && !users.some(({ table: { role } }) => role === 'tallies' || role === 'rules')
-  const fixes: Fix[] = [
-    { title: 'Hide it instead', operations: [{ op: 'change-column', ...place, set: { hidden: true } }] },
-    ...(reports.length === 0 ? [] : [{ title: `Remove ${ofReports.join(', ')} first`, operations: removed }]),
-    ...(reports.length === 0 && canDetach
-      ? [
-          {
-            title: `Detach ${ofUsers.join(', ')}, keeping the values`,
-            operations: [{ op: 'remove-column', ...place, dependants: 'detach' }],
-          },
-        ]
-      : []),
-    ...(reports.length === 0
-      ? [
-          {
-            title: 'Remove it with all that is calculated from it',
-            operations: [{ op: 'remove-column', ...place, dependants: 'remove' }],
-          },
-        ]
-      : []),
-  ]
+  const fixes: Fix[] = [{ title: 'Hide it instead', operations: [{ op: 'change-column', ...place, set: { hidden: true } }] }]
+  const removal = (dependants: string): object => ({ op: 'remove-column', ...place, dependants })
+  if (reports.length > 0) fixes.push({ title: `Remove ${ofReports.join(', ')} first`, operations: removed })
+  else {
+    if (canDetach) fixes.push({ title: `Detach ${ofUsers.join(', ')}, keeping the values`, operations: [removal('detach')] })
+    fixes.push({ title: 'Remove it with all that is calculated from it', operations: [removal('remove')] })
+  }
   const names = [...ofUsers, ...ofReports].join(', ')
   return new Refusal([finding('column-in-use', { name: printName(column.name), users: names }, { ...place, fixes })])
 }
