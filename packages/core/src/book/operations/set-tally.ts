@@ -23,12 +23,11 @@ export const setTally = defineOperation<JournaledSetTally>({
 })
 
 /** What an operation says of how a tally is shown. */
-function saidOf({ unit, symbol, display, decimals, heading, note }: JournaledSetTally): Readonly<Record<string, unknown>> {
-  const said = Object.entries({ unit, symbol, display, decimals, heading, note })
-  return Object.fromEntries(said.filter(([, value]) => value !== undefined))
+function saidOf({ op: _, table: __, name: ___, formula: ____, before: _____, id: ______, ...said }: JournaledSetTally): object {
+  return said
 }
 
-function changed(former: ColumnProperties, said: Readonly<Record<string, unknown>>): ColumnProperties {
+function changed(former: ColumnProperties, said: object): ColumnProperties {
   return Object.fromEntries(Object.entries({ ...former, ...said }).filter(([, value]) => value !== null))
 }
 
