@@ -43,9 +43,11 @@ export async function writeXlsx(
   const names = sheetNames(tables.map(({ name }) => name))
   for (const [place, { result }] of tables.entries()) {
     const outline = outlineOf(result, options.foldedFrom)
-    const sheet = book.addWorksheet(names[place] as string, { views: [{ state: 'frozen', ySplit: 1 }] })
-    // A group stands before its parts.
-    if (outline !== null) sheet.properties.outlineProperties = { summaryBelow: false, summaryRight: false }
+    const sheet = book.addWorksheet(names[place] as string, {
+      views: [{ state: 'frozen', ySplit: 1 }],
+      // A group stands before its parts.
+      ...(outline !== null && { properties: { outlineProperties: { summaryBelow: false, summaryRight: false } } }),
+    })
     sheet.columns = result.columns.map((column) => {
       const numFmt = numberFormat(column)
       return { width: widthOf(column), ...(numFmt !== null && { style: { numFmt } }) }
