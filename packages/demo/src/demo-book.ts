@@ -1,4 +1,4 @@
-/** What the co-operative has defined over its tables: the calculated columns, links, tallies and rules of the demo workbook. */
+/** What the co-operative has defined over its tables: the calculated columns, links, tallies, rules and reports of the demo workbook. */
 export interface DemoBook {
   /** Tables in the order they are read in, with the column that names a row. */
   readonly tables: readonly { readonly name: string; readonly label?: string; readonly key?: string }[]
@@ -6,9 +6,29 @@ export interface DemoBook {
   readonly values: readonly string[]
   readonly columns: readonly { readonly table: string; readonly definitions: readonly string[] }[]
   readonly tallies: readonly { readonly table: string; readonly definition: string }[]
-  /** Columns that read the tallies. */
-  readonly later: DemoBook['columns']
+  /** Units of source columns. */
+  readonly units: readonly { readonly address: string; readonly unit: string }[]
   readonly rules: readonly { readonly table: string; readonly definition: string; readonly note: string }[]
+  readonly reports: readonly DemoReport[]
+  /** A curve through what was measured, with the columns that it becomes. */
+  readonly fit: {
+    readonly table: string
+    readonly quantities: string
+    readonly degree: number
+    readonly define: string
+    readonly residuals: string
+  }
+}
+
+/** A report of the demo, as its options are typed. */
+export interface DemoReport {
+  readonly name: string
+  readonly table: string
+  readonly groups: string
+  readonly across?: string
+  readonly tallies: readonly string[]
+  readonly lines: readonly string[]
+  readonly order?: string
 }
 
 /** The definitions of Thistle & Comb. */
@@ -75,12 +95,33 @@ export const DEMO_BOOK: DemoBook = {
     { table: 'harvests', definition: 'yield = sum(honey_kg) per sum(frames)' },
     { table: 'batches', definition: 'mean_wait = mean(wait)' },
     { table: 'batches', definition: 'filled_kg = sum(jars * jar_g) / 1000' },
-    ...[0, 1, 2, 3].map((power) => ({ table: 'combs', definition: `c${power} = polynomial(comb_cm2, day_no, 3, ${power})` })),
   ],
-  later: [{ table: 'combs', definitions: ['fitted = c0 + c1 * day_no + c2 * day_no ^ 2 + c3 * day_no ^ 3'] }],
+  units: [
+    { address: 'harvests.honey_kg', unit: 'kg' },
+    { address: 'combs.comb_cm2', unit: 'cm²' },
+  ],
   rules: [
     { table: 'batches', definition: 'drinkable: moisture between 14 and 20', note: 'Measure it again before it is sold.' },
     { table: 'inspections', definition: 'counted: mites <= bees_sampled', note: 'More mites than bees were never seen.' },
     { table: 'batches', definition: 'in_time: mean_wait <= 7', note: 'Bottling takes too long.' },
   ],
+  reports: [
+    {
+      name: 'by_apiary',
+      table: 'harvests',
+      groups: 'apiary = hive.yard.name, forage',
+      tallies: ['kg = sum(honey_kg)', 'takes = count()'],
+      lines: ['part = kg per parent.kg'],
+      order: 'kg desc',
+    },
+    {
+      name: 'forage_by_month',
+      table: 'harvests',
+      groups: 'forage',
+      across: "month = text(taken, 'yyyy-MM')",
+      tallies: ['kg = sum(honey_kg)'],
+      lines: [],
+    },
+  ],
+  fit: { table: 'combs', quantities: 'comb_cm2 by day', degree: 3, define: 'fitted', residuals: 'off_curve' },
 }

@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
-import { DEMO_BOOK } from '@mellow-abacus/demo'
+import { DEMO_BOOK, type DemoReport } from '@mellow-abacus/demo'
 import type { Io, Paint } from '../../shell/index.js'
 import { ExitCode } from '../../shell/index.js'
 import type { RunCommand } from '../verb.js'
@@ -18,7 +18,7 @@ export async function showWorkbook(folder: string, run: RunCommand, io: Io, pain
     if (exitCode !== ExitCode.done) throw new Error(`the demo did not go on after: mellow ${args.join(' ')}`)
   }
   const type = (...args: readonly string[]): Promise<void> => typeWith(() => undefined, args)
-  const { tables, links, values, columns, tallies, later, rules } = DEMO_BOOK
+  const { tables, links, values, columns, tallies, units, rules, reports, fit } = DEMO_BOOK
   const title = (text: string): void => void io.show(`\n${paint.strong(text)}\n`)
   title('6. Keep it as a workbook: one file, in which every step is kept')
   for (const { name, label, key } of tables) {
@@ -30,7 +30,7 @@ export async function showWorkbook(folder: string, run: RunCommand, io: Io, pain
   title('7. Define: columns of every table, and tallies, which are kept once; order makes no difference')
   for (const { table, definitions } of columns) await type('define', book, table, ...definitions)
   for (const { table, definition } of tallies) await type('tally', book, table, definition)
-  for (const { table, definitions } of later) await type('define', book, table, ...definitions)
+  for (const { address, unit } of units) await type('describe', book, address, '--unit', unit)
   title('8. Watch: the own rules, and what the checker sees')
   for (const { table, definition, note } of rules) await type('rule', book, table, definition, '--note', note)
   await type('stamp', book, 'inspections.entered', '--when', 'mites,note')
@@ -70,10 +70,44 @@ export async function showWorkbook(folder: string, run: RunCommand, io: Io, pain
   )
   await type('undo', book)
   await type('history', book, '--limit', '3')
-  title('10. Hand it over')
+  title('10. Sum it up: groups that are kept as reports, and a curve through what was measured')
+  for (const report of reports) await type('show', book, report.table, ...groupOptions(report), '--to', 'table')
+  await type('report', book)
+  const { table, quantities, degree, define, residuals } = fit
+  await type(
+    'fit',
+    book,
+    table,
+    quantities,
+    '--degree',
+    String(degree),
+    '--define',
+    define,
+    '--residuals',
+    residuals,
+    '--to',
+    'table',
+  )
+  title('11. Hand it over')
   await typeWith((text) => io.show(text), ['export', book, 'inspections', '-o', join(folder, 'inspections-calculated.csv')])
   await type('export', book, 'harvests', '-o', join(folder, 'harvests.parquet'))
   await type('export', book, '-o', join(folder, 'thistle-and-comb.xlsx'))
+  for (const { name } of reports) await type('report', book, name, '-o', join(folder, `${name}.html`))
+}
+
+/** The options that make a report. Of one whose groups are two deep the outer ones alone are shown. */
+function groupOptions({ name, groups, across, tallies, lines, order }: DemoReport): string[] {
+  return [
+    '--group',
+    groups,
+    ...(across === undefined ? [] : ['--across', across]),
+    ...tallies.flatMap((tally) => ['--tally', tally]),
+    ...lines.flatMap((line) => ['--line', line]),
+    ...(order === undefined ? [] : ['--order', order]),
+    ...(groups.includes(',') ? ['--fold', '1'] : []),
+    '--keep',
+    name,
+  ]
 }
 
 /** A word as it is typed in a shell. */
