@@ -136,7 +136,7 @@ p,th small{color:color-mix(in srgb, CanvasText 72%, Canvas)}
 th small{font-weight:400}
 table{border-collapse:collapse}
 thead th{position:sticky;top:0;background:Canvas;border-bottom:2px solid CanvasText;vertical-align:bottom}
-th,td{text-align:left;padding:4px 12px 4px 0;vertical-align:top;font-weight:400;overflow-wrap:anywhere}
+th,td{text-align:left;padding:4px 20px 4px 0;vertical-align:top;font-weight:400;overflow-wrap:anywhere}
 th:last-child,td:last-child{padding-right:0}
 thead th,.group,.group th,.others,.others th,.whole,.whole th{font-weight:600}
 tbody tr>*{border-bottom:1px solid ${rule}}
