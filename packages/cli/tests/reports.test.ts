@@ -97,6 +97,20 @@ whole                    2        7
   })
 })
 
+test('columns of a view are shown as it is said', async () => {
+  const view = ['show', 'honey', 'takes', '--group', 'hive', '--tally', 'n = count()', '--line', 'part = n per whole.n']
+  expect(await all([...view, '--display', 'part: percent', '--to', 'table'])).toContain('A        2   66.7%\n')
+  expect(await all([...view, '--display', 'part: percent', '--to', 'csv'])).toContain('1,A,2,0.6666666666666666')
+  for (const [display, code, words] of [
+    ['prt: percent', 2, 'the nearest is part'],
+    ['part', 2, "like 'part: percent'"],
+    ['part: percnt', 1, 'shows no values of type number'],
+  ] as const) {
+    const refused = await run(...view, '--display', display)
+    expect([refused.code, refused.err]).toEqual([code, expect.stringContaining(words)])
+  }
+})
+
 describe('folding', () => {
   test('a level is folded by its name or number, and said; data files keep details that are folded', async () => {
     await keep('--details', 'folded')

@@ -29,6 +29,7 @@ export interface DemoReport {
   readonly tallies: readonly string[]
   readonly lines: readonly string[]
   readonly order?: string
+  readonly display?: string
 }
 
 /** The definitions of Thistle & Comb. */
@@ -113,6 +114,7 @@ export const DEMO_BOOK: DemoBook = {
       tallies: ['honey = sum(honey_kg)', 'takes = count()'],
       lines: ['part = honey per parent.honey'],
       order: 'honey desc',
+      display: 'part: percent',
     },
     {
       name: 'forage_by_month',

@@ -23,6 +23,7 @@ export interface ViewArguments {
   readonly having?: string
   readonly flat?: boolean
   readonly parameter: readonly string[]
+  readonly display: readonly string[]
 }
 
 /** Adds the options that put rows into groups. */
@@ -79,6 +80,12 @@ export function addViewOptions(command: Command): Command {
     .option(
       '--fold <level>',
       'fold what is under the groups of a level, by its name or number; of an outline, rows that stand deeper than so many levels',
+    )
+    .option(
+      '--display <column: format>',
+      "in groups: how a column is shown, such as 'part: percent'; may be repeated",
+      collect,
+      [],
     )
     .option('--flat', 'the innermost groups alone, without the whole and the column level')
 }

@@ -1,11 +1,14 @@
 import {
   type GroupedView,
+  isSameName,
+  nearestName,
   parseLevels,
   parseViewOrder,
   parseViewParameter,
   parseViewTop,
   printName,
   Refusal,
+  type ViewFormula,
   type ViewLevel,
 } from 'mellow-abacus'
 import type { PlacedText, ViewArguments } from '../options/index.js'
@@ -31,20 +34,26 @@ export function givenView(args: ViewArguments): GivenView | null {
       '--having': having,
       '--flat': flat,
     }
-    const given = [...Object.entries(idle), ['--top', top[0]], ['--parameter', args.parameter[0]]]
+    const repeated = { '--top': top[0], '--parameter': args.parameter[0], '--display': args.display[0] }
+    const given = Object.entries({ ...idle, ...repeated })
     const [first] = given.find(([, value]) => value !== undefined) ?? []
     if (first !== undefined) throw new UsageFault(`${first} is for groups; it goes with --group, --column, --tally or --line`)
     return null
   }
   const [columns, tallies, lines] = [taken('--column', column.map(namedByText)), taken('--tally', tally), taken('--line', line)]
   const parts = [columns, tallies, lines]
+  const displays = displaysOf(args.display)
+  const shown = ({ name, formula }: GivenDefinition): ViewFormula => {
+    const display = displays.take(name)
+    return { name, formula, ...(display !== undefined && { display }) }
+  }
   const placed = parts.flatMap(({ definitions }) => definitions).sort((a, b) => a.place - b.place)
-  return {
+  const given: GivenView = {
     view: {
       levels: read('--group', group, parseLevels).flat(),
-      columns: columns.definitions.map(formulaOf),
-      tallies: tallies.definitions.map(formulaOf),
-      lines: lines.definitions.map(formulaOf),
+      columns: columns.definitions.map(shown),
+      tallies: tallies.definitions.map(shown),
+      lines: lines.definitions.map(shown),
       shown: placed.map(({ name }) => name),
       order: read('--order', order, parseViewOrder).flat(),
       parameters: read('--parameter', args.parameter, parseViewParameter),
@@ -59,6 +68,33 @@ export function givenView(args: ViewArguments): GivenView | null {
     definitions: placed,
     tallies: tallies.definitions,
     faults: parts.flatMap(({ faults }) => faults),
+  }
+  displays.refuseRest(placed.map(({ name }) => name))
+  return given
+}
+
+/** How columns are shown, as `--display` says it: `part: percent`. */
+function displaysOf(texts: readonly string[]): {
+  readonly take: (name: string) => string | undefined
+  readonly refuseRest: (names: readonly string[]) => void
+} {
+  const open = texts.map((text) => {
+    const [, quoted, plain, display = ''] = /^\s*(?:`((?:[^`]|``)+)`|([^:`]+?))\s*:\s*(\S.*?)\s*$/s.exec(text) ?? []
+    const name = quoted?.replaceAll('``', '`') ?? plain
+    if (name === undefined) throw new UsageFault(`--display: expected a column and a format like 'part: percent', not "${text}"`)
+    return { name, display }
+  })
+  return {
+    take: (name) => {
+      const at = open.findIndex((one) => isSameName(one.name, name))
+      return at < 0 ? undefined : open.splice(at, 1)[0]?.display
+    },
+    refuseRest: (names) => {
+      const [stray] = open
+      if (stray === undefined) return
+      const near = nearestName(stray.name, names)
+      throw new UsageFault(`--display: there is no column ${stray.name}${near === undefined ? '' : `; the nearest is ${near}`}`)
+    },
   }
 }
 
@@ -80,8 +116,6 @@ function keyOf(text: string): ViewLevel {
   if (key === undefined || other !== undefined) throw new UsageFault(`--across: expected one key, received "${text}"`)
   return key
 }
-
-const formulaOf = ({ name, formula }: GivenDefinition): { name: string; formula: string } => ({ name, formula })
 
 /** A column without a name is called as it is typed: `hive` is `hive = hive`. */
 function namedByText({ place, text }: PlacedText): PlacedText {

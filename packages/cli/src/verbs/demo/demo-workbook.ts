@@ -96,7 +96,7 @@ export async function showWorkbook(folder: string, run: RunCommand, io: Io, pain
 }
 
 /** The options that make a report. Of one whose groups are two deep the outer ones alone are shown. */
-function groupOptions({ name, groups, across, tallies, lines, order }: DemoReport): string[] {
+function groupOptions({ name, groups, across, tallies, lines, order, display }: DemoReport): string[] {
   return [
     '--group',
     groups,
@@ -104,6 +104,7 @@ function groupOptions({ name, groups, across, tallies, lines, order }: DemoRepor
     ...tallies.flatMap((tally) => ['--tally', tally]),
     ...lines.flatMap((line) => ['--line', line]),
     ...(order === undefined ? [] : ['--order', order]),
+    ...(display === undefined ? [] : ['--display', display]),
     ...(groups.includes(',') ? ['--fold', '1'] : []),
     '--keep',
     name,

@@ -18,16 +18,20 @@ export function refuseBadDisplay(
   table: TableModel,
   column: Pick<ColumnModel, 'name' | 'type' | 'properties'>,
 ): void {
+  if (!transaction.isUndoRedo) refuseDisplay(table.name, column, transaction.engine.surroundings.locale)
+}
+
+/**
+ * Refuses a way to show values that there is not, or not for values of this type.
+ *
+ * @throws Refusal naming the ways there are
+ */
+export function refuseDisplay(table: string, column: Pick<ColumnModel, 'name' | 'type' | 'properties'>, locale: string): void {
   const { display } = column.properties
-  if (transaction.isUndoRedo || display === undefined || displayOf(column, transaction.engine.surroundings.locale) !== null)
-    return
+  if (display === undefined || displayOf(column, locale) !== null) return
   const ways = 'percent, currency:EUR (any ISO 4217 code), or a pattern of Unicode TR35 such as #,##0.00 or dd/MM/yyyy'
   const reason = `${JSON.stringify(display)} shows no values of type ${column.type ?? 'any'}; there are ${ways}.`
-  throw refusal(
-    'bad-operation',
-    { place: `${printName(column.name)}, display`, reason },
-    { table: table.name, column: column.name },
-  )
+  throw refusal('bad-operation', { place: `${printName(column.name)}, display`, reason }, { table, column: column.name })
 }
 
 /** A column as the operation that would make it describes it. */

@@ -7,6 +7,6 @@
 
 export { ALL_OPERATIONS, OPERATION_NAMES } from './all-operations.js'
 export { type TableSpec, tableSpec } from './change-table.js'
-export { specOf } from './column-spec.js'
+export { refuseDisplay, specOf } from './column-spec.js'
 export { CALCULATING_OPERATIONS, type OperationSet, type ReadOperation } from './read-operation.js'
 export { ruleOperation } from './set-rule.js'

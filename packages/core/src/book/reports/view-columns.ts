@@ -12,6 +12,7 @@ import {
 import { foldName, printName, type ValueType } from '../../values/index.js'
 import type { ColumnModel, ColumnProperties, Model, RowsTable } from '../model/index.js'
 import { scopeOf, shownLike } from '../model/index.js'
+import { refuseDisplay } from '../operations/index.js'
 import type { GroupedView, ViewFormula } from '../schemas/index.js'
 import { checkLines, type LineColumn } from './line-columns.js'
 import type { ViewNames } from './view-names.js'
@@ -116,6 +117,7 @@ export function viewColumns(names: ViewNames, view: GroupedView): ViewColumns {
     return column
   })
   const all = [...rows, ...tallies, ...lines]
+  for (const column of all) refuseDisplay(table.name, column, engine.surroundings.locale)
   return {
     keys: keys.map(({ expression }) => expression),
     across: across === null ? null : { expression: across, source: sourceOf(table, across) },
