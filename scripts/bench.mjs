@@ -444,8 +444,10 @@ async function benchReport() {
     },
   ])
   const read = () => {
-    using report = book.report('r')
-    return report.current.lines.length
+    const report = book.report('r')
+    const { length } = report.current.lines
+    report()
+    return length
   }
   const column = () => {
     const formula = 'sum(kg by site, forage, keeper)'
