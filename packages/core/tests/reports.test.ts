@@ -348,6 +348,25 @@ describe('open reports', () => {
     }
   })
 
+  test('a group that comes as another goes, in one call, has a line of its own', () => {
+    const { report, told, book } = open({ ...BY_APIARY, levels: [{ key: 'flow' }], lines: [], order: [] })
+    const flow = (row: number, value: string | null): { row: number; column: string; value: string | null } => {
+      return { row, column: 'flow', value }
+    }
+    book.apply({ op: 'set-cells', table: 'harvests', cells: [flow(2, 'ivy'), flow(5, 'lime')] })
+    for (const cells of [
+      [flow(2, 'lime'), flow(3, 'heather')],
+      [flow(3, 'lime'), flow(2, null)],
+      [flow(2, 'lime'), flow(3, 'null')],
+    ]) {
+      report.current
+      told.length = 0
+      book.apply({ op: 'set-cells', table: 'harvests', cells })
+      expect(report.current.rows()).toEqual(book.group(viewOf(book)).rows())
+      expect(told[0]?.groups?.length).toBeGreaterThan(2)
+    }
+  })
+
   test('a change of definitions is told of where it is one of the report', () => {
     const { report, told, book } = open()
     book.apply({ op: 'rename-column', table: 'harvests', column: 'kg', to: 'weight' })

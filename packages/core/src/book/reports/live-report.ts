@@ -192,8 +192,12 @@ class LiveReport {
 
   /** Notes what is to be done before the lines are read again. */
   #note(parts: ViewParts, { isAll, others, rows, groups }: Touched): void {
-    const isKept = (level: number, group: number): boolean =>
-      this.#read[level]?.has(group) === true && parts.rows.sizeOf(level, group) > 0
+    // The number of a group that has gone may be another one's in the same pass, whose keys are not those of its line.
+    const isKept = (level: number, group: number): boolean => {
+      const line = this.#read[level]?.get(group)
+      if (line === undefined || parts.rows.sizeOf(level, group) === 0) return false
+      return isSameKeys({ keys: keysNow(parts.rows, level, group) }, { keys: keysOf(line.node, parts.rows) })
+    }
     // Rows that come and go change the numbers of the others.
     const isMoved = others || (rows && isWithRows(parts.view))
     const canPatch =
@@ -312,5 +316,5 @@ function keysNow(rows: GroupedRows, level: number, group: number): ShownValue[] 
 }
 
 function isSameKeys(one: ChangedGroup, other: ChangedGroup): boolean {
-  return one.keys.every((key, at) => String(key) === String(other.keys[at]))
+  return one.keys.every((key, at) => JSON.stringify(key) === JSON.stringify(other.keys[at]))
 }
