@@ -10,6 +10,7 @@ const alias = [
   { find: /^mellow-abacus$/, replacement: source('core') },
   { find: /^mellow-abacus\/storage$/, replacement: source('core', 'storage') },
   { find: /^@mellow-abacus\/files$/, replacement: source('files') },
+  { find: /^@mellow-abacus\/charts$/, replacement: source('charts') },
   { find: /^@mellow-abacus\/demo$/, replacement: source('demo') },
   { find: /^@mellow-abacus\/react$/, replacement: source('react') },
 ]
@@ -33,6 +34,7 @@ export default defineConfig({
     projects: [
       project('core', 'packages/core'),
       project('files', 'packages/files'),
+      project('charts', 'packages/charts', 120_000),
       project('demo', 'packages/demo'),
       project('react', 'packages/react'),
       project('cli', 'packages/cli', 120_000),

@@ -3,6 +3,7 @@
 import { rmSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import { build } from 'esbuild'
+import { shipWithCharts } from './ship-with-charts.mjs'
 
 const at = (path) => fileURLToPath(new URL(`../${path}`, import.meta.url))
 const outdir = at('packages/cli/dist/bundle')
@@ -23,6 +24,7 @@ await build({
       ['mellow-abacus', 'core/src/index'],
       ['mellow-abacus/storage', 'core/src/storage'],
       ['@mellow-abacus/files', 'files/src/index'],
+      ['@mellow-abacus/charts', 'charts/src/index'],
       ['@mellow-abacus/demo', 'demo/src/index'],
     ].map(([name, door]) => [name, at(`packages/${door}.ts`)]),
   ),
@@ -43,6 +45,10 @@ await build({
     'hyparquet-compressors',
     'hyparquet-writer',
     'saxes',
+    'vega',
+    'vega-lite',
+    '@resvg/resvg-js',
   ],
   logLevel: 'warning',
 })
+await shipWithCharts(`${outdir}/shipped`)

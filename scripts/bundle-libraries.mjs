@@ -1,11 +1,12 @@
 // Bundles each library into one file: hundreds of small modules cost a second at every import, one file a tenth of that.
 // Packages of the registry stay outside. Types come from `tsc -b`, which runs first.
-import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { cpSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { decode, encode } from '@jridgewell/sourcemap-codec'
 import { build } from 'esbuild'
 import { bundleTypes } from './bundle-types.mjs'
+import { shipWithCharts } from './ship-with-charts.mjs'
 
 const root = fileURLToPath(new URL('../', import.meta.url))
 
@@ -50,13 +51,19 @@ for (const [folder, entries] of [
   ['demo', ['index']],
   ['react', ['index']],
   ['files', ['index', 'browser', 'look-worker']],
+  ['charts', ['index', 'browser']],
 ]) {
   const base = join(root, 'packages', folder)
   clear(join(base, 'dist'))
   const nodeEntries = entries.filter((name) => name !== 'browser')
   const entryPoints = (names) => names.map((name) => join(base, 'src', `${name}.ts`))
   const outdir = join(base, 'dist')
-  await build({ ...common, entryPoints: entryPoints(nodeEntries), outdir, platform: folder === 'files' ? 'node' : 'neutral' })
+  await build({
+    ...common,
+    entryPoints: entryPoints(nodeEntries),
+    outdir,
+    platform: entries.includes('browser') ? 'node' : 'neutral',
+  })
   if (entries.includes('browser'))
     await build({ ...common, entryPoints: entryPoints(['browser']), outdir, platform: 'browser', plugins: [forBrowsers] })
   thinMaps(outdir)
@@ -65,3 +72,6 @@ for (const [folder, entries] of [
     entries.filter((name) => name !== 'look-worker'),
   )
 }
+
+await shipWithCharts(join(root, 'packages/charts/dist/shipped'))
+cpSync(join(root, 'packages/charts/src/tokens.css'), join(root, 'packages/charts/dist/tokens.css'))

@@ -32,6 +32,7 @@ const rooms = {
     ['preview', 'tracing', 'snapshot'],
     'calls',
     'reports',
+    'charts',
   ],
   'packages/core/src/engine/aggregates': ['incremental', 'ranges', 'scan'],
   'packages/core/src/engine/lowering': ['inputs'],

@@ -103,7 +103,7 @@ const OPERATION_GROUPS = [
   ['Rows and cells', ['insert-rows', 'set-cells', 'move-rows', 'remove-rows', 'reread-rows']],
   ['Links', ['add-link', 'remove-link']],
   ['Values, tallies, rules', ['set-value', 'remove-value', 'set-tally', 'remove-tally', 'set-rule', 'remove-rule']],
-  ['Reports', ['set-report', 'remove-report']],
+  ['Reports and charts', ['set-report', 'remove-report', 'set-chart', 'remove-chart']],
   ['Findings', ['accept-finding', 'withdraw-acceptance']],
   ['The workbook', ['set-metadata', 'set-mode', 'recalculate', 'tick', 'set-surroundings']],
   ['Written by the workbook', ['stamp-cells']],

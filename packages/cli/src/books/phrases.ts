@@ -93,6 +93,10 @@ function operationPhrase(operation: Operation): string {
       return `report ${name(operation.name)} of ${name(operation.report.table)} kept`
     case 'remove-report':
       return `report ${name(operation.name)} removed`
+    case 'set-chart':
+      return `chart ${name(operation.name)} of ${name(operation.chart.table ?? operation.chart.report ?? '')} kept`
+    case 'remove-chart':
+      return `chart ${name(operation.name)} removed`
     case 'set-metadata':
       return `note ${operation.name} of the program around it ${operation.value === null ? 'removed' : 'set'}`
     case 'set-surroundings':

@@ -33,6 +33,8 @@ function commandOf(book: string, operation: Readonly<Record<string, unknown>> | 
       return `mellow remove ${book} link:${address}`
     case 'remove-report':
       return `mellow remove ${book} report:${printName(String(name))}`
+    case 'remove-chart':
+      return `mellow remove ${book} chart:${printName(String(name))}`
     case 'detach-column':
       return `mellow detach ${book} ${address}`
     default:

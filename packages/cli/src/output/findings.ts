@@ -3,9 +3,12 @@ import type { Paint } from '../shell/index.js'
 
 /** Where a finding stands, for the reader: a file, an option, or `table.column`. */
 export function placeOf(finding: Finding, fallback: string): string {
-  const { report } = finding
-  if (report !== undefined)
-    return `report:${printName(report)}${finding.column === undefined ? '' : `.${printName(finding.column)}`}`
+  const { report, chart } = finding
+  const view = chart === undefined ? report : chart
+  if (view !== undefined) {
+    const kind = chart === undefined ? 'report' : 'chart'
+    return `${kind}:${printName(view)}${finding.column === undefined ? '' : `.${printName(finding.column)}`}`
+  }
   if (finding.table === undefined) return fallback
   if (finding.column?.startsWith('--') === true) return finding.column
   return finding.column === undefined ? finding.table : `${finding.table}.${printName(finding.column)}`

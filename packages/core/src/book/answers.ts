@@ -1,9 +1,10 @@
 import { refusal } from '../findings/index.js'
 import type { Explanation } from '../formula/index.js'
+import { type ChartData, chartData } from './charts/index.js'
 import { type Fit, type FitRequest, fitRows } from './fits/index.js'
-import { findColumn, formulaOf } from './model/index.js'
+import { findColumn, formulaOf, keptView } from './model/index.js'
 import { type GroupedResult, makeView, openReport, type ParameterValues, type ReportView } from './reports/index.js'
-import type { GroupedView } from './schemas/index.js'
+import type { ChartDefinition, GroupedView } from './schemas/index.js'
 import { type SlimView, stateOf } from './slim-view.js'
 import { type TableLanguage, tableLanguage } from './table-language.js'
 import { type Derivation, deriveCell, type Trace, traceColumn } from './tracing/index.js'
@@ -16,6 +17,14 @@ export interface ReportGiven {
 
 /** What people ask about formulas and cells, and what a program that only calculates does without. */
 export interface Answers {
+  /** Names of the reports, in order. */
+  readonly reports: readonly string[]
+  /** Names of the charts, in order. */
+  readonly charts: readonly string[]
+  /** What a report is made from; refused when there is none of this name. */
+  reportDefinition(name: string): GroupedView
+  /** What a chart is made from; refused when there is none of this name. */
+  chartDefinition(name: string): ChartDefinition
   /**
    * The rows of a table in groups, level inside level, with columns for rows, groups and lines.
    *
@@ -29,6 +38,13 @@ export interface Answers {
    * @throws Refusal for a report or parameter that there is not, and for a parameter without a value
    */
   report(name: string, given?: ReportGiven): ReportView
+  /**
+   * The points of a chart as they are now, by what `set-chart` takes. Drawing them is the part of `@mellow-abacus/charts`.
+   *
+   * @throws Refusal for unknown names and fields, formulas with mistakes, series that are no numbers, a total among bars of its
+   *   parts, and a parameter of the report without a value
+   */
+  chart(definition: ChartDefinition, given?: ReportGiven): ChartData
   /**
    * Fits a polynomial to rows of a table by least squares, or holds a given curve to them.
    *
@@ -76,6 +92,32 @@ export function groupsOf(book: SlimView, view: GroupedView): GroupedResult {
 export function reportOf(book: SlimView, name: string, { parameters = {} }: ReportGiven = {}): ReportView {
   const { model, engine, feed } = stateOf(book)
   return openReport({ model, engine, feed }, name, parameters)
+}
+
+/** Names of the reports of a workbook. */
+export function reportsOf(book: SlimView): string[] {
+  return Array.from(stateOf(book).model.reports.values(), ({ name }) => name)
+}
+
+/** Names of the charts of a workbook. */
+export function chartsOf(book: SlimView): string[] {
+  return Array.from(stateOf(book).model.charts.values(), ({ name }) => name)
+}
+
+/** What a report of a workbook is made from. */
+export function reportDefinitionOf(book: SlimView, name: string): GroupedView {
+  return keptView(stateOf(book).model.reports, 'report', name).view
+}
+
+/** What a chart of a workbook is made from. */
+export function chartDefinitionOf(book: SlimView, name: string): ChartDefinition {
+  return keptView(stateOf(book).model.charts, 'chart', name).definition
+}
+
+/** The points of a chart of a workbook; see `Workbook.chart`. */
+export function chartOf(book: SlimView, definition: ChartDefinition, { parameters = {} }: ReportGiven = {}): ChartData {
+  const { model, engine } = stateOf(book)
+  return chartData(model, engine, definition, parameters)
 }
 
 /** A polynomial through rows of a workbook; see `Workbook.fit`. */

@@ -7,6 +7,7 @@
 export type { CellValue } from '../columns/index.js'
 export { type Answers, explanationOf, fitOf, groupsOf, languageOf, traceOf, whyOf } from './answers.js'
 export type { ApplyAsyncOptions, ApplyOptions, EndSignal, KeptRevision, Step, Subscription } from './calls/index.js'
+export { type ChartAxis, type ChartData, type ChartSeriesData, parseChartFit, parseChartSeries } from './charts/index.js'
 export type { ColumnView } from './column-view.js'
 export type { AcceptedFinding, Completeness } from './diagnostics/index.js'
 export {
@@ -52,11 +53,16 @@ export {
 export type { RowView } from './row-view.js'
 export type { RowWindow, WindowQuery, WindowRow, WindowRows, WindowSpan } from './row-window.js'
 export type {
+  ChartDefinition,
+  ChartFit,
+  ChartOrder,
+  ChartSeries,
   ColumnSpec,
   GroupedView,
   JsonValue,
   Operation,
   OperationJson,
+  SeriesKind,
   ViewFormula,
   ViewLevel,
   ViewOrder,

@@ -12,7 +12,7 @@ import { type ColumnPreview, type OperationsPreview, previewColumn, previewOpera
 import type { Query, QueryResult } from './queries/index.js'
 import { type Evaluated, evaluateFormula, type MemoryReport, memoryReport, runQuery, singleValue } from './queries/index.js'
 import { openWindow, type RowWindow, readWindow, type WindowQuery, type WindowRows } from './row-window.js'
-import type { AcceptFinding, GroupedView, JsonValue, Operation } from './schemas/index.js'
+import type { AcceptFinding, JsonValue, Operation } from './schemas/index.js'
 import { operationsOfCall } from './schemas/index.js'
 import { TableView } from './table-view.js'
 import { type ChangeSet, type ColumnCells, columnCells } from './transaction/index.js'
@@ -155,16 +155,6 @@ export class SlimView {
   /** What the program around the workbook noted (operation `set-metadata`), by name; an object without a prototype. */
   get metadata(): Readonly<Record<string, JsonValue>> {
     return Object.assign(Object.create(null), Object.fromEntries(this.#state.model.metadata))
-  }
-
-  /** Names of the reports, in order. */
-  get reports(): readonly string[] {
-    return [...this.#state.model.reports.values()].map(({ name }) => name)
-  }
-
-  /** What a report is made from; refused when there is none of this name. */
-  reportDefinition(name: string): GroupedView {
-    return this.#state.model.report(name).view
   }
 
   /** Names of the named values, in order. */

@@ -69,11 +69,11 @@ export class SlimWorkbook extends SlimView {
     const { undo, redo, ...work } = readOpenOptions(options)
     const book = new this({ ...snapshot.surroundings, ...work })
     const { model, engine, ledger, operations } = book.#state
-    const { reports = [] } = snapshot
-    const takesReports = operations !== CALCULATING_OPERATIONS
-    if (!takesReports) model.carriedReports = reports
+    const views = [...(snapshot.reports ?? []), ...(snapshot.charts ?? [])]
+    const takesViews = operations !== CALCULATING_OPERATIONS
+    if (!takesViews) model.carriedViews = views
     // A formula put aside may not fit its sources any more; it did when it was.
-    runOperations(book.#state, [...definitionsOf(snapshot), ...(takesReports ? reports : [])], { isUndoRedo: true })
+    runOperations(book.#state, [...definitionsOf(snapshot), ...(takesViews ? views : [])], { isUndoRedo: true })
     restoreCells(model, engine, snapshot, cells)
     ledger.refresh(new Map(snapshot.findings as [ColumnId, Finding[]][]))
     book.#steps.restore(undo, redo)

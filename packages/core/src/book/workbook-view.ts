@@ -1,18 +1,24 @@
 import type { Explanation } from '../formula/index.js'
 import {
   type Answers,
+  chartDefinitionOf,
+  chartOf,
+  chartsOf,
   explanationOf,
   fitOf,
   groupsOf,
   languageOf,
   type ReportGiven,
+  reportDefinitionOf,
   reportOf,
+  reportsOf,
   traceOf,
   whyOf,
 } from './answers.js'
+import type { ChartData } from './charts/index.js'
 import type { Fit, FitRequest } from './fits/index.js'
 import type { GroupedResult, ReportView } from './reports/index.js'
-import type { GroupedView } from './schemas/index.js'
+import type { ChartDefinition, GroupedView } from './schemas/index.js'
 import { SlimView } from './slim-view.js'
 import type { TableLanguage } from './table-language.js'
 import type { Derivation, Trace } from './tracing/index.js'
@@ -25,6 +31,26 @@ export class WorkbookView extends SlimView implements Answers {
 
   report(name: string, given: ReportGiven = {}): ReportView {
     return reportOf(this, name, given)
+  }
+
+  get reports(): readonly string[] {
+    return reportsOf(this)
+  }
+
+  get charts(): readonly string[] {
+    return chartsOf(this)
+  }
+
+  reportDefinition(name: string): GroupedView {
+    return reportDefinitionOf(this, name)
+  }
+
+  chartDefinition(name: string): ChartDefinition {
+    return chartDefinitionOf(this, name)
+  }
+
+  chart(definition: ChartDefinition, given: ReportGiven = {}): ChartData {
+    return chartOf(this, definition, given)
   }
 
   fit(request: FitRequest): Fit {

@@ -1,19 +1,25 @@
 import type { Explanation } from '../formula/index.js'
 import {
   type Answers,
+  chartDefinitionOf,
+  chartOf,
+  chartsOf,
   explanationOf,
   fitOf,
   groupsOf,
   languageOf,
   type ReportGiven,
+  reportDefinitionOf,
   reportOf,
+  reportsOf,
   traceOf,
   whyOf,
 } from './answers.js'
+import { type ChartData, checkCharts } from './charts/index.js'
 import type { Fit, FitRequest } from './fits/index.js'
 import { ALL_OPERATIONS } from './operations/index.js'
 import { checkReports, type GroupedResult, type ReportView } from './reports/index.js'
-import type { GroupedView } from './schemas/index.js'
+import type { ChartDefinition, GroupedView } from './schemas/index.js'
 import { stateOf } from './slim-view.js'
 import { SlimWorkbook } from './slim-workbook.js'
 import type { TableLanguage } from './table-language.js'
@@ -31,7 +37,10 @@ export class Workbook extends SlimWorkbook implements Answers {
     super(options)
     const state = stateOf(this)
     state.operations = ALL_OPERATIONS
-    state.model.checkReports = (call) => checkReports(state.model, call)
+    state.model.checkViews = (call) => {
+      checkReports(state.model, call)
+      checkCharts(state.model, call)
+    }
   }
 
   override get view(): WorkbookView {
@@ -44,6 +53,26 @@ export class Workbook extends SlimWorkbook implements Answers {
 
   report(name: string, given: ReportGiven = {}): ReportView {
     return reportOf(this, name, given)
+  }
+
+  get reports(): readonly string[] {
+    return reportsOf(this)
+  }
+
+  get charts(): readonly string[] {
+    return chartsOf(this)
+  }
+
+  reportDefinition(name: string): GroupedView {
+    return reportDefinitionOf(this, name)
+  }
+
+  chartDefinition(name: string): ChartDefinition {
+    return chartDefinitionOf(this, name)
+  }
+
+  chart(definition: ChartDefinition, given: ReportGiven = {}): ChartData {
+    return chartOf(this, definition, given)
   }
 
   fit(request: FitRequest): Fit {

@@ -8,6 +8,12 @@ export const CODES_OF_OPERATIONS = {
   'bad-value': error('{place} cannot hold {found}: {reason}'),
   /** Reports are set with set-report, and listed by list. */
   'unknown-report': error('The workbook has no report called {name}.{hint}'),
+  /** Charts are set with set-chart, and listed by list. */
+  'unknown-chart': error('The workbook has no chart called {name}.{hint}'),
+  /** Remove those charts first, or draw something else in them. */
+  'report-in-use': error('The report {name} is drawn by {users}, so it cannot be removed.'),
+  /** Bars of a total hide the parts beside it: they all look small. Leave it out, put it on the other axis, or ask for it. */
+  'total-beside-parts': error('{name} is the total of what stands beside it as bars on one axis, and would hide it.'),
   /** Rules are set with set-rule, and listed by list. */
   'unknown-rule': error('The workbook has no rule called {name}.{hint}'),
   /** Names are found in any case; the nearest is named. */

@@ -28,6 +28,8 @@ export interface Finding {
   readonly column?: string
   /** The report whose view it is about; the column is then one of the view. */
   readonly report?: string
+  /** The chart it is about; the column is then one of its series, or `x`. */
+  readonly chart?: string
   /** Span in the formula, UTF-16 units, half-open. */
   readonly from?: number
   readonly to?: number

@@ -103,6 +103,14 @@ export const Bundle = v.strictObject({
       }),
     ),
   ),
+  charts: v.optional(
+    v.array(
+      v.strictObject({
+        name: Name,
+        chart: described(v.record(v.string(), v.unknown()), 'a chart, as the operation set-chart takes it'),
+      }),
+    ),
+  ),
 })
 
 /** What `book.json` of a bundle holds. */

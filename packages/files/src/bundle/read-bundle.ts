@@ -32,6 +32,7 @@ export async function readBundle(bytes: Uint8Array): Promise<ReadBundle> {
   // Tables come before what leads from one to another.
   operations.push(...tables.flatMap(({ made }) => made), ...tables.flatMap(({ rest }) => rest))
   for (const report of bundle.reports ?? []) operations.push({ op: 'set-report', ...report })
+  for (const chart of bundle.charts ?? []) operations.push({ op: 'set-chart', ...chart })
   for (const [name, value] of Object.entries(bundle.metadata ?? {})) operations.push({ op: 'set-metadata', name, value })
   if (bundle.mode === 'on-demand') operations.push({ op: 'set-mode', mode: 'on-demand' })
   return { surroundings: bundle.surroundings, operations }

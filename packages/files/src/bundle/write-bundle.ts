@@ -1,13 +1,16 @@
 import { type Zippable, zipSync } from 'fflate'
-import { CellFault, type ColumnView, type SlimView, type TableView } from 'mellow-abacus'
+import { CellFault, type ColumnView, type SlimView, type TableView, type WorkbookView } from 'mellow-abacus'
 import { tableBytes } from '../writing/table-bytes.js'
 import type { Bundle } from './bundle-shape.js'
 
 /** The time of every part: two bundles of one workbook are the same bytes, whenever they are written. */
 const MADE = '1980-01-01T00:00:00'
 
+/** A workbook that knows what is kept in it to be looked at: one that only calculates would lose it. */
+type WholeBook = SlimView & Pick<WorkbookView, 'reports' | 'reportDefinition' | 'charts' | 'chartDefinition'>
+
 /** A workbook as a bundle: its definitions as JSON, the cells of its source columns as CSV, a part a table. */
-export async function writeBundle(book: SlimView): Promise<Uint8Array> {
+export async function writeBundle(book: WholeBook): Promise<Uint8Array> {
   const parts: Zippable = {}
   const tables: Bundle['tables'] = []
   for (const [index, name] of book.tables.entries()) {
@@ -29,6 +32,7 @@ export async function writeBundle(book: SlimView): Promise<Uint8Array> {
     ...(book.reports.length > 0 && {
       reports: book.reports.map((name) => ({ name, report: { ...book.reportDefinition(name) } })),
     }),
+    ...(book.charts.length > 0 && { charts: book.charts.map((name) => ({ name, chart: { ...book.chartDefinition(name) } })) }),
   }
   const json = new TextEncoder().encode(`${JSON.stringify(bundle, null, 2)}\n`)
   return zipSync({ 'book.json': json, ...parts }, { mtime: new Date(MADE) })

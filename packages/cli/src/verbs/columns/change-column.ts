@@ -59,8 +59,8 @@ function removal(book: WorkbookView, address: string, args: LifeArguments): Oper
   if (book.tables.includes(address)) return [{ op: 'remove-table', table: address }]
   const link = /^link:(.+)\.([^.]+)$/.exec(address)
   if (link !== null) return [{ op: 'remove-link', table: link[1] as string, name: link[2] as string }]
-  const report = /^report:`?(.+?)`?$/.exec(address)
-  if (report !== null) return [{ op: 'remove-report', name: report[1] as string }]
+  const [, kept, view = ''] = /^(report|chart):`?(.+?)`?$/.exec(address) ?? []
+  if (kept === 'report' || kept === 'chart') return [{ op: `remove-${kept}`, name: view }]
   const { kind, table, name } = book.addressed(address)
   if (kind === 'value') return [{ op: 'remove-value', name }]
   if (kind === 'tally' || kind === 'rule') return [{ op: `remove-${kind}`, table, name }]

@@ -45,7 +45,16 @@ function definitionsOf(file: BookFile): Listed[] {
     const formula = `${table} by ${keys || 'nothing'}: ${tallies.map((tally) => tally.formula).join(', ')}`
     return { kind: 'report', address: `report:${printName(name)}`, formula }
   })
-  return [...book.tables.flatMap((name) => definitionsIn(book, name, stored)), ...values, ...reports]
+  const charts = book.charts.map((name): Listed => {
+    const { table, report, x, series } = book.chartDefinition(name)
+    const over = series.map((one) => one.formula).join(', ')
+    return {
+      kind: 'chart',
+      address: `chart:${printName(name)}`,
+      formula: `${table ?? report}: ${over}${x === undefined ? '' : ` by ${x}`}`,
+    }
+  })
+  return [...book.tables.flatMap((name) => definitionsIn(book, name, stored)), ...values, ...reports, ...charts]
 }
 
 function definitionsIn(book: WorkbookView, name: string, stored: ReadonlyMap<number, number>): Listed[] {

@@ -92,7 +92,7 @@ function* stepsOf(
     current = undefined
     for (const stamp of stampsDue(transaction, options)) known.read(stamp).apply(transaction)
     bindFormulas(transaction)
-    model.checkReports(transaction)
+    model.checkViews(transaction)
     const cells = recalculate(model, engine, transaction, isSliced)
     state.calculating = cells
     if (isSliced) yield* flushInSteps(engine, cells, transaction.toFlush)
@@ -215,7 +215,7 @@ function rollBack({ model, engine, operations }: WorkbookState, refused: Transac
     if (model.hasColumn(column.id) && column.formula !== null) back.unbound.set(column, table)
   }
   bindFormulas(back)
-  model.checkReports(back)
+  model.checkViews(back)
   // What was touched on the way there may never have reached the engine, so it is told of both ways.
   for (const [table, dirty] of refused.dirty)
     if (model.find(table.name) === table || table.role !== 'rows')

@@ -9,6 +9,7 @@ export { type Acceptance, acceptanceKey } from './acceptance.js'
 export { type Addressed, type AddressedName, addressOf, findColumn, KIND_OF_ROLE } from './address.js'
 export { cellText } from './cell-text.js'
 export { fitText, readCellValue, type ShownValue, showCell, typeOfValue } from './cell-values.js'
+export { ChartModel, eachChartFormula, seriesName } from './chart-model.js'
 export {
   ColumnModel,
   type ColumnProperties,
@@ -17,6 +18,7 @@ export {
   type Stamp,
 } from './column-model.js'
 export { type Displayed, displayOf } from './display.js'
+export { type KeptView, keptView } from './kept-view.js'
 export { Model, type Owned } from './model.js'
 export { orderKeyOf } from './order-key-of.js'
 export { columnsRead, linksRead, tablesRead } from './references.js'
@@ -26,5 +28,5 @@ export { scopeOf } from './scope-of.js'
 export { columnUnder, lookOf, shownLike } from './shown-like.js'
 export type { LinkModel, RowsTable, TableModel, TableProperties, TableRole } from './table-model.js'
 export { type DisplayedCells, tidyDisplayOf } from './tidy-display.js'
-export { knownReports, reportsReading, reportsWith, usersOf } from './users-of.js'
+export { knownViews, usersOf, viewsReading, viewsWith, viewWords } from './users-of.js'
 export { violationOf } from './violation-of.js'

@@ -2,9 +2,11 @@ import type { Engine, TableStore } from '../../engine/index.js'
 import { nearestName, refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { foldName, printName } from '../../values/index.js'
-import type { JsonValue, SetReport } from '../schemas/index.js'
+import type { JsonValue, SetChart, SetReport } from '../schemas/index.js'
 import type { Acceptance } from './acceptance.js'
+import type { ChartModel } from './chart-model.js'
 import { type ColumnFormula, type ColumnModel, formulaOf } from './column-model.js'
+import type { KeptView } from './kept-view.js'
 import type { ReportModel } from './report-model.js'
 import { type LinkModel, type OwnedColumns, PartTable, RowsTable, type TableModel } from './table-model.js'
 
@@ -32,11 +34,12 @@ export class Model {
   readonly metadata: Map<string, JsonValue> = new Map()
   /** The reports in their order, by their folded names. */
   readonly reports: Map<string, ReportModel> = new Map()
-  /** Reports of a program that only calculates, and so carries them without knowing what they read. */
-  carriedReports: readonly SetReport[] = []
-  /** What checks the reports after a call of operations; nothing in a program that has none. */
-  checkReports: (call: { readonly engine: Engine; readonly applied: readonly { readonly op: string }[] }) => void = () =>
-    undefined
+  /** The charts in their order, by their folded names. */
+  readonly charts: Map<string, ChartModel> = new Map()
+  /** Reports and charts of a program that only calculates, and so carries them without knowing what they read. */
+  carriedViews: readonly (SetReport | SetChart)[] = []
+  /** What checks reports and charts after a call of operations; nothing in a program that has none. */
+  checkViews: (call: { readonly engine: Engine; readonly applied: readonly { readonly op: string }[] }) => void = () => undefined
   #nextColumn = 1
 
   /** @param engine - whose store holds named values and tallies */
@@ -135,13 +138,19 @@ export class Model {
     for (const table of this.owners()) for (const column of table.columns) yield { table, column }
   }
 
-  /** All formulas: of columns, also those put aside, and of reports, which are no column's. */
+  /** What is kept to be looked at: the reports and the charts. */
+  *views(): Generator<KeptView> {
+    yield* this.reports.values()
+    yield* this.charts.values()
+  }
+
+  /** All formulas: of columns, also those put aside, and of what is kept to be looked at, which are no column's. */
   *formulas(): Generator<{ readonly formula: ColumnFormula; readonly owner: Owned | null }> {
     for (const owner of this.columns()) {
       const formula = formulaOf(owner.column)
       if (formula !== null) yield { formula, owner }
     }
-    for (const report of this.reports.values()) for (const formula of report.formulas) yield { formula, owner: null }
+    for (const view of this.views()) for (const formula of view.formulas) yield { formula, owner: null }
   }
 
   /** All links with their tables. */
@@ -156,20 +165,6 @@ export class Model {
       if (column !== undefined) return { table: rules, column }
     }
     return undefined
-  }
-
-  /** The report of this name, or a refusal that suggests the nearest. */
-  report(name: string): ReportModel {
-    const found = this.reports.get(foldName(name))
-    if (found !== undefined) return found
-    const near = nearestName(
-      name,
-      [...this.reports.values()].map((report) => report.name),
-    )
-    throw refusal('unknown-report', {
-      name: printName(name),
-      hint: near === undefined ? '' : ` Nearest name: ${printName(near)}.`,
-    })
   }
 
   /** The table that tallies or rules belong to; a table itself. */

@@ -1,6 +1,7 @@
 import type { CheckedFormula, ColumnId } from '../../formula/index.js'
 import { foldName } from '../../values/index.js'
 import type { GroupedView, SetReport, ViewFormula, ViewLevel } from '../schemas/index.js'
+import type { RenamedColumn } from './chart-model.js'
 import type { ColumnFormula, ColumnModel } from './column-model.js'
 import { renamingEdits, rewriteFormula } from './rewrite-formula.js'
 import type { RowsTable } from './table-model.js'
@@ -14,6 +15,7 @@ export interface CheckedView {
 
 /** A grouped view that is kept. Its formulas follow renaming, and so do the names that it takes from columns. */
 export class ReportModel {
+  readonly kind = 'report'
   readonly name: string
   readonly table: RowsTable
   /** What it is made from but for the texts of its formulas, which are kept beside. */
@@ -52,20 +54,20 @@ export class ReportModel {
     for (const [place, formula] of this.#formulas) formula.checked = formulas.get(place) ?? null
   }
 
-  /** Follows a column that was renamed. */
-  renameColumn(column: ColumnModel, former: string): void {
+  /** Follows a column that was renamed, and says which columns of the view have other names by it. */
+  renameColumn(column: ColumnModel, former: string): RenamedColumn[] {
+    const renamed: RenamedColumn[] = []
     const keysBefore = this.#levelNames((source) => (source === column ? former : source.name))
     for (const formula of this.#formulas.values()) rewriteFormula(formula, renamingEdits(formula, column.id, column.name))
     for (const [at, name] of this.#levelNames((source) => source.name).entries())
-      this.#follow(this.#ids?.keyIds[at], keysBefore[at] as string, name, (view) => view)
+      renamed.push(...this.#follow(this.#ids?.keyIds[at], keysBefore[at] as string, name, (view) => view))
     // A tally that bears the name of a column goes on bearing it.
     for (const [at, { name }] of (this.#view.tallies ?? []).entries()) {
       if (column.id !== this.table.find(column.name)?.id || foldName(name) !== foldName(former)) continue
-      this.#follow(this.#ids?.tallyIds[at], name, column.name, (view) => ({
-        ...view,
-        tallies: (view.tallies ?? []).map((one, index) => (index === at ? { ...one, name: column.name } : one)),
-      }))
+      const tallies = (this.#view.tallies ?? []).map((one, index) => (index === at ? { ...one, name: column.name } : one))
+      renamed.push(...this.#follow(this.#ids?.tallyIds[at], name, column.name, (view) => ({ ...view, tallies })))
     }
+    return renamed
   }
 
   /** What the column of each key is called, where a key that is a column is called as that. */
@@ -78,8 +80,8 @@ export class ReportModel {
   }
 
   /** Lets the formulas of lines and the orders follow a column of the view that has another name. */
-  #follow(id: ColumnId | undefined, former: string, name: string, renamed: (view: GroupedView) => GroupedView): void {
-    if (former === name || id === undefined) return
+  #follow(id: ColumnId | undefined, former: string, name: string, renamed: (view: GroupedView) => GroupedView): RenamedColumn[] {
+    if (former === name || id === undefined) return []
     for (const [place, formula] of this.#formulas)
       if (place === 'having' || place.startsWith('lines ')) rewriteFormula(formula, renamingEdits(formula, id, name))
     const now = (one: string): string => (foldName(one) === foldName(former) ? name : one)
@@ -93,6 +95,7 @@ export class ReportModel {
       ...(top !== undefined && { top: top.map(named) }),
       ...(shown !== undefined && { shown: shown.map(now) }),
     }
+    return [{ former, name }]
   }
 }
 

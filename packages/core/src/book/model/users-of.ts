@@ -2,8 +2,8 @@ import { refusal } from '../../findings/index.js'
 import { type CheckedFormula, type ColumnId, somePart } from '../../formula/index.js'
 import { printName } from '../../values/index.js'
 import { type ColumnModel, formulaOf } from './column-model.js'
+import type { KeptView } from './kept-view.js'
 import type { Model, Owned } from './model.js'
-import type { ReportModel } from './report-model.js'
 
 /**
  * The columns whose formulas name one, or stand for it under its own name. Those that take it in by a tag do without it once
@@ -19,25 +19,31 @@ export function usersOf(model: Model, column: ColumnModel): Owned[] {
   })
 }
 
-/** The reports with a formula that names a column, tally or value. */
-export function reportsWith(model: Model, { id }: ColumnModel): ReportModel[] {
-  return reportsReading(model, (checked) => namesColumn(checked, id))
+/** The reports and charts with a formula that names a column, tally or value. */
+export function viewsWith(model: Model, { id }: ColumnModel): KeptView[] {
+  return viewsReading(model, (checked) => namesColumn(checked, id))
 }
 
-/** The reports with a formula of which something holds. */
-export function reportsReading(model: Model, test: (checked: CheckedFormula) => boolean): ReportModel[] {
-  return knownReports(model).filter(({ formulas }) => formulas.some(({ checked }) => checked !== null && test(checked)))
+/** The reports and charts with a formula of which something holds. */
+export function viewsReading(model: Model, test: (checked: CheckedFormula) => boolean): KeptView[] {
+  return knownViews(model).filter(({ formulas }) => formulas.some(({ checked }) => checked !== null && test(checked)))
 }
 
 /**
- * The reports, for someone who has to know what they read.
+ * The reports and charts, for someone who has to know what they read.
  *
  * @throws Refusal where they were not checked
  */
-export function knownReports({ reports, carriedReports: [carried] }: Model): ReportModel[] {
-  if (carried === undefined) return [...reports.values()]
-  const reason = 'reports are carried here, not read: use Workbook.'
-  throw refusal('bad-operation', { place: `The report ${printName(carried.name)}`, reason })
+export function knownViews(model: Model): KeptView[] {
+  const [carried] = model.carriedViews
+  if (carried === undefined) return [...model.views()]
+  const reason = 'what is kept to be looked at is carried here, not read: use Workbook.'
+  throw refusal('bad-operation', { place: printName(carried.name), reason })
+}
+
+/** How a report or chart is named where it uses something. */
+export function viewWords({ kind, name }: KeptView): string {
+  return `${kind} ${printName(name)}`
 }
 
 /** True when a formula names a column, tally or value, other than by a tag. */

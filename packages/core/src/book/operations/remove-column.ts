@@ -3,7 +3,7 @@ import { type Fix, finding, Refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { printName } from '../../values/index.js'
 import type { ColumnModel, TableModel, TableRole } from '../model/index.js'
-import { type Owned, type ReportModel, reportsWith, usersOf } from '../model/index.js'
+import { type KeptView, type Owned, usersOf, viewsWith, viewWords } from '../model/index.js'
 import { type RemoveColumn, removeColumnSchema } from '../schemas/index.js'
 import type { Transaction } from '../transaction/index.js'
 import { specOf } from './column-spec.js'
@@ -22,15 +22,15 @@ export const removeColumn = defineOperation<RemoveColumn>({
     // On the way back nothing is asked: looking through all formulas for each of thousands of columns takes minutes.
     const isAsked = !transaction.isUndoRedo || operation.dependants !== undefined
     const users = isAsked ? usersOf(transaction.model, column) : []
-    const reports = transaction.isUndoRedo ? [] : reportsWith(transaction.model, column)
-    if (reports.length > 0 || (users.length > 0 && operation.dependants === undefined)) throw inUse(table, column, users, reports)
+    const views = transaction.isUndoRedo ? [] : viewsWith(transaction.model, column)
+    if (views.length > 0 || (users.length > 0 && operation.dependants === undefined)) throw inUse(table, column, users, views)
     if (operation.dependants === 'detach') detachAll(transaction, table, column, users)
     if (operation.dependants === 'remove') {
       const all = allCalculatedFrom(transaction, column)
       if (!transaction.isUndoRedo)
         for (const user of all) {
           refuseKey(transaction, user.table, user.column)
-          const reading = reportsWith(transaction.model, user.column)
+          const reading = viewsWith(transaction.model, user.column)
           if (reading.length > 0) throw inUse(user.table, user.column, [], reading)
         }
       for (const user of all) {
@@ -98,21 +98,21 @@ function allCalculatedFrom(transaction: Transaction, column: ColumnModel): Owned
 /** What is said before the name of something that is no column. */
 const KIND_OF_USER: Readonly<Record<TableRole, string>> = { rows: '', tallies: 'tally ', rules: 'rule ', values: 'value ' }
 
-/** What a report uses can only go after the report. */
-function inUse(table: TableModel, column: ColumnModel, users: readonly Owned[], reports: readonly ReportModel[]): Refusal {
+/** What a report or chart uses can only go after it. */
+function inUse(table: TableModel, column: ColumnModel, users: readonly Owned[], views: readonly KeptView[]): Refusal {
   const ofUsers = users.map((user) => `${KIND_OF_USER[user.table.role]}${printName(user.column.name)}`)
-  const ofReports = reports.map(({ name }) => `report ${printName(name)}`)
+  const ofViews = views.map(viewWords)
   const place = { table: table.name, column: column.name }
-  const removed = reports.map(({ name }) => ({ op: 'remove-report', name }))
+  const removed = views.map(({ kind, name }) => ({ op: `remove-${kind}`, name }))
   const canDetach = users.length > 0 && !users.some(({ table: { role } }) => role === 'tallies' || role === 'rules')
   const fixes: Fix[] = [{ title: 'Hide it instead', operations: [{ op: 'change-column', ...place, set: { hidden: true } }] }]
   const removal = (dependants: string): object => ({ op: 'remove-column', ...place, dependants })
-  if (reports.length > 0) fixes.push({ title: `Remove ${ofReports.join(', ')} first`, operations: removed })
+  if (views.length > 0) fixes.push({ title: `Remove ${ofViews.join(', ')} first`, operations: removed })
   else {
     if (canDetach) fixes.push({ title: `Detach ${ofUsers.join(', ')}, keeping the values`, operations: [removal('detach')] })
     fixes.push({ title: 'Remove it with all that is calculated from it', operations: [removal('remove')] })
   }
-  const names = [...ofUsers, ...ofReports].join(', ')
+  const names = [...ofUsers, ...ofViews].join(', ')
   return new Refusal([finding('column-in-use', { name: printName(column.name), users: names }, { ...place, fixes })])
 }
 

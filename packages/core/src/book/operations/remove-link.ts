@@ -1,6 +1,6 @@
 import { nearestName, refusal } from '../../findings/index.js'
 import { printName } from '../../values/index.js'
-import { type ColumnModel, formulaOf, linksRead, reportsReading } from '../model/index.js'
+import { type ColumnModel, formulaOf, linksRead, viewsReading, viewWords } from '../model/index.js'
 import { type RemoveLink, removeLinkSchema } from '../schemas/index.js'
 import { defineOperation } from './define.js'
 
@@ -22,8 +22,8 @@ export const removeLink = defineOperation<RemoveLink>({
       const { checked } = formulaOf(column) ?? { checked: null }
       return checked !== null && linksRead(checked).has(link.id) ? [`${printName(owner.name)}.${printName(column.name)}`] : []
     })
-    const reports = transaction.isUndoRedo ? [] : reportsReading(model, (checked) => linksRead(checked).has(link.id))
-    users.push(...reports.map(({ name }) => `report ${printName(name)}`))
+    const views = transaction.isUndoRedo ? [] : viewsReading(model, (checked) => linksRead(checked).has(link.id))
+    users.push(...views.map(viewWords))
     if (users.length > 0 && !transaction.isUndoRedo)
       throw refusal('link-in-use', { name: printName(link.name), users: users.join(', ') }, { table: table.name })
     table.links.splice(table.links.indexOf(link), 1)

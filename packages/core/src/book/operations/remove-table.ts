@@ -2,7 +2,7 @@ import { refusal } from '../../findings/index.js'
 import type { CheckedFormula } from '../../formula/index.js'
 import { foldName, printName } from '../../values/index.js'
 import type { RowsTable } from '../model/index.js'
-import { columnsRead, reportsReading } from '../model/index.js'
+import { columnsRead, viewsReading, viewWords } from '../model/index.js'
 import type { JournaledOperation } from '../schemas/index.js'
 import { type RemoveTable, removeTableSchema } from '../schemas/index.js'
 import type { Transaction } from '../transaction/index.js'
@@ -53,12 +53,12 @@ function usersOf({ model }: Transaction, table: RowsTable): string[] {
     const { checked } = column.formula ?? { checked: null }
     return checked !== null && !own.has(column.id) && reads(checked)
   })
-  const reading = new Set(reportsReading(model, reads))
-  const reports = [...model.reports.values()].filter((report) => report.table === table || reading.has(report))
+  const reading = new Set(viewsReading(model, reads))
+  const views = [...model.views()].filter((view) => view.table === table || reading.has(view))
   return [
     ...links.map(({ table: home, link }) => `link ${printName(home.name)}.${printName(link.name)}`),
     ...readers.map(({ table: home, column }) => `${printName(home.name)}.${printName(column.name)}`),
-    ...reports.map(({ name }) => `report ${printName(name)}`),
+    ...views.map(viewWords),
   ]
 }
 

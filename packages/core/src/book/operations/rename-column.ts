@@ -1,5 +1,5 @@
 import { foldName } from '../../values/index.js'
-import { formulaOf, knownReports, renamingEdits, rewriteFormula } from '../model/index.js'
+import { formulaOf, knownViews, renamingEdits, rewriteFormula } from '../model/index.js'
 import { type RenameColumn, renameColumnSchema } from '../schemas/index.js'
 import { refuseTaken } from './column-spec.js'
 import { defineOperation } from './define.js'
@@ -10,7 +10,7 @@ export const renameColumn = defineOperation<RenameColumn>({
     const table = transaction.model.table(operation.table)
     const column = table.column(operation.column)
     const former = column.name
-    const reports = knownReports(transaction.model)
+    const views = knownViews(transaction.model)
     if (foldName(operation.to) !== foldName(former)) refuseTaken(table, operation.to)
     table.rename(column, operation.to.normalize('NFC'))
     for (const { table: home, column: other } of transaction.model.columns()) {
@@ -20,7 +20,12 @@ export const renameColumn = defineOperation<RenameColumn>({
       rewriteFormula(formula, edits)
       if (other.formula !== null) transaction.unbound.set(other, home)
     }
-    for (const report of reports) report.renameColumn(column, former)
+    const charts = views.flatMap((view) => (view.kind === 'chart' ? [view] : []))
+    for (const chart of charts) chart.renameColumn(column)
+    for (const view of views) {
+      const renamed = view.kind === 'report' ? view.renameColumn(column, former) : []
+      for (const chart of charts) if (chart.draws(view.name)) chart.followReport(renamed)
+    }
     // What is said of it names it, and so do fixes; what tags take in may be named in findings too.
     transaction.findingsDue.add(column)
     transaction.recheckReaders(column)

@@ -1,6 +1,6 @@
 import { refusal } from '../../findings/index.js'
 import { foldName, printName } from '../../values/index.js'
-import { knownReports, rewriteFormula, tableRenamingEdits, tablesRead } from '../model/index.js'
+import { knownViews, rewriteFormula, tableRenamingEdits, tablesRead } from '../model/index.js'
 import { type RenameTable, renameTableSchema } from '../schemas/index.js'
 import { defineOperation } from './define.js'
 
@@ -22,7 +22,7 @@ export const renameTable = defineOperation<RenameTable>({
       const reason = `the link ${printName(home.name)}.${printName(link.name)} has that name and leads to another table.`
       throw refusal('bad-operation', { place: 'rename-table, field to', reason }, { table: former })
     }
-    knownReports(model)
+    knownViews(model)
     engine.removeTable(former)
     model.rename(table, operation.to.normalize('NFC'))
     engine.addTable(table.name, table.store)

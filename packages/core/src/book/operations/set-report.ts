@@ -1,7 +1,9 @@
-import { foldName } from '../../values/index.js'
-import { type Model, ReportModel } from '../model/index.js'
+import { refusal } from '../../findings/index.js'
+import { foldName, printName } from '../../values/index.js'
+import { keptView, ReportModel, viewWords } from '../model/index.js'
 import { type RemoveReport, removeReportSchema, type SetReport, setReportSchema } from '../schemas/index.js'
 import { defineOperation } from './define.js'
+import { nameAfter, placeNamed } from './placed-names.js'
 
 export const setReport = /* @__PURE__ */ defineOperation<SetReport>({
   schema: setReportSchema,
@@ -10,35 +12,30 @@ export const setReport = /* @__PURE__ */ defineOperation<SetReport>({
     const { name, report: view, before } = operation
     const former = model.reports.get(foldName(name))
     const report = new ReportModel(former?.name ?? name, model.table(view.table), view)
-    if (before !== undefined) model.report(before)
+    if (before !== undefined) keptView(model.reports, 'report', before)
     transaction.applied.push(operation)
     if (former === undefined) transaction.undoWith({ op: 'remove-report', name: report.name })
     else transaction.undoWith(former.operation)
-    place(model, report, former === undefined ? before : undefined)
+    placeNamed(model.reports, report, former === undefined ? before : undefined)
   },
 })
 
 export const removeReport = /* @__PURE__ */ defineOperation<RemoveReport>({
   schema: removeReportSchema,
   apply: (transaction, operation) => {
-    const { reports } = transaction.model
-    const report = transaction.model.report(operation.name)
-    const all = [...reports.values()]
-    const after = all[all.indexOf(report) + 1]?.name
+    const { reports, charts } = transaction.model
+    const report = keptView(reports, 'report', operation.name)
+    const drawn = transaction.isUndoRedo ? [] : [...charts.values()].filter((chart) => chart.draws(report.name))
+    const [first] = drawn
+    if (first !== undefined) {
+      const operations = drawn.map(({ name }) => ({ op: 'remove-chart', name }))
+      const users = drawn.map(viewWords).join(', ')
+      const fixes = [{ title: `Remove ${users} first`, operations }]
+      throw refusal('report-in-use', { name: printName(report.name), users }, { fixes })
+    }
+    const before = nameAfter(reports, report)
     reports.delete(foldName(report.name))
     transaction.applied.push(operation)
-    transaction.undoWith({ ...report.operation, ...(after !== undefined && { before: after }) })
+    transaction.undoWith({ ...report.operation, ...(before !== undefined && { before }) })
   },
 })
-
-/** Puts a report in: where one of its name is, before another, or at the end. */
-function place({ reports }: Model, report: ReportModel, before: string | undefined): void {
-  const all = [...reports]
-  const at = before === undefined ? -1 : all.findIndex(([name]) => name === foldName(before))
-  reports.set(foldName(report.name), report)
-  if (at < 0) return
-  for (const [name, one] of all.slice(at)) {
-    reports.delete(name)
-    reports.set(name, one)
-  }
-}

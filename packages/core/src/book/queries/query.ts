@@ -1,4 +1,4 @@
-import type { Column } from '../../columns/index.js'
+import type { ReadonlyColumn } from '../../columns/index.js'
 import type { Engine } from '../../engine/index.js'
 import { type Finding, finding, Refusal, refusal, refuseErrors } from '../../findings/index.js'
 import { type CheckedFormula, checkFormula, parseFormula, type Scope, tokenize, typeWords } from '../../formula/index.js'
@@ -113,9 +113,9 @@ export function parseOrder(text: string): OrderKey[] {
 }
 
 /** Puts slots in the order of some columns; ties stay as they are. */
-function sortSlots(
+export function sortSlots(
   slots: Int32Array,
-  ordering: readonly { readonly storage: Column | undefined; readonly descending: boolean }[],
+  ordering: readonly { readonly storage: ReadonlyColumn | undefined; readonly descending: boolean }[],
 ): Int32Array {
   const keys = ordering.map(({ storage, descending }) => sortKey(storage, slots, descending))
   const places = Uint32Array.from(slots, (_, place) => place)
@@ -131,7 +131,7 @@ function sortSlots(
 }
 
 /** Compares two places of the list by one column; values before blanks before errors, whichever the direction. */
-function sortKey(storage: Column | undefined, slots: Int32Array, descending: boolean): (a: number, b: number) => number {
+function sortKey(storage: ReadonlyColumn | undefined, slots: Int32Array, descending: boolean): (a: number, b: number) => number {
   if (storage === undefined) return () => 0
   const ranks = Uint8Array.from(slots, (slot) => {
     const status = storage.statusAt(slot)

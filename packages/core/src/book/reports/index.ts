@@ -5,9 +5,14 @@
  * @module
  */
 
+export { valuesAcross } from './across.js'
 export { checkReports } from './check-reports.js'
+export { type KnownView, knownView } from './check-view.js'
 export type { GroupedResult, ViewLine } from './grouped-view.js'
-export { type ChangedGroup, openReport, type ParameterValues, type ReportChange, type ReportView } from './live-report.js'
-export { makeView } from './make-view.js'
+export { isReadOfTotal } from './line-columns.js'
+export { type ChangedGroup, openReport, type ReportChange, type ReportView } from './live-report.js'
+export { laidOut, makeView, resultOf, rowsOf } from './make-view.js'
+export { type ParameterValues, withParameters } from './report-parameters.js'
+export { columnNamed, type ViewColumn } from './view-columns.js'
 export { parseLevels, parseViewOrder, parseViewParameter, parseViewTop } from './view-texts.js'
 export { firstLines, foldedAt, isOfOutline, lineLabels, outlineHeading, viewHead } from './view-words.js'

@@ -168,6 +168,11 @@ function namesIn(formula: string): string[] {
   return names
 }
 
+/** True for a formula of lines that only reads a column of a line around it: the total that its line is a part of. */
+export function isReadOfTotal(node: Checked): boolean {
+  return node.kind === 'follow' && node.links.every((link) => link === NEIGHBOURS.parent || link === NEIGHBOURS.whole)
+}
+
 /** The column that a formula is, of this line or another. */
 function columnShown(node: Checked): ColumnId | null {
   if (node.kind === 'follow') return columnShown(node.read)

@@ -1,20 +1,16 @@
 import type { Engine, GroupedRows, Touched } from '../../engine/index.js'
-import { nearestName, Refusal, refusal } from '../../findings/index.js'
+import { Refusal } from '../../findings/index.js'
 import type { CheckedFormula, ColumnId, Plan } from '../../formula/index.js'
-import { foldName, printName } from '../../values/index.js'
 import { ChangeFeed, type Subscription } from '../calls/index.js'
-import { type Model, orderKeyOf, type ReportModel, type ShownValue, showCell } from '../model/index.js'
-import type { GroupedView, ViewParameter } from '../schemas/index.js'
+import { keptView, type Model, orderKeyOf, type ShownValue, showCell } from '../model/index.js'
 import { type ChangeSet, changesDefinitions, isSamePlan } from '../transaction/index.js'
 import { type KnownView, knownView } from './check-view.js'
 import type { GroupNode } from './group-tree.js'
 import type { GroupedResult } from './grouped-view.js'
 import { hasOthers, type LaidOut, laidOut, resultOf, rowsOf } from './make-view.js'
+import { type ParameterValues, withParameters } from './report-parameters.js'
 import { isWithRows, type Line } from './view-lines.js'
 import { levelsOf, type ViewParts } from './view-parts.js'
-
-/** Values of parameters by their names. */
-export type ParameterValues = Readonly<Record<string, NonNullable<ViewParameter['value']>>>
 
 /** A group of a report that a change has touched. */
 export interface ChangedGroup {
@@ -99,7 +95,7 @@ class LiveReport {
   #open: Set<number>[] = []
 
   constructor(source: ReportSource, name: string, given: ParameterValues) {
-    this.name = source.model.report(name).name
+    this.name = keptView(source.model.reports, 'report', name).name
     this.#source = source
     this.#feed = new ChangeFeed(source.feed.onListenerError)
     this.#given = given
@@ -131,7 +127,7 @@ class LiveReport {
   /** The view as the report says it now, with its names found. */
   #known(): KnownView {
     const { model, engine } = this.#source
-    return knownView(model, engine, withParameters(model.report(this.name), this.#given))
+    return knownView(model, engine, withParameters(keptView(model.reports, 'report', this.name), this.#given))
   }
 
   #begin(known: KnownView): void {
@@ -252,26 +248,6 @@ class LiveReport {
   #lineNames(): string[] {
     return (this.#parts?.columns.all ?? []).flatMap(({ name, line }) => (line === undefined ? [] : [name]))
   }
-}
-
-/** The view of a report with values for its parameters. */
-function withParameters({ name, view }: ReportModel, given: ParameterValues): GroupedView {
-  const { parameters = [] } = view
-  const wanted = new Map(Object.entries(given).map(([of, value]) => [foldName(of), { of, value }]))
-  const filled = parameters.map((one) => {
-    const known = wanted.get(foldName(one.name))
-    wanted.delete(foldName(one.name))
-    return known === undefined ? one : { ...one, value: known.value }
-  })
-  const [stray] = wanted.values()
-  if (stray === undefined) return { ...view, parameters: filled }
-  const near = nearestName(
-    stray.of,
-    parameters.map((one) => one.name),
-  )
-  const hint = near === undefined ? '' : ` Nearest name: ${printName(near)}.`
-  const reason = `it has no parameter ${printName(stray.of)}.${hint}`
-  throw refusal('bad-operation', { place: `The report ${printName(name)}`, reason })
 }
 
 /** True for views of which a line can be brought up to date alone. */

@@ -20,6 +20,7 @@ import type { RenameTable } from './rename-table.js'
 import type { RereadRows } from './reread-rows.js'
 import type { ResumeColumn } from './resume-column.js'
 import type { JournaledSetCells, SetCells } from './set-cells.js'
+import type { RemoveChart, SetChart } from './set-chart.js'
 import type { SetMetadata } from './set-metadata.js'
 import type { SetMode } from './set-mode.js'
 import type { RemoveReport, SetReport } from './set-report.js'
@@ -48,6 +49,8 @@ type Plain =
   | RemoveRule
   | SetReport
   | RemoveReport
+  | SetChart
+  | RemoveChart
   | StampCells
   | SetMode
   | SetMetadata

@@ -4,7 +4,7 @@ import type { Finding } from '../../findings/index.js'
 import type { Surroundings, ValueType } from '../../values/index.js'
 import type { Acceptance } from '../model/index.js'
 import type { TableSpec } from '../operations/index.js'
-import type { JournaledAddLink, JournaledColumn, JournaledSetRule, JsonValue, SetReport } from '../schemas/index.js'
+import type { JournaledAddLink, JournaledColumn, JournaledSetRule, JsonValue, SetChart, SetReport } from '../schemas/index.js'
 
 /** A column, named value or tally as a file keeps it, without its cells. */
 export interface ColumnSnapshot {
@@ -44,6 +44,8 @@ export interface BookSnapshot {
   readonly acceptances: readonly Acceptance[]
   /** The reports, in their order; none in files of versions before them. */
   readonly reports?: readonly SetReport[]
+  /** The charts, in their order; none in files of versions before them. */
+  readonly charts?: readonly SetChart[]
   /** What the program around the workbook noted, by name. */
   readonly metadata: readonly (readonly [name: string, value: JsonValue])[]
   /** What was last said of each column, by id. */

@@ -36,6 +36,7 @@ export function takeSnapshot(model: Model, engine: Engine, ledger: FindingLedger
     }
   }
   const owned = [...model.columns()]
+  const views = [...Array.from(model.views(), ({ operation }) => operation), ...model.carriedViews]
   const snapshot = {
     revision,
     mode: engine.recalculation.mode,
@@ -44,7 +45,8 @@ export function takeSnapshot(model: Model, engine: Engine, ledger: FindingLedger
     tables: model.tables.map(tableSnapshot),
     values: model.values.columns.map((column) => columnSnapshot(model.values, column)),
     acceptances: [...model.acceptances.values()],
-    reports: [...Array.from(model.reports.values(), ({ operation }) => operation), ...model.carriedReports],
+    reports: views.flatMap((one) => (one.op === 'set-report' ? [one] : [])),
+    charts: views.flatMap((one) => (one.op === 'set-chart' ? [one] : [])),
     metadata: [...model.metadata],
     findings: ledger.snapshot(),
   }

@@ -1,0 +1,111 @@
+import { CellFault, type ColumnView, counted, type ShownValue } from 'mellow-abacus'
+import { type Drawing, type DrawingOptions, withWords } from './specification.js'
+import { textWidth } from './text-width.js'
+import { type Json, SIZES, seriesColour } from './theme.js'
+import { quantityTitle } from './words/quantity-words.js'
+
+/** How a distribution is to be drawn. */
+export interface DistributionOptions extends DrawingOptions {
+  /** The table of the column, for the head of the drawing. */
+  readonly table: string
+}
+
+const WIDTH = 480
+const HEIGHT = 220
+/** Steps that numbers and times are counted in, about. */
+const BINS = 30
+/** Commonest values of texts that are drawn. */
+const MOST_VALUES = 20
+const MS_PER_DAY = 86_400_000
+
+/** How often the values of a column occur: of numbers and times in steps, of texts the commonest. */
+export function distributionDrawing(column: ColumnView, options: DistributionOptions): Drawing {
+  const { theme = 'light', locale = 'en', width = WIDTH, height = HEIGHT, table } = options
+  const { rows, values, blanks, errors } = column.summary()
+  const cells = column.values().filter((cell) => cell !== null && !(cell instanceof CellFault))
+  const isTime = column.type === 'date' || column.type === 'datetime'
+  const isNumber = column.type === 'number' || column.type === 'integer'
+  const { name, properties } = column
+  const title = quantityTitle(name, { unit: properties.unit ?? null, properties } as Parameters<typeof quantityTitle>[1])
+  const { view, points } =
+    isTime || isNumber ? stepsOf(cells, column.type as string, title) : commonest(cells as ShownValue[], title, theme)
+  const notes = blanks + errors === 0 ? [] : [`${counted(blanks, 'blank')} and ${counted(errors, 'error')} are not drawn.`]
+  const colour = seriesColour(0, theme)
+  const words = {
+    title: `Distribution of ${properties.heading ?? name}`,
+    subtitle: [`${table}.${name}: ${values} of ${counted(rows, 'row')}`],
+    notes,
+  }
+  const drawn = { width, height, ...view, mark: { type: 'bar', color: colour, ...(view.mark as object) } }
+  const specification = withWords({ data: { name: 'points', values: points } }, [drawn], words, { width, theme, locale })
+  return { title: words.title, notes, specification }
+}
+
+interface Counted {
+  readonly view: Json
+  readonly points: readonly Json[]
+}
+
+const COUNT = { field: 'rows', type: 'quantitative', axis: { title: ['rows'], tickMinStep: 1, format: ',d' } }
+
+/** Counts in equal steps of a round width. */
+function stepsOf(cells: readonly ShownValue[], type: string, title: string): Counted {
+  const isTime = type === 'date' || type === 'datetime'
+  const numbers = Float64Array.from(cells, (cell) => (isTime ? msOf(String(cell)) : Number(cell)))
+  const [least, most] = numbers.reduce(([a, b], value) => [Math.min(a, value), Math.max(b, value)], [
+    Number.POSITIVE_INFINITY,
+    Number.NEGATIVE_INFINITY,
+  ] as [number, number])
+  const step = roundStep((most - least) / BINS, type)
+  const from = Math.floor(least / step)
+  const counts = new Map<number, number>()
+  for (const value of numbers) {
+    const bin = Math.floor(value / step) - from
+    counts.set(bin, (counts.get(bin) ?? 0) + 1)
+  }
+  const at = (edge: number): number | string => (isTime ? new Date(edge).toISOString() : Number(edge.toPrecision(12)))
+  const points = [...counts]
+    .sort(([a], [b]) => a - b)
+    .map(([bin, rows]) => ({ x: at((from + bin) * step), to: at((from + bin + 1) * step), rows }))
+  const x = {
+    field: 'x',
+    type: isTime ? 'temporal' : 'quantitative',
+    scale: isTime ? { type: 'utc' } : { zero: false },
+    axis: { title: [title], labelOverlap: true },
+  }
+  return { view: { mark: { binSpacing: 1 }, encoding: { x, x2: { field: 'to' }, y: COUNT } }, points }
+}
+
+function msOf(text: string): number {
+  return Date.parse(text.includes('T') && !text.endsWith('Z') ? `${text}Z` : text)
+}
+
+/** A round step of at least the width given: 1, 2 or 5 times a power of ten; of times whole days or a power of two of hours. */
+function roundStep(width: number, type: string): number {
+  if (!(width > 0)) return type === 'date' ? MS_PER_DAY : 1
+  if (type === 'date') return Math.max(1, Math.ceil(width / MS_PER_DAY)) * MS_PER_DAY
+  const power = 10 ** Math.floor(Math.log10(width))
+  const step = ([1, 2, 5, 10].find((one) => one * power >= width) ?? 10) * power
+  return type === 'integer' ? Math.max(1, Math.ceil(step)) : step
+}
+
+/** The commonest values, the others together. */
+function commonest(cells: readonly ShownValue[], title: string, theme: 'light' | 'dark'): Counted {
+  const counts = new Map<string, number>()
+  for (const cell of cells) counts.set(String(cell), (counts.get(String(cell)) ?? 0) + 1)
+  const sorted = [...counts].sort((a, b) => b[1] - a[1])
+  const shown = sorted.slice(0, MOST_VALUES)
+  const rest = sorted.slice(MOST_VALUES)
+  const others = rest.reduce((sum, [, count]) => sum + count, 0)
+  const named: [string, number][] = others === 0 ? shown : [...shown, [`(${counted(rest.length, 'other')})`, others]]
+  const points = named.map(([x, rows]) => ({ x, rows }))
+  const widest = Math.max(0, ...points.map(({ x }) => textWidth(x, SIZES.label)))
+  const y = {
+    field: 'x',
+    type: 'nominal',
+    scale: { domain: points.map(({ x }) => x) },
+    axis: { title: [title], minExtent: Math.ceil(widest) },
+  }
+  const view = { mark: { color: seriesColour(0, theme) }, height: { step: 18 }, encoding: { y, x: COUNT } }
+  return { view, points }
+}

@@ -1,0 +1,62 @@
+import { compile, type TopLevelSpec } from 'vega-lite'
+import { drawSvg } from '../draw-svg.js'
+import { viewerCode } from '../platform/node.js'
+import type { Drawing } from '../specification.js'
+import { type Json, type Theme, themeConfig } from '../theme.js'
+import { TOKENS } from '../tokens.js'
+
+/** A compiled specification, as far as its data goes. */
+interface Compiled {
+  readonly data: readonly { readonly name: string; readonly values?: unknown }[]
+}
+
+/**
+ * A drawing as a page of one file: the drawing itself for readers without scripts and on paper, the specification as JSON, and
+ * a program that switches series by the legend and tells the values under the pointer, in light and dark. It asks the network
+ * for nothing and evaluates no text as code.
+ */
+export async function drawPage(drawing: Drawing): Promise<string> {
+  const { title, specification } = drawing
+  const compiled = Object.fromEntries((['light', 'dark'] as const).map((theme) => [theme, compiledFor(specification, theme)]))
+  const { light, dark } = TOKENS
+  return `<!doctype html>
+<html lang="en">
+<head>
+<meta charset="utf-8">
+<meta name="viewport" content="width=device-width, initial-scale=1">
+<title>${escaped(title)}</title>
+<style>
+:root { color-scheme: light dark; --paper: ${light.paper}; --ink: ${light.ink}; --rule: ${light.rule} }
+@media (prefers-color-scheme: dark) { :root { --paper: ${dark.paper}; --ink: ${dark.ink}; --rule: ${dark.rule} } }
+body { margin: 0; background: var(--paper); color: var(--ink); font: 14px/1.4 "DejaVu Sans", Verdana, sans-serif }
+main { padding: 8px; overflow-x: auto }
+#told { position: fixed; pointer-events: none; padding: 4px 8px; border: 1px solid var(--rule); background: var(--paper); font-size: 12px }
+#told td:last-child { text-align: right; padding-left: 1em; font-variant-numeric: tabular-nums }
+#told[hidden] { display: none }
+</style>
+</head>
+<body>
+<main id="chart">
+${await drawSvg(drawing)}
+</main>
+<div id="told" role="status" hidden></div>
+<script type="application/json" id="specification">${inScript(specification)}</script>
+<script type="application/json" id="compiled">${inScript(compiled)}</script>
+<script>${(await viewerCode()).replaceAll('</script', '<\\/script')}</script>
+</body>
+</html>
+`
+}
+
+/** A specification compiled for surroundings, without its points, which the page has once. */
+function compiledFor(specification: Json, theme: Theme): Json {
+  const { config } = specification as { readonly config: Json }
+  const themed = { ...specification, config: { ...config, ...themeConfig(theme) } }
+  const { data, ...compiled } = compile(themed as unknown as TopLevelSpec).spec as unknown as Compiled & Json
+  return { ...compiled, data: data.map((one) => (one.name === 'points' ? { ...one, values: [] } : one)) }
+}
+
+const escaped = (text: string): string => text.replaceAll('&', '&amp;').replaceAll('<', '&lt;')
+
+/** JSON that cannot end the script it stands in. */
+const inScript = (value: unknown): string => JSON.stringify(value).replaceAll('<', '\\u003c')

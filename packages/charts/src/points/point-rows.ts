@@ -1,0 +1,94 @@
+import type { ChartAxis, ChartData, ChartSeriesData } from 'mellow-abacus'
+import { keptPlaces, MOST_POINTS } from './kept-places.js'
+
+const MS_PER_DAY = 86_400_000
+
+/** A row of points: x, and by the id of each series its value; null is a gap, and what is left out is no point. */
+export type PointRow = Readonly<Record<string, number | string | null>>
+
+/** The points of a chart as they are drawn. */
+export interface DrawnPoints {
+  readonly rows: readonly PointRow[]
+  /** Of a chart with more points than can be told apart: how many there are in its longest series. */
+  readonly reducedFrom: number | null
+  /** The least step between two different x of bars, in the unit of x, milliseconds for times; null where there is none. */
+  readonly step: number | null
+}
+
+/**
+ * The points of a chart as rows.
+ *
+ * @param ids - fields of the series, in their order
+ * @param columns - how many columns of pixels the drawing has
+ */
+export function drawnPoints({ x, series, definition }: ChartData, ids: readonly string[], columns: number): DrawnPoints {
+  const shared = series[0] !== undefined && series.every(({ slots }) => slots === series[0]?.slots)
+  const parts = shared ? [{ ids, series }] : series.map((one, at) => ({ ids: [ids[at] as string], series: [one] }))
+  const reduced: number[] = []
+  const rows: PointRow[] = []
+  const byX = new Map<number | string, Record<string, number | string | null>>()
+  for (const part of parts) {
+    const { slots } = part.series[0] as ChartSeriesData
+    const values = part.series.map(({ column }) => numbersOf(column.storage, slots))
+    const xs = xsOf(x, slots)
+    const isDense = x.categories === null && slots.length > MOST_POINTS
+    if (isDense) reduced.push(slots.length)
+    // Points along a path of its own are reduced by their places in it.
+    const along = definition.order === undefined ? xs.numbers : Float64Array.from(slots, (_, place) => place)
+    const places = isDense ? keptPlaces({ xs: along, series: values }, columns) : slots.keys()
+    for (const place of places) {
+      const row: Record<string, number | string | null> = { x: xs.at(place) }
+      for (const [at, id] of part.ids.entries()) {
+        const value = values[at]?.[place] as number
+        row[id] = Number.isNaN(value) ? null : value
+      }
+      // Series of groups meet at one x, so that what stands there can be told together.
+      const known = shared ? undefined : byX.get(row.x as number | string)
+      if (known !== undefined) Object.assign(known, row)
+      else {
+        rows.push(row)
+        byX.set(row.x as number | string, row)
+      }
+    }
+  }
+  if (!shared && x.categories === null) rows.sort((a, b) => (a.x as number) - (b.x as number) || compareTexts(a.x, b.x))
+  const reducedFrom = reduced.length === 0 ? null : Math.max(...reduced)
+  return { rows, reducedFrom, step: stepOf(x, series) }
+}
+
+const compareTexts = (a: PointRow[string] | undefined, b: PointRow[string] | undefined): number =>
+  String(a) < String(b) ? -1 : Number(String(a) > String(b))
+
+type Storage = ChartSeriesData['column']['storage']
+
+function numbersOf(storage: Storage, slots: Int32Array): Float64Array {
+  return Float64Array.from(slots, (slot) => {
+    const cell = storage?.read(slot) ?? null
+    return typeof cell === 'number' ? cell : Number.NaN
+  })
+}
+
+/** What runs along: as numbers, and as it stands in the rows. Times are texts that say that they are of no zone: UTC. */
+function xsOf(
+  { column: { type, storage }, categories, places }: ChartAxis,
+  slots: Int32Array,
+): { readonly numbers: Float64Array; at(place: number): number | string } {
+  if (categories !== null)
+    return { numbers: Float64Array.from(places), at: (place) => categories[places[place] as number] as string }
+  const numbers = numbersOf(storage, slots)
+  const isoOf = (ms: number): string => new Date(ms).toISOString()
+  if (type === 'date') return { numbers, at: (place) => isoOf((numbers[place] as number) * MS_PER_DAY).split('T')[0] as string }
+  if (type === 'datetime') return { numbers, at: (place) => isoOf(numbers[place] as number) }
+  return { numbers, at: (place) => numbers[place] as number }
+}
+
+/** The least step between bars that stand on a scale. */
+function stepOf({ column: { type, storage }, categories }: ChartAxis, series: readonly ChartSeriesData[]): number | null {
+  if (categories !== null) return null
+  const bars = series.filter(({ kind }) => kind === 'bar')
+  const all = Float64Array.from(new Set(bars.flatMap(({ slots }) => [...numbersOf(storage, slots)]))).sort()
+  let least = Number.POSITIVE_INFINITY
+  for (let at = 1; at < all.length; at++) least = Math.min(least, (all[at] as number) - (all[at - 1] as number))
+  const step = Number.isFinite(least) ? least : 1
+  return type === 'date' ? step * MS_PER_DAY : step
+}
