@@ -73,7 +73,7 @@ function stepsOf(cells: readonly ShownValue[], type: string, title: string): Cou
     scale: isTime ? { type: 'utc' } : { zero: false },
     axis: { title: [title], labelOverlap: true },
   }
-  return { view: { mark: { binSpacing: 1 }, encoding: { x, x2: { field: 'to' }, y: COUNT } }, points }
+  return { view: { mark: { binSpacing: 1 }, encoding: { x, x2: { field: 'to' }, y: COUNT, y2: { datum: 0 } } }, points }
 }
 
 function msOf(text: string): number {

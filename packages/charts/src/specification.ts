@@ -1,5 +1,5 @@
 import type { ChartData } from 'mellow-abacus'
-import { type Encoded, legendOf, xEncoding } from './layers/encodings.js'
+import { type Encoded, legendLayer, legendOf, xEncoding } from './layers/encodings.js'
 import { curveLayer, residualsView } from './layers/fit-layers.js'
 import { hoverLayer } from './layers/hover-layer.js'
 import { type Side, seriesLayers, switchedBy } from './layers/series-layers.js'
@@ -7,6 +7,7 @@ import { drawnPoints } from './points/point-rows.js'
 import { seriesIds } from './points/series-ids.js'
 import { wrapped } from './text-width.js'
 import { type Json, SIZES, type Theme, themeConfig } from './theme.js'
+import { TOKENS } from './tokens.js'
 import { type ChartWords, chartWords } from './words/chart-words.js'
 import { localeConfig } from './words/locale.js'
 
@@ -71,22 +72,23 @@ export function chartDrawing(data: ChartData, options: DrawingOptions = {}): Dra
           legend,
           xOfLayers: upper,
           step: points.step,
+          lone: points.lone,
           extent: hasResiduals ? EXTENT : null,
         })
   const sides = [side('left', words.left), side('right', words.right)].filter((layers) => layers.length > 0)
   const curve = fit === null ? [] : [curveLayer(fit, upper, x, theme)]
   // The curve stands on the axis of its series.
   const fitSide = series.find(({ name }) => name === fit?.series)?.axis === 'right' && sides.length > 1 ? 1 : 0
-  const layered = sides.map((layers, at) => {
-    // One layer has what the legend switches for all of them.
-    const switched = layers.map((layer, place) => (at === 0 && place === 0 ? { ...layer, params: [switchedBy(ids)] } : layer))
-    return { layer: [...switched, ...(at === fitSide ? curve : [])] }
-  })
+  const layered = sides.map((layers, at) => ({ layer: [...layers, ...(at === fitSide ? curve : [])] }))
   const [first] = layered
   const main: Json = {
     width,
     height,
-    layer: [...(layered.length === 1 ? (first?.layer ?? []) : layered), hoverLayer(encoded, upper)],
+    layer: [
+      ...(legend === null ? [] : [legendLayer(encoded, legend, switchedBy(ids))]),
+      ...(layered.length === 1 ? (first?.layer ?? []) : layered),
+      hoverLayer(encoded, upper),
+    ],
     ...(layered.length > 1 && { resolve: { scale: { y: 'independent' } } }),
   }
   const views = [main, ...(hasResiduals && fit !== null ? [residualsView(fit, xBelow, x, theme, width, EXTENT)] : [])]
@@ -108,7 +110,8 @@ export function withWords(
     texts.flatMap((text) => wrapped(text, width + 40, size, weight))
   const below = lines(notes, SIZES.note)
   const last = views.length - 1
-  const foot = { text: below, orient: 'bottom', anchor: 'start', fontSize: SIZES.note, fontWeight: 'normal', offset: 10 }
+  const color = TOKENS[theme].quiet
+  const foot = { text: below, orient: 'bottom', anchor: 'start', fontSize: SIZES.note, fontWeight: 'normal', offset: 10, color }
   return {
     $schema: SPECIFICATION_SCHEMA,
     description: [title, ...subtitle, ...notes].join('. '),

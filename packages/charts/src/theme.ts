@@ -55,7 +55,7 @@ export function themeConfig(theme: Theme): Json {
     axisX: { grid: false },
     legend: { ...text, labelColor: ink, titleColor: ink, labelFontSize: SIZES.subtitle, symbolSize: 120, symbolStrokeWidth: 2 },
     line: { strokeWidth: 2, strokeCap: 'round', strokeJoin: 'round' },
-    area: { fillOpacity: 0.22, line: true },
+    area: { fillOpacity: 0.22 },
     point: { filled: true, size: 46, opacity: 0.85 },
     bar: { fillOpacity: 0.9 },
     text: { font: FONT, color: quiet },

@@ -1,6 +1,7 @@
 import type { ChartAxis, ChartSeriesData } from 'mellow-abacus'
 import { textWidth, wrapped } from '../text-width.js'
 import { type Json, SIZES, seriesColour, type Theme } from '../theme.js'
+import { TOKENS } from '../tokens.js'
 import { legendLabel } from '../words/chart-words.js'
 
 /** Dashes by which lines are told apart without colour; the first is none. */
@@ -70,15 +71,41 @@ export function seriesEncoding(encoded: Encoded, kind: ChartSeriesData['kind'], 
   const colours = series.map(({ color }, at) => color ?? seriesColour(at, theme))
   return {
     color: channel(colours),
-    ...(kind === 'point' ? { shape: channel(series.map((_, at) => SHAPES[at % SHAPES.length])) } : {}),
-    ...(kind === 'line' || kind === 'area' || kind === 'bar'
-      ? { strokeDash: channel(series.map((_, at) => DASHES[at % DASHES.length])) }
-      : {}),
+    ...(kind === 'point' && { shape: channel(series.map((one, at) => symbolOf(one, at))) }),
+    ...((kind === 'line' || kind === 'bar') && { strokeDash: channel(series.map((_, at) => dashOf(series, at))) }),
   }
 }
 
+/** What stands for a series in the legend: its mark, a piece of its line or edge, or a square for bars. */
+function symbolOf({ kind }: ChartSeriesData, place: number): string {
+  if (kind === 'line' || kind === 'area') return 'stroke'
+  return kind === 'point' ? (SHAPES[place % SHAPES.length] as string) : 'square'
+}
+
+/** Lines have dashes, and bars alone a dashed edge: beside lines the legend would draw it in the colour of a line. */
+function dashOf(series: readonly ChartSeriesData[], place: number): readonly number[] {
+  const { kind } = series[place] as ChartSeriesData
+  const isPlain = kind === 'point' || (kind === 'bar' && !isOfBars(series))
+  return isPlain ? [] : (DASHES[place % DASHES.length] as readonly number[])
+}
+
+/** The legend as a layer that draws nothing: what stands for each series is told by its kind, whatever other layers draw. */
+export function legendLayer(encoded: Encoded, legend: Json, switched: Json): Json {
+  const { color, shape } = seriesEncoding(encoded, 'point', legend) as Record<string, Json>
+  const { strokeDash } = seriesEncoding(encoded, 'line', legend) as Record<string, Json>
+  return {
+    name: 'legend',
+    params: [switched],
+    transform: [{ fold: encoded.ids, as: ['series', 'value'] }, { filter: 'false' }],
+    mark: 'point',
+    encoding: { color, shape, strokeDash },
+  }
+}
+
+const isOfBars = (series: readonly ChartSeriesData[]): boolean => series.every(({ kind }) => kind === 'bar')
+
 /** The legend: above the drawing, in as many columns as fit. */
-export function legendOf({ series, ids, width }: Encoded, wanted: boolean | undefined): Json | null {
+export function legendOf({ series, ids, width, theme }: Encoded, wanted: boolean | undefined): Json | null {
   if (wanted === false || (series.length < 2 && wanted !== true)) return null
   const labels = series.map((one) => legendLabel(one, series))
   const widest = Math.max(...labels.map((label) => textWidth(label, SIZES.subtitle))) + 40
@@ -90,7 +117,8 @@ export function legendOf({ series, ids, width }: Encoded, wanted: boolean | unde
     columns: Math.max(1, Math.min(series.length, Math.floor((width + 60) / widest))),
     columnPadding: 18,
     rowPadding: 4,
-    symbolType: 'stroke',
+    offset: 10,
+    ...(isOfBars(series) && { symbolStrokeColor: TOKENS[theme].ink, symbolStrokeWidth: 1 }),
     ...(!isNamed && { labelExpr: `${JSON.stringify(Object.fromEntries(ids.map((id, at) => [id, labels[at]])))}[datum.label]` }),
   }
 }

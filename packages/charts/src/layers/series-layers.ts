@@ -1,5 +1,7 @@
 import type { ChartSeriesData, SeriesKind } from 'mellow-abacus'
+import type { LonePoint } from '../points/point-rows.js'
 import type { Json } from '../theme.js'
+import { TOKENS } from '../tokens.js'
 import { axisFormat } from '../words/quantity-words.js'
 import { type Encoded, seriesEncoding } from './encodings.js'
 
@@ -19,12 +21,17 @@ export interface Side {
   readonly legend: Json | null
   readonly xOfLayers: Json
   readonly step: number | null
+  /** Points of lines that stand between two gaps. */
+  readonly lone: readonly LonePoint[]
   /** Least width of the axis, so that drawings below one another stand in line. */
   readonly extent: number | null
 }
 
 /** Bars take this part of the step between them. */
 const BAR_PART = 0.8
+
+/** Steps of an axis of values, about. */
+const TICKS = 6
 
 /** What is drawn first stands behind. */
 const KINDS: readonly SeriesKind[] = ['area', 'bar', 'line', 'point']
@@ -37,10 +44,25 @@ export function seriesLayers(encoded: Encoded, side: Side): Json[] {
     own.map(({ one }) => one),
     side,
   )
-  return KINDS.flatMap((kind) => {
-    const drawn = own.filter(({ one }) => one.kind === kind).map(({ id }) => id)
-    return drawn.length === 0 ? [] : [layerOf(encoded, side, kind, drawn, y)]
+  const drawn = KINDS.flatMap((kind) => {
+    // The edge of an area is a line.
+    const isDrawn = (one: SeriesKind): boolean => one === kind || (kind === 'line' && one === 'area')
+    const wanted = own.filter(({ one }) => isDrawn(one.kind)).map(({ id }) => id)
+    return wanted.length === 0 ? [] : [layerOf(encoded, side, kind, wanted, y)]
   })
+  const lone = side.lone.filter(({ series: id }) => own.some((one) => one.id === id))
+  return lone.length === 0 ? drawn : [...drawn, loneLayer(encoded, side, lone, y)]
+}
+
+/** Points between two gaps, which a line alone would not show. */
+function loneLayer(encoded: Encoded, side: Side, values: readonly LonePoint[], y: Json): Json {
+  const { color } = seriesEncoding(encoded, 'line', side.legend) as Record<string, Json>
+  return {
+    data: { name: `lone_${side.axis}`, values },
+    transform: side.legend === null ? [] : [{ filter: { param: SHOWN } }],
+    mark: { type: 'point', size: 16, opacity: 1 },
+    encoding: { x: side.xOfLayers, y, color },
+  }
 }
 
 function layerOf(encoded: Encoded, side: Side, kind: SeriesKind, drawn: readonly string[], y: Json): Json {
@@ -49,13 +71,15 @@ function layerOf(encoded: Encoded, side: Side, kind: SeriesKind, drawn: readonly
   const place = isOnScale ? barPlaces(encoded, bars, side.step as number) : null
   const fold = { fold: drawn, as: ['series', 'value'] }
   const x: Json = place === null ? { x: side.xOfLayers } : { x: { ...side.xOfLayers, field: 'from' }, x2: { field: 'to' } }
+  const switched = side.legend === null ? [] : [{ filter: { param: SHOWN } }]
   const besides = kind === 'bar' && !isOnScale && bars.length > 1
   return {
-    transform: [fold, { filter: { param: SHOWN } }, { filter: 'isDefined(datum.value)' }, ...(place ?? [])],
-    mark: { type: kind, ...(kind === 'bar' && { strokeWidth: 1 }) },
+    transform: [fold, ...switched, { filter: 'isDefined(datum.value)' }, ...(place ?? [])],
+    mark: { type: kind, ...(kind === 'bar' && { strokeWidth: 1, stroke: TOKENS[encoded.theme].ink }) },
     encoding: {
       ...x,
       y,
+      ...(isOnScale && { y2: { datum: 0 } }),
       ...seriesEncoding(encoded, kind, side.legend),
       ...(besides && { xOffset: { field: 'series', type: 'nominal', scale: { domain: bars } } }),
       ...((kind === 'line' || kind === 'area') && { order: { value: null } }),
@@ -84,12 +108,12 @@ function yEncoding(series: readonly ChartSeriesData[], { axis, title, extent }: 
     field: 'value',
     type: 'quantitative',
     stack: null,
-    scale: { zero: hasBase, nice: true },
+    scale: { zero: hasBase, nice: TICKS },
     axis: {
       title,
       orient: axis,
       grid: axis === 'left',
-      tickCount: 6,
+      tickCount: TICKS,
       ...(format !== null && { format }),
       ...(extent !== null && { minExtent: extent }),
     },

@@ -6,9 +6,18 @@ const MS_PER_DAY = 86_400_000
 /** A row of points: x, and by the id of each series its value; null is a gap, and what is left out is no point. */
 export type PointRow = Readonly<Record<string, number | string | null>>
 
+/** A point of a line that stands between two gaps. */
+export interface LonePoint {
+  readonly x: number | string
+  /** The id of its series. */
+  readonly series: string
+  readonly value: number
+}
+
 /** The points of a chart as they are drawn. */
 export interface DrawnPoints {
   readonly rows: readonly PointRow[]
+  readonly lone: readonly LonePoint[]
   /** Of a chart with more points than can be told apart: how many there are in its longest series. */
   readonly reducedFrom: number | null
   /** The least step between two different x of bars, in the unit of x, milliseconds for times; null where there is none. */
@@ -53,7 +62,19 @@ export function drawnPoints({ x, series, definition }: ChartData, ids: readonly 
   }
   if (!shared && x.categories === null) rows.sort((a, b) => (a.x as number) - (b.x as number) || compareTexts(a.x, b.x))
   const reducedFrom = reduced.length === 0 ? null : Math.max(...reduced)
-  return { rows, reducedFrom, step: stepOf(x, series) }
+  const lines = ids.filter((_, at) => series[at]?.kind === 'line' || series[at]?.kind === 'area')
+  return { rows, lone: lines.flatMap((id) => lonePoints(rows, id)), reducedFrom, step: stepOf(x, series) }
+}
+
+/** The points of a series that have a gap, or nothing, on both sides. */
+function lonePoints(rows: readonly PointRow[], id: string): LonePoint[] {
+  const own = rows.filter((row) => row[id] !== undefined)
+  const isGap = (row: PointRow | undefined): boolean => (row?.[id] ?? null) === null
+  return own.flatMap((row, at) => {
+    const value = row[id]
+    if (typeof value !== 'number' || !isGap(own[at - 1]) || !isGap(own[at + 1])) return []
+    return [{ x: row.x as number | string, series: id, value }]
+  })
 }
 
 const compareTexts = (a: PointRow[string] | undefined, b: PointRow[string] | undefined): number =>

@@ -60,11 +60,10 @@ function axisTitle(series: readonly ChartSeriesData[]): string {
   return unit === '' ? names : `${names} (${unit})`
 }
 
-function headOf({ definition, table, where, parameters, rowCount, keptCount }: ChartData): string {
+function headOf({ table, where, parameters, rowCount, keptCount }: ChartData): string {
   const given = parameters.map(({ name, value }) => `, ${name} ${value}`).join('')
   const of = keptCount === rowCount ? counted(rowCount, 'row') : `${keptCount} of ${counted(rowCount, 'row')}`
-  const report = definition.report === undefined ? '' : `report ${definition.report}, `
-  return `${report}${table}${where === null ? '' : ` where ${where}`}${given}: ${of}`
+  return `${table}${where === null ? '' : ` where ${where}`}${given}: ${of}`
 }
 
 function fitWords({ curve }: NonNullable<ChartData['fit']>): string {

@@ -7,7 +7,14 @@
 export type { CellValue } from '../columns/index.js'
 export { type Answers, explanationOf, fitOf, groupsOf, languageOf, traceOf, whyOf } from './answers.js'
 export type { ApplyAsyncOptions, ApplyOptions, EndSignal, KeptRevision, Step, Subscription } from './calls/index.js'
-export { type ChartAxis, type ChartData, type ChartSeriesData, parseChartFit, parseChartSeries } from './charts/index.js'
+export {
+  type ChartAxis,
+  type ChartData,
+  type ChartSeriesData,
+  type ChartTexts,
+  chartOfTexts,
+  parseChart,
+} from './charts/index.js'
 export type { ColumnView } from './column-view.js'
 export type { AcceptedFinding, Completeness } from './diagnostics/index.js'
 export {

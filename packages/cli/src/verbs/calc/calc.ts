@@ -1,3 +1,4 @@
+import type { Drawing } from '@mellow-abacus/charts'
 import type { FileTable, WritableFormat } from '@mellow-abacus/files'
 import { tableOperations } from '@mellow-abacus/files'
 import {
@@ -23,6 +24,7 @@ import {
   shownLines,
   startBar,
   tellNotHeld,
+  writeDrawing,
   writeResult,
 } from '../../output/index.js'
 import {
@@ -42,6 +44,7 @@ import {
 } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
 import { ExitCode, makePaint, UsageFault } from '../../shell/index.js'
+import { drawCalculated, drawingArguments } from './draw.js'
 
 /** Everything `mellow calc` is told. */
 export interface CalcArguments extends ReadingArguments, SurroundingArguments, ViewArguments {
@@ -53,7 +56,8 @@ export interface CalcArguments extends ReadingArguments, SurroundingArguments, V
   readonly limit?: string
   readonly exact?: boolean
   readonly output?: string
-  readonly to?: WritableFormat | 'table'
+  readonly to?: WritableFormat | 'table' | 'svg' | 'png'
+  readonly chart?: string
   readonly replace?: boolean
   readonly strict?: boolean
   readonly findings?: 'json'
@@ -73,6 +77,9 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
   const io = args.findings === 'json' ? { ...terminal, showsProgress: false } : terminal
   const around = surroundings(args)
   const limit = args.limit === undefined ? undefined : wholeNumber('--limit', args.limit, 0)
+  const drawn = drawingArguments(args)
+  const { to, ...asRows } = args
+  const out = { ...asRows, ...(to !== undefined && { to: to as WritableFormat | 'table' }) }
   if (args.output !== undefined) refuseBadPath(args.output)
   const { definitions, faults } = givenDefinitions(args.formulas, texts)
   const values = optionDefinitions('--value', args.value)
@@ -93,7 +100,7 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
     further.push({ table: name, read: await loadFile(path, { ...args, type: typesOf(args.type, name, false) }, around.zone, io) })
   const remarks: Remark[] = read.findings.map((finding) => ({ finding, where: file === '-' ? table : file }))
   const book = new Workbook(around)
-  let result: QueryResult | GroupedResult
+  let result: QueryResult | GroupedResult | Drawing
   let folded: { readonly foldedFrom?: number } = {}
   try {
     book.apply([
@@ -119,18 +126,19 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
     }
     await calculateRest(book, io)
     remarks.push(...remarksOf(book.check()))
-    const isTable = outputFormat(args, io) === 'table'
+    const isTable = drawn === null && outputFormat(out, io) === 'table'
     const asked = limit === undefined ? {} : { limit }
     const most = isTable ? { limit: SHOWN_ROWS } : {}
-    result = askQuery(() => {
+    const askRows = (): QueryResult | GroupedResult => {
       if (grouped === null) return book.query({ table, ...queryOf(args), ...most, ...asked })
-      const lines = shownLines(book.group({ table, ...grouped.view, ...asked }), outputFormat(args, io), {
+      const lines = shownLines(book.group({ table, ...grouped.view, ...asked }), outputFormat(out, io), {
         ...(args.fold !== undefined && { fold: args.fold }),
         ...asked,
       })
       if (lines.foldedFrom !== undefined) folded = { foldedFrom: lines.foldedFrom }
       return lines.result
-    }, args)
+    }
+    result = drawn === null ? askQuery(askRows, args) : await drawCalculated(book, table, grouped, args)
   } catch (error) {
     if (!(error instanceof Refusal)) throw error
     return report(
@@ -142,8 +150,10 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
   const exitCode = report(remarks, args, io)
   if (exitCode !== ExitCode.done) return exitCode
   try {
-    const notHeld = await writeResult(result, args, io, { name: table, locale: around.locale, ...folded })
-    if (args.findings !== 'json') tellNotHeld(notHeld, args, io)
+    if (drawn !== null) await writeDrawing(result as Drawing, drawn, io)
+    const notHeld =
+      drawn !== null ? [] : await writeResult(result as QueryResult, out, io, { name: table, locale: around.locale, ...folded })
+    if (args.findings !== 'json') tellNotHeld(notHeld, out, io)
   } catch (error) {
     // With --strict a format that cannot hold everything is refused.
     if (!(error instanceof Refusal)) throw error

@@ -33,7 +33,13 @@ export function calcCommand({ io, finish }: VerbTools): Command {
       new Option('--to <format>', 'format of the output; table on a terminal, else from the name of -o, else csv').choices([
         'table',
         ...WRITABLE_FORMATS,
+        'svg',
+        'png',
       ]),
+    )
+    .option(
+      '--chart <parts>',
+      "draw the rows, or with --group the groups, into the file of -o (.svg, .png, .html, .json), such as 'x: day, line: honey_kg, bees'",
     )
     .option('--replace', 'a definition may take the name of a column of the file; its own name then means that column')
     .option('--strict', 'refuse on warnings too')
@@ -48,6 +54,7 @@ Examples:
   mellow calc batches.csv "mark = join('-', site, forage, lot)" --where 'moisture > 18' --order 'moisture desc'
   mellow calc harvests.csv 'site = hive.apiary' --with hives=hives.csv --link 'hive -> hives.tag'
   mellow calc harvests.csv --group 'hive' --tally 'total = sum(honey_kg)' --order 'total desc'
+  mellow calc harvests.csv --group forage --tally 'total = sum(honey_kg)' --chart 'bar: total' -o forage.svg
   mellow calc - 'wait = days_between(extracted, bottled)' --to json < batches.csv
 
 A formula that needs quotes inside: use the other kind around it. All functions: mellow functions

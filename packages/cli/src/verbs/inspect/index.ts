@@ -5,10 +5,19 @@
 
 import { WRITABLE_FORMATS } from '@mellow-abacus/files'
 import { Argument, Command, InvalidArgumentError, Option } from 'commander'
-import { addChangeOptions, addLookOptions, addViewOptions, type ChangeArguments, collect } from '../../options/index.js'
+import {
+  addChangeOptions,
+  addLookOptions,
+  addViewOptions,
+  type ChangeArguments,
+  collect,
+  DRAWING_FORMATS,
+} from '../../options/index.js'
 import type { Verb, VerbTools } from '../verb.js'
+import type { ChartArguments } from './chart.js'
 import { explainCommand } from './explain-command.js'
 import type { FitArguments } from './fit.js'
+import type { ProfileArguments } from './profile.js'
 import type { ReportArguments } from './report.js'
 import type { RowsArguments, ShowArguments } from './rows-arguments.js'
 
@@ -67,7 +76,7 @@ function exportRows({ io, finish }: VerbTools): Command {
   })
 }
 
-const KINDS = ['table', 'column', 'link', 'tally', 'rule', 'value', 'report']
+const KINDS = ['table', 'column', 'link', 'tally', 'rule', 'value', 'report', 'chart']
 
 /** A kind, also where several are said: `columns`, `tallies`. */
 function kindOf(text: string): string {
@@ -79,7 +88,7 @@ function kindOf(text: string): string {
 function list({ io, finish }: VerbTools): Command {
   const command = new Command('list')
     .description(
-      'Lists what is defined: tables, columns, links, tallies, rules, values and reports, with type, unit, formula, bytes and findings.',
+      'Lists what is defined: tables, columns, links, tallies, rules, values, reports and charts, with type, unit, formula, bytes and findings.',
     )
     .argument('<book>')
     .addArgument(new Argument('[kind]', 'only these').choices(KINDS).argParser(kindOf))
@@ -96,10 +105,18 @@ function profile({ io, finish }: VerbTools): Command {
     .description('Tells what a column holds: counts, extremes, different values and the commonest.')
     .argument('<book>')
     .argument('<address>', 'table.column')
-    .addOption(toOption(['table', ...WRITABLE_FORMATS]))
+    .option(
+      '-o, --output <file>',
+      'write to a file, which is replaced in one step; .svg and .png are drawings of how often values occur',
+    )
+    .option('--dark', 'a drawing for dark surroundings')
+    .addOption(toOption(['table', ...WRITABLE_FORMATS, 'svg', 'png']))
   addLookOptions(command)
-  command.addHelpText('after', '\nExample:\n  mellow profile honey inspections.mites\n')
-  return command.action(async (book: string, address: string, args: RowsArguments) => {
+  command.addHelpText(
+    'after',
+    '\nExamples:\n  mellow profile honey inspections.mites\n  mellow profile honey inspections.mites -o mites.svg\n',
+  )
+  return command.action(async (book: string, address: string, args: ProfileArguments) => {
     finish(await (await import('./profile.js')).runProfile(book, address, args, io))
   })
 }
@@ -192,6 +209,62 @@ function report({ io, finish }: VerbTools): Command {
   })
 }
 
+function chart({ io, finish }: VerbTools): Command {
+  const command = new Command('chart')
+    .description(
+      'Draws rows of a table or the groups of a report, as SVG, PNG, a page or a Vega-Lite specification. A name alone draws what was kept; without a name it lists the charts.',
+    )
+    .argument('<book>')
+    .argument('[name]')
+    .option('--of <table>', 'the table whose rows are drawn, or the report whose groups are')
+    .option('--where <condition>', 'of a table, the rows where this is true')
+    .option('--level <name>', 'of a report, the level whose groups are drawn; the innermost unless given')
+    .option('--x <formula>', 'what runs along; of a report the key of the level unless given')
+    .option(
+      '--line <series>',
+      "drawn as lines: columns or formulas, such as 'kinetic, all = a + b'; may be repeated",
+      collect,
+      [],
+    )
+    .option('--point <series>', 'drawn as points; may be repeated', collect, [])
+    .option('--bar <series>', 'drawn as bars; may be repeated', collect, [])
+    .option('--area <series>', 'drawn as areas; may be repeated', collect, [])
+    .option('--right <series>', 'whose axis stands on the right; may be repeated', collect, [])
+    .option(
+      '--series-color <name: color>',
+      "such as 'kinetic: #0a6470'; the next of the palette unless given; may be repeated",
+      collect,
+      [],
+    )
+    .option('--order <series>', "order of the points, such as 'total desc' or 'x desc'; by x, or as the report, unless given")
+    .option('--with-total', 'of a report, the whole beside its groups')
+    .option(
+      '--fit <series: degree>',
+      "a curve through a series, such as 'height: 2' or, with given coefficients, 'height: -4.9, 0, 1.8'",
+    )
+    .option('--residuals', 'with --fit: what the curve leaves, below')
+    .option('--title <text>', 'what stands above; made of the names unless given')
+    .option('--x-title <text>', 'what stands at the axis below; name and unit unless given')
+    .option('--left-title <text>', 'what stands at the axis on the left')
+    .option('--right-title <text>', 'what stands at the axis on the right')
+    .option('--no-legend', 'no legend, where there are several series')
+    .option('--with <name=value>', 'a value for a parameter of the report; may be repeated', collect, [])
+    .option('--width <pixels>', 'width within the axes')
+    .option('--height <pixels>', 'height within the axes')
+    .option('--dark', 'for dark surroundings')
+    .option('--keep', 'keep it in the workbook under its name')
+    .option('-o, --output <file>', 'write to a file, which is replaced in one step; its ending says the format')
+    .addOption(new Option('--to <format>', 'format of the drawing; svg unless given').choices([...DRAWING_FORMATS]))
+  addChangeOptions(command)
+  command.addHelpText(
+    'after',
+    "\nExamples:\n  mellow chart honey frames --of harvests --x frames --point honey_kg --fit 'honey_kg: 1' -o frames.svg\n  mellow chart honey by_site --of by_site --bar total --keep -o by_site.png\n  mellow chart honey by_site -o by_site.html\n",
+  )
+  return command.action(async (book: string, name: string | undefined, args: ChartArguments) => {
+    finish(await (await import('./chart.js')).runChart(book, name, args, io))
+  })
+}
+
 function fit({ io, finish }: VerbTools): Command {
   const command = new Command('fit')
     .description(
@@ -222,6 +295,7 @@ function fit({ io, finish }: VerbTools): Command {
 export const INSPECT_COMMANDS: Readonly<Record<string, Awaited<ReturnType<Verb['load']>>>> = {
   show,
   report,
+  chart,
   fit,
   export: exportRows,
   list,

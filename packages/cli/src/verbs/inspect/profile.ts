@@ -1,21 +1,53 @@
-import { CellFault, type ColumnView, counted, displayNumber, type ShownValue } from 'mellow-abacus'
+import type { ChartFormat } from '@mellow-abacus/charts'
+import type { WritableFormat } from '@mellow-abacus/files'
+import { CellFault, type ColumnView, counted, displayNumber, type ShownValue, type WorkbookView } from 'mellow-abacus'
 import { lookAt } from '../../books/index.js'
-import { writeResult } from '../../output/index.js'
+import { refuseBadPath, writeDrawing, writeResult } from '../../output/index.js'
 import type { Io } from '../../shell/index.js'
 import { UsageFault } from '../../shell/index.js'
 import { recordRows } from './records.js'
 import type { RowsArguments } from './rows-arguments.js'
 
-/** Runs `mellow profile`. */
-export function runProfile(book: string, address: string, args: RowsArguments, io: Io): Promise<number> {
+/** What `mellow profile` is told. */
+export interface ProfileArguments extends Omit<RowsArguments, 'to'> {
+  readonly to?: RowsArguments['to'] | 'svg' | 'png'
+  readonly dark?: boolean
+}
+
+/** Runs `mellow profile`: the facts of a column, or a drawing of how often its values occur. */
+export async function runProfile(book: string, address: string, args: ProfileArguments, io: Io): Promise<number> {
+  const { to, ...others } = args
+  const drawn = to === 'svg' || to === 'png' || (to === undefined && /\.(svg|png)$/i.test(args.output ?? ''))
+  if (args.output !== undefined) refuseBadPath(args.output)
   return lookAt(book, args, io, async ({ book: workbook }) => {
     const { kind, table, name } = workbook.addressed(address)
     if (kind !== 'column') throw new UsageFault(`only a column can be profiled, and ${address} is a ${kind}.`)
+    if (drawn) return drawDistribution(workbook, table, name, args, io)
     const facts = profileOf(workbook.table(table).column(name))
     const columns = ['fact', 'value'].map((one) => ({ name: one, type: 'text' }))
-    await writeResult(recordRows(columns, facts), args, io)
+    await writeResult(
+      recordRows(columns, facts),
+      { ...others, ...(to !== undefined && { to: to as WritableFormat | 'table' }) },
+      io,
+    )
     return undefined
   })
+}
+
+/** Draws how often the values of a column occur. */
+async function drawDistribution(
+  workbook: WorkbookView,
+  table: string,
+  name: string,
+  args: ProfileArguments,
+  io: Io,
+): Promise<undefined> {
+  const { distributionDrawing } = await import('@mellow-abacus/charts')
+  const { locale } = workbook.surroundings
+  const theme = args.dark === true ? 'dark' : 'light'
+  const drawing = distributionDrawing(workbook.table(table).column(name), { table, locale, theme })
+  const { to, ...others } = args
+  await writeDrawing(drawing, { ...others, ...(to !== undefined && { to: to as ChartFormat }) }, io)
 }
 
 /** Values listed as the commonest. */

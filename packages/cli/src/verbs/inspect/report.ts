@@ -1,9 +1,9 @@
-import { createInterface } from 'node:readline/promises'
-import { type GroupedView, isSameName, printName, type ReportView, type WorkbookView } from 'mellow-abacus'
-import { assignment, lookAt } from '../../books/index.js'
+import { printName, type ReportView, type WorkbookView } from 'mellow-abacus'
+import { lookAt } from '../../books/index.js'
 import { outputFormat, refuseBadPath, shownLines, tellNotHeld, writeResult } from '../../output/index.js'
 import { wholeNumber } from '../../reading/index.js'
-import { CommandRefusal, type Io } from '../../shell/index.js'
+import type { Io } from '../../shell/index.js'
+import { parametersOf } from './asked-parameters.js'
 import { recordRows } from './records.js'
 import { type RowsArguments, tellStale } from './rows-arguments.js'
 
@@ -19,7 +19,12 @@ export function runReport(book: string, name: string | undefined, args: ReportAr
   if (args.output !== undefined) refuseBadPath(args.output)
   return lookAt(book, args, io, async ({ book: workbook }) => {
     if (name === undefined) return listReports(workbook, book, args, io)
-    const parameters = await parametersOf(workbook.reportDefinition(name), book, name, args.with, io)
+    const parameters = await parametersOf(
+      workbook.reportDefinition(name),
+      args.with,
+      `mellow report ${book} ${printName(name)}`,
+      io,
+    )
     using report: ReportView = workbook.report(name, { parameters })
     const { current } = report
     const { result, ...folded } = shownLines(current, outputFormat(args, io), {
@@ -30,32 +35,6 @@ export function runReport(book: string, name: string | undefined, args: ReportAr
     tellNotHeld(await writeResult(result, args, io, of), args, io)
     return tellStale(workbook, workbook.table(current.table), book, args, io)
   })
-}
-
-/** The parameters of a report: those given, and on a terminal those asked for. */
-async function parametersOf(
-  { parameters = [] }: GroupedView,
-  book: string,
-  report: string,
-  given: readonly string[],
-  io: Io,
-): Promise<Record<string, string>> {
-  const values = Object.fromEntries(given.map(assignment).map(({ name, value }) => [name, value]))
-  const isGiven = (name: string): boolean => Object.keys(values).some((one) => isSameName(one, name))
-  const missing = parameters.filter(({ name, value }) => value === undefined && !isGiven(name))
-  const [first] = missing
-  if (first === undefined) return values
-  if (!io.isTerminal || !io.showsProgress) {
-    const again = `mellow report ${book} ${printName(report)} --with ${printName(first.name)}=…`
-    throw new CommandRefusal(`the report ${printName(report)} asks for ${first.name}, a ${first.type}: ${again}`)
-  }
-  const lines = createInterface({ input: process.stdin, output: process.stderr })
-  try {
-    for (const { name, type } of missing) values[name] = (await lines.question(`${name} (${type}): `)).trim()
-  } finally {
-    lines.close()
-  }
-  return values
 }
 
 /** Says which reports there are, and how to see one. */

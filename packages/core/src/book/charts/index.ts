@@ -6,6 +6,6 @@
  */
 
 export { chartData } from './chart-data.js'
-export { parseChartFit, parseChartSeries } from './chart-texts.js'
+export { type ChartTexts, chartOfTexts, parseChart } from './chart-texts.js'
 export type { ChartAxis, ChartData, ChartSeriesData } from './chart-types.js'
 export { checkCharts } from './check-charts.js'
