@@ -5,5 +5,5 @@
 
 export { type DistributionOptions, distributionDrawing } from './distribution.js'
 export { drawSvg } from './draw-svg.js'
-export { chartDrawing, type Drawing, type DrawingOptions, SPECIFICATION_SCHEMA } from './specification.js'
+export { chartDrawing, type Drawing, type DrawingOptions, SPECIFICATION_SCHEMA } from './drawing.js'
 export type { Theme } from './theme.js'

@@ -1,7 +1,7 @@
 import { CellFault, type ColumnView, counted, type ShownValue } from 'mellow-abacus'
-import { type Drawing, type DrawingOptions, withWords } from './specification.js'
+import { type Drawing, type DrawingOptions, drawingOf } from './drawing.js'
 import { textWidth } from './text-width.js'
-import { type Json, SIZES, seriesColour } from './theme.js'
+import { type Json, SIZES, seriesColour, type Theme } from './theme.js'
 import { quantityTitle } from './words/quantity-words.js'
 
 /** How a distribution is to be drawn. */
@@ -27,18 +27,17 @@ export function distributionDrawing(column: ColumnView, options: DistributionOpt
   const isNumber = column.type === 'number' || column.type === 'integer'
   const { name, properties } = column
   const title = quantityTitle(name, { unit: properties.unit ?? null, properties } as Parameters<typeof quantityTitle>[1])
-  const { view, points } =
-    isTime || isNumber ? stepsOf(cells, column.type as string, title) : commonest(cells as ShownValue[], title, theme)
+  const { view, points } = isTime || isNumber ? stepsOf(cells, column.type as string, title) : commonest(cells, title)
   const notes = blanks + errors === 0 ? [] : [`${counted(blanks, 'blank')} and ${counted(errors, 'error')} are not drawn.`]
-  const colour = seriesColour(0, theme)
   const words = {
     title: `Distribution of ${properties.heading ?? name}`,
-    subtitle: [`${table}.${name}: ${values} of ${counted(rows, 'row')}`],
+    subtitle: [`${table}.${name}: ${counted(values, 'value')} in ${counted(rows, 'row')}`],
     notes,
   }
-  const drawn = { width, height, ...view, mark: { type: 'bar', color: colour, ...(view.mark as object) } }
-  const specification = withWords({ data: { name: 'points', values: points } }, [drawn], words, { width, theme, locale })
-  return { title: words.title, notes, specification }
+  const views = (wanted: Theme): Json[] => [
+    { width, height, ...view, mark: { type: 'bar', color: seriesColour(0, wanted), ...(view.mark as object) } },
+  ]
+  return drawingOf(words, points, views, { width, theme, locale })
 }
 
 interface Counted {
@@ -90,7 +89,7 @@ function roundStep(width: number, type: string): number {
 }
 
 /** The commonest values, the others together. */
-function commonest(cells: readonly ShownValue[], title: string, theme: 'light' | 'dark'): Counted {
+function commonest(cells: readonly ShownValue[], title: string): Counted {
   const counts = new Map<string, number>()
   for (const cell of cells) counts.set(String(cell), (counts.get(String(cell)) ?? 0) + 1)
   const sorted = [...counts].sort((a, b) => b[1] - a[1])
@@ -106,6 +105,6 @@ function commonest(cells: readonly ShownValue[], title: string, theme: 'light' |
     scale: { domain: points.map(({ x }) => x) },
     axis: { title: [title], minExtent: Math.ceil(widest) },
   }
-  const view = { mark: { color: seriesColour(0, theme) }, height: { step: 18 }, encoding: { y, x: COUNT } }
+  const view = { height: { step: 18 }, encoding: { y, x: COUNT } }
   return { view, points }
 }

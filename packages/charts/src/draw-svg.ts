@@ -1,7 +1,7 @@
 import * as vega from 'vega'
 import { compile, type TopLevelSpec } from 'vega-lite'
+import type { Drawing } from './drawing.js'
 import { HOVER } from './layers/hover-layer.js'
-import type { Drawing } from './specification.js'
 import { textWidth } from './text-width.js'
 import type { Json } from './theme.js'
 

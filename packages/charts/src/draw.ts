@@ -1,7 +1,7 @@
 import { drawSvg } from './draw-svg.js'
+import type { Drawing } from './drawing.js'
 import { drawPage } from './page/draw-page.js'
 import { drawPng } from './platform/node.js'
-import type { Drawing } from './specification.js'
 
 /** What a chart can be written as. */
 export const CHART_FORMATS = ['svg', 'png', 'html', 'json'] as const

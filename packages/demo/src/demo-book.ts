@@ -1,4 +1,4 @@
-/** What the co-operative has defined over its tables: the calculated columns, links, tallies, rules and reports of the demo workbook. */
+/** What the co-operative has defined over its tables: the calculated columns, links, tallies, rules, reports and charts of the demo workbook. */
 export interface DemoBook {
   /** Tables in the order they are read in, with the column that names a row. */
   readonly tables: readonly { readonly name: string; readonly label?: string; readonly key?: string }[]
@@ -18,6 +18,14 @@ export interface DemoBook {
     readonly define: string
     readonly residuals: string
   }
+  readonly charts: readonly DemoChart[]
+}
+
+/** A chart of the demo, as its options are typed. */
+export interface DemoChart {
+  readonly name: string
+  readonly of: string
+  readonly options: readonly string[]
 }
 
 /** A report of the demo, as its options are typed. */
@@ -100,6 +108,9 @@ export const DEMO_BOOK: DemoBook = {
   units: [
     { address: 'harvests.honey_kg', unit: 'kg' },
     { address: 'combs.comb_cm2', unit: 'cm²' },
+    { address: 'inspections.brood_frames', unit: 'frames' },
+    { address: 'inspections.stores_kg', unit: 'kg' },
+    { address: 'inspections.infestation', unit: '%' },
   ],
   rules: [
     { table: 'batches', definition: 'drinkable: moisture between 14 and 20', note: 'Measure it again before it is sold.' },
@@ -124,6 +135,30 @@ export const DEMO_BOOK: DemoBook = {
       tallies: ['honey = sum(honey_kg)'],
       lines: [],
     },
+    {
+      name: 'colonies_by_month',
+      table: 'inspections',
+      groups: "month = start_of(seen, 'month')",
+      tallies: ['brood = mean(brood_frames)', 'stores = mean(stores_kg)', 'infestation = mean(if_error(infestation, blank))'],
+      lines: [],
+    },
   ],
   fit: { table: 'combs', quantities: 'comb_cm2 by day', degree: 3, define: 'fitted', residuals: 'off_curve' },
+  charts: [
+    {
+      name: 'colonies',
+      of: 'colonies_by_month',
+      options: ['--line', 'brood, stores', '--right', 'infestation', '--title', 'Colonies through the season'],
+    },
+    {
+      name: 'honey_by_forage',
+      of: 'forage_by_month',
+      options: ['--bar', 'honey', '--title', 'Honey by forage, in the order of flow'],
+    },
+    {
+      name: 'comb_growth',
+      of: 'combs',
+      options: ['--x', 'day', '--point', 'comb_cm2', '--fit', 'comb_cm2: 3', '--residuals', '--title', 'Comb growth of a swarm'],
+    },
+  ],
 }

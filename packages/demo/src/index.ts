@@ -3,7 +3,7 @@
  * @module
  */
 
-export { DEMO_BOOK, type DemoBook, type DemoReport } from './demo-book.js'
+export { DEMO_BOOK, type DemoBook, type DemoChart, type DemoReport } from './demo-book.js'
 export { type DemoCell, type DemoColumn, type DemoOperation, type DemoTable, demoCsv, demoOperations } from './demo-table.js'
 export { SeededRandom } from './random.js'
 export { DEMO_SEED, thistleAndComb } from './thistle-and-comb.js'

@@ -29,16 +29,38 @@ export interface Encoded {
   readonly ids: readonly string[]
   readonly theme: Theme
   readonly width: number
+  /** Of few different times, all of them. */
+  readonly ticks: readonly string[] | null
 }
 
 /** The axis below, for all layers. */
-export function xEncoding({ x, width }: Encoded, title: string | null): Json {
+export function xEncoding({ x, width, ticks }: Encoded, title: string | null): Json {
   const { type } = x.column
   if (x.categories !== null)
     return { field: 'x', type: 'nominal', scale: { domain: x.categories }, axis: categoryAxis(x.categories, width, title) }
   const axis = { title: title === null ? null : wrapped(title, width, SIZES.axisTitle), labelOverlap: true, labelFlush: false }
-  if (type === 'date' || type === 'datetime') return { field: 'x', type: 'temporal', scale: { type: 'utc' }, axis }
+  if (type === 'date' || type === 'datetime')
+    return {
+      field: 'x',
+      type: 'temporal',
+      scale: { type: 'utc' },
+      axis: { ...axis, ...(ticks !== null && { values: ticks.map(momentOf) }) },
+    }
   return { field: 'x', type: 'quantitative', scale: { zero: false, nice: true }, axis }
+}
+
+/** A time as the steps of an axis take it: with all of its parts, in UTC, as numbers have no zone. */
+function momentOf(time: string): Json {
+  const at = new Date(time)
+  return {
+    utc: true,
+    year: at.getUTCFullYear(),
+    month: at.getUTCMonth() + 1,
+    date: at.getUTCDate(),
+    hours: at.getUTCHours(),
+    minutes: at.getUTCMinutes(),
+    seconds: at.getUTCSeconds(),
+  }
 }
 
 /** An axis of texts, none of which is cut off: in lines, and turned where they are too wide to stand side by side. */

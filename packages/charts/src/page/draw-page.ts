@@ -1,8 +1,8 @@
 import { compile, type TopLevelSpec } from 'vega-lite'
 import { drawSvg } from '../draw-svg.js'
+import type { Drawing } from '../drawing.js'
 import { viewerCode } from '../platform/node.js'
-import type { Drawing } from '../specification.js'
-import { type Json, type Theme, themeConfig } from '../theme.js'
+import type { Json } from '../theme.js'
 import { TOKENS } from '../tokens.js'
 
 /** A compiled specification, as far as its data goes. */
@@ -17,7 +17,7 @@ interface Compiled {
  */
 export async function drawPage(drawing: Drawing): Promise<string> {
   const { title, specification } = drawing
-  const compiled = Object.fromEntries((['light', 'dark'] as const).map((theme) => [theme, compiledFor(specification, theme)]))
+  const byTheme = Object.fromEntries((['light', 'dark'] as const).map((theme) => [theme, compiled(drawing.inTheme(theme))]))
   const { light, dark } = TOKENS
   return `<!doctype html>
 <html lang="en">
@@ -29,7 +29,7 @@ export async function drawPage(drawing: Drawing): Promise<string> {
 :root { color-scheme: light dark; --paper: ${light.paper}; --ink: ${light.ink}; --rule: ${light.rule} }
 @media (prefers-color-scheme: dark) { :root { --paper: ${dark.paper}; --ink: ${dark.ink}; --rule: ${dark.rule} } }
 body { margin: 0; background: var(--paper); color: var(--ink); font: 14px/1.4 "DejaVu Sans", Verdana, sans-serif }
-main { padding: 8px; overflow-x: auto }
+main { display: grid; justify-content: safe center; padding: 8px; overflow-x: auto }
 #told { position: fixed; pointer-events: none; padding: 4px 8px; border: 1px solid var(--rule); background: var(--paper); font-size: 12px }
 #told td:last-child { text-align: right; padding-left: 1em; font-variant-numeric: tabular-nums }
 #told[hidden] { display: none }
@@ -41,19 +41,17 @@ ${await drawSvg(drawing)}
 </main>
 <div id="told" role="status" hidden></div>
 <script type="application/json" id="specification">${inScript(specification)}</script>
-<script type="application/json" id="compiled">${inScript(compiled)}</script>
+<script type="application/json" id="compiled">${inScript(byTheme)}</script>
 <script>${(await viewerCode()).replaceAll('</script', '<\\/script')}</script>
 </body>
 </html>
 `
 }
 
-/** A specification compiled for surroundings, without its points, which the page has once. */
-function compiledFor(specification: Json, theme: Theme): Json {
-  const { config } = specification as { readonly config: Json }
-  const themed = { ...specification, config: { ...config, ...themeConfig(theme) } }
-  const { data, ...compiled } = compile(themed as unknown as TopLevelSpec).spec as unknown as Compiled & Json
-  return { ...compiled, data: data.map((one) => (one.name === 'points' ? { ...one, values: [] } : one)) }
+/** A specification compiled, without its points, which the page has once. */
+function compiled(specification: Json): Json {
+  const { data, ...parts } = compile(specification as unknown as TopLevelSpec).spec as unknown as Compiled & Json
+  return { ...parts, data: data.map((one) => (one.name === 'points' ? { ...one, values: [] } : one)) }
 }
 
 const escaped = (text: string): string => text.replaceAll('&', '&amp;').replaceAll('<', '&lt;')

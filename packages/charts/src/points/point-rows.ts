@@ -18,6 +18,8 @@ export interface LonePoint {
 export interface DrawnPoints {
   readonly rows: readonly PointRow[]
   readonly lone: readonly LonePoint[]
+  /** Of few different times, all of them: an axis has its steps there. */
+  readonly ticks: readonly string[] | null
   /** Of a chart with more points than can be told apart: how many there are in its longest series. */
   readonly reducedFrom: number | null
   /** The least step between two different x of bars, in the unit of x, milliseconds for times; null where there is none. */
@@ -63,7 +65,23 @@ export function drawnPoints({ x, series, definition }: ChartData, ids: readonly 
   if (!shared && x.categories === null) rows.sort((a, b) => (a.x as number) - (b.x as number) || compareTexts(a.x, b.x))
   const reducedFrom = reduced.length === 0 ? null : Math.max(...reduced)
   const lines = ids.filter((_, at) => series[at]?.kind === 'line' || series[at]?.kind === 'area')
-  return { rows, lone: lines.flatMap((id) => lonePoints(rows, id)), reducedFrom, step: stepOf(x, series) }
+  return {
+    rows,
+    lone: lines.flatMap((id) => lonePoints(rows, id)),
+    ticks: ticksOf(x, rows),
+    reducedFrom,
+    step: stepOf(x, series),
+  }
+}
+
+/** Most different times that an axis has its steps at. */
+const MOST_TICKS = 12
+
+function ticksOf({ column: { type }, categories }: ChartAxis, rows: readonly PointRow[]): string[] | null {
+  if (categories !== null || (type !== 'date' && type !== 'datetime')) return null
+  const times = new Set<string>()
+  for (const { x } of rows) if (times.add(x as string).size > MOST_TICKS) return null
+  return [...times]
 }
 
 /** The points of a series that have a gap, or nothing, on both sides. */

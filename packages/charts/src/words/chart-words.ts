@@ -1,4 +1,4 @@
-import { type ChartData, type ChartSeriesData, counted, displayNumber, equationOf, isSameName } from 'mellow-abacus'
+import { type ChartData, type ChartSeriesData, counted, displayNumber, equationOf, isSameName, viewHead } from 'mellow-abacus'
 import { quantityTitle } from './quantity-words.js'
 
 /** What stands above and below a chart. */
@@ -24,10 +24,10 @@ export function chartWords(data: ChartData, reducedFrom: number | null, columns:
   const xTitle = definition.xTitle ?? quantityTitle(x.column.name, x.column)
   return {
     title: definition.title ?? `${namesOf(data)} by ${x.column.properties.heading ?? x.column.name}`,
-    subtitle: [headOf(data), ...(fit === null ? [] : [fitWords(fit)])],
+    subtitle: [viewHead(data), ...(fit === null ? [] : [fitWords(fit)])],
     x: xTitle,
-    left: left.length === 0 ? null : (definition.leftTitle ?? axisTitle(left)),
-    right: right.length === 0 ? null : (definition.rightTitle ?? axisTitle(right)),
+    left: left.length === 0 ? null : (definition.leftTitle ?? axisTitle(left, namesOn(definition, 'left'))),
+    right: right.length === 0 ? null : (definition.rightTitle ?? axisTitle(right, namesOn(definition, 'right'))),
     notes: notesOf(data, reducedFrom, columns),
   }
 }
@@ -41,6 +41,11 @@ export function legendLabel({ name, axis, column }: ChartSeriesData, all: readon
   return `${heading}${unit}${hasSides && axis === 'right' ? ', right' : ''}`
 }
 
+/** The names of what was asked for on one side. */
+function namesOn({ series }: ChartData['definition'], side: 'left' | 'right'): string[] {
+  return series.filter(({ axis = 'left' }) => axis === side).map(({ name, formula }) => name ?? formula.trim())
+}
+
 function namesOf({ definition, series }: ChartData): string {
   const names = definition.series.map((one) => {
     const name = one.name ?? one.formula.trim()
@@ -50,20 +55,15 @@ function namesOf({ definition, series }: ChartData): string {
 }
 
 /** What an axis is of: the series by name where they are few, else their unit alone. */
-function axisTitle(series: readonly ChartSeriesData[]): string {
+function axisTitle(series: readonly ChartSeriesData[], asked: readonly string[]): string {
   const [first] = series as readonly [ChartSeriesData, ...ChartSeriesData[]]
   if (series.length === 1) return quantityTitle(first.name, first.column)
   const units = [...new Set(series.map(({ column }) => column.unit ?? ''))]
   const unit = units.filter((one) => one !== '').join(', ')
-  if (series.length > MOST_NAMED) return unit === '' ? `${series.length} series` : unit
-  const names = series.map(({ name }) => name).join(', ')
+  // A tally that goes across is several series, and one name.
+  if (asked.length > MOST_NAMED) return unit === '' ? `${asked.length} series` : unit
+  const names = (series.length === asked.length ? series.map(({ name }) => name) : asked).join(', ')
   return unit === '' ? names : `${names} (${unit})`
-}
-
-function headOf({ table, where, parameters, rowCount, keptCount }: ChartData): string {
-  const given = parameters.map(({ name, value }) => `, ${name} ${value}`).join('')
-  const of = keptCount === rowCount ? counted(rowCount, 'row') : `${keptCount} of ${counted(rowCount, 'row')}`
-  return `${table}${where === null ? '' : ` where ${where}`}${given}: ${of}`
 }
 
 function fitWords({ curve }: NonNullable<ChartData['fit']>): string {
@@ -92,9 +92,7 @@ function notesOf({ definition, x, series, leftOut }: ChartData, reducedFrom: num
   }
   if (reducedFrom !== null)
     notes.push(
-      `${displayCount(reducedFrom)} points a series; drawn are the first, last, smallest and largest in each of ${displayCount(columns)} columns.`,
+      `${counted(reducedFrom, 'point')} a series; drawn are the first, last, smallest and largest in each of ${counted(columns, 'column')}.`,
     )
   return notes
 }
-
-const displayCount = (count: number): string => String(count).replace(/\B(?=(\d{3})+$)/g, '\u202f')

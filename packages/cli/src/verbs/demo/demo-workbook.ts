@@ -18,7 +18,7 @@ export async function showWorkbook(folder: string, run: RunCommand, io: Io, pain
     if (exitCode !== ExitCode.done) throw new Error(`the demo did not go on after: mellow ${args.join(' ')}`)
   }
   const type = (...args: readonly string[]): Promise<void> => typeWith(() => undefined, args)
-  const { tables, links, values, columns, tallies, units, rules, reports, fit } = DEMO_BOOK
+  const { tables, links, values, columns, tallies, units, rules, reports, fit, charts } = DEMO_BOOK
   const title = (text: string): void => void io.show(`\n${paint.strong(text)}\n`)
   title('6. Keep it as a workbook: one file, in which every step is kept')
   for (const { name, label, key } of tables) {
@@ -88,11 +88,19 @@ export async function showWorkbook(folder: string, run: RunCommand, io: Io, pain
     '--to',
     'table',
   )
-  title('11. Hand it over')
+  title('11. Draw it: charts that are kept, as SVG, PNG, a page or a specification')
+  for (const { name, of, options } of charts)
+    await typeWith(
+      (text) => io.show(text),
+      ['chart', book, name, '--of', of, ...options, '--keep', '-o', join(folder, `${name}.svg`)],
+    )
+  await type('chart', book)
+  title('12. Hand it over')
   await typeWith((text) => io.show(text), ['export', book, 'inspections', '-o', join(folder, 'inspections-calculated.csv')])
   await type('export', book, 'harvests', '-o', join(folder, 'harvests.parquet'))
   await type('export', book, '-o', join(folder, 'thistle-and-comb.xlsx'))
   for (const { name } of reports) await type('report', book, name, '-o', join(folder, `${name}.html`))
+  for (const { name } of charts) await type('chart', book, name, '-o', join(folder, `${name}.html`))
 }
 
 /** The options that make a report. Of one whose groups are two deep the outer ones alone are shown. */

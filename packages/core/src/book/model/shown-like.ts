@@ -24,11 +24,13 @@ const OF_ONE_KIND: ReadonlySet<string> = new Set([
 
 /**
  * How what a formula gives is shown where nothing is said: as the column that it is, or whose values it sums, averages or
- * picks; nothing for anything else.
+ * picks, also with something in place of blanks and errors; nothing for anything else.
  */
 export function shownLike(model: Model, node: Checked): Look {
   if (node.kind === 'column' || node.kind === 'single') return model.hasColumn(node.column) ? lookOf(model, node.column) : {}
   if (node.kind === 'follow') return shownLike(model, node.read)
+  if (node.kind === 'if-error') return shownLike(model, node.value)
+  if (node.kind === 'coalesce') return node.operands[0] === undefined ? {} : shownLike(model, node.operands[0])
   const [value] = node.kind === 'over-rows' && OF_ONE_KIND.has(node.record.name) ? node.args : []
   return value === undefined ? {} : shownLike(model, value)
 }

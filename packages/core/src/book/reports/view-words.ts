@@ -3,8 +3,11 @@ import { CellFault, printName } from '../../values/index.js'
 import { displayOf } from '../model/index.js'
 import type { GroupedResult, ViewLine } from './grouped-view.js'
 
-/** What a view says of itself: the table, the condition, the parameters, and how many of its rows are in it. */
-export function viewHead({ table, where, keptCount, rowCount, parameters }: GroupedResult): string {
+/** What there is to say of which rows a view or a chart is of. */
+type RowsOf = Pick<GroupedResult, 'table' | 'where' | 'parameters' | 'rowCount' | 'keptCount'>
+
+/** What a view or a chart says of itself: the table, the condition, the parameters, and how many of its rows are in it. */
+export function viewHead({ table, where, keptCount, rowCount, parameters }: RowsOf): string {
   const given = parameters.map(({ name, value }) => `, ${printName(name)} ${value}`).join('')
   const of = keptCount === rowCount ? counted(rowCount, 'row') : `${keptCount} of ${counted(rowCount, 'row')}`
   return `${table}${where === null ? '' : ` where ${where}`}${given}: ${of}`

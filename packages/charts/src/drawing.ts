@@ -1,8 +1,5 @@
 import type { ChartData } from 'mellow-abacus'
-import { type Encoded, legendLayer, legendOf, xEncoding } from './layers/encodings.js'
-import { curveLayer, residualsView } from './layers/fit-layers.js'
-import { hoverLayer } from './layers/hover-layer.js'
-import { type Side, seriesLayers, switchedBy } from './layers/series-layers.js'
+import { type ChartParts, chartViews } from './chart-views.js'
 import { drawnPoints } from './points/point-rows.js'
 import { seriesIds } from './points/series-ids.js'
 import { wrapped } from './text-width.js'
@@ -33,16 +30,17 @@ export interface Drawing {
   readonly notes: readonly string[]
   /** The specification, version 6; to be written as JSON, or drawn. */
   readonly specification: Json
+  /** The same for other surroundings. */
+  inTheme(theme: Theme): Json
 }
 
 const LEAST_WIDTH = 640
 const HEIGHT = 360
-/** Least width of a category, in pixels. */
+/** Least width of a category, and of a bar, in pixels. */
 const LEAST_STEP = 14
+const LEAST_BAR = 9
 /** Drawings have two pixels of a file for each of their own, and points are kept by those of the file. */
 const DENSITY = 2
-/** Room for the labels of an axis, where drawings stand below one another. */
-const EXTENT = 56
 
 /**
  * A chart as a specification.
@@ -51,59 +49,33 @@ const EXTENT = 56
  */
 export function chartDrawing(data: ChartData, options: DrawingOptions = {}): Drawing {
   const { theme = 'light', height = HEIGHT, locale = 'en' } = options
-  const { x, series, definition, fit } = data
-  const bars = Math.max(1, series.filter(({ kind }) => kind === 'bar').length)
-  const room = x.categories === null ? 0 : x.categories.length * Math.max(LEAST_STEP, 9 * bars)
+  const { x, series } = data
+  const bars = series.filter(({ kind }) => kind === 'bar').length
+  const room = x.categories === null ? 0 : x.categories.length * Math.max(LEAST_STEP, LEAST_BAR * bars)
   const width = options.width ?? Math.max(LEAST_WIDTH, room)
   const ids = seriesIds(series.map(({ name }) => name))
   const points = drawnPoints(data, ids, width * DENSITY)
   const words = chartWords(data, points.reducedFrom, width * DENSITY)
-  const encoded: Encoded = { x, series, ids, theme, width }
-  const hasResiduals = fit?.residuals === true
-  const xBelow = xEncoding(encoded, words.x)
-  const upper = hasResiduals ? xEncoding(encoded, null) : xBelow
-  const legend = legendOf(encoded, definition.legend)
-  const side = (axis: Side['axis'], title: string | null): Json[] =>
-    title === null
-      ? []
-      : seriesLayers(encoded, {
-          axis,
-          title: wrapped(title, height, SIZES.axisTitle),
-          legend,
-          xOfLayers: upper,
-          step: points.step,
-          lone: points.lone,
-          extent: hasResiduals ? EXTENT : null,
-        })
-  const sides = [side('left', words.left), side('right', words.right)].filter((layers) => layers.length > 0)
-  const curve = fit === null ? [] : [curveLayer(fit, upper, x, theme)]
-  // The curve stands on the axis of its series.
-  const fitSide = series.find(({ name }) => name === fit?.series)?.axis === 'right' && sides.length > 1 ? 1 : 0
-  const layered = sides.map((layers, at) => ({ layer: [...layers, ...(at === fitSide ? curve : [])] }))
-  const [first] = layered
-  const main: Json = {
-    width,
-    height,
-    layer: [
-      ...(legend === null ? [] : [legendLayer(encoded, legend, switchedBy(ids))]),
-      ...(layered.length === 1 ? (first?.layer ?? []) : layered),
-      hoverLayer(encoded, upper),
-    ],
-    ...(layered.length > 1 && { resolve: { scale: { y: 'independent' } } }),
-  }
-  const views = [main, ...(hasResiduals && fit !== null ? [residualsView(fit, xBelow, x, theme, width, EXTENT)] : [])]
-  return {
-    title: words.title,
-    notes: words.notes,
-    specification: withWords({ data: { name: 'points', values: points.rows } }, views, words, { width, theme, locale }),
-  }
+  const parts: ChartParts = { data, ids, points, words, width, height }
+  return drawingOf(words, points.rows, (wanted) => chartViews(parts, wanted), { width, theme, locale })
+}
+
+/** Views below one another with title and notes, in any surroundings. */
+export function drawingOf(
+  words: Pick<ChartWords, 'title' | 'subtitle' | 'notes'>,
+  points: readonly Json[],
+  views: (theme: Theme) => readonly Json[],
+  { width, theme, locale }: { readonly width: number; readonly theme: Theme; readonly locale: string },
+): Drawing {
+  const inTheme = (wanted: Theme): Json => withWords(words, points, views(wanted), { width, theme: wanted, locale })
+  return { title: words.title, notes: words.notes, specification: inTheme(theme), inTheme }
 }
 
 /** A specification of views below one another, with title and notes. */
-export function withWords(
-  parts: Json,
-  views: readonly Json[],
+function withWords(
   { title, subtitle, notes }: Pick<ChartWords, 'title' | 'subtitle' | 'notes'>,
+  points: readonly Json[],
+  views: readonly Json[],
   { width, theme, locale }: { readonly width: number; readonly theme: Theme; readonly locale: string },
 ): Json {
   const lines = (texts: readonly string[], size: number, weight: 'regular' | 'bold' = 'regular'): string[] =>
@@ -116,7 +88,7 @@ export function withWords(
     $schema: SPECIFICATION_SCHEMA,
     description: [title, ...subtitle, ...notes].join('. '),
     title: { text: lines([title], SIZES.title, 'bold'), subtitle: lines(subtitle, SIZES.subtitle) },
-    ...parts,
+    data: { name: 'points', values: points },
     vconcat: views.map((view, at) => (at === last && below.length > 0 ? { ...view, title: foot } : view)),
     config: { ...themeConfig(theme), locale: localeConfig(locale) },
   }
