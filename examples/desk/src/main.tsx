@@ -1,7 +1,7 @@
 import { loadPatterns } from 'mellow-abacus'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
-import './tokens.css'
+import '@mellow-abacus/charts/tokens.css'
 import './desk.css'
 import { openDemoBook } from './book/demo-book'
 import { Desk } from './desk'

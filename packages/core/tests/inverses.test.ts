@@ -104,6 +104,12 @@ const samples: Record<string, OperationJson[]> = {
     { op: 'set-report', name: 'by_hive', report: { table: 'harvests', levels: [{ key: 'frames' }] } },
   ],
   'remove-report': [{ op: 'remove-report', name: 'by_hive' }],
+  'set-chart': [
+    { op: 'set-chart', name: 'kept', chart: { table: 'harvests', x: 'frames', series: [{ formula: 'honey_kg', kind: 'bar' }] } },
+    { op: 'set-chart', name: 'first', before: 'frames', chart: { report: 'tags', series: [{ formula: 'n', kind: 'line' }] } },
+    { op: 'set-chart', name: 'frames', chart: { table: 'harvests', x: 'hive', series: [{ formula: 'frames', kind: 'point' }] } },
+  ],
+  'remove-chart': [{ op: 'remove-chart', name: 'frames' }],
   'set-tally': [
     { op: 'set-tally', table: 'harvests', name: 'total_kg', formula: 'sum(frames)', unit: 'kg', decimals: 1 },
     { op: 'set-tally', table: 'harvests', name: 'spare', formula: 'count()', note: null },
@@ -243,6 +249,17 @@ function harvests(): Workbook {
       report: { table: 'harvests', levels: [{ key: 'hive' }], tallies: [{ name: 'n', formula: 'count()' }] },
     },
     { op: 'set-report', name: 'last', report: { table: 'hives' } },
+    {
+      op: 'set-report',
+      name: 'tags',
+      report: { table: 'hives', levels: [{ key: 'tag' }], tallies: [{ name: 'n', formula: 'count()' }] },
+    },
+    {
+      op: 'set-chart',
+      name: 'frames',
+      chart: { table: 'harvests', x: 'hive', series: [{ formula: 'length(hive)', kind: 'bar' }] },
+    },
+    { op: 'set-chart', name: 'last', chart: { report: 'tags', series: [{ formula: 'n', kind: 'bar' }] } },
     { op: 'add-column', table: 'rates', column: { name: 'size', formula: 'code.frames * price' } },
     { op: 'add-column', table: 'rates', column: { name: 'paused', formula: 'price * 2' } },
     { op: 'add-column', table: 'rates', column: { name: 'due', formula: "text(now(), 'yyyy-MM-dd HH:mm') & random()" } },
@@ -266,6 +283,7 @@ const picture = (book: Workbook): unknown => [
   book.accepted(),
   book.values.map((name) => [name, book.value(name)]),
   book.reports.map((name) => [name, book.reportDefinition(name)]),
+  book.charts.map((name) => [name, book.chartDefinition(name)]),
   ...book.tables.map((name) => {
     const table = book.table(name)
     return [

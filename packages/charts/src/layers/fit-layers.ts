@@ -26,8 +26,8 @@ export function curveLayer({ curve }: Fit, x: Json, axis: ChartAxis, theme: Them
   return {
     name: 'curve',
     data: { name: 'curve', values },
-    mark: { type: 'line', color: TOKENS[theme].ink, strokeWidth: 1.5 },
-    encoding: { x, y: { field: 'curve', type: 'quantitative' }, order: { value: null } },
+    mark: { type: 'line', color: TOKENS[theme].ink, strokeWidth: 1.5, order: false },
+    encoding: { x, y: { field: 'curve', type: 'quantitative' } },
   }
 }
 

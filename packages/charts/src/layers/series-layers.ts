@@ -75,14 +75,18 @@ function layerOf(encoded: Encoded, side: Side, kind: SeriesKind, drawn: readonly
   const besides = kind === 'bar' && !isOnScale && bars.length > 1
   return {
     transform: [fold, ...switched, { filter: 'isDefined(datum.value)' }, ...(place ?? [])],
-    mark: { type: kind, ...(kind === 'bar' && { strokeWidth: 1, stroke: TOKENS[encoded.theme].ink }) },
+    // Paths go from point to point as they come: along x, or in an order of their own.
+    mark: {
+      type: kind,
+      ...((kind === 'line' || kind === 'area') && { order: false }),
+      ...(kind === 'bar' && { strokeWidth: 1, stroke: TOKENS[encoded.theme].ink }),
+    },
     encoding: {
       ...x,
       y,
       ...(isOnScale && { y2: { datum: 0 } }),
       ...seriesEncoding(encoded, kind, side.legend),
       ...(besides && { xOffset: { field: 'series', type: 'nominal', scale: { domain: bars } } }),
-      ...((kind === 'line' || kind === 'area') && { order: { value: null } }),
     },
   }
 }

@@ -13,6 +13,9 @@ export interface ChartWords {
   readonly notes: readonly string[]
 }
 
+/** A formula that is a name, without its quotes. */
+const plain = (formula: string): string => formula.trim().replace(/^`([^`]*)`$/, '$1')
+
 /** Series whose names stand at one axis; more are told by the legend alone. */
 const MOST_NAMED = 3
 
@@ -43,12 +46,12 @@ export function legendLabel({ name, axis, column }: ChartSeriesData, all: readon
 
 /** The names of what was asked for on one side. */
 function namesOn({ series }: ChartData['definition'], side: 'left' | 'right'): string[] {
-  return series.filter(({ axis = 'left' }) => axis === side).map(({ name, formula }) => name ?? formula.trim())
+  return series.filter(({ axis = 'left' }) => axis === side).map(({ name, formula }) => name ?? plain(formula))
 }
 
 function namesOf({ definition, series }: ChartData): string {
   const names = definition.series.map((one) => {
-    const name = one.name ?? one.formula.trim()
+    const name = one.name ?? plain(one.formula)
     return series.find((drawn) => isSameName(drawn.name, name))?.column.properties.heading ?? name
   })
   return names.length > MOST_NAMED ? `${names.slice(0, MOST_NAMED).join(', ')} and others` : names.join(', ')

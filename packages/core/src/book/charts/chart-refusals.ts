@@ -9,6 +9,26 @@ export function badChart(reason: string, field?: string): Refusal {
   return refusal('bad-operation', { place: field === undefined ? 'the chart' : `the chart, field ${field}`, reason })
 }
 
+/** Most values that stand side by side, and most series. */
+const MOST_BESIDE = 200
+const MOST_SERIES = 24
+
+/** Refuses more values than can stand side by side. */
+export function refuseMany(count: number, name: string): void {
+  if (count <= MOST_BESIDE) return
+  throw badChart(
+    `${printName(name)} has ${count} different values, and at most ${MOST_BESIDE} stand side by side: keep the largest in a report, or give a condition.`,
+  )
+}
+
+/** Refuses more series than can be told apart. */
+export function refuseCrowd(count: number): void {
+  if (count <= MOST_SERIES) return
+  throw badChart(
+    `${count} series would be drawn, and at most ${MOST_SERIES} can be told apart: keep the largest groups, or give a condition.`,
+  )
+}
+
 /** Refuses a series that is no number. */
 export function refuseType(type: ValueType | 'blank' | 'unknown' | null, name: string, table: string): void {
   if (type === 'number' || type === 'integer' || type === 'blank' || type === 'unknown' || type === null) return

@@ -1,7 +1,7 @@
 import { type Refusal, refusal } from '../../findings/index.js'
 import { tokenize } from '../../formula/index.js'
 import { foldName } from '../../values/index.js'
-import { seriesName } from '../model/index.js'
+import { plainName, seriesName } from '../model/index.js'
 import type { ChartDefinition, ChartFit, ChartOrder, ChartSeries, SeriesKind } from '../schemas/index.js'
 
 /** What a chart is made of, as people type it. */
@@ -111,22 +111,20 @@ function fitIn(text: string): ChartFit {
   if (series.trim() === '' || values.some((value) => !Number.isFinite(value)))
     throw unread(`expected a fit like "height: 2" or "height: -4.9, 0, 1.8", found ${JSON.stringify(text)}.`)
   const [degree] = values
-  const name = unquoted(series)
+  const name = plainName(series)
   return values.length === 1 ? { series: name, degree: degree as number } : { series: name, coefficients: values }
 }
 
 function orderIn(text: string): ChartOrder {
   const [, by = '', word] = /^(.*?)(?:\s+(asc|desc))?\s*$/s.exec(text) ?? []
-  return { by: unquoted(by), ...(word === 'desc' && { descending: true }) }
+  return { by: plainName(by), ...(word === 'desc' && { descending: true }) }
 }
 
 function colorIn(text: string): [string, string] {
   const [, name = '', color = ''] = /^(.*):\s*(#[0-9a-f]{6})\s*$/is.exec(text) ?? []
   if (color === '') throw unread(`expected a colour like "honey_kg: #0a6470", found ${JSON.stringify(text)}.`)
-  return [foldName(unquoted(name)), color]
+  return [foldName(plainName(name)), color]
 }
-
-const unquoted = (name: string): string => name.trim().replace(/^`(.*)`$/, '$1')
 
 /** A text split at commas that stand in no parentheses and in no quotes. */
 function splitAtCommas(text: string): string[] {

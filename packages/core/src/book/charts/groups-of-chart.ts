@@ -1,7 +1,7 @@
 import type { Engine } from '../../engine/index.js'
 import { Refusal } from '../../findings/index.js'
 import { foldName, printName } from '../../values/index.js'
-import { displayOf, keptView, type Model, type ReportModel, seriesName } from '../model/index.js'
+import { displayOf, keptView, type Model, plainName, type ReportModel, seriesName } from '../model/index.js'
 import type { QueryColumn } from '../queries/index.js'
 import {
   columnNamed,
@@ -20,7 +20,7 @@ import {
   withParameters,
 } from '../reports/index.js'
 import type { ChartDefinition, ChartSeries } from '../schemas/index.js'
-import { badChart, refuseNames, refuseTotal, refuseType } from './chart-refusals.js'
+import { badChart, refuseCrowd, refuseMany, refuseNames, refuseTotal, refuseType } from './chart-refusals.js'
 import type { ChartData, ChartSeriesData } from './chart-types.js'
 import { inOrder, isScaled, seriesData, withPlace } from './points.js'
 
@@ -54,10 +54,10 @@ export function knownGroups(
   const { columns, view, names } = known
   const level = levelNamed(report, known, definition.level)
   const all = [...columns.keyColumns, ...columns.shown]
-  const along = x === undefined ? (columns.keyColumns[level - 1] as ViewColumn) : columnNamed(all, x, view)
+  const along = x === undefined ? (columns.keyColumns[level - 1] as ViewColumn) : columnNamed(all, plainName(x), view)
   refuseRowColumn(along)
   const over = series.map((one) => {
-    const column = columnNamed(all, one.formula, view)
+    const column = columnNamed(all, plainName(one.formula), view)
     refuseRowColumn(column)
     refuseType(column.type, seriesName(one), names.table.name)
     return column
@@ -113,6 +113,7 @@ export function pointsOfGroups(
       drawnColumns(result, one, series[at] as ViewColumn, acrossNames, definition),
     )
     const { table, where, parameters: given, rowCount, keptCount } = result
+    refuseCrowd(drawn.length)
     const points = pointsOfLines(result, { level, x, drawn, definition, locale: engine.surroundings.locale })
     return { definition, table, where, parameters: given, rowCount, keptCount, ...points, fit: null }
   } finally {
@@ -169,6 +170,7 @@ function pointsOfLines(result: GroupedResult, asked: Asked): Pick<ChartData, 'x'
     const slots = Int32Array.from(ordered, ({ slot }) => slot)
     const labels = isKey ? ordered.map(({ outer, label }) => [...outer, label].join(' · ')) : textsOf(column, slots, asked.locale)
     const categories = [...new Set(labels)]
+    refuseMany(categories.length, x.name)
     const places = Int32Array.from(labels, (label) => categories.indexOf(label))
     return {
       x: { column, categories, places },
@@ -190,6 +192,7 @@ function pointsOfLines(result: GroupedResult, asked: Asked): Pick<ChartData, 'x'
     else known.push(one)
   }
   const several = drawn.length > 1
+  refuseCrowd(parted.size * drawn.length)
   const series = [...parted].flatMap(([part, list]) => {
     const placed = withPlace(
       Int32Array.from(list, ({ slot }) => slot),

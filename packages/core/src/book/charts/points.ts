@@ -3,6 +3,7 @@ import { displayScalar, foldName, isFaultStatus, type Scalar, Status, type Value
 import { seriesName } from '../model/index.js'
 import { type QueryColumn, sortSlots } from '../queries/index.js'
 import type { ChartDefinition, ChartSeries } from '../schemas/index.js'
+import { refuseMany } from './chart-refusals.js'
 import type { ChartData, ChartSeriesData } from './chart-types.js'
 
 /** Points before they stand in an order. */
@@ -77,7 +78,7 @@ export function inOrder(slots: Int32Array, storage: ReadonlyColumn | undefined, 
   return isSorted ? slots : sortSlots(slots, [{ storage, descending }])
 }
 
-function categoriesOf(slots: Int32Array, { type, storage }: QueryColumn): Pick<ChartData['x'], 'categories' | 'places'> {
+function categoriesOf(slots: Int32Array, { name, type, storage }: QueryColumn): Pick<ChartData['x'], 'categories' | 'places'> {
   if (isScaled(type)) return { categories: null, places: new Int32Array(0) }
   const places = new Map<Scalar, number>()
   const of = Int32Array.from(slots, (slot) => {
@@ -86,5 +87,6 @@ function categoriesOf(slots: Int32Array, { type, storage }: QueryColumn): Pick<C
     places.set(value, known)
     return known
   })
+  refuseMany(places.size, name)
   return { categories: Array.from(places.keys(), (value) => displayScalar(value, type ?? 'text')), places: of }
 }

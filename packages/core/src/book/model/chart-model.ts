@@ -95,11 +95,16 @@ export class ChartModel {
 
 /** What a series is called. */
 export function seriesName({ name, formula }: ChartSeries): string {
-  return name ?? formula.trim()
+  return name ?? plainName(formula)
+}
+
+/** The name that a formula is, without its quotes; any other formula as it stands. */
+export function plainName(formula: string): string {
+  return formula.trim().replace(/^`([^`]*)`$/, '$1')
 }
 
 /** The definition of a chart of rows with each of its formulas put through a function, which is told where it stands. */
-export function eachChartFormula(definition: ChartDefinition, of: (text: string, place: string) => string): ChartDefinition {
+function eachChartFormula(definition: ChartDefinition, of: (text: string, place: string) => string): ChartDefinition {
   const { where, x, series } = definition
   return {
     ...definition,

@@ -9,7 +9,7 @@ export { type Acceptance, acceptanceKey } from './acceptance.js'
 export { type Addressed, type AddressedName, addressOf, findColumn, KIND_OF_ROLE } from './address.js'
 export { cellText } from './cell-text.js'
 export { fitText, readCellValue, type ShownValue, showCell, typeOfValue } from './cell-values.js'
-export { ChartModel, eachChartFormula, seriesName } from './chart-model.js'
+export { ChartModel, plainName, seriesName } from './chart-model.js'
 export {
   ColumnModel,
   type ColumnProperties,
