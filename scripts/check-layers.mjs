@@ -10,9 +10,16 @@ const packages = {
   'packages/core': [],
   'packages/demo': [],
   'packages/files': ['mellow-abacus', 'mellow-abacus/storage'],
+  'packages/charts': ['mellow-abacus'],
   'packages/react': ['mellow-abacus'],
-  'packages/cli': ['mellow-abacus', 'mellow-abacus/storage', '@mellow-abacus/files', '@mellow-abacus/demo'],
-  'examples/desk': ['mellow-abacus', '@mellow-abacus/demo', '@mellow-abacus/react'],
+  'packages/cli': [
+    'mellow-abacus',
+    'mellow-abacus/storage',
+    '@mellow-abacus/files',
+    '@mellow-abacus/charts',
+    '@mellow-abacus/demo',
+  ],
+  'examples/desk': ['mellow-abacus', '@mellow-abacus/charts', '@mellow-abacus/demo', '@mellow-abacus/react'],
 }
 /**
  * The rooms of a folder, ground first; a list in a list stands side by side. A file that rooms share is one of them. A folder that

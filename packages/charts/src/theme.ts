@@ -10,7 +10,7 @@ export type Theme = 'light' | 'dark'
 export const SIZES = { title: 16, subtitle: 12, axisTitle: 12, label: 11, note: 11 } as const
 
 /** The font that ships with the package, and what stands in for it where an SVG file is opened without it. */
-export const FONT = 'DejaVu Sans, Verdana, sans-serif'
+const FONT = 'DejaVu Sans, Verdana, sans-serif'
 
 /** How many colours there are before they begin again with another dash. */
 export const SERIES_COLOURS = 8

@@ -334,7 +334,7 @@ describe('what is kept', () => {
       'day is used by chart days',
     )
     expect(refused(() => book.apply({ op: 'remove-report', name: 'by_flow' }))).toBe(
-      'report-in-use: The report by_flow is drawn by chart flows, so it cannot be removed.',
+      'report-in-use: by_flow is used by chart flows, so it cannot be removed.',
     )
     expect(refused(() => book.apply({ op: 'remove-table', table: 'takes' }))).toContain('chart days')
     expect(

@@ -4,7 +4,7 @@ import { keptPlaces, MOST_POINTS } from './kept-places.js'
 const MS_PER_DAY = 86_400_000
 
 /** A row of points: x, and by the id of each series its value; null is a gap, and what is left out is no point. */
-export type PointRow = Readonly<Record<string, number | string | null>>
+type PointRow = Readonly<Record<string, number | string | null>>
 
 /** A point of a line that stands between two gaps. */
 export interface LonePoint {

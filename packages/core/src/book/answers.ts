@@ -3,6 +3,7 @@ import type { Explanation } from '../formula/index.js'
 import { type ChartData, chartData } from './charts/index.js'
 import { type Fit, type FitRequest, fitRows } from './fits/index.js'
 import { findColumn, formulaOf, keptView } from './model/index.js'
+import { type MemoryReport, memoryReport } from './queries/index.js'
 import { type GroupedResult, makeView, openReport, type ParameterValues, type ReportView } from './reports/index.js'
 import type { ChartDefinition, GroupedView } from './schemas/index.js'
 import { type SlimView, stateOf } from './slim-view.js'
@@ -52,6 +53,8 @@ export interface Answers {
    *   none, and no more different x than the degree
    */
   fit(request: FitRequest): Fit
+  /** What columns and indexes take in memory. */
+  memory(): MemoryReport
   /**
    * Where the value of a cell comes from: the formula with values put in, its steps, the branches taken, and what it read, back
    * to cells that were typed or read from a file.
@@ -124,6 +127,12 @@ export function chartOf(book: SlimView, definition: ChartDefinition, { parameter
 export function fitOf(book: SlimView, request: FitRequest): Fit {
   const { model, engine } = stateOf(book)
   return fitRows(model, engine, request)
+}
+
+/** What columns and indexes of a workbook take in memory. */
+export function memoryOf(book: SlimView): MemoryReport {
+  const { model, engine } = stateOf(book)
+  return memoryReport(model, engine)
 }
 
 /** Where the value of a cell of a workbook comes from; see `Workbook.why`. */

@@ -10,7 +10,7 @@ import type { ShownValue } from './model/index.js'
 import { type AddressedName, findColumn, KIND_OF_ROLE } from './model/index.js'
 import { type ColumnPreview, type OperationsPreview, previewColumn, previewOperations } from './preview/index.js'
 import type { Query, QueryResult } from './queries/index.js'
-import { type Evaluated, evaluateFormula, type MemoryReport, memoryReport, runQuery, singleValue } from './queries/index.js'
+import { type Evaluated, evaluateFormula, runQuery, singleValue } from './queries/index.js'
 import { openWindow, type RowWindow, readWindow, type WindowQuery, type WindowRows } from './row-window.js'
 import type { AcceptFinding, JsonValue, Operation } from './schemas/index.js'
 import { operationsOfCall } from './schemas/index.js'
@@ -229,10 +229,5 @@ export class SlimView {
     }
     const done = this.#state.tellFlushed() ?? { recalculated: [], changed: [], findings: { added: [], removed: [] } }
     return { ...done, isLeft: isLeft() }
-  }
-
-  /** What columns and indexes take in memory. */
-  memory(): MemoryReport {
-    return memoryReport(this.#state.model, this.#state.engine)
   }
 }

@@ -8,6 +8,7 @@ import {
   fitOf,
   groupsOf,
   languageOf,
+  memoryOf,
   type ReportGiven,
   reportDefinitionOf,
   reportOf,
@@ -17,6 +18,7 @@ import {
 } from './answers.js'
 import type { ChartData } from './charts/index.js'
 import type { Fit, FitRequest } from './fits/index.js'
+import type { MemoryReport } from './queries/index.js'
 import type { GroupedResult, ReportView } from './reports/index.js'
 import type { ChartDefinition, GroupedView } from './schemas/index.js'
 import { SlimView } from './slim-view.js'
@@ -55,6 +57,10 @@ export class WorkbookView extends SlimView implements Answers {
 
   fit(request: FitRequest): Fit {
     return fitOf(this, request)
+  }
+
+  memory(): MemoryReport {
+    return memoryOf(this)
   }
 
   why(address: string, row?: number): Derivation {

@@ -8,6 +8,7 @@ import {
   fitOf,
   groupsOf,
   languageOf,
+  memoryOf,
   type ReportGiven,
   reportDefinitionOf,
   reportOf,
@@ -18,6 +19,7 @@ import {
 import { type ChartData, checkCharts } from './charts/index.js'
 import type { Fit, FitRequest } from './fits/index.js'
 import { ALL_OPERATIONS } from './operations/index.js'
+import type { MemoryReport } from './queries/index.js'
 import { checkReports, type GroupedResult, type ReportView } from './reports/index.js'
 import type { ChartDefinition, GroupedView } from './schemas/index.js'
 import { stateOf } from './slim-view.js'
@@ -77,6 +79,10 @@ export class Workbook extends SlimWorkbook implements Answers {
 
   fit(request: FitRequest): Fit {
     return fitOf(this, request)
+  }
+
+  memory(): MemoryReport {
+    return memoryOf(this)
   }
 
   why(address: string, row?: number): Derivation {

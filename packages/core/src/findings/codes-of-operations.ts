@@ -11,9 +11,9 @@ export const CODES_OF_OPERATIONS = {
   /** Charts are set with set-chart, and listed by list. */
   'unknown-chart': error('The workbook has no chart called {name}.{hint}'),
   /** Remove those charts first, or draw something else in them. */
-  'report-in-use': error('The report {name} is drawn by {users}, so it cannot be removed.'),
+  'report-in-use': error('{name} is used by {users}, so it cannot be removed.'),
   /** Bars of a total hide the parts beside it: they all look small. Leave it out, put it on the other axis, or ask for it. */
-  'total-beside-parts': error('{name} is the total of what stands beside it as bars on one axis, and would hide it.'),
+  'total-beside-parts': error('{name} is the total of the bars beside it, and would hide them.'),
   /** Rules are set with set-rule, and listed by list. */
   'unknown-rule': error('The workbook has no rule called {name}.{hint}'),
   /** Names are found in any case; the nearest is named. */

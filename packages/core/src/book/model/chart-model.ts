@@ -7,6 +7,7 @@ import type { RowsTable } from './table-model.js'
 
 /** A column of a report that has another name. */
 export interface RenamedColumn {
+  readonly report: string
   readonly former: string
   readonly name: string
 }
@@ -60,16 +61,19 @@ export class ChartModel {
     for (const [place, formula] of this.#formulas) formula.checked = checked.get(place) ?? null
   }
 
-  /** Follows a column that was renamed. */
-  renameColumn(column: ColumnModel): void {
+  /** Follows a column that was renamed. No view stands on a chart, so no column of one has another name by it. */
+  renameColumn(column: ColumnModel): RenamedColumn[] {
     const before = this.definition.series.map(seriesName)
     for (const formula of this.#formulas.values()) rewriteFormula(formula, renamingEdits(formula, column.id, column.name))
     const after = this.definition.series.map(seriesName)
     this.#nameSeries((name) => after[before.findIndex((one) => foldName(one) === foldName(name))] ?? name)
+    return []
   }
 
-  /** Follows columns of its report that have other names. */
-  followReport(renamed: readonly RenamedColumn[]): void {
+  /** Follows columns of reports that have other names. */
+  followReports(all: readonly RenamedColumn[]): void {
+    const renamed = all.filter(({ report }) => this.draws(report))
+    if (renamed.length === 0) return
     const now = (name: string): string => renamed.find(({ former }) => foldName(former) === foldName(name))?.name ?? name
     const { x, level, series, ...others } = this.#definition
     const unnamed = new Set(series.filter(({ name }) => name === undefined).map(({ formula }) => foldName(formula)))

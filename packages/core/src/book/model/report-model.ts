@@ -95,7 +95,7 @@ export class ReportModel {
       ...(top !== undefined && { top: top.map(named) }),
       ...(shown !== undefined && { shown: shown.map(now) }),
     }
-    return [{ former, name }]
+    return [{ report: this.name, former, name }]
   }
 }
 

@@ -37,7 +37,7 @@ export function viewsReading(model: Model, test: (checked: CheckedFormula) => bo
 export function knownViews(model: Model): KeptView[] {
   const [carried] = model.carriedViews
   if (carried === undefined) return [...model.views()]
-  const reason = 'what is kept to be looked at is carried here, not read: use Workbook.'
+  const reason = 'it is carried here, not read: use Workbook.'
   throw refusal('bad-operation', { place: printName(carried.name), reason })
 }
 

@@ -20,12 +20,9 @@ export const renameColumn = defineOperation<RenameColumn>({
       rewriteFormula(formula, edits)
       if (other.formula !== null) transaction.unbound.set(other, home)
     }
-    const charts = views.flatMap((view) => (view.kind === 'chart' ? [view] : []))
-    for (const chart of charts) chart.renameColumn(column)
-    for (const view of views) {
-      const renamed = view.kind === 'report' ? view.renameColumn(column, former) : []
-      for (const chart of charts) if (chart.draws(view.name)) chart.followReport(renamed)
-    }
+    // Charts are behind the reports that they draw.
+    const renamed = views.flatMap((view) => view.renameColumn(column, former))
+    for (const chart of transaction.model.charts.values()) chart.followReports(renamed)
     // What is said of it names it, and so do fixes; what tags take in may be named in findings too.
     transaction.findingsDue.add(column)
     transaction.recheckReaders(column)

@@ -45,8 +45,8 @@ export function takeSnapshot(model: Model, engine: Engine, ledger: FindingLedger
     tables: model.tables.map(tableSnapshot),
     values: model.values.columns.map((column) => columnSnapshot(model.values, column)),
     acceptances: [...model.acceptances.values()],
-    reports: views.flatMap((one) => (one.op === 'set-report' ? [one] : [])),
-    charts: views.flatMap((one) => (one.op === 'set-chart' ? [one] : [])),
+    reports: views.filter((one) => one.op === 'set-report'),
+    charts: views.filter((one) => one.op === 'set-chart'),
     metadata: [...model.metadata],
     findings: ledger.snapshot(),
   }
