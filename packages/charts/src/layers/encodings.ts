@@ -44,9 +44,16 @@ export function xEncoding({ x, width, ticks }: Encoded, title: string | null): J
       field: 'x',
       type: 'temporal',
       scale: { type: 'utc' },
-      axis: { ...axis, ...(ticks !== null && { values: ticks.map(momentOf) }) },
+      axis: { ...axis, ...(ticks !== null && timeSteps(ticks)) },
     }
   return { field: 'x', type: 'quantitative', scale: { zero: false, nice: true }, axis }
+}
+
+/** Steps of an axis at some times: months and years by their names, other days by month and day. */
+function timeSteps(ticks: readonly string[]): Json {
+  const isOfDays = ticks.every((time) => !time.includes('T'))
+  const isOfMonths = ticks.every((time) => time.endsWith('-01'))
+  return { values: ticks.map(momentOf), ...(isOfDays && !isOfMonths && { format: '%b %d' }) }
 }
 
 /** A time as the steps of an axis take it: with all of its parts, in UTC, as numbers have no zone. */
