@@ -86,7 +86,7 @@ describe('a chart', () => {
     const asked = await run(...bars)
     expect([asked.code, asked.err]).toEqual([
       1,
-      'mellow: the report asks for least, a number: mellow chart honey hives --with least=…\n',
+      'mellow: the report by_hive asks for least, a number: mellow chart honey hives --with least=…\n',
     ])
     expect(JSON.parse((await run(...bars, '--with', 'least=4')).out).data.values).toEqual([
       { x: 'A', total: 4 },

@@ -242,3 +242,41 @@ test('a bundle carries reports, and how tallies are shown', async () => {
   expect(await all(['report', 'again', 'by_hive'])).toBe(await all(['report', 'honey', 'by_hive']))
   expect(await all(['describe', 'again', 'tally:takes.total'])).toContain('unit      kg\n  decimals  2')
 })
+
+describe('mistakes of groups', () => {
+  const gap = ['--group', 'hive', '--tally', 'gap = sum(kg) - sum(plan)']
+  const withPlans = async (): Promise<void> => {
+    writeFileSync(at('plans.csv'), 'hive,kg,plan\nA,3,2\nA,4,\nB,1,1\n')
+    await all(['import', 'honey', 'plans.csv'])
+  }
+
+  test('are told where they are shown, with the formula', async () => {
+    await withPlans()
+    const said = `gap: hint unequal-rows: sum(kg) has 1 row that sum(plan) has not.
+  sum(kg) - sum(plan)
+  ^^^^^^^
+  fix: Write sum(kg where plan is not blank)
+`
+    expect((await run('show', 'honey', 'plans', ...gap)).err).toBe(said)
+    expect((await run('calc', 'plans.csv', ...gap)).err).toBe(said.replace('gap:', 'plans.gap:'))
+    expect((await run('calc', 'plans.csv', ...gap, '--strict')).code).toBe(0)
+    const json = await run('show', 'honey', 'plans', ...gap, '--findings', 'json')
+    expect(JSON.parse(json.err)).toMatchObject([{ code: 'unequal-rows', column: 'gap' }])
+  })
+
+  test('of a report are found by check, and fixed in it', async () => {
+    await withPlans()
+    await run('show', 'honey', 'plans', ...gap, '--keep', 'gaps')
+    const checked = (await run('check', 'honey')).out
+    expect(checked).toContain('report:gaps.gap: hint unequal-rows')
+    const number = /(\d+)\. report:gaps/.exec(checked)?.[1] as string
+    const refused = await run('accept', 'honey', number, '--because', 'known')
+    expect([refused.code, refused.err]).toEqual([
+      1,
+      `mellow: finding ${number} is of the report gaps, which says it whenever it is made: it cannot be accepted.\n`,
+    ])
+    await all(['fix', 'honey', number])
+    const mended = await run('report', 'honey', 'gaps')
+    expect([mended.err, mended.out]).toEqual(['', 'level,hive,gap\n1,A,1\n1,B,0\n0,,1\n'])
+  })
+})

@@ -51,8 +51,8 @@ test('demo writes the tables and walks through them', async () => {
     [
       ...['apiaries', 'batches', 'calendar', 'combs', 'harvests', 'hives', 'inspections', 'weather'].map((name) => `${name}.csv`),
       'inspections-calculated.csv',
-      'by_apiary.html',
-      'forage_by_month.html',
+      ...['by_apiary', 'forage_by_month', 'colonies_by_month'].map((name) => `${name}.html`),
+      ...['colonies', 'comb_growth', 'honey_by_forage'].flatMap((name) => [`${name}.svg`, `${name}.html`]),
       'thistle-and-comb.mellow',
       'thistle-and-comb.mellow-writer',
       'thistle-and-comb.xlsx',

@@ -3,6 +3,8 @@ import {
   type ApplyOptions,
   type ChangeSet,
   type Finding,
+  type GroupedView,
+  isSameName,
   type Operation,
   type OperationJson,
   Refusal,
@@ -154,7 +156,8 @@ export interface PlacedFormula {
 }
 
 /** The formula that a finding points into, and how it is written anew; undefined where there is none. */
-export function formulaAt(book: WorkbookView, { table, column: name }: Finding): PlacedFormula | undefined {
+export function formulaAt(book: WorkbookView, { table, column: name, report }: Finding): PlacedFormula | undefined {
+  if (report !== undefined) return formulaOfReport(book, report, name)
   if (table === undefined || name === undefined) return undefined
   if (!book.tables.includes(table)) {
     const formula = book.values.includes(name) ? book.valueFormula(name) : null
@@ -166,6 +169,23 @@ export function formulaAt(book: WorkbookView, { table, column: name }: Finding):
     return { formula: own, rewritten: (text) => ({ op: 'change-column', table, column: name, set: { formula: text } }) }
   const formula = of.tallies.includes(name) ? of.tallyFormula(name) : null
   return formula === null ? undefined : { formula, rewritten: (text) => ({ op: 'set-tally', table, name, formula: text }) }
+}
+
+/** The formula of a column of a report, and how it is written anew. */
+function formulaOfReport(book: WorkbookView, name: string, column: string | undefined): PlacedFormula | undefined {
+  const view = book.reports.some((one) => isSameName(one, name)) ? book.reportDefinition(name) : {}
+  for (const kind of ['columns', 'tallies', 'lines'] as const) {
+    const list = (view as Partial<GroupedView>)[kind] ?? []
+    const found = list.find((one) => one.name === column)
+    if (found === undefined) continue
+    const rewritten = (formula: string): Operation => ({
+      op: 'set-report',
+      name,
+      report: { ...(view as GroupedView), [kind]: list.map((one) => (one === found ? { ...one, formula } : one)) },
+    })
+    return { formula: found.formula, rewritten }
+  }
+  return undefined
 }
 
 /** Opens a workbook for as long as something is done with it. */

@@ -3,6 +3,7 @@ import type { Explanation } from '../formula/index.js'
 import { type ChartData, chartData } from './charts/index.js'
 import { type Fit, type FitRequest, fitRows } from './fits/index.js'
 import { findColumn, formulaOf, keptView } from './model/index.js'
+import { type ColumnPreview, previewColumn } from './preview/index.js'
 import { type MemoryReport, memoryReport } from './queries/index.js'
 import { type GroupedResult, makeView, openReport, type ParameterValues, type ReportView } from './reports/index.js'
 import type { ChartDefinition, GroupedView } from './schemas/index.js'
@@ -55,6 +56,8 @@ export interface Answers {
   fit(request: FitRequest): Fit
   /** What columns and indexes take in memory. */
   memory(): MemoryReport
+  /** What a definition would give, on sample rows, without defining anything; for a column that exists, in its place. */
+  previewColumn(table: string, column: { readonly name: string; readonly formula: string }): ColumnPreview
   /**
    * Where the value of a cell comes from: the formula with values put in, its steps, the branches taken, and what it read, back
    * to cells that were typed or read from a file.
@@ -133,6 +136,16 @@ export function fitOf(book: SlimView, request: FitRequest): Fit {
 export function memoryOf(book: SlimView): MemoryReport {
   const { model, engine } = stateOf(book)
   return memoryReport(model, engine)
+}
+
+/** What a column would hold in a table of a workbook; see `Workbook.previewColumn`. */
+export function columnPreviewOf(
+  book: SlimView,
+  table: string,
+  column: { readonly name: string; readonly formula: string },
+): ColumnPreview {
+  const { model, engine } = stateOf(book)
+  return previewColumn(model, engine, model.table(table), column)
 }
 
 /** Where the value of a cell of a workbook comes from; see `Workbook.why`. */

@@ -8,7 +8,7 @@ import { type AcceptedFinding, acceptingOperation, findingsOfBook } from './diag
 import { readApplyOptions } from './given-options.js'
 import type { ShownValue } from './model/index.js'
 import { type AddressedName, findColumn, KIND_OF_ROLE } from './model/index.js'
-import { type ColumnPreview, type OperationsPreview, previewColumn, previewOperations } from './preview/index.js'
+import { type OperationsPreview, previewOperations } from './preview/index.js'
 import type { Query, QueryResult } from './queries/index.js'
 import { type Evaluated, evaluateFormula, runQuery, singleValue } from './queries/index.js'
 import { openWindow, type RowWindow, readWindow, type WindowQuery, type WindowRows } from './row-window.js'
@@ -170,11 +170,6 @@ export class SlimView {
   /** What a formula gives on every row of a table, without defining anything. Refused where it has mistakes. */
   evaluate(table: string, formula: string): Evaluated {
     return evaluateFormula(this.#state.model, this.#state.engine, table, formula)
-  }
-
-  /** What a definition would give, on sample rows, without defining anything; for a column that exists, in its place. */
-  previewColumn(table: string, column: { readonly name: string; readonly formula: string }): ColumnPreview {
-    return previewColumn(this.#state.model, this.#state.engine, this.#state.model.table(table), column)
   }
 
   /**

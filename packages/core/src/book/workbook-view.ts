@@ -4,6 +4,7 @@ import {
   chartDefinitionOf,
   chartOf,
   chartsOf,
+  columnPreviewOf,
   explanationOf,
   fitOf,
   groupsOf,
@@ -18,6 +19,7 @@ import {
 } from './answers.js'
 import type { ChartData } from './charts/index.js'
 import type { Fit, FitRequest } from './fits/index.js'
+import type { ColumnPreview } from './preview/index.js'
 import type { MemoryReport } from './queries/index.js'
 import type { GroupedResult, ReportView } from './reports/index.js'
 import type { ChartDefinition, GroupedView } from './schemas/index.js'
@@ -61,6 +63,10 @@ export class WorkbookView extends SlimView implements Answers {
 
   memory(): MemoryReport {
     return memoryOf(this)
+  }
+
+  previewColumn(table: string, column: { readonly name: string; readonly formula: string }): ColumnPreview {
+    return columnPreviewOf(this, table, column)
   }
 
   why(address: string, row?: number): Derivation {

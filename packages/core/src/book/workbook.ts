@@ -4,6 +4,7 @@ import {
   chartDefinitionOf,
   chartOf,
   chartsOf,
+  columnPreviewOf,
   explanationOf,
   fitOf,
   groupsOf,
@@ -19,6 +20,7 @@ import {
 import { type ChartData, checkCharts } from './charts/index.js'
 import type { Fit, FitRequest } from './fits/index.js'
 import { ALL_OPERATIONS } from './operations/index.js'
+import type { ColumnPreview } from './preview/index.js'
 import type { MemoryReport } from './queries/index.js'
 import { checkReports, type GroupedResult, type ReportView } from './reports/index.js'
 import type { ChartDefinition, GroupedView } from './schemas/index.js'
@@ -83,6 +85,10 @@ export class Workbook extends SlimWorkbook implements Answers {
 
   memory(): MemoryReport {
     return memoryOf(this)
+  }
+
+  previewColumn(table: string, column: { readonly name: string; readonly formula: string }): ColumnPreview {
+    return columnPreviewOf(this, table, column)
   }
 
   why(address: string, row?: number): Derivation {

@@ -120,6 +120,21 @@ export const CODES_OF_DATA = {
   /** Ratios of rows of different size do not add up: two hives with 10 kg a frame are not one with 20. */
   'total-of-ratio': hint('This adds up {name}, which is a ratio; the ratio of the totals is {near}.'),
   /**
+   * What is added up on one side of a formula is of rows that are missing on the other, so their difference or ratio is of
+   * neither. Give both the same rows.
+   */
+  'unequal-rows': hint('{one} has {count} that {other} has not.'),
+  /** Spaces and capitals are easily overlooked. Write them alike, or group by the text put in one form, such as lower(trim(a)). */
+  'look-alike-groups': warning('{one} and {other} of {name} look alike, and are groups of their own.{more}'),
+  /** Rows have it, groups do not: a formula of lines that reads it is blank on every group. */
+  'rows-on-groups': hint(
+    '{name} is blank on groups: it reads {column}, which only rows have; {near} is a tally, which they have too.',
+  ),
+  /** The share is of all rows of the table, whatever rows are looked at. A line over the whole is of those rows alone. */
+  'partial-shares': hint(
+    '{name} is a share of all rows, and the condition leaves {count} out, so it does not reach 100 %; {near} does.',
+  ),
+  /**
    * Nothing in the formula depends on the row. A tally is kept once for the table and shown in its totals line.
    *
    * @example sum(a)

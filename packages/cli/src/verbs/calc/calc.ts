@@ -131,7 +131,11 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
     const most = isTable ? { limit: SHOWN_ROWS } : {}
     const askRows = (): QueryResult | GroupedResult => {
       if (grouped === null) return book.query({ table, ...queryOf(args), ...most, ...asked })
-      const lines = shownLines(book.group({ table, ...grouped.view, ...asked }), outputFormat(out, io), {
+      const groups = book.group({ table, ...grouped.view, ...asked })
+      // Tallies are defined in the table too, so some of it has been said.
+      const said = new Set(remarks.map(({ finding }) => sayingOf(finding)))
+      remarks.push(...remarksOf(groups.findings().filter((one) => !said.has(sayingOf(one)))))
+      const lines = shownLines(groups, outputFormat(out, io), {
         ...(args.fold !== undefined && { fold: args.fold }),
         ...asked,
       })
@@ -165,6 +169,9 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
   }
   return exitCode
 }
+
+/** What a finding says, and of what. */
+const sayingOf = ({ code, column, message }: Finding): string => JSON.stringify([code, column, message])
 
 /** Milliseconds between two looks at the bar. */
 const A_LOOK = 100

@@ -6,12 +6,12 @@ import { CommandRefusal, type Io } from '../../shell/index.js'
 /**
  * The parameters of a report: those given, and on a terminal those asked for.
  *
- * @param command - what was typed, to be typed again with a value
+ * @param given - as they were typed, `season=2025`
  */
 export async function parametersOf(
   { parameters = [] }: GroupedView,
   given: readonly string[],
-  command: string,
+  { report, command }: { readonly report: string; readonly command: string },
   io: Io,
 ): Promise<Record<string, string>> {
   const values = Object.fromEntries(given.map(assignment).map(({ name, value }) => [name, value]))
@@ -20,7 +20,8 @@ export async function parametersOf(
   const [first] = missing
   if (first === undefined) return values
   if (!io.isTerminal || !io.showsProgress) {
-    throw new CommandRefusal(`the report asks for ${first.name}, a ${first.type}: ${command} --with ${printName(first.name)}=…`)
+    const again = `${command} --with ${printName(first.name)}=…`
+    throw new CommandRefusal(`the report ${printName(report)} asks for ${first.name}, a ${first.type}: ${again}`)
   }
   const lines = createInterface({ input: process.stdin, output: process.stderr })
   try {

@@ -65,7 +65,8 @@ export async function runChart(book: string, name: string | undefined, args: Cha
     const definition = args.of === undefined ? workbook.chartDefinition(name) : givenChart(workbook, args.of, args)
     const { report } = definition
     const again = `mellow chart ${book} ${printName(name)}`
-    const parameters = report === undefined ? {} : await parametersOf(workbook.reportDefinition(report), args.with, again, io)
+    const parameters =
+      report === undefined ? {} : await parametersOf(workbook.reportDefinition(report), args.with, { report, command: again }, io)
     const { chartDrawing } = await import('@mellow-abacus/charts')
     const { locale } = workbook.surroundings
     const theme = args.dark === true ? 'dark' : 'light'

@@ -9,7 +9,7 @@ import { CommandRefusal, ExitCode, makePaint, UsageFault } from '../../shell/ind
 /** Runs `mellow check`: what there is to say of a workbook goes to standard output, since that is the result. */
 export function runCheck(book: string, args: ChangeArguments, io: Io): Promise<number> {
   return lookAt(book, args, io, ({ book: workbook }) => {
-    const findings = workbook.check()
+    const findings = allFindings(workbook)
     const blocking = args.strict === true ? ['error', 'warning'] : ['error']
     const isRefused = findings.some((one) => blocking.includes(one.severity))
     if (args.findings === 'json') io.err(findingsJson(findings))
@@ -32,13 +32,29 @@ export function runCheck(book: string, args: ChangeArguments, io: Io): Promise<n
   })
 }
 
+/** Everything there is to say of a workbook: of its tables, then of its reports, but for those that ask for something first. */
+function allFindings(workbook: WorkbookView): Finding[] {
+  const ofReports = workbook.reports.flatMap((name) => {
+    const { parameters = [] } = workbook.reportDefinition(name)
+    if (parameters.some(({ value }) => value === undefined)) return []
+    using report = workbook.report(name)
+    return report.current.findings()
+  })
+  return [...workbook.check(), ...ofReports]
+}
+
 /** Runs `mellow accept`. */
 export function runAccept(book: string, text: string, args: ChangeArguments & { because: string }, io: Io): Promise<number> {
   const number = wholeNumber('<n>', text, 1)
   if (args.because.trim() === '') throw new UsageFault("--because takes a reason, such as 'counted by hand'.")
   return change(book, args, io, (workbook) => {
     const { author = null, at = null } = stamp(workbook, args)
-    return [{ ...workbook.accepting(findingAt(workbook, book, number), args.because), author, at }]
+    const found = findingAt(workbook, book, number)
+    if (found.report !== undefined)
+      throw new CommandRefusal(
+        `finding ${number} is of the report ${found.report}, which says it whenever it is made: it cannot be accepted.`,
+      )
+    return [{ ...workbook.accepting(found, args.because), author, at }]
   })
 }
 
@@ -56,7 +72,7 @@ export function runFix(book: string, text: string, args: ChangeArguments, io: Io
  * @throws UsageFault
  */
 function findingAt(workbook: WorkbookView, book: string, number: number): Finding {
-  const findings = workbook.check()
+  const findings = allFindings(workbook)
   const found = findings[number - 1]
   if (found !== undefined) return found
   throw new CommandRefusal(`there is no finding ${number}, of ${findings.length} in all: mellow check ${book}`)

@@ -1,11 +1,12 @@
 import { printName, type ReportView, type WorkbookView } from 'mellow-abacus'
 import { lookAt } from '../../books/index.js'
-import { outputFormat, refuseBadPath, shownLines, tellNotHeld, writeResult } from '../../output/index.js'
+import { outputFormat, refuseBadPath, shownLines, writeResult } from '../../output/index.js'
 import { wholeNumber } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
 import { parametersOf } from './asked-parameters.js'
 import { recordRows } from './records.js'
 import { type RowsArguments, tellStale } from './rows-arguments.js'
+import { tellOfGroups } from './tell-view.js'
 
 /** What `mellow report` is told. */
 export interface ReportArguments extends Omit<RowsArguments, 'order' | 'where' | 'columns'> {
@@ -22,7 +23,7 @@ export function runReport(book: string, name: string | undefined, args: ReportAr
     const parameters = await parametersOf(
       workbook.reportDefinition(name),
       args.with,
-      `mellow report ${book} ${printName(name)}`,
+      { report: name, command: `mellow report ${book} ${printName(name)}` },
       io,
     )
     using report: ReportView = workbook.report(name, { parameters })
@@ -32,7 +33,8 @@ export function runReport(book: string, name: string | undefined, args: ReportAr
       ...(limit !== undefined && { limit }),
     })
     const of = { name: report.name, locale: workbook.surroundings.locale, ...folded }
-    tellNotHeld(await writeResult(result, args, io, of), args, io)
+    const notHeld = await writeResult(result, args, io, of)
+    tellOfGroups(notHeld, current.findings(), workbook.reportDefinition(name), args, io)
     return tellStale(workbook, workbook.table(current.table), book, args, io)
   })
 }

@@ -27,6 +27,7 @@ import { type GivenView, givenView, splitNames, wholeNumber } from '../../readin
 import type { Io } from '../../shell/index.js'
 import { ExitCode, UsageFault } from '../../shell/index.js'
 import { type RowsArguments, type ShowArguments, tellStale } from './rows-arguments.js'
+import { tellOfGroups } from './tell-view.js'
 
 /** Runs `mellow show` and `mellow export`. */
 export async function runShow(
@@ -93,7 +94,7 @@ async function showGroups(
     ...(limit !== undefined && { limit }),
   })
   const of = { name: table, locale: book.surroundings.locale, ...folded }
-  tellNotHeld(await writeResult(result, args, io, of), args, io)
+  tellOfGroups(await writeResult(result, args, io, of), given.findings(), view, args, io)
 }
 
 /** The rows and columns asked for. For the eye rows have their numbers, and stand below their parents. */

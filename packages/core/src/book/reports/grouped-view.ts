@@ -1,3 +1,4 @@
+import type { Finding } from '../../findings/index.js'
 import type { QueryResult } from '../queries/index.js'
 import type { ViewParameter } from '../schemas/index.js'
 
@@ -34,4 +35,6 @@ export interface GroupedResult extends QueryResult {
   /** Rows of the table, and those of them that the condition keeps. */
   readonly rowCount: number
   readonly keptCount: number
+  /** What there is to say of it: hints of its formulas, totals over different rows, groups that look alike. To be asked before the workbook changes. */
+  findings(): Finding[]
 }

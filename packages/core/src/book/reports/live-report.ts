@@ -78,6 +78,7 @@ const NO_LINES: GroupedResult = {
   parameters: [],
   rowCount: 0,
   keptCount: 0,
+  findings: () => [],
 }
 
 /** A view kept open: its groups and aggregates follow edits, its lines are laid out when someone reads them. */
@@ -112,7 +113,8 @@ class LiveReport {
     if (parts === null) return NO_LINES
     if (this.#laid === null) this.#layOut(parts)
     else this.#patch(parts, this.#laid)
-    return resultOf(parts, this.#laid as LaidOut)
+    const result = resultOf(parts, this.#laid as LaidOut)
+    return { ...result, findings: () => result.findings().map((one) => ({ ...one, report: this.name })) }
   }
 
   subscribe(listener: (change: ReportChange) => void): Subscription {

@@ -7,9 +7,10 @@ import { type GroupedView, groupedViewShape, readGiven } from '../schemas/index.
 import { valuesAcross } from './across.js'
 import { arrangeGroups } from './arrange-groups.js'
 import { type KnownView, knownView } from './check-view.js'
-import { treeOf } from './group-tree.js'
+import { type GroupNode, treeOf } from './group-tree.js'
 import type { GroupedResult } from './grouped-view.js'
 import type { ViewColumn } from './view-columns.js'
+import { viewFindings } from './view-findings.js'
 import { type Line, linesOf } from './view-lines.js'
 import type { ViewParts } from './view-parts.js'
 import { layOut } from './view-sheet.js'
@@ -41,6 +42,8 @@ export function rowsOf({ names: { engine, table }, where, columns }: KnownView):
 
 /** A view with its lines laid out. */
 export interface LaidOut {
+  /** Its groups, arranged. */
+  readonly whole: GroupNode
   readonly lines: Line[]
   readonly sheet: LineSheet
   /** The outermost groups, those beyond the limit included. */
@@ -68,7 +71,7 @@ export function laidOut(parts: ViewParts): LaidOut {
       'integer',
       lines.map((line) => line.groupCount),
     )
-  return { lines, sheet, outermost, shownOutermost: whole.inner.length }
+  return { whole, lines, sheet, outermost, shownOutermost: whole.inner.length }
 }
 
 /** True for views some groups of which may stand together in one line. */
@@ -77,7 +80,7 @@ export function hasOthers({ view: { top = [], having } }: ViewParts): boolean {
 }
 
 /** What a view that is laid out gives. */
-export function resultOf(parts: ViewParts, { lines, sheet, outermost, shownOutermost }: LaidOut): GroupedResult {
+export function resultOf(parts: ViewParts, { whole, lines, sheet, outermost, shownOutermost }: LaidOut): GroupedResult {
   const { flat } = parts.view
   const slots = Int32Array.from(lines.keys()).filter((at) => flat !== true || lines[at]?.level === parts.columns.keys.length)
   const columns = [
@@ -110,6 +113,7 @@ export function resultOf(parts: ViewParts, { lines, sheet, outermost, shownOuter
     parameters: parts.view.parameters ?? [],
     rowCount: parts.names.table.store.rows.rowCount,
     keptCount: parts.rows.sizeOf(0, 0),
+    findings: () => viewFindings(parts, whole),
   }
 }
 

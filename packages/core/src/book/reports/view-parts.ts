@@ -1,15 +1,8 @@
 import type { GroupedRows } from '../../engine/index.js'
-import type { GroupedView } from '../schemas/index.js'
-import type { Arrangement } from './arrangement.js'
-import type { ViewColumns } from './view-columns.js'
-import type { ViewNames } from './view-names.js'
+import type { KnownView } from './check-view.js'
 
 /** A view while it is made. */
-export interface ViewParts {
-  readonly names: ViewNames
-  readonly view: GroupedView
-  readonly columns: ViewColumns
-  readonly arrangement: Arrangement
+export interface ViewParts extends KnownView {
   readonly rows: GroupedRows
 }
 
