@@ -17,7 +17,7 @@ console.log(JSON.stringify(book.table('harvests').column('tagged').values()))
 
 let library: IsolatedProject
 beforeAll(() => {
-  library = new IsolatedProject(['mellow-abacus', '@mellow-abacus/files'])
+  library = new IsolatedProject(['mellow-abacus', '@mellow-abacus/files', '@mellow-abacus/charts'])
 }, 120_000)
 
 describe('in Node', () => {
@@ -78,6 +78,23 @@ console.log(BookFile.open('honey.mellow').book.tables.join())
     ])
   })
 
+  test('a chart in every format, with the fonts and the program that ship with the package', () => {
+    library.write({
+      'chart.mjs': `
+import { CHART_FORMATS, chartDrawing, drawingBytes } from '@mellow-abacus/charts'
+import { Workbook } from 'mellow-abacus'
+const book = new Workbook()
+book.apply([
+  { op: 'add-table', table: 't', columns: [{ name: 'a', type: 'number' }, { name: 'b', type: 'number' }] },
+  { op: 'insert-rows', table: 't', rows: [{ a: 1, b: 2 }, { a: 2, b: 5 }] },
+])
+const drawing = chartDrawing(book.chart({ table: 't', x: 'a', series: [{ formula: 'b', kind: 'line' }] }))
+for (const format of CHART_FORMATS) console.log(format, (await drawingBytes(drawing, format)).length > 3000)
+`,
+    })
+    expect(library.node('chart.mjs')).toBe('svg true\npng true\nhtml true\njson true\n')
+  })
+
   test('the tool', () => {
     const tool = new IsolatedProject(['@mellow-abacus/cli']).write({ 'takes.csv': 'hive,kg\nA,3\nB,4\n' })
     const mellow = join(tool.folder, 'node_modules/.bin/mellow')
@@ -85,11 +102,15 @@ console.log(BookFile.open('honey.mellow').book.tables.join())
     tool.node(mellow, 'import', 'honey', 'takes.csv')
     tool.node(mellow, 'export', 'honey', '-o', 'takes.parquet')
     expect(tool.node(mellow, 'calc', 'takes.parquet', '--to', 'csv', 'z = kg + 1')).toBe('hive,kg,z\nA,3,4\nB,4,5\n')
+    tool.node(mellow, 'chart', 'honey', 'takes', '--of', 'takes', '--x', 'hive', '--bar', 'kg', '-o', 'takes.png')
+    tool.node(mellow, 'chart', 'honey', 'takes', '--of', 'takes', '--x', 'hive', '--bar', 'kg', '-o', 'takes.html')
+    expect(readdirSync(tool.folder)).toEqual(expect.arrayContaining(['takes.png', 'takes.html']))
   })
 })
 
 describe('typed', () => {
   const source = `
+import { type ChartFormat, chartDrawing, type Drawing } from '@mellow-abacus/charts'
 import { readTable, type FileTable } from '@mellow-abacus/files'
 import { type ChangeSet, type Operation, Workbook } from 'mellow-abacus'
 import { Column, printDate } from 'mellow-abacus/storage'
@@ -99,6 +120,8 @@ export const rows: number = change.recalculated[0]?.rows ?? 0
 export const read: Promise<FileTable> = readTable([], 'csv', {})
 export const stored: Column = new Column('number')
 export const day: string = printDate(0)
+export const drawn: Drawing = chartDrawing(new Workbook().chart({ table: 't', x: 'a', series: [{ formula: 'b', kind: 'line' }] }))
+export const format: ChartFormat = 'svg'
 // @ts-expect-error there is no field tabel
 new Workbook().apply({ op: 'add-table', tabel: 'x' })
 `
@@ -124,11 +147,12 @@ new Workbook().apply({ op: 'add-table', tabel: 'x' })
 
 describe('in a page', () => {
   test('Vite builds it with its worker, with nothing that only Node has, and patterns as a piece of their own', () => {
-    const page = new IsolatedProject(['mellow-abacus', '@mellow-abacus/files', '@mellow-abacus/react'])
+    const page = new IsolatedProject(['mellow-abacus', '@mellow-abacus/files', '@mellow-abacus/charts', '@mellow-abacus/react'])
     for (const name of ['react', 'react-dom', 'vite']) page.add(name)
     page.write({
       'index.html': '<!doctype html><div id="at"></div><script type="module" src="/main.js"></script>',
       'main.js': `
+import { chartDrawing } from '@mellow-abacus/charts'
 import { useTable } from '@mellow-abacus/react'
 import { loadPatterns, Workbook } from 'mellow-abacus'
 import { createElement } from 'react'
@@ -138,6 +162,7 @@ book.apply({ op: 'add-table', table: 't' })
 const Rows = () => createElement('p', null, useTable(book, { table: 't' }).rowCount)
 createRoot(document.getElementById('at')).render(createElement(Rows))
 void loadPatterns()
+console.log(chartDrawing)
 new Worker(new URL('./worker.js', import.meta.url), { type: 'module' })
 `,
       'worker.js': `
@@ -153,7 +178,7 @@ self.onmessage = async ({ data }) => self.postMessage([new Workbook().tables, aw
     const built = readdirSync(assets).filter((name) => name.endsWith('.js'))
     const texts = built.map((name) => readFileSync(join(assets, name), 'utf8'))
     expect(built.some((name) => name.startsWith('worker'))).toBe(true)
-    expect(texts.filter((text) => /from ["']node:|require\(["']node:|libsql/.test(text))).toEqual([])
+    expect(texts.filter((text) => /from ["']node:|require\(["']node:|libsql|resvg/.test(text))).toEqual([])
     expect(texts.filter((text) => text.includes('class RE2JS')).length).toBeGreaterThan(0)
     const entry = texts[built.findIndex((name) => name.startsWith('index'))] ?? ''
     expect(entry).not.toContain('class RE2JS')

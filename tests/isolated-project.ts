@@ -10,6 +10,7 @@ const root = fileURLToPath(new URL('../', import.meta.url))
 const FOLDERS: Readonly<Record<string, string>> = {
   'mellow-abacus': 'core',
   '@mellow-abacus/files': 'files',
+  '@mellow-abacus/charts': 'charts',
   '@mellow-abacus/react': 'react',
   '@mellow-abacus/demo': 'demo',
   '@mellow-abacus/cli': 'cli',
@@ -62,7 +63,7 @@ export class IsolatedProject {
   }
 
   #foreign(name: string): string {
-    const own = ['', 'packages/files/', 'packages/core/', 'packages/cli/', 'examples/desk/'].map((at) =>
+    const own = ['', 'packages/files/', 'packages/charts/', 'packages/core/', 'packages/cli/', 'examples/desk/'].map((at) =>
       join(root, at, 'node_modules', name),
     )
     const found = own.find((path) => {
