@@ -36,3 +36,8 @@ picture reading "printf 'hive;kg;taken;scale\nLM-04;\"1,5\";12/06/2026;0.5\nLM-0
 picture functions 'for words in logic "split a name" split_part; do echo "$ mellow functions $words"; mellow functions "$words"; echo; done'
 picture reports "say report honey/thistle-and-comb by_apiary --fold apiary; say report honey/thistle-and-comb forage_by_month; say fit honey/thistle-and-comb combs 'comb_cm2 by day' --degree 3" 8
 node scripts/report-picture.mjs "$folder/honey/by_apiary.html" docs/screenshots/report-page.png
+draw() { (cd "$folder" && node "$mellow" chart honey/thistle-and-comb "$1" -o "$1.png" 2>/dev/null) && cp "$folder/$1.png" "docs/screenshots/$2.png"; }
+draw colonies chart-colonies
+draw honey_by_forage chart-forage
+draw comb_growth chart-comb
+node scripts/chart-picture.mjs "$folder/honey/colonies.html" docs/screenshots/chart-page.png
