@@ -1,6 +1,6 @@
 import { CellFault, type ColumnView, Workbook } from 'mellow-abacus'
 import { describe, expect, test } from 'vitest'
-import { cellText } from '../src/display/cell-text'
+import { cellText, fullText } from '../src/display/cell-text'
 import { totalText } from '../src/grid/totals'
 import { typedValue } from '../src/grid/typed-value'
 import { threadsOf } from '../src/rod/threads'
@@ -57,7 +57,16 @@ test.each<[unknown, number | undefined, object]>([
   [new CellFault('division-by-zero'), 2, { text: '!division-by-zero', kind: 'error' }],
   [new CellFault('misfit', 'about 12'), 2, { text: 'about 12', kind: 'misfit' }],
   [true, undefined, { text: 'true', kind: 'value' }],
-])('%s with %s decimals is shown', (value, decimals, expected) => expect(cellText(value as never, decimals)).toEqual(expected))
+])('%s with %s decimals is shown', (value, decimals, expected) =>
+  expect(cellText(value as never, { decimals })).toEqual(expected),
+)
+
+test('numbers are shown as is said of their column, in full for who rests on them', () => {
+  expect(cellText(0.125, { display: 'percent', decimals: 1 }).text).toBe('12.5%')
+  expect(cellText(1234.5, { display: 'currency:EUR' }).text).toBe('€1,234.50')
+  expect(fullText(1 / 3)).toBe('0.333333333333333')
+  expect(fullText('calm')).toBe('calm')
+})
 
 test.each([
   ['sum', 'n', '3.3'],
@@ -71,7 +80,7 @@ test.each([
   ['sum', 'w', '!misfit'],
   ['filled', 'w', '0 of 2'],
 ] as const)('the %s of %s is "%s"', (total, name, text) =>
-  expect(totalText(total, column(name), column(name).summary())).toBe(text),
+  expect(totalText(total, column(name), column(name).summary(), column(name).properties)).toBe(text),
 )
 
 test('threads go all the way to sources and dependents', () => {

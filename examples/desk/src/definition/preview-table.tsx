@@ -1,8 +1,10 @@
-import type { ColumnPreview, ShownValue, TableView } from 'mellow-abacus'
-import { cellText } from '../display/cell-text'
+import { type ColumnPreview, type ShownValue, type TableView, tidyDecimalsFor } from 'mellow-abacus'
+import { cellText, type NumberLook } from '../display/cell-text'
 
 /** What a definition would give, on the rows that tell most about it. */
 export function PreviewTable({ preview, name, table }: { preview: ColumnPreview; name: string; table: TableView }) {
+  const sizes = preview.rows.flatMap(({ result }) => (typeof result === 'number' ? [Math.abs(result)] : []))
+  const resultDecimals = tidyDecimalsFor(sizes, true)
   const sources = [...(preview.rows[0]?.sources.keys() ?? [])]
   return (
     <table className="preview" aria-label={`What ${name} would give`}>
@@ -26,11 +28,11 @@ export function PreviewTable({ preview, name, table }: { preview: ColumnPreview;
             <td>{row.rowNumber}</td>
             {sources.map((source) => (
               <td key={source}>
-                <Shown value={row.sources.get(source)} decimals={table.column(source).properties.decimals} />
+                <Shown value={row.sources.get(source)} look={table.column(source).properties} />
               </td>
             ))}
             <td className="calculated">
-              <Shown value={row.result} decimals={undefined} />
+              <Shown value={row.result} look={{ decimals: resultDecimals }} />
             </td>
             <td className="quiet">{row.why}</td>
           </tr>
@@ -40,7 +42,7 @@ export function PreviewTable({ preview, name, table }: { preview: ColumnPreview;
   )
 }
 
-function Shown({ value, decimals }: { value: ShownValue | undefined; decimals: number | undefined }) {
-  const { text, kind } = cellText(value, decimals)
+function Shown({ value, look }: { value: ShownValue | undefined; look: NumberLook }) {
+  const { text, kind } = cellText(value, look)
   return <span className={kind}>{kind === 'blank' ? 'blank' : text}</span>
 }

@@ -1,14 +1,13 @@
 import type { WindowRow } from 'mellow-abacus'
 import { type CSSProperties, memo } from 'react'
-import { cellText } from '../display/cell-text'
+import { cellText, fullText, type NumberLook } from '../display/cell-text'
 import { CellInput } from './cell-input'
 
 /** What is to be known of a column to draw its cells. */
-export interface CellLook {
+export interface CellLook extends NumberLook {
   readonly name: string
   readonly isNumeric: boolean
   readonly isCalculated: boolean
-  readonly decimals: number | undefined
 }
 
 /** What can be done to the cells of a row; the same functions from one render to the next. */
@@ -53,8 +52,8 @@ export const GridRow = memo(function GridRow({
       <span role="rowheader" className="row-number">
         {row.id}
       </span>
-      {looks.map(({ name, isNumeric, isCalculated, decimals }, place) => {
-        const { text, kind } = cellText(row.values[place], decimals)
+      {looks.map(({ name, isNumeric, isCalculated, ...look }, place) => {
+        const { text, kind } = cellText(row.values[place], look)
         const flash = marked.has(name)
         return (
           <div
@@ -69,7 +68,7 @@ export const GridRow = memo(function GridRow({
               here === place ? 'here' : '',
               flash ? 'followed' : '',
             ].join(' ')}
-            title={text}
+            title={fullText(row.values[place])}
             onClick={() => actions.pick(index, place)}
             onDoubleClick={() => actions.edit(row.id, place)}
           >

@@ -1,6 +1,6 @@
 import { useTable } from '@mellow-abacus/react'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import type { ChangeSet, ColumnView } from 'mellow-abacus'
+import { type ChangeSet, type ColumnView, tidyDecimalsOf, type Workbook } from 'mellow-abacus'
 import { type CSSProperties, type KeyboardEvent, useMemo, useRef, useState } from 'react'
 import { useAtRevision } from '../book/use-at-revision'
 import type { BookHandle, CellPlace } from '../book/use-book'
@@ -13,6 +13,8 @@ import { typedValue } from './typed-value'
 import { useOrder } from './use-order'
 
 const ROW_HEIGHT = 26
+/** Rows whose numbers say how many decimals a column is shown with, besides the first ones of each column. */
+const SAMPLED_ROWS = 60
 
 /** The rows of a table, drawn only where they are seen, with a totals line below. Works from the keyboard. */
 export function Grid({
@@ -50,7 +52,8 @@ export function Grid({
     }),
     [widths],
   )
-  const looks = useSame(columns.map(lookOf))
+  const decimals = useAtRevision(revision, tableName, () => tidyDecimals(book, tableName, columns))
+  const looks = useSame(columns.map((column, place) => lookOf(column, decimals[place])))
   const items = virtual.getVirtualItems()
   const shown = useTable(book, {
     table: tableName,
@@ -173,7 +176,7 @@ export function Grid({
               <TotalCell
                 key={column.name}
                 column={column}
-                text={summary === undefined ? '' : totalText(total, column, summary)}
+                text={summary === undefined ? '' : totalText(total, column, summary, looks[place] ?? {})}
               />
             )
           })}
@@ -212,9 +215,15 @@ function markedCells(change: ChangeSet | null, tableName: string): Map<number, s
   return marked
 }
 
-function lookOf(column: ColumnView): CellLook {
+/** Decimals by column: those said of it, or as many as its typical value asks for. */
+function tidyDecimals(book: Workbook, table: string, columns: readonly ColumnView[]): (number | undefined)[] {
+  const shown = book.query({ table, columns: columns.map(({ name }) => name), limit: SAMPLED_ROWS })
+  return shown.columns.map((column) => tidyDecimalsOf(column, shown.slots))
+}
+
+function lookOf(column: ColumnView, decimals: number | undefined): CellLook {
   const { name, properties } = column
-  return { name, isNumeric: isNumeric(column), isCalculated: column.formula !== null, decimals: properties.decimals }
+  return { name, isNumeric: isNumeric(column), isCalculated: column.formula !== null, display: properties.display, decimals }
 }
 
 /** Plain facts, the same object from one render to the next as long as they say the same. */

@@ -1,5 +1,5 @@
 import { type ColumnView, displayScalar, type Scalar, type Summary } from 'mellow-abacus'
-import { isNumeric, numberText } from '../display/cell-text'
+import { isNumeric, type NumberLook, numberText } from '../display/cell-text'
 
 /** What the totals line can show. */
 export const TOTALS = ['sum', 'mean', 'smallest', 'largest', 'filled'] as const
@@ -8,16 +8,16 @@ export const TOTALS = ['sum', 'mean', 'smallest', 'largest', 'filled'] as const
 export type Total = (typeof TOTALS)[number]
 
 /** The totals line's cell of a column; empty where that total means nothing. */
-export function totalText(total: Total, column: ColumnView, summary: Summary): string {
+export function totalText(total: Total, column: ColumnView, summary: Summary, look: NumberLook): string {
   if (total === 'filled') return `${summary.values.toLocaleString('en')} of ${summary.rows.toLocaleString('en')}`
   if (summary.fault !== null && hasTotals(column)) return `!${summary.fault}`
   if (total === 'sum' || total === 'mean') {
     const value = total === 'sum' ? summary.sum : summary.mean
-    return value === null || !isNumeric(column) ? '' : numberText(value, column.properties.decimals)
+    return value === null || !isNumeric(column) ? '' : numberText(value, look)
   }
   const value = total === 'smallest' ? summary.min : summary.max
   if (value === null || !hasTotals(column)) return ''
-  return typeof value === 'number' && isNumeric(column) ? numberText(value, column.properties.decimals) : dateText(value, column)
+  return typeof value === 'number' && isNumeric(column) ? numberText(value, look) : dateText(value, column)
 }
 
 function hasTotals(column: ColumnView): boolean {

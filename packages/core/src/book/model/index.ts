@@ -27,6 +27,6 @@ export { renamingEdits, rewriteFormula, tableRenamingEdits } from './rewrite-for
 export { scopeOf } from './scope-of.js'
 export { columnUnder, lookOf, shownLike } from './shown-like.js'
 export type { LinkModel, RowsTable, TableModel, TableProperties, TableRole } from './table-model.js'
-export { type DisplayedCells, tidyDisplayOf } from './tidy-display.js'
+export { type DisplayedCells, tidyDecimalsFor, tidyDecimalsOf, tidyDisplayOf } from './tidy-display.js'
 export { knownViews, usersOf, viewsReading, viewsWith, viewWords } from './users-of.js'
 export { violationOf } from './violation-of.js'

@@ -27,12 +27,24 @@ const SAMPLED = 1024
  */
 export function tidyDisplayOf(column: DisplayedCells, slots: Int32Array, locale: string): ((value: Scalar) => string) | null {
   const { type, properties } = column
-  if (properties.decimals !== undefined || (type !== 'number' && type !== 'integer')) return displayOf(column, locale)
-  if (properties.display === 'percent') return displayOf({ type, properties: { display: 'percent', decimals: 1 } }, locale)
-  const decimals = properties.display === undefined ? tidyDecimals(column, slots) : null
-  if (decimals === null) return displayOf(column, locale)
+  const decimals = tidyDecimalsOf(column, slots)
+  if (decimals === undefined || properties.decimals !== undefined) return displayOf(column, locale)
+  if (properties.display !== undefined) return displayOf({ type, properties: { display: properties.display, decimals } }, locale)
   const print = compileNumberPattern(decimals === 0 ? '0' : `0.${'0'.repeat(decimals)}`, 'en')
   return print === null ? null : (value) => (typeof value === 'number' ? print.print(value) : String(value))
+}
+
+/**
+ * The decimals that the numbers of a column are shown with: those said of it, or the tidy ones of `tidyDisplayOf`.
+ *
+ * @returns undefined for numbers shown as they are, and for anything else than numbers
+ */
+export function tidyDecimalsOf(column: DisplayedCells, slots: Int32Array): number | undefined {
+  const { type, properties } = column
+  if (type !== 'number' && type !== 'integer') return undefined
+  if (properties.decimals !== undefined) return properties.decimals
+  if (properties.display !== undefined) return properties.display === 'percent' ? 1 : undefined
+  return tidyDecimals(column, slots) ?? undefined
 }
 
 /** Decimals for a whole column; null for numbers shown as they are. */
@@ -46,12 +58,23 @@ function tidyDecimals({ storage, calculated }: DisplayedCells, slots: Int32Array
   for (const slot of slots) look(slot)
   const first = Math.min(SAMPLED, storage.valueCount + storage.blankCount + storage.faultCount())
   for (let slot = 0; slot < first; slot++) look(slot)
+  return tidyDecimalsFor(sizes, calculated) ?? null
+}
+
+/**
+ * Decimals that some numbers are shown with, where nothing is said of them.
+ *
+ * @param sizes - their absolute values; put in order
+ * @param calculated - whether they were calculated: what was typed or read keeps its decimals
+ * @returns undefined for numbers shown as they are
+ */
+export function tidyDecimalsFor(sizes: number[], calculated: boolean): number | undefined {
   const had = mostDecimals(sizes)
-  if (had === 0 || (!calculated && had <= TYPED_DECIMALS)) return had === 0 ? null : had
+  if (had === 0 || (!calculated && had <= TYPED_DECIMALS)) return had === 0 ? undefined : had
   const typical = sizes.sort((a, b) => a - b)[sizes.length >> 1] || (sizes.at(-1) as number)
   const room = Math.max(0, SHOWN_DIGITS - (Math.floor(Math.log10(typical)) + 1))
   // What a sum of decimals has behind all that is shown is no reason for zeros.
-  return room > MOST_DECIMALS ? null : mostDecimals(sizes.map((size) => Number(size.toFixed(room))))
+  return room > MOST_DECIMALS ? undefined : mostDecimals(sizes.map((size) => Number(size.toFixed(room))))
 }
 
 function mostDecimals(sizes: readonly number[]): number {
