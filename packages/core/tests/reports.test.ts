@@ -83,6 +83,49 @@ function refused(act: () => unknown): string {
   return 'not refused'
 }
 
+describe('keys along links', () => {
+  const linked = (): Workbook => {
+    const book = apiaries()
+    book.apply([
+      { op: 'add-column', table: 'hives', column: { name: 'place', type: 'integer' } },
+      {
+        op: 'set-cells',
+        table: 'hives',
+        cells: [3, 3, 1].map((value, at) => ({ row: at + 1, column: 'place', value })),
+      },
+      { op: 'change-column', table: 'hives', column: 'apiary', set: { orderKey: 'place' } },
+      {
+        op: 'set-report',
+        name: 'r',
+        report: {
+          table: 'harvests',
+          levels: [{ key: 'hive.apiary' }],
+          across: { key: 'hive.apiary' },
+          tallies: [{ name: 'n', formula: 'count()' }],
+        },
+      },
+      { op: 'set-chart', name: 'c', chart: { table: 'harvests', x: 'hive.apiary', series: [{ formula: 'kg', kind: 'bar' }] } },
+    ])
+    return book
+  }
+
+  test('stand in the order of their order key, in groups, across and in charts', () => {
+    const book = linked()
+    using report = book.report('r')
+    expect(report.current.rows().map(([, key]) => key)).toEqual(['south', 'north', null])
+    expect(report.current.columns.map(({ name }) => name).slice(2)).toEqual(['south n', 'north n', 'n'])
+    expect(book.chart(book.chartDefinition('c')).x.categories).toEqual(['south', 'north'])
+  })
+
+  test('follow it in an open report', () => {
+    const book = linked()
+    using report = book.report('r')
+    expect(report.current.rows()[0]?.[1]).toBe('south')
+    book.apply({ op: 'set-cells', table: 'hives', cells: [{ row: 3, column: 'place', value: 9 }] })
+    expect(report.current.rows().map(([, key]) => key)).toEqual(['north', 'south', null])
+  })
+})
+
 describe('what is kept', () => {
   test('a report gives what its view gives, with its parameters as they are given', () => {
     const book = withReport()

@@ -5,7 +5,7 @@ import { type Checked, type CheckedFormula, checkFormula, parseFormula } from '.
 import { foldName, type ValueType } from '../../values/index.js'
 import { type Fit, fitRows } from '../fits/index.js'
 import { type ColumnModel, type Model, type RowsTable, scopeOf, seriesName, shownLike } from '../model/index.js'
-import { cellsOfPlan, conditionOf, type QueryColumn, sortable, stateOf } from '../queries/index.js'
+import { cellsOfPlan, columnGiven, conditionOf, inPlaces, placesOf, type QueryColumn, stateOf } from '../queries/index.js'
 import type { ChartDefinition } from '../schemas/index.js'
 import { badChart, refuseNames, refuseTotal, refuseType } from './chart-refusals.js'
 import type { ChartData } from './chart-types.js'
@@ -66,12 +66,12 @@ export function pointsOfRows(model: Model, engine: Engine, table: RowsTable, def
   const column = (formula: CheckedFormula, name: string): QueryColumn => columnOf(model, engine, table, formula, name, slots)
   const x = column(known.x, definition.x?.trim() ?? 'x')
   const names = definition.series.map(seriesName)
-  const source = sourceOf(table, known.x)
+  const given = columnGiven(model, known.x.expression)
   const points = arrangedPoints({
     definition,
     slots,
     x,
-    sortedBy: source === undefined ? x.storage : sortable(engine, table, source),
+    sortedBy: given === undefined ? x.storage : inPlaces(x.storage, placesOf(engine, given), table),
     columns: known.series.map((formula, at) => column(formula, names[at] as string)),
   })
   return {

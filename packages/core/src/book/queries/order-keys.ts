@@ -1,7 +1,8 @@
-import { type Column, columnOfCells } from '../../columns/index.js'
+import { type Column, columnOfCells, type ReadonlyColumn } from '../../columns/index.js'
 import type { Engine } from '../../engine/index.js'
+import type { Checked } from '../../formula/index.js'
 import { CellFault, compareText, type Scalar } from '../../values/index.js'
-import type { ColumnModel, TableModel } from '../model/index.js'
+import type { ColumnModel, Model, Owned, TableModel } from '../model/index.js'
 import { orderKeyOf } from '../model/index.js'
 
 /**
@@ -9,17 +10,35 @@ import { orderKeyOf } from '../model/index.js'
  * several keys of a value the lowest counts; values of one key stand in their own order, those without a key last.
  */
 export function sortable(engine: Engine, table: TableModel, column: ColumnModel): Column | undefined {
-  const storage = engine.recalculation.storage(table.store, column.id)
-  const key = orderKeyOf(table, column)
-  if (key === undefined || storage === undefined) return storage
-  const keys = [...keysByValue(engine, table, column, key)].map(([value, { lowest }]) => ({ value, key: lowest }))
-  keys.sort((a, b) => compareKeys(a.key, b.key) || compareScalars(a.value, b.value))
-  const places = new Map(keys.map(({ value }, place) => [value, place]))
-  const { slotCount } = table.store.rows
-  return columnOfCells('number', slotCount, (slot) => {
+  return inPlaces(engine.recalculation.storage(table.store, column.id), placesOf(engine, { table, column }), table)
+}
+
+/** A column with the places of its values instead; as it is where they have none. */
+export function inPlaces<Storage extends ReadonlyColumn>(
+  storage: Storage | undefined,
+  places: ReadonlyMap<Scalar, number> | null,
+  table: TableModel,
+): Storage | Column | undefined {
+  if (places === null || storage === undefined) return storage
+  return columnOfCells('number', table.store.rows.slotCount, (slot) => {
     const cell = storage.read(slot)
     return cell === null || cell instanceof CellFault ? cell : (places.get(cell) ?? null)
   })
+}
+
+/** The places of the values of a column in the order of their keys; null for a column without an order key. */
+export function placesOf(engine: Engine, { table, column }: Owned): ReadonlyMap<Scalar, number> | null {
+  const key = orderKeyOf(table, column)
+  if (key === undefined) return null
+  const keys = [...keysByValue(engine, table, column, key)].map(([value, { lowest }]) => ({ value, key: lowest }))
+  keys.sort((a, b) => compareKeys(a.key, b.key) || compareScalars(a.value, b.value))
+  return new Map(keys.map(({ value }, place) => [value, place]))
+}
+
+/** The column whose values an expression gives as they are, in its own table or along links. */
+export function columnGiven(model: Model, node: Checked): Owned | undefined {
+  if (node.kind === 'follow') return columnGiven(model, node.read)
+  return node.kind === 'column' && model.hasColumn(node.column) ? model.columnOf(node.column) : undefined
 }
 
 interface Keys {

@@ -2,8 +2,8 @@ import type { Cell } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import { CellFault, type ValueType } from '../../values/index.js'
 import { showCell } from '../model/index.js'
-import { sortable } from '../queries/index.js'
-import { compareGroups } from './group-tree.js'
+import { columnGiven, placesOf } from '../queries/index.js'
+import { compareGroups, placeOf } from './group-tree.js'
 import type { ViewParts } from './view-parts.js'
 
 /** Most values of a key that become columns. */
@@ -27,12 +27,13 @@ interface AcrossValue {
  *
  * @throws Refusal where they are too many
  */
-export function valuesAcross({ names: { engine, table }, columns, rows }: ViewParts): AcrossValue[] {
-  const source = columns.across?.source
-  const order = source === undefined ? undefined : sortable(engine, table, source)
+export function valuesAcross({ names: { engine, model, table }, columns, rows }: ViewParts): AcrossValue[] {
+  const given = columns.across === null ? undefined : columnGiven(model, columns.across.expression)
+  const places = given === undefined ? null : placesOf(engine, given)
   const ofWhole = rows.acrossOf(0)
   const sorted = Array.from(rows.groupsOf(ofWhole), (group) => {
-    return { group, key: rows.keyOf(ofWhole, group), sortKey: order?.read(rows.rowOf(ofWhole, group)) ?? null }
+    const key = rows.keyOf(ofWhole, group)
+    return { group, key, sortKey: placeOf(key, places) }
   }).sort(compareGroups)
   if (sorted.length > MOST_ACROSS) {
     const reason = `the key has ${sorted.length} values; at most ${MOST_ACROSS} can be columns.`

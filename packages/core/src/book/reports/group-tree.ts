@@ -1,6 +1,6 @@
 import type { Cell } from '../../columns/index.js'
 import { CellFault, FAULT_CODES } from '../../values/index.js'
-import { compareScalars, sortable } from '../queries/index.js'
+import { columnGiven, compareScalars, placesOf } from '../queries/index.js'
 import type { ViewParts } from './view-parts.js'
 
 /** A group of a grouped view with the groups inside it; the whole is the outermost. */
@@ -44,23 +44,31 @@ function rankOf(cell: Cell): number {
   return cell instanceof CellFault ? 2 + FAULT_CODES.indexOf(cell.code) : 0
 }
 
+type Places = ReturnType<typeof placesOf>
+
+/** The place of a key in the order of order keys; null where there is none. */
+export function placeOf(key: Cell, places: Places): Cell {
+  return key === null || key instanceof CellFault ? null : (places?.get(key) ?? null)
+}
+
 /** All groups, the whole with those inside it. */
 export function treeOf(parts: ViewParts): GroupNode {
-  const make = (level: number, group: number, outer: GroupNode | null, sortKey: (slot: number) => Cell): GroupNode => {
+  const make = (level: number, group: number, outer: GroupNode | null, places: Places): GroupNode => {
     const key = parts.rows.keyOf(level, group)
-    const row = parts.rows.rowOf(level, group)
     const size = parts.rows.sizeOf(level, group)
-    return { level, group, key, sortKey: row < 0 ? null : sortKey(row), size, outer, inner: [], others: [] }
+    return { level, group, key, sortKey: placeOf(key, places), size, outer, inner: [], others: [] }
   }
-  const whole = make(0, 0, null, () => null)
+  const whole = make(0, 0, null, null)
   let around = new Map([[0, whole]])
-  for (const [index, { source }] of parts.columns.keyColumns.entries()) {
+  const { engine, model } = parts.names
+  for (const [index, expression] of parts.columns.keys.entries()) {
     const level = index + 1
-    const order = source === undefined ? undefined : sortable(parts.names.engine, parts.names.table, source)
+    const given = columnGiven(model, expression)
+    const places = given === undefined ? null : placesOf(engine, given)
     const found = new Map<number, GroupNode>()
     for (const group of parts.rows.groupsOf(level)) {
       const outer = around.get(parts.rows.outerOf(level, group)) as GroupNode
-      const node = make(level, group, outer, (slot) => order?.read(slot) ?? null)
+      const node = make(level, group, outer, places)
       outer.inner.push(node)
       found.set(group, node)
     }

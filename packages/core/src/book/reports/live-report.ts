@@ -3,6 +3,7 @@ import { Refusal } from '../../findings/index.js'
 import type { CheckedFormula, ColumnId, Plan } from '../../formula/index.js'
 import { ChangeFeed, type Subscription } from '../calls/index.js'
 import { keptView, type Model, orderKeyOf, type ShownValue, showCell } from '../model/index.js'
+import { columnGiven } from '../queries/index.js'
 import { type ChangeSet, changesDefinitions, isSamePlan } from '../transaction/index.js'
 import { type KnownView, knownView } from './check-view.js'
 import type { GroupNode } from './group-tree.js'
@@ -135,17 +136,18 @@ class LiveReport {
   #begin(known: KnownView): void {
     const rows = rowsOf(known)
     this.#parts = { ...known, rows }
-    const { all, keyColumns, across } = known.columns
-    const { table } = known.names
+    const { all, keys, across } = known.columns
+    const { model } = known.names
     const lines = all.flatMap(({ line }) => (line === undefined ? [] : [line.plan]))
     rows.follow({
       tallies: all.flatMap(({ ofRows }) => ofRows ?? []),
       rows: isWithRows(known.view) ? all.flatMap(({ ofRow }) => ofRow ?? []) : [],
       others: [
         ...[...lines, known.arrangement.having].flatMap((plan) => (plan === null ? [] : singlesOf(plan))),
-        ...[...keyColumns.map(({ source }) => source), across?.source].flatMap((source) => {
-          const key = source === undefined ? undefined : orderKeyOf(table, source)
-          return source === undefined || key === undefined ? [] : [source.id, key.id]
+        ...[...keys, ...(across === null ? [] : [across.expression])].flatMap((expression) => {
+          const given = columnGiven(model, expression)
+          const key = given === undefined ? undefined : orderKeyOf(given.table, given.column)
+          return given === undefined || key === undefined ? [] : [given.column.id, key.id]
         }),
       ],
     })
