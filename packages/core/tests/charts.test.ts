@@ -8,6 +8,8 @@ import {
   parseChart,
   Refusal,
   SlimWorkbook,
+  traceMermaid,
+  traceText,
   Workbook,
 } from '../src/index.js'
 import { StoredBook } from './helpers/stored-book.js'
@@ -324,6 +326,22 @@ describe('what is kept', () => {
     expect(refused(() => [book.chart(book.chartDefinition('days')), book.chart(book.chartDefinition('flows'))])).toBe(
       'not refused',
     )
+  })
+
+  test('is told of where its columns are traced, with the reports it draws', () => {
+    const trace = kept().trace('takes.kg')
+    expect(trace.shownIn).toEqual([
+      { from: 'takes.kg', view: 'report:by_flow' },
+      { from: 'report:by_flow', view: 'chart:flows' },
+      { from: 'takes.kg', view: 'chart:days' },
+    ])
+    expect(traceText(trace)).toContain(
+      'is shown in\n  report:by_flow  (reads it)\n  chart:flows  (by report:by_flow)\n  chart:days  (reads it)',
+    )
+    expect(traceMermaid(trace)).toMatch(/-->\|"shown"\| c\d/)
+    const book = kept()
+    book.apply({ op: 'add-column', table: 'takes', column: { name: 'half', formula: 'plan / 2' } })
+    expect(book.trace('takes.first').shownIn).toEqual([])
   })
 
   test('what it draws cannot be removed before it', () => {

@@ -90,6 +90,7 @@ export {
   type EdgeKind,
   type EdgeRole,
   type RowUsed,
+  type ShownIn,
   type Trace,
   type TraceEdge,
   traceMermaid,

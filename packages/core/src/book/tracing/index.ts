@@ -6,5 +6,5 @@
  */
 export { derivationText } from './derivation-text.js'
 export type { EdgeKind, EdgeRole, TraceEdge } from './edges.js'
-export { type Trace, traceColumn, traceMermaid, traceText } from './trace.js'
+export { type ShownIn, type Trace, traceColumn, traceMermaid, traceText } from './trace.js'
 export { type Derivation, type DerivationRead, deriveCell, type RowUsed } from './why.js'

@@ -1,6 +1,7 @@
 import type { Engine } from '../../engine/index.js'
-import type { Model } from '../model/index.js'
-import { type Addressed, addressOf, formulaOf } from '../model/index.js'
+import { printName } from '../../values/index.js'
+import type { ColumnModel, KeptView, Model } from '../model/index.js'
+import { type Addressed, addressOf, formulaOf, viewsWith } from '../model/index.js'
 import { edgesInto, type TraceEdge } from './edges.js'
 
 /** What a column is made from and what is made from it, as far as it goes. */
@@ -13,24 +14,51 @@ export interface Trace {
   readonly upstream: readonly TraceEdge[]
   /** The nearest first. */
   readonly downstream: readonly TraceEdge[]
+  /** Reports and charts that read it, or anything made from it, and charts of those reports: the column that each reads. */
+  readonly shownIn: readonly ShownIn[]
+}
+
+/** A report or chart that shows something of a column. */
+export interface ShownIn {
+  /** The column that it reads, or the report that it draws. */
+  readonly from: string
+  /** Its address, `report:name` or `chart:name`. */
+  readonly view: string
 }
 
 /** Follows a column both ways. */
 export function traceColumn(model: Model, engine: Engine, start: Addressed): Trace {
   const into = new Map<string, TraceEdge[]>()
   const outOf = new Map<string, TraceEdge[]>()
+  const byAddress = new Map<string, ColumnModel>()
   for (const owned of model.columns()) {
+    byAddress.set(addressOf(owned), owned.column)
     const edges = edgesInto(model, engine, owned)
     if (edges.length > 0) into.set(addressOf(owned), edges)
     for (const edge of edges) outOf.set(edge.from, [...(outOf.get(edge.from) ?? []), edge])
   }
   const column = addressOf(start)
+  const downstream = walk(column, outOf, (edge) => edge.to)
+  const reached = [column, ...new Set(downstream.map(({ to }) => to))]
   return {
     column,
     formula: formulaOf(start.column)?.text ?? null,
     upstream: walk(column, into, (edge) => edge.from),
-    downstream: walk(column, outOf, (edge) => edge.to),
+    downstream,
+    shownIn: reached.flatMap((from) => {
+      const of = byAddress.get(from)
+      return of === undefined ? [] : viewsOf(model, from, of)
+    }),
   }
+}
+
+/** The reports and charts with a formula that names a column, and the charts of those reports. */
+function viewsOf(model: Model, from: string, column: ColumnModel): ShownIn[] {
+  const addressed = ({ kind, name }: KeptView): string => `${kind}:${printName(name)}`
+  return viewsWith(model, column).flatMap((view) => {
+    const drawn = view.kind === 'report' ? [...model.charts.values()].filter((chart) => chart.draws(view.name)) : []
+    return [{ from, view: addressed(view) }, ...drawn.map((chart) => ({ from: addressed(view), view: addressed(chart) }))]
+  })
 }
 
 /** All edges that lead on from a column, the nearest first; a column is gone through once. */
@@ -54,7 +82,7 @@ function walk(from: string, edges: ReadonlyMap<string, readonly TraceEdge[]>, ne
 }
 
 /** A trace as text: what it is made from above, what is made from it below, set in by distance. */
-export function traceText({ column, formula, upstream, downstream }: Trace): string {
+export function traceText({ column, formula, upstream, downstream, shownIn }: Trace): string {
   const line = (edge: TraceEdge, shown: string): string => {
     const role = edge.role === 'value' ? '' : `, ${edge.role}`
     const plan = edge.plan === null ? '' : ` — ${edge.plan}`
@@ -71,12 +99,14 @@ export function traceText({ column, formula, upstream, downstream }: Trace): str
     ...list(upstream, 'nothing: its values are typed or read', (edge) => edge.from),
     'leads to',
     ...list(downstream, 'nothing yet', (edge) => edge.to),
+    ...(shownIn.length === 0 ? [] : ['is shown in']),
+    ...new Set(shownIn.map(({ from, view }) => `  ${view}  (${from === column ? 'reads it' : `by ${from}`})`)),
   ].join('\n')
 }
 
 /** A trace as a flowchart in the Mermaid notation. */
-export function traceMermaid({ column, upstream, downstream }: Trace): string {
-  const edges = [...upstream, ...downstream]
+export function traceMermaid({ column, upstream, downstream, shownIn }: Trace): string {
+  const edges = [...upstream, ...downstream, ...shownIn.map(({ from, view }) => ({ from, to: view, kind: 'shown' }))]
   const names = [...new Set([column, ...edges.flatMap((edge) => [edge.from, edge.to])])]
   const idOf = (name: string): string => `c${names.indexOf(name)}`
   const quoted = (text: string): string => `"${text.replaceAll('"', '#quot;')}"`
