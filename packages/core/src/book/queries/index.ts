@@ -7,7 +7,7 @@
 
 export { cellsOfPlan, type Evaluated, evaluateFormula } from './evaluate.js'
 export { type ColumnMemory, type MemoryReport, memoryReport } from './memory.js'
-export { columnGiven, compareScalars, inPlaces, keysByValue, placesOf, sortable } from './order-keys.js'
+export { columnGiven, compareScalars, inPlaces, keysByValue, placesOf } from './order-keys.js'
 export { type Outline, outlined, parentsOf, rowsInLoops } from './outline.js'
 export { conditionOf, otherThanCondition, parseOrder, runQuery, sortSlots, stateOf } from './query.js'
 export type { OrderKey, Query, QueryColumn, QueryParameter, QueryResult } from './query-types.js'
