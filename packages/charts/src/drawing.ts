@@ -55,7 +55,8 @@ export function chartDrawing(data: ChartData, options: DrawingOptions = {}): Dra
   const width = options.width ?? Math.max(LEAST_WIDTH, room)
   const ids = seriesIds(series.map(({ name }) => name))
   const points = drawnPoints(data, ids, width * DENSITY)
-  const words = chartWords(data, points.reducedFrom, width * DENSITY)
+  const covered = points.covered.map((id) => series[ids.indexOf(id)]?.name ?? id)
+  const words = chartWords(data, { reducedFrom: points.reducedFrom, covered }, width * DENSITY)
   const parts: ChartParts = { data, ids, points, words, width, height }
   return drawingOf(words, points.rows, (wanted) => chartViews(parts, wanted), { width, theme, locale })
 }

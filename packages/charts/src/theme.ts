@@ -51,7 +51,7 @@ export function themeConfig(theme: Theme): Json {
       limit: 0,
       offset: 14,
     },
-    axis: { ...axis, ...text, titleFontSize: SIZES.axisTitle, titlePadding: 10, labelPadding: 4 },
+    axis: { ...axis, ...text, titleFontSize: SIZES.axisTitle, titlePadding: 10, labelPadding: 4, labelSeparation: 6 },
     axisX: { grid: false },
     legend: { ...text, labelColor: ink, titleColor: ink, labelFontSize: SIZES.subtitle, symbolSize: 120, symbolStrokeWidth: 2 },
     line: { strokeWidth: 2, strokeCap: 'round', strokeJoin: 'round' },

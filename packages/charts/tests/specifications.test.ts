@@ -106,6 +106,15 @@ describe('say', () => {
     expect(notes[2]).toBe('The axis on the left is of several units: kg, no unit.')
   })
 
+  test('that bars cover one another, where several rows stand at one x', () => {
+    const of = (definition: ChartDefinition): string[] => words(definition).notes.filter((note) => note.includes('covers'))
+    expect(of(CHARTS['bars of texts in the order of their key'] as ChartDefinition)).toEqual([
+      'kg, warm: several rows have one flow, and the largest of their bars covers the others; a report adds them up.',
+    ])
+    expect(of(CHARTS['bars along dates'] as ChartDefinition)).toEqual([])
+    expect(of(CHARTS['groups in groups'] as ChartDefinition)).toEqual([])
+  })
+
   test('categories in the order of their order key, and values as they are', () => {
     const { specification } = words(CHARTS['bars of texts in the order of their key'] as ChartDefinition)
     const { vconcat } = specification as unknown as {

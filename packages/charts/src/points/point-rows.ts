@@ -22,6 +22,8 @@ export interface DrawnPoints {
   readonly ticks: readonly string[] | null
   /** Of a chart with more points than can be told apart: how many there are in its longest series. */
   readonly reducedFrom: number | null
+  /** Series of bars of which some cover others, since several rows stand at one x. */
+  readonly covered: readonly string[]
   /** The least step between two different x of bars, in the unit of x, milliseconds for times; null where there is none. */
   readonly step: number | null
 }
@@ -65,8 +67,10 @@ export function drawnPoints({ x, series, definition }: ChartData, ids: readonly 
   if (!shared && x.categories === null) rows.sort((a, b) => (a.x as number) - (b.x as number) || compareTexts(a.x, b.x))
   const reducedFrom = reduced.length === 0 ? null : Math.max(...reduced)
   const lines = ids.filter((_, at) => series[at]?.kind === 'line' || series[at]?.kind === 'area')
+  const bars = ids.filter((_, at) => series[at]?.kind === 'bar')
   return {
     rows,
+    covered: bars.filter((id) => isCovered(rows, id)),
     lone: lines.flatMap((id) => lonePoints(rows, id)),
     ticks: ticksOf(x, rows),
     reducedFrom,
@@ -82,6 +86,12 @@ function ticksOf({ column: { type }, categories }: ChartAxis, rows: readonly Poi
   const times = new Set<string>()
   for (const { x } of rows) if (times.add(x as string).size > MOST_TICKS) return null
   return [...times]
+}
+
+/** True where two bars of a series stand at one x. */
+function isCovered(rows: readonly PointRow[], id: string): boolean {
+  const seen = new Set<unknown>()
+  return rows.some((row) => typeof row[id] === 'number' && seen.size === seen.add(row.x).size)
 }
 
 /** The points of a series that have a gap, or nothing, on both sides. */

@@ -16,11 +16,18 @@ export interface ChartWords {
 /** A formula that is a name, without its quotes. */
 const plain = (formula: string): string => formula.trim().replace(/^`([^`]*)`$/, '$1')
 
+/** What is known of points that are not all to be seen. */
+interface HiddenPoints {
+  readonly reducedFrom: number | null
+  /** Names of series of bars that cover one another. */
+  readonly covered: readonly string[]
+}
+
 /** Series whose names stand at one axis; more are told by the legend alone. */
 const MOST_NAMED = 3
 
 /** The words of a chart; what is not given is made of names, symbols and units. */
-export function chartWords(data: ChartData, reducedFrom: number | null, columns: number): ChartWords {
+export function chartWords(data: ChartData, { reducedFrom, covered }: HiddenPoints, columns: number): ChartWords {
   const { definition, x, series, fit } = data
   const left = series.filter(({ axis }) => axis === 'left')
   const right = series.filter(({ axis }) => axis === 'right')
@@ -31,7 +38,7 @@ export function chartWords(data: ChartData, reducedFrom: number | null, columns:
     x: xTitle,
     left: left.length === 0 ? null : (definition.leftTitle ?? axisTitle(left, namesOn(definition, 'left'))),
     right: right.length === 0 ? null : (definition.rightTitle ?? axisTitle(right, namesOn(definition, 'right'))),
-    notes: notesOf(data, reducedFrom, columns),
+    notes: [...notesOf(data), ...coveredNotes(data, covered), ...reducedNotes(reducedFrom, columns)],
   }
 }
 
@@ -75,7 +82,7 @@ function fitWords({ curve }: NonNullable<ChartData['fit']>): string {
   return `curve: ${equationOf(curve)}${quality}`
 }
 
-function notesOf({ definition, x, series, leftOut }: ChartData, reducedFrom: number | null, columns: number): string[] {
+function notesOf({ definition, x, series, leftOut }: ChartData): string[] {
   const notes: string[] = []
   for (const { name, blanks, errors } of series) {
     if (blanks + errors === 0) continue
@@ -93,9 +100,19 @@ function notesOf({ definition, x, series, leftOut }: ChartData, reducedFrom: num
     const units = new Set(series.filter(({ axis }) => axis === side).map(({ column }) => column.unit ?? 'no unit'))
     if (units.size > 1) notes.push(`The axis on the ${side} is of several units: ${[...units].join(', ')}.`)
   }
-  if (reducedFrom !== null)
-    notes.push(
-      `${counted(reducedFrom, 'point')} a series; drawn are the first, last, smallest and largest in each of ${counted(columns, 'column')}.`,
-    )
   return notes
+}
+
+/** Bars that cover one another show the largest alone. */
+function coveredNotes({ x }: ChartData, covered: readonly string[]): string[] {
+  if (covered.length === 0) return []
+  return [
+    `${covered.join(', ')}: several rows have one ${x.column.name}, and the largest of their bars covers the others; a report adds them up.`,
+  ]
+}
+
+function reducedNotes(from: number | null, columns: number): string[] {
+  if (from === null) return []
+  const drawn = `the first, last, smallest and largest in each of ${counted(columns, 'column')}`
+  return [`${counted(from, 'point')} a series; drawn are ${drawn}.`]
 }
