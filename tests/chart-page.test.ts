@@ -4,25 +4,16 @@ import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { chartDrawing, drawingBytes } from '@mellow-abacus/charts'
 import { Workbook } from 'mellow-abacus'
-import { type Browser, chromium, type Page } from 'playwright-core'
+import type { Browser, Page } from 'playwright-core'
 import { afterAll, beforeAll, expect, test } from 'vitest'
+import { openChromium } from './chromium.js'
 
 /** A chart as a page, in Chromium: without network, and without text evaluated as code. */
-
-const quiet = [
-  '--no-sandbox',
-  '--disable-gpu',
-  '--disable-quic',
-  '--no-first-run',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-]
 
 let browser: Browser
 let file: string
 beforeAll(async () => {
-  browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', headless: true, args: quiet })
+  browser = await openChromium()
   file = await chartFile()
 })
 afterAll(async () => {

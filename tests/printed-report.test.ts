@@ -4,24 +4,15 @@ import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { tableBytes } from '@mellow-abacus/files'
 import { type GroupedView, Workbook } from 'mellow-abacus'
-import { type Browser, chromium, type Page } from 'playwright-core'
+import type { Browser, Page } from 'playwright-core'
 import { afterAll, beforeAll, expect, test } from 'vitest'
+import { openChromium } from './chromium.js'
 
 /** A report as a page of HTML, in Chromium: without script and without network. */
 
-const quiet = [
-  '--no-sandbox',
-  '--disable-gpu',
-  '--disable-quic',
-  '--no-first-run',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-]
-
 let browser: Browser
 beforeAll(async () => {
-  browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', headless: true, args: quiet })
+  browser = await openChromium()
 })
 afterAll(async () => {
   await browser?.close()
