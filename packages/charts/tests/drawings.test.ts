@@ -157,6 +157,26 @@ describe('formats', () => {
   })
 })
 
+test('of nothing there is an empty drawing, in every format', async () => {
+  const book = new Workbook({ now: 0 })
+  book.apply({
+    op: 'add-table',
+    table: 't',
+    columns: [
+      { name: 'a', type: 'number' },
+      { name: 'day', type: 'date' },
+      { name: 'site', type: 'text' },
+    ],
+  })
+  for (const x of ['a', 'day', 'site'])
+    for (const kind of ['line', 'bar', 'area', 'point'] as const) {
+      const drawing = chartDrawing(book.chart({ table: 't', x, series: [{ formula: 'a * 2', kind }], legend: true }))
+      expect(new TextDecoder().decode(await drawingBytes(drawing, 'svg'))).toContain('t: 0 rows')
+    }
+  for (const name of ['a', 'day', 'site'])
+    expect(await drawSvg(distributionDrawing(book.table('t').column(name), { table: 't' }))).toContain('0 values in 0 rows')
+})
+
 test('a distribution counts every value once', () => {
   const book = season()
   const rows = (name: string): number => {

@@ -90,6 +90,18 @@ describe('groups', () => {
     ).toEqual(['Müller', 'Müller', 'Müller', 'Huber', 'Huber', 'Müller'])
   })
 
+  test('of several kinds are all written as the commonest', () => {
+    const book = new Workbook({ now: 0 })
+    const site = ['A', 'A ', 'a', 'a', 'a', ' a', 'B']
+    book.apply([
+      { op: 'add-table', table: 't', columns: [{ name: 'site', type: 'text' }] },
+      { op: 'insert-rows', table: 't', block: { site } },
+    ])
+    const [found] = book.group(view({})).findings()
+    book.apply(found?.fixes[0]?.operations as Operation[])
+    expect(book.query({ table: 't' }).rows().flat()).toEqual(['a', 'a', 'a', 'a', 'a', 'a', 'B'])
+  })
+
   test('of a formula have no fix; in different groups around them, and numbers, nothing is alike', () => {
     expect(findings(view({ levels: [{ name: 's', key: "site & ''" }] }))[0]).toMatchObject({ column: 's', fixes: [] })
     expect(told(view({ levels: [{ key: 'actual' }, { key: 'site' }] }))).toEqual([])

@@ -21,8 +21,10 @@ export function lookAlikeGroups(parts: ViewParts, whole: GroupNode): Finding[] {
       if (typeof node.key !== 'string') continue
       const plain = foldName(node.key.trim().replace(/\s+/g, ' '))
       const like = known.get(plain)
-      if (like === undefined) known.set(plain, node)
-      else pairs[node.level - 1]?.push(like.size < node.size ? [like, node] : [node, like])
+      // Of several that look alike each is compared with the commonest so far.
+      const [rare, common] = like === undefined || like.size < node.size ? [like, node] : [node, like]
+      known.set(plain, common)
+      if (rare !== undefined) pairs[node.level - 1]?.push([rare, common])
     }
   }
   visit(whole)
@@ -45,7 +47,9 @@ const quoted = ({ key }: GroupNode): string => JSON.stringify(key)
 function fixesOf(parts: ViewParts, { source }: ViewColumn, pairs: readonly [GroupNode, GroupNode][]): Fix[] {
   const { table } = parts.names
   if (source === undefined || source.formula !== null || pairs.reduce((sum, [{ size }]) => sum + size, 0) > MOST_FIXED) return []
-  const written = new Map(pairs.map(([rare, common]) => [rare.key, common.key as string]))
+  // What became rare beside a commoner one is written as that one too.
+  const written = new Map<GroupNode['key'], string>()
+  for (const [rare, common] of pairs.toReversed()) written.set(rare.key, written.get(common.key) ?? (common.key as string))
   const storage = table.store.column(source.id)
   const cells = Array.from(slotsOfView(parts)).flatMap((slot) => {
     const value = written.get(storage?.read(slot) ?? null)
