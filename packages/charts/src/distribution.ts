@@ -26,7 +26,7 @@ export function distributionDrawing(column: ColumnView, options: DistributionOpt
   const isTime = column.type === 'date' || column.type === 'datetime'
   const isNumber = column.type === 'number' || column.type === 'integer'
   const { name, properties } = column
-  const title = quantityTitle(name, { unit: properties.unit ?? null, properties } as Parameters<typeof quantityTitle>[1])
+  const title = quantityTitle(name, { unit: properties.unit ?? null, properties })
   const { view, points } = isTime || isNumber ? stepsOf(cells, column.type as string, title) : commonest(cells, title)
   const notes = blanks + errors === 0 ? [] : [`${counted(blanks, 'blank')} and ${counted(errors, 'error')} are not drawn.`]
   const words = {
@@ -79,10 +79,16 @@ function msOf(text: string): number {
   return Date.parse(text.includes('T') && !text.endsWith('Z') ? `${text}Z` : text)
 }
 
-/** A round step of at least the width given: 1, 2 or 5 times a power of ten; of times whole days or a power of two of hours. */
+/** Steps of times within a day, in minutes. */
+const MINUTES = [1, 2, 5, 10, 15, 30, 60, 120, 180, 360, 720]
+const MS_PER_MINUTE = 60_000
+
+/** A round step of at least the width given: of times so many minutes or whole days, else 1, 2 or 5 times a power of ten. */
 function roundStep(width: number, type: string): number {
-  if (!(width > 0)) return type === 'date' ? MS_PER_DAY : 1
-  if (type === 'date') return Math.max(1, Math.ceil(width / MS_PER_DAY)) * MS_PER_DAY
+  const within = type === 'datetime' ? MINUTES.find((one) => one * MS_PER_MINUTE >= width) : undefined
+  if (within !== undefined) return within * MS_PER_MINUTE
+  if (type === 'date' || type === 'datetime') return Math.max(1, Math.ceil(width / MS_PER_DAY) || 1) * MS_PER_DAY
+  if (!(width > 0)) return 1
   const power = 10 ** Math.floor(Math.log10(width))
   const step = ([1, 2, 5, 10].find((one) => one * power >= width) ?? 10) * power
   return type === 'integer' ? Math.max(1, Math.ceil(step)) : step

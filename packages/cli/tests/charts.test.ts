@@ -117,6 +117,13 @@ describe('a chart', () => {
     ],
     ['a mistake', ['--of', 'takes', '--x', 'day', '--line', 'kgs'], 1, /error unknown-name: .*kgs/],
     ['no --of', ['--line', 'kg'], 2, /--of says what c is drawn from/],
+    ['a title without --of', ['--title', 'Other'], 2, /--of says what c is drawn from/],
+    [
+      'a width that is none, to be kept',
+      ['--of', 'takes', '--x', 'day', '--line', 'kg', '--keep', '--width', 'wide'],
+      2,
+      /--width/,
+    ],
     [
       'an ending that is no drawing',
       ['--of', 'takes', '--x', 'day', '--line', 'kg', '-o', 'c.bmp'],
@@ -176,6 +183,11 @@ describe('a calculation', () => {
     [['--chart', 'x: day, line: kg'], /--chart writes a drawing: name the file with -o/],
     [['--to', 'svg', '-o', 'a.svg'], /say what is drawn with --chart/],
     [['--chart', 'kg', '-o', 'a.svg'], /expected parts like/],
+    [
+      ['--chart', 'x: day, line: kg', '--limit', '2', '-o', 'a.svg'],
+      /--columns, --order and --limit are of rows that are written/,
+    ],
+    [['--chart', 'x: day, line: kg', '--order', 'kg', '-o', 'a.svg'], /--columns, --order and --limit/],
   ])('%s is refused', async (args, message) => {
     const refused = await run('calc', 'takes.csv', ...args)
     expect(refused.code).not.toBe(0)

@@ -209,6 +209,21 @@ describe('groups', () => {
     expect(book.chart({ report: 'days', series: [{ formula: 'kg', kind: 'line' }] }).leftOut.others).toBe(1)
   })
 
+  test('are drawn alone and with those around them, whatever else the report shows', () => {
+    const book = harvests()
+    const columns = [{ name: 'row', formula: 'plan' }]
+    book.apply({ op: 'set-report', name: 'rows', report: { ...BY_FLOW, columns, flat: true } })
+    const chart = (more: Partial<ChartDefinition>): unknown =>
+      book.chart({ report: 'rows', series: [{ formula: 'kg', kind: 'bar' }], ...more }).x.categories
+    expect(chart({})).toEqual(['lime · A', 'clover · A', 'clover · B', 'heather · B'])
+    expect(chart({ level: 'flow', total: true, order: { by: 'x', descending: true } })).toEqual([
+      'heather',
+      'clover',
+      'lime',
+      'whole',
+    ])
+  })
+
   test('take their parameters when they are drawn', () => {
     const book = harvests()
     const parameters: GroupedView['parameters'] = [{ name: 'least', type: 'number' }]

@@ -51,6 +51,12 @@ describe('totals of one formula', () => {
     expect(told(tally(mended))).toEqual([])
   })
 
+  test('of formulas are mended with those in parentheses', () => {
+    const [found] = findings(tally('sum(actual) - sum(plan * 2)'))
+    expect(found?.fixes[0]?.title).toBe('Write sum(actual where (plan * 2) is not blank)')
+    expect(told(tally('sum(actual where (plan * 2) is not blank) - sum(plan * 2 where actual is not blank)'))).toEqual([])
+  })
+
   test('are told for the rows that the condition keeps', () => {
     expect(told({ ...tally('mean(actual) per mean(plan)'), where: 'plan > 0' })).toEqual([
       'unequal-rows x: mean(plan) has 1 row that mean(actual) has not.',

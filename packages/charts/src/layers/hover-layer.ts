@@ -13,7 +13,7 @@ export function hoverLayer({ series, ids, x }: Encoded, xEncoding: Json): Json {
   const values = series.map((one, at) => ({
     field: ids[at],
     type: 'quantitative',
-    title: `${legendLabel(one, series)}`,
+    title: legendLabel(one, series),
     format: numberFormat(one.column),
   }))
   const along = {

@@ -1,4 +1,13 @@
-import { type ChartData, type ChartSeriesData, counted, displayNumber, equationOf, isSameName, viewHead } from 'mellow-abacus'
+import {
+  type ChartData,
+  type ChartSeriesData,
+  counted,
+  displayNumber,
+  equationOf,
+  isSameName,
+  seriesName,
+  viewHead,
+} from 'mellow-abacus'
 import { quantityTitle } from './quantity-words.js'
 
 /** What stands above and below a chart. */
@@ -12,9 +21,6 @@ export interface ChartWords {
   /** What is not to be seen: gaps, points left out, points that could not be told apart. */
   readonly notes: readonly string[]
 }
-
-/** A formula that is a name, without its quotes. */
-const plain = (formula: string): string => formula.trim().replace(/^`([^`]*)`$/, '$1')
 
 /** What is known of points that are not all to be seen. */
 interface HiddenPoints {
@@ -53,12 +59,12 @@ export function legendLabel({ name, axis, column }: ChartSeriesData, all: readon
 
 /** The names of what was asked for on one side. */
 function namesOn({ series }: ChartData['definition'], side: 'left' | 'right'): string[] {
-  return series.filter(({ axis = 'left' }) => axis === side).map(({ name, formula }) => name ?? plain(formula))
+  return series.filter(({ axis = 'left' }) => axis === side).map(seriesName)
 }
 
 function namesOf({ definition, series }: ChartData): string {
   const names = definition.series.map((one) => {
-    const name = one.name ?? plain(one.formula)
+    const name = seriesName(one)
     return series.find((drawn) => isSameName(drawn.name, name))?.column.properties.heading ?? name
   })
   return names.length > MOST_NAMED ? `${names.slice(0, MOST_NAMED).join(', ')} and others` : names.join(', ')

@@ -1,7 +1,10 @@
 import type { QueryColumn } from 'mellow-abacus'
 
+/** A column as far as its title goes. */
+type Quantity = Pick<QueryColumn, 'unit' | 'properties'>
+
 /** What stands at an axis of one quantity: `height h (m)`, from its heading or name, its symbol and its unit. */
-export function quantityTitle(name: string, { unit, properties: { symbol, heading } }: QueryColumn): string {
+export function quantityTitle(name: string, { unit, properties: { symbol, heading } }: Quantity): string {
   const called = heading ?? name
   const sign = symbol === undefined || symbol === called ? '' : ` ${symbol}`
   return `${called}${sign}${unit === null ? '' : ` (${unit})`}`

@@ -77,13 +77,13 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
   const io = args.findings === 'json' ? { ...terminal, showsProgress: false } : terminal
   const around = surroundings(args)
   const limit = args.limit === undefined ? undefined : wholeNumber('--limit', args.limit, 0)
-  const drawn = drawingArguments(args)
   const { to, ...asRows } = args
   const out = { ...asRows, ...(to !== undefined && { to: to as WritableFormat | 'table' }) }
   if (args.output !== undefined) refuseBadPath(args.output)
   const { definitions, faults } = givenDefinitions(args.formulas, texts)
   const values = optionDefinitions('--value', args.value)
   const grouped = givenView(args)
+  const drawn = drawingArguments(args, grouped !== null)
   const { links, faults: linkFaults } = givenLinks(args.link)
   const allFaults = [...faults, ...values.faults, ...(grouped?.faults ?? []), ...linkFaults]
   if (allFaults.length > 0) return report(allFaults.map(remarkOfFault), args, io)
@@ -129,12 +129,12 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
     const isTable = drawn === null && outputFormat(out, io) === 'table'
     const asked = limit === undefined ? {} : { limit }
     const most = isTable ? { limit: SHOWN_ROWS } : {}
+    const groups = grouped === null ? null : askQuery(() => book.group({ table, ...grouped.view, ...asked }), args)
+    // Tallies are defined in the table too, so some of it has been said.
+    const said = new Set(remarks.map(({ finding }) => sayingOf(finding)))
+    remarks.push(...remarksOf((groups?.findings() ?? []).filter((one) => !said.has(sayingOf(one)))))
     const askRows = (): QueryResult | GroupedResult => {
-      if (grouped === null) return book.query({ table, ...queryOf(args), ...most, ...asked })
-      const groups = book.group({ table, ...grouped.view, ...asked })
-      // Tallies are defined in the table too, so some of it has been said.
-      const said = new Set(remarks.map(({ finding }) => sayingOf(finding)))
-      remarks.push(...remarksOf(groups.findings().filter((one) => !said.has(sayingOf(one)))))
+      if (groups === null) return book.query({ table, ...queryOf(args), ...most, ...asked })
       const lines = shownLines(groups, outputFormat(out, io), {
         ...(args.fold !== undefined && { fold: args.fold }),
         ...asked,
@@ -204,7 +204,7 @@ function formulaOf(finding: Finding, definitions: readonly GivenDefinition[], ar
 }
 
 /** Runs the query; what is wrong with the condition is told of `--where`. */
-function askQuery(ask: () => QueryResult, args: CalcArguments): QueryResult {
+function askQuery<Result>(ask: () => Result, args: CalcArguments): Result {
   try {
     return ask()
   } catch (error) {

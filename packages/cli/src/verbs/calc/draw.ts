@@ -8,19 +8,33 @@ import { UsageFault } from '../../shell/index.js'
 interface GivenDrawing extends Omit<DrawingArguments, 'to'> {
   readonly chart?: string
   readonly to?: string
+  readonly columns?: string
+  readonly limit?: string
+  readonly order: readonly string[]
 }
 
 /** Name of the report that groups are drawn by; the workbook of a calculation is gone after it. */
 const GROUPS = 'groups'
 
-/** Where a drawing goes and as what; null where rows are written. */
-export function drawingArguments({ chart, to, ...others }: GivenDrawing): DrawingArguments | null {
+/**
+ * Where a drawing goes and as what; null where rows are written.
+ *
+ * @param isGrouped - whether groups are drawn, which have an order of their own
+ */
+export function drawingArguments(
+  { chart, to, columns, limit, order, ...others }: GivenDrawing,
+  isGrouped: boolean,
+): DrawingArguments | null {
   if (chart === undefined) {
     if (to === 'svg' || to === 'png') throw new UsageFault(`--to ${to} is a drawing: say what is drawn with --chart.`)
     return null
   }
   const args = { ...others, ...(to !== undefined && { to: to as ChartFormat }) }
   if (others.output === undefined) throw new UsageFault('--chart writes a drawing: name the file with -o, such as -o chart.svg.')
+  if (columns !== undefined || limit !== undefined || (!isGrouped && order.length > 0))
+    throw new UsageFault(
+      '--columns, --order and --limit are of rows that are written; --chart says itself what is drawn and in which order, --where which rows.',
+    )
   chartFormatOf(args)
   return args
 }

@@ -56,11 +56,11 @@ export async function runChart(book: string, name: string | undefined, args: Cha
   chartFormatOf(args)
   if (args.output !== undefined) refuseBadPath(args.output)
   if (args.of === undefined) refuseStray(name, args)
+  const size = { ...sizeOf('width', args.width), ...sizeOf('height', args.height) }
   if (args.of !== undefined && args.keep === true) {
     const kept = await keepChart(book, name, args, io)
     if (kept !== ExitCode.done || args.preview === true || (args.output === undefined && io.isTerminal)) return kept
   }
-  const size = { ...sizeOf('width', args.width), ...sizeOf('height', args.height) }
   return lookAt(book, args, io, async ({ book: workbook }) => {
     const definition = args.of === undefined ? workbook.chartDefinition(name) : givenChart(workbook, args.of, args)
     const { report } = definition
@@ -88,9 +88,11 @@ function sizeOf(name: 'width' | 'height', text: string | undefined): { readonly 
 
 /** A kept chart is drawn as it was kept: what says what is drawn goes with --of. */
 function refuseStray(name: string, args: ChartArguments): void {
-  const { where, level, x, line, point, bar, area, right, fit, order, keep } = args
-  const isSaid = [where, level, x, fit, order, keep].some((one) => one !== undefined)
-  if (isSaid || [line, point, bar, area, right].some((list) => list.length > 0))
+  const { where, level, x, line, point, bar, area, right, seriesColor, fit, residuals, order, keep, withTotal } = args
+  const { title, xTitle, leftTitle, rightTitle, legend } = args
+  const one = [where, level, x, fit, residuals, order, keep, withTotal, title, xTitle, leftTitle, rightTitle]
+  const isSaid = one.some((option) => option !== undefined) || !legend
+  if (isSaid || [line, point, bar, area, right, seriesColor].some((list) => list.length > 0))
     throw new UsageFault(
       `--of says what ${printName(name)} is drawn from: --of <table>, or --of <report>. Without it a kept chart is drawn as it was kept.`,
     )

@@ -2,6 +2,7 @@ import { type Refusal, refusal } from '../../findings/index.js'
 import { tokenize } from '../../formula/index.js'
 import { foldName } from '../../values/index.js'
 import { plainName, seriesName } from '../model/index.js'
+import { splitAtCommas } from '../reports/index.js'
 import type { ChartDefinition, ChartFit, ChartOrder, ChartSeries, SeriesKind } from '../schemas/index.js'
 
 /** What a chart is made of, as people type it. */
@@ -124,21 +125,4 @@ function colorIn(text: string): [string, string] {
   const [, name = '', color = ''] = /^(.*):\s*(#[0-9a-f]{6})\s*$/is.exec(text) ?? []
   if (color === '') throw unread(`expected a colour like "honey_kg: #0a6470", found ${JSON.stringify(text)}.`)
   return [foldName(plainName(name)), color]
-}
-
-/** A text split at commas that stand in no parentheses and in no quotes. */
-function splitAtCommas(text: string): string[] {
-  const { tokens } = tokenize(text)
-  const parts: string[] = []
-  let [depth, from] = [0, 0]
-  for (const token of tokens) {
-    if (token.kind !== 'sign') continue
-    if (token.sign === '(' || token.sign === '[') depth++
-    else if (token.sign === ')' || token.sign === ']') depth--
-    else if (token.sign === ',' && depth === 0) {
-      parts.push(text.slice(from, token.from))
-      from = token.to
-    }
-  }
-  return [...parts, text.slice(from)]
 }

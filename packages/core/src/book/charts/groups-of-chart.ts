@@ -72,7 +72,8 @@ export function knownGroups(
 
 function viewOf(model: Model, engine: Engine, report: ReportModel, parameters: ParameterValues, isAsked: boolean): KnownView {
   try {
-    return knownView(model, engine, withParameters(report, parameters), isAsked)
+    // Groups alone are drawn, each with those around it, whatever else the report shows.
+    return knownView(model, engine, { ...withParameters(report, parameters), details: 'none', flat: false }, isAsked)
   } catch (error) {
     if (!(error instanceof Refusal)) throw error
     const [first, ...others] = error.findings.map((one) => ({ ...one, report: report.name }))
@@ -230,15 +231,16 @@ function linesOfLevel(result: GroupedResult, { level, definition, locale }: Aske
 function byOrder(lines: readonly DrawnLine[], { definition, drawn }: Asked): readonly DrawnLine[] {
   const { order } = definition
   const by = drawn.find(({ series }) => order !== undefined && foldName(seriesName(series)) === foldName(order.by))
-  if (by === undefined) return order?.descending === true ? lines.toReversed() : lines
-  const bySlot = new Map(lines.map((one) => [one.slot, one]))
   const groups = lines.filter(({ line }) => line.kind !== 'whole')
+  const whole = lines.filter(({ line }) => line.kind === 'whole')
+  if (by === undefined) return order?.descending === true ? [...groups.toReversed(), ...whole] : lines
+  const bySlot = new Map(lines.map((one) => [one.slot, one]))
   const sorted = inOrder(
     Int32Array.from(groups, ({ slot }) => slot),
     by.column.storage,
     order?.descending === true,
   )
-  return [...Array.from(sorted, (slot) => bySlot.get(slot) as DrawnLine), ...lines.filter(({ line }) => line.kind === 'whole')]
+  return [...Array.from(sorted, (slot) => bySlot.get(slot) as DrawnLine), ...whole]
 }
 
 function textsOf(column: QueryColumn, slots: Int32Array, locale: string): string[] {

@@ -4,7 +4,7 @@ import { refuseErrors } from '../../findings/index.js'
 import { type Checked, type CheckedFormula, checkFormula, parseFormula } from '../../formula/index.js'
 import { foldName, type ValueType } from '../../values/index.js'
 import { type Fit, fitRows } from '../fits/index.js'
-import { type ColumnModel, type Model, type RowsTable, scopeOf, seriesName, shownLike } from '../model/index.js'
+import { type ColumnModel, type Model, plainName, type RowsTable, scopeOf, seriesName, shownLike } from '../model/index.js'
 import { cellsOfPlan, columnGiven, conditionOf, inPlaces, placesOf, type QueryColumn, stateOf } from '../queries/index.js'
 import type { ChartDefinition } from '../schemas/index.js'
 import { badChart, refuseNames, refuseTotal, refuseType } from './chart-refusals.js'
@@ -64,7 +64,7 @@ export function pointsOfRows(model: Model, engine: Engine, table: RowsTable, def
   const { rows } = table.store
   const slots = known.where === null ? rows.inOrder() : engine.select(table.store, engine.compile(known.where))
   const column = (formula: CheckedFormula, name: string): QueryColumn => columnOf(model, engine, table, formula, name, slots)
-  const x = column(known.x, definition.x?.trim() ?? 'x')
+  const x = column(known.x, plainName(definition.x ?? 'x'))
   const names = definition.series.map(seriesName)
   const given = columnGiven(model, known.x.expression)
   const points = arrangedPoints({

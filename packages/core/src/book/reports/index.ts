@@ -14,5 +14,5 @@ export { type ChangedGroup, openReport, type ReportChange, type ReportView } fro
 export { laidOut, makeView, resultOf, rowsOf } from './make-view.js'
 export { type ParameterValues, withParameters } from './report-parameters.js'
 export { columnNamed, type ViewColumn } from './view-columns.js'
-export { parseLevels, parseViewOrder, parseViewParameter, parseViewTop } from './view-texts.js'
+export { parseLevels, parseViewOrder, parseViewParameter, parseViewTop, splitAtCommas } from './view-texts.js'
 export { firstLines, foldedAt, isOfOutline, lineLabels, outlineHeading, viewHead } from './view-words.js'

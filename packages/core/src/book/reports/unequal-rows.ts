@@ -40,7 +40,8 @@ export function unequalRows(parts: ViewParts, { text, kind, checked }: PlacedFor
         else both++
       }
       if (alone === 0 || both === 0) continue
-      const where = ` where ${text.slice(other.of.from, other.of.to)} is not blank`
+      const value = text.slice(other.of.from, other.of.to)
+      const where = ` where ${other.of.kind === 'column' || other.of.kind === 'follow' ? value : `(${value})`} is not blank`
       const edits = [{ from: one.to - 1, to: one.to - 1, insert: where }]
       const fixes = [{ title: `Write ${one.text.slice(0, -1)}${where})`, edits }]
       const parameters = { one: one.text, other: other.text, count: counted(alone, 'row') }

@@ -84,7 +84,7 @@ function withoutLevel(tokens: Tokens): { readonly tokens: Tokens; readonly level
 }
 
 /** The parts of a text between the commas that stand in no parentheses. */
-function splitAtCommas(text: string): string[] {
+export function splitAtCommas(text: string): string[] {
   const parts: string[] = []
   let [depth, from] = [0, 0]
   for (const token of tokenize(text).tokens) {
