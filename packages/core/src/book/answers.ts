@@ -2,9 +2,10 @@ import { refusal } from '../findings/index.js'
 import type { Explanation } from '../formula/index.js'
 import { type ChartData, chartData } from './charts/index.js'
 import { type Fit, type FitRequest, fitRows } from './fits/index.js'
-import { findColumn, formulaOf, keptView } from './model/index.js'
+import { columnsRead, findColumn, formulaOf, keptView, scopeOf } from './model/index.js'
 import { type ColumnPreview, previewColumn } from './preview/index.js'
-import { type MemoryReport, memoryReport } from './queries/index.js'
+import { conditionOf, type MemoryReport, memoryReport, parseOrder, type Query } from './queries/index.js'
+import { groupsOfModel } from './readers/index.js'
 import { type GroupedResult, makeView, openReport, type ParameterValues, type ReportView } from './reports/index.js'
 import type { ChartDefinition, GroupedView } from './schemas/index.js'
 import { type SlimView, stateOf } from './slim-view.js'
@@ -23,6 +24,8 @@ export interface Answers {
   readonly reports: readonly string[]
   /** Names of the charts, in order. */
   readonly charts: readonly string[]
+  /** The groups of readers that columns are hidden from, in the order of the columns. */
+  readonly readerGroups: readonly string[]
   /** What a report is made from; refused when there is none of this name. */
   reportDefinition(name: string): GroupedView
   /** What a chart is made from; refused when there is none of this name. */
@@ -96,8 +99,8 @@ export function groupsOf(book: SlimView, view: GroupedView): GroupedResult {
 
 /** A report of a workbook; see `Workbook.report`. */
 export function reportOf(book: SlimView, name: string, { parameters = {} }: ReportGiven = {}): ReportView {
-  const { model, engine, feed } = stateOf(book)
-  return openReport({ model, engine, feed }, name, parameters)
+  // The state itself: what is seen of it may become another model.
+  return openReport(stateOf(book), name, parameters)
 }
 
 /** Names of the reports of a workbook. */
@@ -108,6 +111,11 @@ export function reportsOf(book: SlimView): string[] {
 /** Names of the charts of a workbook. */
 export function chartsOf(book: SlimView): string[] {
   return Array.from(stateOf(book).model.charts.values(), ({ name }) => name)
+}
+
+/** The groups of readers of a workbook. */
+export function readerGroupsOf(book: SlimView): string[] {
+  return groupsOfModel(stateOf(book).model)
 }
 
 /** What a report of a workbook is made from. */
@@ -130,6 +138,25 @@ export function chartOf(book: SlimView, definition: ChartDefinition, { parameter
 export function fitOf(book: SlimView, request: FitRequest): Fit {
   const { model, engine } = stateOf(book)
   return fitRows(model, engine, request)
+}
+
+/**
+ * The columns that decide which rows a query finds, and in what order: those its condition reads, by any way, and its keys.
+ *
+ * @throws Refusal as the query would
+ */
+export function decidingColumns(
+  book: SlimView,
+  { table: name, where, order }: Pick<Query, 'table' | 'where' | 'order'>,
+): { readonly table: string; readonly column: string }[] {
+  const { model } = stateOf(book)
+  const table = model.table(name)
+  const ids = new Set(where === undefined ? [] : columnsRead(conditionOf(table, where, scopeOf(model, table)), model))
+  for (const { column } of typeof order === 'string' ? parseOrder(order) : (order ?? [])) {
+    const key = table.column(column)
+    for (const id of [key.id, key.properties.orderKey]) if (id !== undefined) ids.add(id)
+  }
+  return [...ids].map((id) => model.columnOf(id)).map((owned) => ({ table: owned.table.name, column: owned.column.name }))
 }
 
 /** What columns and indexes of a workbook take in memory. */

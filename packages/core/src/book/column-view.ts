@@ -79,6 +79,16 @@ export class ColumnView {
     return formulaOf(this.#column)?.text ?? null
   }
 
+  /** True where a formula calculates it now; the formula of a column that is withheld is null all the same. */
+  get isCalculated(): boolean {
+    return this.#column.isCalculated
+  }
+
+  /** True for a reader who is not shown its formula, since that names what is hidden from them. */
+  get isWithheld(): boolean {
+    return this.#column.isWithheld
+  }
+
   /** How many rows of a score have all of its parts; null for a column that takes no several columns together. */
   completeness(): Completeness | null {
     return completenessOf(this.#engine, this.#table, this.#column)
@@ -210,7 +220,7 @@ export class ColumnView {
 
   /** What there is to say about it now. */
   findings(): Finding[] {
-    return findingsOfColumn(this.#engine, this.#table, this.#column).map((one) => withCause(this.#model, this.#engine, one))
+    return findingsOfColumn(this.#model, this.#engine, this.#owned).map((one) => withCause(this.#model, this.#engine, one))
   }
 
   /** Bytes of its storage. */

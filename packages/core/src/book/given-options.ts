@@ -17,7 +17,7 @@ const work = {
   keep: v.optional(v.custom<NonNullable<WorkbookOptions['keep']>>(isFunction, 'expected a function')),
   onListenerError: v.optional(v.custom<(error: unknown) => void>(isFunction, 'expected a function')),
 }
-const steps = v.optional(v.array(v.custom<Step>((step) => typeof step === 'function' || Array.isArray(step))), [])
+const steps = v.optional(v.array(v.custom<Step>((step) => typeof (step as Step | null)?.operations === 'function')), [])
 const workbookOptions = v.strictObject({
   now: v.optional(
     v.union([Text, Moment], 'expected ISO 8601 text, or milliseconds since 1970-01-01 of a time in the years 1 to 9999'),

@@ -5,8 +5,9 @@
  */
 
 export type { CellValue } from '../columns/index.js'
-export { type Answers, explanationOf, fitOf, groupsOf, languageOf, traceOf, whyOf } from './answers.js'
-export type { ApplyAsyncOptions, ApplyOptions, EndSignal, KeptRevision, Step, Subscription } from './calls/index.js'
+export { type Answers, decidingColumns, explanationOf, fitOf, groupsOf, languageOf, traceOf, whyOf } from './answers.js'
+export { BookReader, type ReaderCallOptions, type ReaderOptions, type ToldStep } from './book-reader.js'
+export type { ApplyAsyncOptions, ApplyOptions, EndSignal, KeptRevision, Step, StepReader, Subscription } from './calls/index.js'
 export {
   type ChartAxis,
   type ChartData,
@@ -52,6 +53,7 @@ export type {
   QueryResult,
 } from './queries/index.js'
 export { parseOrder } from './queries/index.js'
+export { hasRole, LEAST_ROLES, leastRoleOf, ROLES, type Role } from './readers/index.js'
 export type { ChangedGroup, GroupedResult, ReportChange, ReportView, ViewLine } from './reports/index.js'
 export {
   firstLines,

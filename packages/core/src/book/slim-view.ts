@@ -2,7 +2,7 @@ import type { CalculationMode } from '../engine/index.js'
 import type { Finding } from '../findings/index.js'
 import { refusal } from '../findings/index.js'
 import type { Surroundings, ValueType } from '../values/index.js'
-import type { ApplyOptions, Subscription, WorkbookState } from './calls/index.js'
+import type { ApplyOptions, Subscription, ViewedState } from './calls/index.js'
 import { tryOperations } from './calls/index.js'
 import { type AcceptedFinding, acceptingOperation, findingsOfBook } from './diagnostics/index.js'
 import { readApplyOptions } from './given-options.js'
@@ -25,14 +25,14 @@ export interface WorkbookEvents {
 }
 
 /** What a view shows is kept in; for what answers questions about it in this room. */
-export let stateOf: (view: SlimView) => WorkbookState
+export let stateOf: (view: SlimView) => ViewedState
 
 /**
  * A workbook to look at and to listen to: everything it shows, and nothing that changes it. What is asked of it is always of
  * now. It calculates and checks; what explains formulas and cells to people is `WorkbookView`.
  */
 export class SlimView {
-  readonly #state: WorkbookState
+  readonly #state: ViewedState
 
   static {
     stateOf = (view) => view.#state
@@ -42,7 +42,7 @@ export class SlimView {
    * @param state - what the workbook is made of; only a workbook has one to give
    * @internal
    */
-  constructor(state: WorkbookState) {
+  constructor(state: ViewedState) {
     this.#state = state
   }
 
@@ -189,7 +189,7 @@ export class SlimView {
   previewJson(json: unknown, options: Pick<ApplyOptions, 'strict'> = {}): OperationsPreview {
     const given = readApplyOptions(options)
     return previewOperations(this.#state.model, this.#state.engine, (look) =>
-      tryOperations(this.#state, operationsOfCall(json), given, look),
+      tryOperations(this.#state.whole, operationsOfCall(json), given, look),
     )
   }
 

@@ -7,10 +7,11 @@ import type { ApplyAsyncOptions } from './calls/index.js'
 import {
   type ApplyOptions,
   type KeptRevision,
-  operationsOf,
+  type RunOptions,
   runOperations,
   runOperationsAsync,
   type Step,
+  type StepReader,
   UndoSteps,
   WorkbookState,
 } from './calls/index.js'
@@ -30,6 +31,18 @@ import {
 import type { ChangeSet } from './transaction/index.js'
 import type { OpenOptions, WorkbookOptions } from './workbook-options.js'
 
+/** What runs the calls of a workbook; for those who call on behalf of someone, in this room. */
+export interface BookCalls {
+  readonly steps: UndoSteps
+  /** Applies operations that were read as a list. */
+  apply(operations: readonly OperationJson[], options: RunOptions & Pick<ApplyOptions, 'expects'>): ChangeSet
+  /** Takes a step back, or does it again. */
+  turn(kind: 'undo' | 'redo', step: Step, options: RunOptions): ChangeSet
+}
+
+/** The calls of a workbook. */
+export let callsOf: (book: SlimWorkbook) => BookCalls
+
 /**
  * A workbook that calculates, checks and previews, and leaves explaining to `Workbook`, which is the same with more answers: a
  * page that only shows what is calculated loads a sixth less.
@@ -38,6 +51,14 @@ export class SlimWorkbook extends SlimView {
   readonly #state: WorkbookState
   readonly #steps: UndoSteps
   readonly #keep: WorkbookOptions['keep']
+
+  static {
+    callsOf = (book) => ({
+      steps: book.#steps,
+      apply: (operations, options) => book.#apply(operations, options),
+      turn: (kind, step, options) => book.#turn(kind, step, options),
+    })
+  }
 
   /**
    * @param options - clock, seed, locale and zone (the clock of the machine, 1, `en` and UTC when left out), and how the
@@ -113,8 +134,11 @@ export class SlimWorkbook extends SlimView {
    * @throws Refusal naming the field that is not as it should be, and for all that `apply` refuses
    */
   applyJson(json: unknown, options: ApplyOptions = {}): ChangeSet {
-    const { expects, ...given } = readApplyOptions(options)
-    const list = operationsOfCall(json)
+    const given = readApplyOptions(options)
+    return this.#apply(operationsOfCall(json), given)
+  }
+
+  #apply(list: readonly OperationJson[], { expects, ...given }: RunOptions & Pick<ApplyOptions, 'expects'>): ChangeSet {
     this.#refuseOther(expects)
     return this.#run('apply', list, given, (step) => this.#steps.add(step))
   }
@@ -135,7 +159,7 @@ export class SlimWorkbook extends SlimView {
     this.#state.tellFlushed()
     const kept = this.#keeping('apply')
     const change = await runOperationsAsync(this.#state, list, { ...given, keep: kept.keep }, sliceMs)
-    this.#steps.add(kept.step() ?? change.inverse)
+    this.#steps.add(kept.step(change))
     this.#state.feed.tell(change)
     return change
   }
@@ -146,41 +170,65 @@ export class SlimWorkbook extends SlimView {
   }
 
   /** Keeps the change set of a call before it counts, and remembers what reads its inverse again. */
-  #keeping(kind: KeptRevision['kind']): { readonly keep: (made: ChangeSet) => void; readonly step: () => Step | undefined } {
-    let step: Step | undefined
+  #keeping(
+    kind: KeptRevision['kind'],
+    of?: number,
+  ): { readonly keep: (made: ChangeSet) => void; readonly step: (made: ChangeSet) => Step } {
+    let read: StepReader | undefined
     return {
       keep: (change) => {
-        step = this.#keep?.({ kind, change })
+        read = this.#keep?.({ kind, change, ...(of !== undefined && { of }) })
       },
-      step: () => step,
+      step: ({ revision, author, inverse }) => ({ revision, author, operations: read ?? (() => inverse) }),
     }
   }
 
   /** Takes the last step back; null when none is left. Its change set is a revision of its own. */
   undo(options: Omit<ApplyOptions, 'expects' | 'strict'> = {}): ChangeSet | null {
-    const step = this.#steps.all.undo.at(-1)
-    if (step === undefined) return null
-    return this.#run('undo', operationsOf(step), readApplyOptions(options), (back) => this.#steps.turn('undo', back))
+    return this.turnStep('undo', null, options)
   }
 
   /** Does the last undone step again; null when none is left. */
   redo(options: Omit<ApplyOptions, 'expects' | 'strict'> = {}): ChangeSet | null {
-    const step = this.#steps.all.redo.at(-1)
-    if (step === undefined) return null
-    return this.#run('redo', operationsOf(step), readApplyOptions(options), (back) => this.#steps.turn('redo', back))
+    return this.turnStep('redo', null, options)
+  }
+
+  /**
+   * Takes back, or does again, a step that need not be the last one, as a journal that is repeated says.
+   *
+   * @param revision - that the step takes back; null for the last one
+   * @returns null when there is no such step
+   */
+  turnStep(
+    kind: 'undo' | 'redo',
+    revision: number | null,
+    options: Omit<ApplyOptions, 'expects' | 'strict'> = {},
+  ): ChangeSet | null {
+    const given = readApplyOptions(options)
+    const steps = this.#steps.all[kind]
+    const step = revision === null ? steps.at(-1) : steps.findLast((one) => one.revision === revision)
+    return step === undefined || (revision === null && step.isOvertaken === true) ? null : this.#turn(kind, step, given)
+  }
+
+  #turn(kind: 'undo' | 'redo', step: Step, options: RunOptions): ChangeSet {
+    const isLast = step === this.#steps.all[kind].at(-1)
+    // Done again, or taken back, it is still the step of the one who made it.
+    const remember = (back: Step): void => this.#steps.turn(kind, step, { ...back, author: step.author })
+    return this.#run(kind, step.operations(), options, remember, isLast ? undefined : step.revision)
   }
 
   /** Runs one call: the change set is kept before anybody is told. */
   #run(
     kind: KeptRevision['kind'],
     operations: readonly OperationJson[],
-    options: ApplyOptions,
+    options: RunOptions,
     remember: (step: Step) => void,
+    of?: number,
   ): ChangeSet {
     this.#state.tellFlushed()
-    const kept = this.#keeping(kind)
+    const kept = this.#keeping(kind, of)
     const change = runOperations(this.#state, operations, { ...options, isUndoRedo: kind !== 'apply', keep: kept.keep })
-    remember(kept.step() ?? change.inverse)
+    remember(kept.step(change))
     this.#state.feed.tell(change)
     return change
   }

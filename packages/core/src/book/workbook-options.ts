@@ -1,5 +1,5 @@
 import type { Surroundings } from '../values/index.js'
-import type { KeptRevision, Step } from './calls/index.js'
+import type { KeptRevision, Step, StepReader } from './calls/index.js'
 import type { ChangeSet } from './transaction/index.js'
 
 /** What formulas of a workbook go by besides its cells, as callers give it; the machine's time and the usual where left out. */
@@ -22,7 +22,7 @@ export interface WorkbookOptions extends GivenSurroundings {
    * is taken back and throws the same. What it returns, if anything, reads the inverse again when it is needed, so that it is
    * not kept in memory.
    */
-  readonly keep?: (revision: KeptRevision) => Step | undefined
+  readonly keep?: (revision: KeptRevision) => StepReader | undefined
   /** Gets what listeners throw; unless given, it is thrown anew after the call, where the platform reports it. */
   readonly onListenerError?: (error: unknown) => void
 }

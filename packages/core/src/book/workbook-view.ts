@@ -11,6 +11,7 @@ import {
   languageOf,
   memoryOf,
   type ReportGiven,
+  readerGroupsOf,
   reportDefinitionOf,
   reportOf,
   reportsOf,
@@ -29,6 +30,10 @@ import type { Derivation, Trace } from './tracing/index.js'
 
 /** A workbook to look at, to listen to and to ask: nothing that changes it, and answers for people besides what it shows. */
 export class WorkbookView extends SlimView implements Answers {
+  get readerGroups(): readonly string[] {
+    return readerGroupsOf(this)
+  }
+
   group(view: GroupedView): GroupedResult {
     return groupsOf(this, view)
   }

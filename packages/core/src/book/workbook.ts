@@ -11,17 +11,20 @@ import {
   languageOf,
   memoryOf,
   type ReportGiven,
+  readerGroupsOf,
   reportDefinitionOf,
   reportOf,
   reportsOf,
   traceOf,
   whyOf,
 } from './answers.js'
+import { BookReader, type ReaderOptions } from './book-reader.js'
 import { type ChartData, checkCharts } from './charts/index.js'
 import type { Fit, FitRequest } from './fits/index.js'
 import { ALL_OPERATIONS } from './operations/index.js'
 import type { ColumnPreview } from './preview/index.js'
 import type { MemoryReport } from './queries/index.js'
+import { checkHiding, revealingFindings } from './readers/index.js'
 import { checkReports, type GroupedResult, type ReportView } from './reports/index.js'
 import type { ChartDefinition, GroupedView } from './schemas/index.js'
 import { stateOf } from './slim-view.js'
@@ -39,12 +42,27 @@ export class Workbook extends SlimWorkbook implements Answers {
   /** @param options - as of `SlimWorkbook` */
   constructor(options: WorkbookOptions = {}) {
     super(options)
-    const state = stateOf(this)
+    const state = stateOf(this).whole
     state.operations = ALL_OPERATIONS
-    state.model.checkViews = (call) => {
+    state.model.checkFurther = (call) => {
       checkReports(state.model, call)
       checkCharts(state.model, call)
+      checkHiding(state.model, call)
     }
+    state.model.furtherFindings = (engine, owned, isThorough) => revealingFindings(state.model, engine, owned, isThorough)
+  }
+
+  /**
+   * The workbook as one reader has it: what they see and what they may do. What is made for others is made of it.
+   *
+   * @throws Refusal for a role that there is not
+   */
+  reader(options: ReaderOptions = {}): BookReader {
+    return new BookReader(this, options)
+  }
+
+  get readerGroups(): readonly string[] {
+    return readerGroupsOf(this)
   }
 
   override get view(): WorkbookView {

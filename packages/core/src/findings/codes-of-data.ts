@@ -9,6 +9,11 @@ export const CODES_OF_DATA = {
    */
   'compared-with-blank': warning('Comparing with blank gives blank on every row, so no row is kept; ask "is blank".'),
   /**
+   * A column is hidden from some readers, and they see what is calculated from it: whoever sees this result knows the hidden
+   * value too. Hide the result from the same groups, or give less away: a total over more rows, a rounded share, a class.
+   */
+  'reveals-hidden': warning('{name} gives {of} away to {groups}, from whom that is hidden: {how}.'),
+  /**
    * It is made of constants only, so it can be told before there are any rows.
    *
    * @example sqrt(-1)

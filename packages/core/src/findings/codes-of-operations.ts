@@ -22,6 +22,18 @@ export const CODES_OF_OPERATIONS = {
   'unknown-row': error('Table {table} has no row with id {row}.'),
   /** Detach it to type over it; the stamps so far then stay as they are. */
   'stamped-cell': error('{name} is a stamp: it is written by itself when the columns it watches are filled.'),
+  /** Ask someone who may define, or have the column no longer fixed. */
+  'fixed-cell': error('{name} is fixed: its cells are typed over only by those who may define.'),
+  /** A role has all that the ones before it have: read, enter, edit, define, own. */
+  'needs-role': error('{what} takes the role {least}, and yours is {role}.'),
+  /** Rows are told apart, found and linked by it, so that it cannot be missing for some readers. */
+  'hides-key': error('{name} cannot be hidden from readers: it is {use}.'),
+  /** One's own last step is taken back as long as nothing of it was touched since; otherwise it is changed by hand. */
+  'step-overtaken': error(
+    'Step {revision} can be neither taken back nor done again: {who} has changed {what} since, in step {later}.',
+  ),
+  /** Something that the caller does not see stands against it. */
+  'withheld-reason': error('This cannot be done, for a reason that you may not see. Ask an owner of the workbook.'),
   /** Change its sources or its formula, or detach the column, which keeps its values and drops the formula. */
   'calculated-cell': error('{name} is calculated, so a cell of it cannot be typed over. Its formula is: {formula}'),
   /** There are three ways on: hide it, detach the columns that use it (they keep their values), or remove them with it. */

@@ -2,10 +2,12 @@ import { linkSync, lstatSync, renameSync, rmSync } from 'node:fs'
 import type Database from 'libsql'
 import {
   type ApplyOptions,
+  BookReader,
   type ChangeSet,
   type GivenSurroundings,
   type KeptRevision,
   type Operation,
+  type ReaderOptions,
   Workbook,
   type WorkbookView,
 } from 'mellow-abacus'
@@ -52,6 +54,8 @@ export class BookFile {
   readonly #lock: WriterLock | null
   #repeated: number
   #repeatedText: number
+  /** True while calls wait to be committed. */
+  #isStaged = false
 
   private constructor(path: string, opened: OpenedFile, lock: WriterLock | null) {
     this.path = path
@@ -150,16 +154,60 @@ export class BookFile {
     return this.#writing(() => this.#workbook.redo(options))
   }
 
+  /**
+   * The workbook as one reader has it; what they change is in the file for good when their call returns. See `Workbook.reader`.
+   *
+   * @throws Refusal for a role that there is not
+   */
+  reader(options: ReaderOptions = {}): BookReader {
+    return new BookReader(this.#workbook, options, (change) => this.#writing(change))
+  }
+
   /** The workbook as it is, to try things on in memory: nothing of it reaches the file. */
   draft(): Workbook {
     return asking(this.path, () => readBook(this.#opened).workbook)
   }
 
-  #writing<Done>(change: () => Done): Done {
-    if (this.#lock === null) throw new BookFileFault('in-use', `${this.path} was opened to be read.`)
-    const done = change()
+  /**
+   * Lets the calls that follow be in the file for good only when they are committed, all with one wait for the disk. Until then
+   * no one may be told of them: where committing fails, none of them has happened, and the file is to be opened again.
+   */
+  stage(): void {
+    this.#refuseReadOnly()
+    try {
+      this.#opened.database.exec('BEGIN IMMEDIATE')
+    } catch (error) {
+      throw unwritable(this.path, error)
+    }
+    this.#isStaged = true
+  }
+
+  /**
+   * Brings the calls since `stage` into the file for good.
+   *
+   * @throws BookFileFault when the file cannot be written: the workbook is then ahead of it, and to be opened again
+   */
+  commit(): void {
+    this.#isStaged = false
+    const { database } = this.#opened
+    try {
+      database.exec('COMMIT')
+    } catch (error) {
+      if (database.inTransaction) database.exec('ROLLBACK')
+      throw unwritable(this.path, error)
+    }
     this.#saveNowAndThen()
+  }
+
+  #writing<Done>(change: () => Done): Done {
+    this.#refuseReadOnly()
+    const done = change()
+    if (!this.#isStaged) this.#saveNowAndThen()
     return done
+  }
+
+  #refuseReadOnly(): void {
+    if (this.#lock === null) throw new BookFileFault('in-use', `${this.path} was opened to be read.`)
   }
 
   /** Puts a revision into the journal. Where it cannot be written, it is told by throwing, and the workbook takes it back. */
@@ -250,7 +298,7 @@ export class BookFile {
 /** Writes a revision into the journal. */
 function keepRevision(
   { path, database, journal, payloads }: OpenedFile,
-  { kind, change }: KeptRevision,
+  { kind, change, of }: KeptRevision,
 ): { characters: number; isBulk: boolean } {
   const forth = textOfOperations(change.operations)
   const back = textOfOperations(change.inverse)
@@ -258,15 +306,28 @@ function keepRevision(
   const { revision, at, author } = change
   try {
     inTransaction(database, () => {
-      journal.add({ revision, kind, at: at ?? '', author: author ?? '', operations: forth.text, inverse: back.text, summary })
+      journal.add({
+        revision,
+        kind,
+        at: at ?? '',
+        author: author ?? '',
+        operations: forth.text,
+        inverse: back.text,
+        summary,
+        of: of ?? null,
+      })
       payloads.add(revision, 'operations', forth.payloads)
       payloads.add(revision, 'inverse', back.payloads)
     })
   } catch (error) {
-    const reason = (error as Error).message
-    throw new BookFileFault('unwritable', `${path} cannot be written: ${reason}. It is as it was before this step.`, error)
+    throw unwritable(path, error)
   }
   return { characters: forth.text.length, isBulk: forth.payloads.length > 0 }
+}
+
+function unwritable(path: string, error: unknown): BookFileFault {
+  const reason = (error as Error).message
+  return new BookFileFault('unwritable', `${path} cannot be written: ${reason}. It is as it was before this step.`, error)
 }
 
 function existing(path: string): BookFileFault {

@@ -13,6 +13,8 @@ export interface JournalRow {
   readonly operations: string
   readonly inverse: string
   readonly summary: string
+  /** The revision that an undo or redo is about, where that is not the last one. */
+  readonly of: number | null
 }
 
 const TEXTS = ['kind', 'at', 'author', 'operations', 'inverse', 'summary'] as const
@@ -26,23 +28,25 @@ export class JournalRows {
   readonly #kinds: Database.Statement
   readonly #add: Database.Statement | null
 
-  /** @param hasChecksums - whether the file is of a format that has checksums */
-  constructor(database: Database.Database, path: string, hasChecksums: boolean) {
+  /** @param has - what files of this format have: checksums, and undo of steps that are not the last */
+  constructor(database: Database.Database, path: string, has: { readonly checksums: boolean; readonly ofSteps: boolean }) {
     this.#path = path
-    const columns = `revision, ${TEXTS.map((name) => `CAST(${name} AS BLOB) AS ${name}`).join(', ')}, ${hasChecksums ? 'seal AS checksum' : 'NULL AS checksum'}`
+    const of = has.ofSteps ? 'undoes AS of' : 'NULL AS of'
+    const blobs = TEXTS.map((name) => `CAST(${name} AS BLOB) AS ${name}`).join(', ')
+    const columns = `revision, ${blobs}, ${of}, ${has.checksums ? 'seal AS checksum' : 'NULL AS checksum'}`
     this.#since = database.prepare(`SELECT ${columns} FROM journal WHERE revision > ? ORDER BY revision`)
     this.#at = database.prepare(`SELECT ${columns} FROM journal WHERE revision = ?`)
     this.#kinds = database.prepare(
-      'SELECT revision, CAST(kind AS BLOB) AS kind FROM journal WHERE revision <= ? ORDER BY revision',
+      `SELECT revision, CAST(kind AS BLOB) AS kind, CAST(author AS BLOB) AS author, ${of} FROM journal WHERE revision <= ? ORDER BY revision`,
     )
-    this.#add = hasChecksums
-      ? database.prepare(`INSERT INTO journal (revision, ${TEXTS.join(', ')}, seal) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`)
+    this.#add = has.ofSteps
+      ? database.prepare(`INSERT INTO journal (revision, ${TEXTS.join(', ')}, undoes, seal) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`)
       : null
   }
 
   /** Puts a row in. */
   add(row: JournalRow): void {
-    this.#add?.run(row.revision, ...TEXTS.map((name) => row[name]), checksumOfRow(row))
+    this.#add?.run(row.revision, ...TEXTS.map((name) => row[name]), row.of, checksumOfRow(row))
   }
 
   /**
@@ -69,11 +73,17 @@ export class JournalRows {
    *
    * @throws as since, and where one is gone
    */
-  kindsUpTo(revision: number): Pick<JournalRow, 'revision' | 'kind'>[] {
-    const rows = asking(this.#path, () => this.#kinds.all(revision)) as { revision: number; kind: Uint8Array }[]
+  kindsUpTo(revision: number): (Pick<JournalRow, 'revision' | 'kind' | 'of'> & { readonly author: string | null })[] {
+    const rows = asking(this.#path, () => this.#kinds.all(revision)) as {
+      revision: number
+      kind: Uint8Array
+      author: Uint8Array
+      of: number | null
+    }[]
     for (let at = 1; at <= revision; at++) if (rows[at - 1]?.revision !== at) throw this.#damaged(at)
-    return rows.map((row) => {
-      return { revision: row.revision, kind: this.#kindOf(textOfBytes(row.kind, this.#path), row.revision) }
+    return rows.map(({ revision, kind, author, of }) => {
+      const who = textOfBytes(author, this.#path)
+      return { revision, of, author: who === '' ? null : who, kind: this.#kindOf(textOfBytes(kind, this.#path), revision) }
     })
   }
 
@@ -83,7 +93,7 @@ export class JournalRows {
   }
 
   #rowOf(read: unknown): JournalRow {
-    const { revision, checksum, ...texts } = read as { revision: number; checksum: number | null } & Texts
+    const { revision, checksum, of, ...texts } = read as { revision: number; checksum: number | null; of: number | null } & Texts
     const text = (name: keyof Texts): string => textOfBytes(texts[name], this.#path)
     const row = {
       revision,
@@ -93,6 +103,7 @@ export class JournalRows {
       operations: text('operations'),
       inverse: text('inverse'),
       summary: text('summary'),
+      of,
     }
     if (checksum !== null && checksumOfRow(row) !== checksum) throw this.#damaged(revision)
     return row
@@ -104,5 +115,5 @@ export class JournalRows {
 }
 
 function checksumOfRow(row: JournalRow): number {
-  return checksumOf(JSON.stringify([row.revision, ...TEXTS.map((name) => row[name])]))
+  return checksumOf(JSON.stringify([row.revision, ...TEXTS.map((name) => row[name]), ...(row.of === null ? [] : [row.of])]))
 }

@@ -84,14 +84,15 @@ export function pragma(database: Database.Database, name: string): number {
   return row[name] ?? 0
 }
 
-/** Writes all of something, or nothing. */
+/** Writes all of something, or nothing; within a transaction that is open already, as a part of that. */
 export function inTransaction(database: Database.Database, write: () => void): void {
-  database.exec('BEGIN IMMEDIATE')
+  const isPart = database.inTransaction
+  database.exec(isPart ? 'SAVEPOINT part' : 'BEGIN IMMEDIATE')
   try {
     write()
-    database.exec('COMMIT')
+    database.exec(isPart ? 'RELEASE part' : 'COMMIT')
   } catch (error) {
-    if (database.inTransaction) database.exec('ROLLBACK')
+    if (database.inTransaction) database.exec(isPart ? 'ROLLBACK TO part; RELEASE part' : 'ROLLBACK')
     throw error
   }
 }

@@ -1,10 +1,10 @@
 import type Database from 'libsql'
-import { type BookSnapshot, type KeptRevision, type Step, Workbook } from 'mellow-abacus'
+import { type BookSnapshot, type KeptRevision, type Step, type StepReader, Workbook } from 'mellow-abacus'
 import { BookFileFault } from './book-file-fault.js'
 import { type JournalRow, JournalRows } from './journal-rows.js'
 import { checksumOf, Parts } from './parts.js'
 import { Payloads } from './payloads.js'
-import { hasChecksums, upgradedSnapshot } from './schema.js'
+import { featuresOf, upgradedSnapshot } from './schema.js'
 import { textOfBytes } from './text-of-bytes.js'
 
 /** A database with what reads and writes its tables. */
@@ -19,13 +19,13 @@ export interface OpenedFile {
 /** The tables of an open database. */
 export function openedFile(database: Database.Database, path: string): OpenedFile {
   const parts = new Parts(database, path)
-  const checked = hasChecksums(database)
+  const has = featuresOf(database)
   return {
     path,
     database,
     parts,
-    journal: new JournalRows(database, path, checked),
-    payloads: new Payloads(database, path, parts, checked),
+    journal: new JournalRows(database, path, has),
+    payloads: new Payloads(database, path, parts, has.checksums),
   }
 }
 
@@ -76,7 +76,9 @@ function repeatSince({ path, journal, payloads }: OpenedFile, workbook: Workbook
   for (const row of journal.since(revision)) {
     const options = { ...(row.author !== '' && { author: row.author }), ...(row.at !== '' && { at: row.at }) }
     const change =
-      row.kind === 'apply' ? workbook.apply(payloads.operationsIn(row, 'operations'), options) : workbook[row.kind](options)
+      row.kind === 'apply'
+        ? workbook.apply(payloads.operationsIn(row, 'operations'), options)
+        : workbook.turnStep(row.kind, row.of, options)
     if (change?.revision !== row.revision)
       throw new BookFileFault('damaged', `${path} is damaged: step ${row.revision} of its journal cannot be repeated.`)
     steps++
@@ -87,19 +89,21 @@ function repeatSince({ path, journal, payloads }: OpenedFile, workbook: Workbook
 
 /** What undo and redo do in a workbook of some revision; each step is read when it is taken. */
 function stepsUpTo(opened: OpenedFile, revision: number): { undo: Step[]; redo: Step[] } {
-  const undo: number[] = []
-  const redo: number[] = []
-  for (const row of opened.journal.kindsUpTo(revision)) {
-    if (row.kind === 'apply') redo.length = 0
-    if (row.kind === 'undo') undo.pop()
-    else undo.push(row.revision)
-    if (row.kind === 'redo') redo.pop()
-    if (row.kind === 'undo') redo.push(row.revision)
+  const undo: Step[] = []
+  let redo: Step[] = []
+  for (const { revision: made, kind, of, author } of opened.journal.kindsUpTo(revision)) {
+    if (kind === 'apply') redo = redo.filter((step) => step.author !== author).map((step) => ({ ...step, isOvertaken: true }))
+    const from = kind === 'redo' ? redo : undo
+    const at = of === null ? from.length - 1 : from.findLastIndex((step) => step.revision === of)
+    const [taken] = kind === 'apply' ? [] : from.splice(at, 1)
+    const step = { revision: made, author: taken === undefined ? author : taken.author, operations: inverseOf(opened, made) }
+    if (kind === 'undo') redo.push(step)
+    else undo.push(step)
   }
-  return { undo: undo.map((of) => inverseOf(opened, of)), redo: redo.map((of) => inverseOf(opened, of)) }
+  return { undo, redo }
 }
 
 /** What takes a step of the journal back, read when it is needed. */
-function inverseOf({ journal, payloads }: OpenedFile, revision: number): Step {
+function inverseOf({ journal, payloads }: OpenedFile, revision: number): StepReader {
   return () => payloads.operationsIn(journal.at(revision) as JournalRow, 'inverse')
 }

@@ -31,11 +31,15 @@ const UPGRADES: readonly string[] = [
   'ALTER TABLE journal ADD COLUMN seal INTEGER; ALTER TABLE payloads ADD COLUMN seal INTEGER;',
   // Who writes the workbook, for those who wait.
   'CREATE TABLE holder (one INTEGER PRIMARY KEY CHECK (one = 1), who TEXT NOT NULL);',
+  // Undo of steps that are not the last one.
+  'ALTER TABLE journal ADD COLUMN undoes INTEGER;',
 ]
 /** The first format whose steps and payloads have checksums. */
 const CHECKSUM_VERSION = 3
 /** The first format that says who writes. */
 const HOLDER_VERSION = 4
+/** The first format in which a step that is not the last one can be taken back. */
+const STEPS_VERSION = 5
 
 /** The newest format version that is understood. */
 const FORMAT_VERSION: number = UPGRADES.length
@@ -46,9 +50,10 @@ export function createSchema(database: Database.Database): void {
   upgradeFrom(database, 0)
 }
 
-/** Whether steps and payloads of a file have checksums. */
-export function hasChecksums(database: Database.Database): boolean {
-  return pragma(database, 'user_version') >= CHECKSUM_VERSION
+/** What steps and payloads of a file have: checksums, and undo of steps that are not the last one. */
+export function featuresOf(database: Database.Database): { readonly checksums: boolean; readonly ofSteps: boolean } {
+  const version = pragma(database, 'user_version')
+  return { checksums: version >= CHECKSUM_VERSION, ofSteps: version >= STEPS_VERSION }
 }
 
 /**

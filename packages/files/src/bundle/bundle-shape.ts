@@ -39,6 +39,8 @@ const Column = v.strictObject({
   tags: v.optional(v.array(Name)),
   choices: v.optional(v.array(v.string())),
   hidden: v.optional(v.boolean()),
+  hiddenFrom: v.optional(v.array(v.string())),
+  fixed: v.optional(v.boolean()),
 })
 
 const Table = v.strictObject({

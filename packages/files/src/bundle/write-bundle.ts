@@ -79,7 +79,7 @@ function columnOf(
   column: ColumnView,
   numbers: ReadonlyMap<number, number>,
 ): Bundle['tables'][number]['columns'][number] {
-  const { stamp, orderKey, severity: _, blankIsWrong: __, tags, choices, ...properties } = column.properties
+  const { stamp, orderKey, severity: _, blankIsWrong: __, tags, choices, hiddenFrom, ...properties } = column.properties
   const nameOf = (id: number | undefined): string | undefined => table.columns.find((one) => one.id === id)?.name
   const key = nameOf(orderKey)
   const { formula } = column
@@ -95,6 +95,7 @@ function columnOf(
     ...(key !== undefined && { orderKey: key }),
     ...(tags !== undefined && { tags: [...tags] }),
     ...(choices !== undefined && { choices: [...choices] }),
+    ...(hiddenFrom !== undefined && { hiddenFrom: [...hiddenFrom] }),
     ...properties,
   }
 }

@@ -34,10 +34,20 @@ export interface ApplyAsyncOptions extends ApplyOptions {
 export interface KeptRevision {
   readonly kind: 'apply' | 'undo' | 'redo'
   readonly change: ChangeSet
+  /** The revision that is taken back, or undone again, where it is not the last one. */
+  readonly of?: number
 }
 
-/** One undo step: what takes the state back, or forth again; of a stored workbook read when it is needed. */
-export type Step = readonly Operation[] | (() => readonly Operation[])
+/** What reads the operations of a step when they are needed. */
+export type StepReader = () => readonly Operation[]
 
-/** The operations of a step. */
-export const operationsOf = (step: Step): readonly Operation[] => (typeof step === 'function' ? step() : step)
+/** One undo step: what takes a revision back, or does it again. */
+export interface Step {
+  /** The revision that it takes back. */
+  readonly revision: number
+  /** Who made that. */
+  readonly author: string | null
+  readonly operations: StepReader
+  /** True for one taken back since which others have applied something: it is done again for its author alone. */
+  readonly isOvertaken?: boolean
+}

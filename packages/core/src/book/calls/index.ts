@@ -5,16 +5,16 @@
  * @module
  */
 
-export {
-  type ApplyAsyncOptions,
-  type ApplyOptions,
-  type EndSignal,
-  type KeptRevision,
-  operationsOf,
-  type Step,
+export type {
+  ApplyAsyncOptions,
+  ApplyOptions,
+  EndSignal,
+  KeptRevision,
+  Step,
+  StepReader,
 } from './call-options.js'
 export { ChangeFeed } from './change-feed.js'
-export { runOperations, runOperationsAsync, tryOperations } from './run-operations.js'
+export { type RunOptions, runOperations, runOperationsAsync, tryOperations } from './run-operations.js'
 export type { Subscription } from './subscription.js'
 export { UndoSteps } from './undo-steps.js'
-export { WorkbookState } from './workbook-state.js'
+export { type ViewedState, WorkbookState } from './workbook-state.js'

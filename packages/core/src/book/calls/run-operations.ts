@@ -6,16 +6,29 @@ import { printName } from '../../values/index.js'
 import type { ColumnModel, Model, TableModel } from '../model/index.js'
 import type { OperationSet, ReadOperation } from '../operations/index.js'
 import type { OperationJson } from '../schemas/index.js'
-import { bindFormulas, type ChangeSet, insertedRows, RecalculatedCells, stampsDue, Transaction } from '../transaction/index.js'
+import {
+  bindFormulas,
+  type Caller,
+  type ChangeSet,
+  changesDefinitions,
+  insertedRows,
+  RecalculatedCells,
+  stampsDue,
+  Transaction,
+} from '../transaction/index.js'
 import type { ApplyOptions } from './call-options.js'
 import { findingsNow, traced } from './findings-now.js'
 import { turn } from './later.js'
 import type { WorkbookState } from './workbook-state.js'
 
 /** How a call of operations runs. */
-export interface RunOptions extends Omit<ApplyOptions, 'expects'> {
+export interface RunOptions extends Omit<ApplyOptions, 'expects' | 'strict'> {
+  /** True to refuse warnings that were not there before, or are about more rows; or a function that says which of them count. */
+  readonly strict?: boolean | ((found: Finding) => boolean)
   /** True for a step back or forth, which brings what was whole before. */
   readonly isUndoRedo?: boolean
+  /** Who calls, where that is not someone who may do everything. */
+  readonly caller?: Caller
   /** Gets the change set before the call counts as done; where it throws, the call is taken back. */
   readonly keep?: (change: ChangeSet) => void
 }
@@ -77,9 +90,11 @@ function* stepsOf(
   isSliced: boolean,
 ): Generator<number, ChangeSet, void> {
   const { model, engine, ledger, revision, operations: known } = state
+  const isDefining = changesDefinitions(operations)
+  if (isDefining) state.definitions++
   const read = operations.map((operation) => readEach(known, operation))
-  engine.recalculation.prepare(() => read.flatMap((one) => [...one.touches(model)]))
-  const transaction = new Transaction(model, engine, options.isUndoRedo)
+  engine.recalculation.prepare(() => read.flatMap((one) => [...one.touches(model, options.caller?.names ?? model)]))
+  const transaction = new Transaction(model, engine, options.isUndoRedo, options.caller)
   const restoreCounters = counters(model)
   const stale = engine.recalculation.staleNow()
   let current: OperationJson | undefined
@@ -92,7 +107,7 @@ function* stepsOf(
     current = undefined
     for (const stamp of stampsDue(transaction, options)) known.read(stamp).apply(transaction)
     bindFormulas(transaction)
-    model.checkViews(transaction)
+    model.checkFurther(transaction)
     const cells = recalculate(model, engine, transaction, isSliced)
     state.calculating = cells
     if (isSliced) yield* flushInSteps(engine, cells, transaction.toFlush)
@@ -102,7 +117,7 @@ function* stepsOf(
     const { grown, takeBack, ...news } = ledger.refresh(touched)
     restoreFindings = takeBack
     const findings = traced(model, engine, news)
-    if (options.strict === true) refuseErrors([...findings.added, ...grown], 'warning')
+    if (options.strict !== undefined) refuseStrict(options.strict, [...findings.added, ...grown])
     state.revision = revision + 1
     const change = changeSet(state, transaction, cells, findings, options)
     options.keep?.(change)
@@ -117,7 +132,14 @@ function* stepsOf(
     engine.recalculation.flushSince(stale)
     restoreCounters()
     throw withOperation(error, current ?? blamed(operations, error))
+  } finally {
+    if (isDefining) state.definitions++
   }
+}
+
+/** Refuses a call for the warnings that it brings, of those that count. */
+function refuseStrict(strict: NonNullable<RunOptions['strict']>, found: readonly Finding[]): void {
+  if (strict !== false) refuseErrors(typeof strict === 'function' ? found.filter(strict) : found, 'warning')
 }
 
 /** Reads an operation; a refusal says which one it was. */
@@ -157,7 +179,7 @@ function tooMuchText(model: Model, { column: id }: TooMuchText): Refusal {
 export function tryOperations<Seen>(
   state: WorkbookState,
   operations: readonly OperationJson[],
-  options: Pick<RunOptions, 'strict'>,
+  options: Pick<RunOptions, 'strict' | 'caller'>,
   look: (change: ChangeSet) => Seen,
 ): Seen {
   const { model, engine, revision } = state
@@ -215,7 +237,7 @@ function rollBack({ model, engine, operations }: WorkbookState, refused: Transac
     if (model.hasColumn(column.id) && column.formula !== null) back.unbound.set(column, table)
   }
   bindFormulas(back)
-  model.checkViews(back)
+  model.checkFurther(back)
   // What was touched on the way there may never have reached the engine, so it is told of both ways.
   for (const [table, dirty] of refused.dirty)
     if (model.find(table.name) === table || table.role !== 'rows')

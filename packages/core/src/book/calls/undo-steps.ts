@@ -4,7 +4,7 @@ import type { Step } from './call-options.js'
 export class UndoSteps {
   readonly #limit: number
   readonly #undo: Step[] = []
-  readonly #redo: Step[] = []
+  #redo: Step[] = []
 
   /** @param limit - how many steps can be taken back; the oldest are forgotten */
   constructor(limit: number) {
@@ -22,16 +22,16 @@ export class UndoSteps {
     for (const step of redo) this.#redo.push(step)
   }
 
-  /** Notes what takes a new call back; nothing can be done again any more. */
+  /** Notes what takes a new call back; what its author has taken back can no longer be done again. */
   add(step: Step): void {
-    this.#redo.length = 0
+    this.#redo = overtaken(this.#redo, step.author)
     this.#push(this.#undo, step)
   }
 
-  /** Notes that the next step was taken, and what takes that back in turn. */
-  turn(kind: 'undo' | 'redo', back: Step): void {
+  /** Notes that a step was taken, and what takes that back in turn. */
+  turn(kind: 'undo' | 'redo', taken: Step, back: Step): void {
     const [from, to] = kind === 'undo' ? [this.#undo, this.#redo] : [this.#redo, this.#undo]
-    from.pop()
+    from.splice(from.lastIndexOf(taken), 1)
     this.#push(to, back)
   }
 
@@ -39,4 +39,9 @@ export class UndoSteps {
     steps.push(step)
     if (steps.length > this.#limit) steps.shift()
   }
+}
+
+/** What can still be done again after someone has applied something: nothing of their own, and of others what they took back. */
+export function overtaken(redo: readonly Step[], author: string | null): Step[] {
+  return redo.filter((step) => step.author !== author).map((step) => ({ ...step, isOvertaken: true }))
 }

@@ -7,6 +7,13 @@ import type { RecalculatedCells } from '../transaction/index.js'
 import { ChangeFeed } from './change-feed.js'
 import { type Flush, FlushedCells } from './flushed-cells.js'
 
+/** What is looked at: a workbook, or what a reader has of one. */
+export interface ViewedState
+  extends Pick<WorkbookState, 'engine' | 'model' | 'ledger' | 'feed' | 'revision' | 'noteFlushed' | 'tellFlushed'> {
+  /** All of it, which operations change. */
+  readonly whole: WorkbookState
+}
+
 /** What a workbook is made of, shared by the workbook and its views; no one else gets hold of it. */
 export class WorkbookState {
   readonly engine: Engine
@@ -18,10 +25,16 @@ export class WorkbookState {
   readonly flushed: FlushedCells
   /** How many calls have changed the workbook; undo and redo count too. */
   revision = 0
+  /** How often what is defined may have changed: what is made of definitions is made anew when it has moved on. */
+  definitions = 0
   /** What the call at work has done to cells so far, while it is suspended; null otherwise. */
   calculating: RecalculatedCells | null = null
   /** True while a call is at work, during which no other may begin. */
   #isBusy = false
+
+  get whole(): this {
+    return this
+  }
 
   /** @param onListenerError - gets what listeners throw */
   constructor(engine: Engine, onListenerError?: (error: unknown) => void) {

@@ -110,7 +110,7 @@ export interface AcceptedFinding {
 
 /** The findings of a column that no one has accepted. */
 export function openFindings(model: Model, engine: Engine, table: TableModel, column: ColumnModel): Finding[] {
-  return sortAccepted(model, engine, { table, column }, findingsOfColumn(engine, table, column)).open
+  return sortAccepted(model, engine, { table, column }, findingsOfColumn(model, engine, { table, column })).open
 }
 
 /** All findings of a workbook as it is: those no one has accepted, and the accepted ones. */
@@ -118,7 +118,7 @@ export function findingsOfBook(model: Model, engine: Engine): { open: Finding[];
   const open: Finding[] = []
   const accepted: AcceptedFinding[] = []
   for (const owned of model.columns()) {
-    const sorted = sortAccepted(model, engine, owned, findingsOfColumn(engine, owned.table, owned.column, true))
+    const sorted = sortAccepted(model, engine, owned, findingsOfColumn(model, engine, owned, true))
     for (const one of sorted.open) open.push(withCause(model, engine, one))
     for (const one of sorted.accepted) accepted.push(one)
   }
@@ -133,7 +133,7 @@ export function findingsOfBook(model: Model, engine: Engine): { open: Finding[];
 export function acceptingOperation(model: Model, engine: Engine, wanted: Finding, because: string): AcceptFinding {
   for (const { table, column } of model.columns()) {
     if (table.name !== wanted.table || column.name !== wanted.column) continue
-    for (const found of findingsOfColumn(engine, table, column, true)) {
+    for (const found of findingsOfColumn(model, engine, { table, column }, true)) {
       if (found.code !== wanted.code || found.from !== wanted.from || found.to !== wanted.to) continue
       return { op: 'accept-finding', ...placeOf(column, found), because, rows: contentOf(model, engine, table, column, found) }
     }

@@ -1,6 +1,6 @@
 import type { Engine } from '../../engine/index.js'
 import type { Finding } from '../../findings/index.js'
-import type { ColumnModel, TableModel } from '../model/index.js'
+import type { ColumnModel, Model, Owned, TableModel } from '../model/index.js'
 import { calendarFindings } from './calendar-findings.js'
 import { errorFindings } from './error-findings.js'
 import { fractionFindings } from './fraction-findings.js'
@@ -16,8 +16,10 @@ import { statisticsFindings } from './statistics-findings.js'
 import { watchedFindings } from './watched-findings.js'
 
 /** All that is to be said about one column now: what its formula shows, and what its data does, with row counts. */
-export function findingsOfColumn(engine: Engine, table: TableModel, column: ColumnModel, isThorough = false): Finding[] {
-  const found = foundIn(engine, table, column, isThorough)
+export function findingsOfColumn(model: Model, engine: Engine, { table, column }: Owned, isThorough = false): Finding[] {
+  // What there is to say about a formula names what it reads.
+  if (column.isWithheld) return []
+  const found = [...foundIn(engine, table, column, isThorough), ...model.furtherFindings(engine, { table, column }, isThorough)]
   if (found.length === 0) return found
   const place = { table: table.name, column: column.name }
   return found.map((one) => ({ ...one, ...place }))

@@ -66,8 +66,17 @@ export function withCause(model: Model, engine: Engine, found: Finding): Finding
   const slot = owned === undefined || storage === undefined ? null : firstWith(owned.table, storage, codes)
   if (owned === undefined || storage === undefined || slot === null) return found
   const cause = causeOfError(model, engine, owned, slot, faultOfStatus(storage.statusAt(slot)))
-  const { severity: _, message: __, ...rest } = found
-  return { ...rest, ...finding('calculated-errors', { ...found.parameters, cause: ` ${cause}` }, rest) }
+  return ofCause(found, ` ${cause}`)
+}
+
+/** The finding as it was before its error was traced. */
+export function withoutCause(found: Finding): Finding {
+  return found.code === 'calculated-errors' ? ofCause(found, '') : found
+}
+
+function ofCause(found: Finding, cause: string): Finding {
+  const { severity: _, message: __, parameters, ...rest } = found
+  return finding('calculated-errors', { ...parameters, cause }, rest)
 }
 
 /** The slot of the first row, as rows stand, that holds one of some errors. */

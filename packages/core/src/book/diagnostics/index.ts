@@ -9,7 +9,7 @@ export { type AcceptedFinding, acceptingOperation, findingsOfBook, openFindings 
 export { findingsOfColumn } from './column-findings.js'
 export { type Completeness, completenessOf } from './completeness.js'
 export { causeOfError } from './error-cause.js'
-export { errorFinding, errorsAmong, untoldErrors, withCause } from './error-findings.js'
+export { errorFinding, errorsAmong, untoldErrors, withCause, withoutCause } from './error-findings.js'
 export { FindingLedger } from './finding-ledger.js'
 export { statisticsFindings } from './statistics-findings.js'
 export { addToldOf } from './told-of.js'

@@ -57,6 +57,10 @@ export class ColumnModel {
   name: string
   /** The column that the formula's own name means, where it replaces one of a file. */
   readonly original: ColumnId | null
+  /** True for a reader who sees what it holds and not the formula, since that reads what is hidden from them. */
+  readonly isWithheld: boolean = false
+  /** Where the formula is withheld, the columns of the own row that it names and the reader sees. */
+  readonly withheldSources: readonly ColumnId[] = []
   properties: ColumnProperties
   #type: ValueType | null
   #declared: boolean
@@ -92,6 +96,11 @@ export class ColumnModel {
   /** The formula put aside for as long as the column is paused: it is then a source column like any other. */
   get paused(): PausedFormula | null {
     return this.#paused
+  }
+
+  /** True where a formula calculates it, whether or not the one who looks may see it. */
+  get isCalculated(): boolean {
+    return this.#formula !== null
   }
 
   /** Gives it another type, or says of the one it has whether it is declared. */
@@ -140,5 +149,5 @@ export class ColumnModel {
 
 /** The formula of a column, whether it calculates now or is put aside; null for a source column. */
 export function formulaOf(column: ColumnModel): ColumnFormula | null {
-  return column.formula ?? column.paused?.formula ?? null
+  return column.isWithheld ? null : (column.formula ?? column.paused?.formula ?? null)
 }

@@ -11,6 +11,7 @@ export { cellText } from './cell-text.js'
 export { fitText, readCellValue, type ShownValue, showCell, typeOfValue } from './cell-values.js'
 export { ChartModel, plainName, seriesName } from './chart-model.js'
 export {
+  type ColumnFormula,
   ColumnModel,
   type ColumnProperties,
   formulaOf,
@@ -28,5 +29,5 @@ export { scopeOf } from './scope-of.js'
 export { columnUnder, lookOf, shownLike } from './shown-like.js'
 export type { LinkModel, RowsTable, TableModel, TableProperties, TableRole } from './table-model.js'
 export { type DisplayedCells, tidyDecimalsFor, tidyDecimalsOf, tidyDisplayOf } from './tidy-display.js'
-export { knownViews, usersOf, viewsReading, viewsWith, viewWords } from './users-of.js'
+export { knownViews, namesColumn, usersOf, viewsReading, viewsWith, viewWords } from './users-of.js'
 export { violationOf } from './violation-of.js'

@@ -1,5 +1,5 @@
 import type { Engine, TableStore } from '../../engine/index.js'
-import { nearestName, refusal } from '../../findings/index.js'
+import { type Finding, nearestName, refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { foldName, printName } from '../../values/index.js'
 import type { JsonValue, SetChart, SetReport } from '../schemas/index.js'
@@ -27,9 +27,9 @@ export class Model {
   /** The named values of the book. */
   readonly values: PartTable
   /** Rings of columns that read each other's earlier rows, by each of their columns. */
-  readonly rings: Map<ColumnId, ReadonlySet<ColumnId>> = new Map()
+  readonly rings: Map<ColumnId, ReadonlySet<ColumnId>>
   /** Findings that someone has accepted, by what they are about. */
-  readonly acceptances: Map<string, Acceptance> = new Map()
+  readonly acceptances: Map<string, Acceptance>
   /** What the program around the workbook wants to find in it again, by name. */
   readonly metadata: Map<string, JsonValue> = new Map()
   /** The reports in their order, by their folded names. */
@@ -38,12 +38,20 @@ export class Model {
   readonly charts: Map<string, ChartModel> = new Map()
   /** Reports and charts of a program that only calculates, and so carries them without knowing what they read. */
   carriedViews: readonly (SetReport | SetChart)[] = []
-  /** What checks reports and charts after a call of operations; nothing in a program that has none. */
-  checkViews: (call: { readonly engine: Engine; readonly applied: readonly { readonly op: string }[] }) => void = () => undefined
+  /** What checks reports, charts and what is hidden after a call of operations; nothing in a program that only calculates. */
+  checkFurther: (call: { readonly engine: Engine; readonly applied: readonly { readonly op: string }[] }) => void = () =>
+    undefined
+  /** What there is to say of a column besides what every program says; nothing in a program that only calculates. */
+  furtherFindings: (engine: Engine, owned: Owned, isThorough: boolean) => readonly Finding[] = () => []
   #nextColumn = 1
 
-  /** @param engine - whose store holds named values and tallies */
-  constructor(engine: Engine) {
+  /**
+   * @param engine - whose store holds named values and tallies
+   * @param whole - the model of which this one shows a part
+   */
+  constructor(engine: Engine, whole?: Model) {
+    this.rings = whole?.rings ?? new Map()
+    this.acceptances = whole?.acceptances ?? new Map()
     this.#singles = engine.singles
     this.values = new PartTable('book', engine.singles, this.#owned, 'values')
   }
@@ -73,9 +81,13 @@ export class Model {
     )
   }
 
-  /** Makes a table and puts it in. */
-  addTable(name: string): RowsTable {
-    const table = new RowsTable(name, this.#singles, this.#owned)
+  /**
+   * Makes a table and puts it in.
+   *
+   * @param store - what its cells are in, where it shows those of another table
+   */
+  addTable(name: string, store?: TableStore): RowsTable {
+    const table = new RowsTable(name, this.#singles, this.#owned, store)
     this.#tables.set(foldName(name), table)
     return table
   }

@@ -129,8 +129,8 @@ export class RowsTable extends ColumnList {
   readonly rules: PartTable
 
   /** @param singles - where the tallies of the table are kept */
-  constructor(name: string, singles: TableStore, owned: OwnedColumns) {
-    super(name, new TableStore(), owned)
+  constructor(name: string, singles: TableStore, owned: OwnedColumns, store: TableStore = new TableStore()) {
+    super(name, store, owned)
     this.tallies = new PartTable(name, singles, owned, 'tallies')
     this.rules = new PartTable(name, this.store, owned, 'rules')
   }

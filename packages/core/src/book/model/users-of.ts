@@ -47,7 +47,7 @@ export function viewWords({ kind, name }: KeptView): string {
 }
 
 /** True when a formula names a column, tally or value, other than by a tag. */
-function namesColumn({ references, expression }: CheckedFormula, id: ColumnId): boolean {
+export function namesColumn({ references, expression }: CheckedFormula, id: ColumnId): boolean {
   return (
     references.some((one) => one.column === id) || somePart(expression, (part) => part.kind === 'single' && part.column === id)
   )

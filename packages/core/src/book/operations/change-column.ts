@@ -41,8 +41,8 @@ export const changeColumn = defineOperation<JournaledChangeColumn>({
     if (type !== undefined) changeType(transaction, table, column, type, operation, former)
     Object.assign(former.set, changeProperties(column, properties), changeOrderKey(transaction, table, column, orderKey))
     if (properties.tags !== undefined) transaction.recheckTags(table)
-    // Units and choices are what some findings go by.
-    if (properties.unit !== undefined || properties.choices !== undefined) transaction.recheckReaders(column)
+    // Units, choices and who sees it are what some findings go by.
+    if (['unit', 'choices', 'hiddenFrom'].some((name) => name in properties)) transaction.recheckReaders(column)
     transaction.applied.push(operation)
     transaction.undoWith(former)
   },

@@ -9,9 +9,9 @@ export interface OperationDefinition<Op extends { readonly op: string }> {
   readonly schema: { readonly op: Op['op']; readonly journaled: v.GenericSchema<unknown, Op> }
   /**
    * The columns, and rows of tables, whose cells it is about to change, so that what depends on them is known before. A
-   * definition touches nothing, since what it defines is computed anew.
+   * definition touches nothing, since what it defines is computed anew. `names` is the model as the one who calls has it.
    */
-  readonly touches?: (model: Model, operation: Op) => Iterable<ColumnId>
+  readonly touches?: (model: Model, operation: Op, names: Model) => Iterable<ColumnId>
   /**
    * Checks against the model, then changes it, in that order, so that a refused operation has changed nothing. Notes in the
    * transaction what it touched, how it is undone (`undoWith`) and itself with ids filled in (`applied`).

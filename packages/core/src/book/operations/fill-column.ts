@@ -21,9 +21,9 @@ import { giveType, markTyped, refuseUnwritable } from './row-cells.js'
 
 export const fillColumn = defineOperation<JournaledFillColumn>({
   schema: fillColumnSchema,
-  touches: (model, { table, column }) => [model.find(table)?.find(column)?.id ?? []].flat(),
+  touches: (_, { table, column }, names) => [names.find(table)?.find(column)?.id ?? []].flat(),
   apply: (transaction, operation) => {
-    const table = transaction.model.table(operation.table)
+    const table = transaction.names.table(operation.table)
     const column = table.column(operation.column)
     refuseUnwritable(transaction, table, column)
     const slots = table.store.rows.inOrder()
@@ -44,9 +44,20 @@ export const fillColumn = defineOperation<JournaledFillColumn>({
         column,
         Array.from(slots, (slot) => table.store.rows.idOf(slot)),
       )
-    transaction.applied.push(operation)
+    transaction.applied.push(transaction.names === transaction.model ? operation : filledWith(operation, table, column, cells))
   },
 })
+
+/** The same with the values that came out: the formula may mean more to someone from whom less is hidden. */
+function filledWith(
+  { op, table }: JournaledFillColumn,
+  { store }: TableModel,
+  column: ColumnModel,
+  cells: readonly Cell[],
+): JournaledFillColumn {
+  const type = store.column(column.id)?.type ?? 'text'
+  return { op, table, column: column.name, values: cells.map((cell) => writeCellValue(cell, type)) }
+}
 
 function write(
   transaction: Transaction,
@@ -90,13 +101,13 @@ function given(
 
 /** What a formula gives, in row order. Refused where it does not fit the column, or fails on a row. */
 function calculated(transaction: Transaction, table: TableModel, column: ColumnModel, formula: string): Cell[] {
-  const { model, engine } = transaction
+  const { names, engine } = transaction
   if (transaction.unbound.size > 0) {
     const reason = 'a formula that comes with the same call is not calculated yet; fill with a call of its own.'
     throw refusal('bad-operation', { place: 'fill-column', reason }, { table: table.name, column: column.name })
   }
   transaction.bringUpAll()
-  const checked = checkFormula(parseFormula(formula), scopeOf(model, table))
+  const checked = checkFormula(parseFormula(formula), scopeOf(names, table))
   const place = { table: table.name, column: column.name }
   const [first, ...others] = [...checked.findings, ...misfitting(table, column, checked)]
     .filter(({ severity }) => severity === 'error')
@@ -138,7 +149,7 @@ function takeTypeOf(transaction: Transaction, table: TableModel, column: ColumnM
 }
 
 function refuseErrors(
-  { model, engine }: Transaction,
+  { names, engine }: Transaction,
   table: TableModel,
   column: Parameters<typeof causeOfError>[2]['column'],
   cells: readonly Cell[],
@@ -152,7 +163,7 @@ function refuseErrors(
   }
   if (first < 0) return
   const slot = table.store.rows.slotAt(first) as number
-  const cause = causeOfError(model, engine, { table, column }, slot, (cells[first] as CellFault).code)
+  const cause = causeOfError(names, engine, { table, column }, slot, (cells[first] as CellFault).code)
   throw new Refusal([{ ...errorFinding(table, column.name, counts, ` ${cause}`), table: table.name, column: column.name }])
 }
 

@@ -25,7 +25,7 @@ export const insertRows = defineOperation<JournaledInsertRows>({
   schema: insertRowsSchema,
   touches: touchedRows,
   apply: (transaction, operation) => {
-    const table = transaction.model.table(operation.table)
+    const table = transaction.names.table(operation.table)
     const { store } = table
     const entries = columnEntries(table, operation)
     const given = operation.ids === undefined ? undefined : listIds(operation.ids)

@@ -1,7 +1,8 @@
 import { nearestName, refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import type { Model } from '../model/index.js'
-import type { AnyOperationSchema, JournaledOperation } from '../schemas/index.js'
+import type { AnyOperationSchema, JournaledOperation, Operation } from '../schemas/index.js'
+import { readGiven } from '../schemas/index.js'
 import type { Transaction } from '../transaction/index.js'
 import { acceptFinding, withdrawAcceptance } from './accept-finding.js'
 import { addColumn } from './add-column.js'
@@ -76,7 +77,7 @@ const definitions = [
 export interface ReadOperation {
   readonly operation: JournaledOperation
   /** The columns, and rows of tables, whose cells it is about to change. */
-  touches(model: Model): Iterable<ColumnId>
+  touches(model: Model, names: Model): Iterable<ColumnId>
   /** Does it inside a transaction; a refused operation changes nothing. */
   apply(transaction: Transaction): void
 }
@@ -108,23 +109,38 @@ export class OperationSet {
   }
 
   /**
+   * Checks the JSON of an operation as callers may write it, without what only journals carry.
+   *
+   * @throws as `read`
+   */
+  given(json: { readonly op: string }): Operation {
+    readGiven(json.op, (this.#definition(json).schema as unknown as AnyOperationSchema).given, json)
+    return json as Operation
+  }
+
+  /**
    * Reads the JSON of an operation.
    *
    * @throws Refusal for an operation that there is not, and for a field that is not as it should be
    */
   read(json: { readonly op: string }): ReadOperation {
+    const definition = this.#definition(json)
+    const operation = readOperationOf(definition, json)
+    return {
+      operation,
+      touches: (model, names) => definition.touches?.(model, operation, names) ?? [],
+      apply: (transaction) => definition.apply(transaction, operation),
+    }
+  }
+
+  #definition(json: { readonly op: string }): AnyDefinition {
     const definition = this.#byOp.get(json.op)
     if (definition === undefined) {
       const near = nearestName(String(json.op), this.names)
       const reason = `there is no such operation.${near === undefined ? ` There are: ${this.names.join(', ')}.` : ` Nearest name: ${near}.`}`
       throw refusal('bad-operation', { place: String(json.op), reason })
     }
-    const operation = readOperationOf(definition, json)
-    return {
-      operation,
-      touches: (model) => definition.touches?.(model, operation) ?? [],
-      apply: (transaction) => definition.apply(transaction, operation),
-    }
+    return definition
   }
 }
 

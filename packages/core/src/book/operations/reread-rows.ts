@@ -16,7 +16,7 @@ export const rereadRows = defineOperation<RereadRows>({
   schema: rereadRowsSchema,
   touches: touchedRows,
   apply: (transaction, operation) => {
-    const table = transaction.model.table(operation.table)
+    const table = transaction.names.table(operation.table)
     const columns = Object.entries(operation.block).map(([name, values]) => ({ column: table.column(name), values }))
     if (columns.length === 0)
       throw refusal('bad-operation', { place: 'reread-rows, field block', reason: 'expected at least one column.' })
@@ -29,7 +29,9 @@ export const rereadRows = defineOperation<RereadRows>({
     const read = new Map(columns.map(({ column, values }) => [column, readCells(transaction, table, column, values)]))
     const slots = matched(table, keyColumns(table, operation, read), read, count)
     const ids = mergeRows(transaction, table, read, slots, operation)
-    transaction.applied.push({ ...operation, ids })
+    // What would be lost was looked for in the columns that the caller sees, and there only.
+    const gone = transaction.names === transaction.model ? {} : { gone: operation.gone ?? ('drop' as const) }
+    transaction.applied.push({ ...operation, ...gone, ids })
   },
 })
 

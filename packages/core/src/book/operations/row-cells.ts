@@ -7,11 +7,17 @@ import { readCellValue, typeOfValue } from '../model/index.js'
 import type { Transaction } from '../transaction/index.js'
 
 /** Refuses to write a calculated column, and a stamp; what a step back or forth brings is what was there. */
-export function refuseUnwritable({ isUndoRedo }: Transaction, table: TableModel, column: ColumnModel): void {
-  if (column.properties.stamp !== undefined && !isUndoRedo)
-    throw refusal('stamped-cell', { name: printName(column.name) }, { table: table.name, column: column.name })
-  if (column.formula === null) return
-  const parameters = { name: printName(column.name), formula: column.formula.text }
+export function refuseUnwritable({ isUndoRedo, mayDefine }: Transaction, table: TableModel, column: ColumnModel): void {
+  const { stamp, fixed } = column.properties
+  if ((stamp !== undefined || (fixed === true && !mayDefine)) && !isUndoRedo)
+    throw refusal(
+      stamp === undefined ? 'fixed-cell' : 'stamped-cell',
+      { name: printName(column.name) },
+      { table: table.name, column: column.name },
+    )
+  const { formula } = column
+  if (formula === null && !(column.isWithheld && column.isCalculated)) return
+  const parameters = { name: printName(column.name), formula: formula?.text ?? 'withheld.' }
   throw refusal('calculated-cell', parameters, { table: table.name, column: column.name })
 }
 

@@ -10,9 +10,9 @@ import { markTyped, refuseUnwritable, takeType } from './row-cells.js'
 
 export const setCells = defineOperation<JournaledSetCells>({
   schema: setCellsSchema,
-  touches: (model, { table, cells }) => cells.flatMap(({ column }) => model.find(table)?.find(column)?.id ?? []),
+  touches: (_, { table, cells }, names) => cells.flatMap(({ column }) => names.find(table)?.find(column)?.id ?? []),
   apply: (transaction, operation) => {
-    const table = transaction.model.table(operation.table)
+    const table = transaction.names.table(operation.table)
     const { store } = table
     const targets = operation.cells.map(({ row, column: name, value, typed }) => {
       const column = table.column(name)

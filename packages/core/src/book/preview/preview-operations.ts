@@ -78,6 +78,10 @@ function effects(
     const computed = id === undefined ? undefined : engine.computed(id)
     if (id === undefined || computed === undefined) return []
     const { table, column } = model.columnOf(id)
+    const place = { table: table.name, column: column.name, changed: cells.rows }
+    const bytes = table.store.column(id)?.byteLength() ?? 0
+    // Rows that tell most are told by what the formula reads.
+    if (column.isWithheld) return [{ ...place, rows: [], bytes, findings: [] }]
     const { plan, formula } = computed
     const former = before.get(id) ?? null
     const reached = new Set([...cells.ids()].flatMap((row) => table.store.rows.slotOf(row) ?? []))
@@ -99,9 +103,7 @@ function effects(
     })
     for (const [index, watch] of formula.watches.entries()) sample.watched(watch.code, marks.firstSlot(index))
     const shown = sample.rows(engine, table).map((row) => ({ ...row, before: former?.get(row.row) }))
-    const bytes = table.store.column(id)?.byteLength() ?? 0
-    const findings = findingsOfColumn(engine, table, column)
-    return [{ table: table.name, column: column.name, changed: cells.rows, rows: shown, bytes, findings }]
+    return [{ ...place, rows: shown, bytes, findings: findingsOfColumn(model, engine, { table, column }) }]
   })
 }
 

@@ -40,7 +40,7 @@ export function runQuery(model: Model, engine: Engine, given: Query): QueryResul
   const result = columns.map((column) => ({
     name: column.name,
     type: column.type,
-    calculated: column.formula !== null,
+    calculated: column.isCalculated,
     state: stateOf(engine, column),
     unit: column.properties.unit ?? null,
     properties: column.properties,

@@ -7,6 +7,7 @@ import {
   mapParts,
   type Plan,
   parseFormula,
+  partsOf,
   type Scope,
 } from '../../formula/index.js'
 import { foldName, printName, type ValueType } from '../../values/index.js'
@@ -96,6 +97,7 @@ export function viewColumns(names: ViewNames, view: GroupedView): ViewColumns {
   })
   const tallies = (view.tallies ?? []).map((one, index): ViewColumn => {
     const checked = checkIn(ofRows, `tallies ${index}`, one)
+    refuseInGroups(checked.expression, model, table, one)
     const expression = withoutTallies(checked.expression, model, table)
     const plan = engine.compile({ expression, watches: [] })
     const own = table.find(one.name)
@@ -158,6 +160,21 @@ function withoutTallies(node: Checked, model: Model, table: RowsTable): Checked 
   const owner = model.columnOf(node.column)
   const expression = owner.table === table.tallies ? owner.column.formula?.checked?.expression : undefined
   return expression === undefined ? node : again(expression)
+}
+
+/** Refuses in a tally what has no value for a group of rows: a value of each row, and a tally whose formula is withheld. */
+function refuseInGroups(node: Checked, model: Model, table: RowsTable, { name, formula }: ViewFormula): void {
+  const isOfRows = node.kind === 'over-rows' && node.record.form === 'ordered'
+  const isWithheld = node.kind === 'single' && node.of === 'tally' && model.columnOf(node.column).column.isWithheld
+  if (isOfRows || isWithheld) {
+    const reason = isOfRows
+      ? 'it has a value for each row, and a tally has one for many; put an aggregate around it, such as max(…).'
+      : 'what it is made of is withheld from you, so it cannot be made of groups.'
+    const { from, to } = node
+    throw refusal('not-here', { found: formula.slice(from, to), reason }, { table: table.name, column: name, from, to })
+  }
+  // What stands in an aggregate is for each of its rows.
+  if (node.kind !== 'over-rows') for (const part of partsOf(node)) refuseInGroups(part, model, table, { name, formula })
 }
 
 function sourceOf(table: RowsTable, expression: Checked): ColumnModel | undefined {

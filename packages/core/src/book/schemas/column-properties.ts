@@ -24,6 +24,10 @@ const columnProperties = {
   choices: list(Text),
   /** True to show it only to those who ask. */
   hidden: v.boolean(),
+  /** The groups of readers for whom it does not exist, as long as they may not define. */
+  hiddenFrom: list(Name),
+  /** True where only those who may define type over its cells. */
+  fixed: v.boolean(),
 }
 
 type Properties = typeof columnProperties

@@ -20,8 +20,9 @@ export function derivationText(derivation: Derivation): string {
     const row = one.rowNumber === null ? '' : `, row ${one.rowNumber}`
     const stale = one.isStale ? ' (not up to date)' : ''
     const key = `${one.column} ${one.row}`
-    if (one.formula === null) return void lines.push(`${pad}${one.column}${row}: ${shown(one.value)}${stale}`)
-    lines.push(`${pad}${one.column}${row}: ${shown(one.value)}${stale} = ${one.formula}`)
+    const head = `${pad}${one.column}${row}: ${shown(one.value)}${stale}`
+    if (one.formula === null && !one.isWithheld) return void lines.push(head)
+    lines.push(one.formula === null ? `${head}, by a formula that is withheld` : `${head} = ${one.formula}`)
     if (told.has(key)) return void lines.push(`${pad}  as told above`)
     told.add(key)
     if (one.withValues !== null && one.withValues !== one.formula) lines.push(`${pad}  = ${one.withValues}`)
@@ -30,7 +31,7 @@ export function derivationText(derivation: Derivation): string {
       lines.push(`${pad}  taken: ${branch.text}${branch.value === true ? '' : `, which is ${shown(branch.value)}`}`)
     const sources = new Set<string>()
     for (const read of one.reads) {
-      const source = read.cell?.formula === null ? `${read.cell.column} ${read.cell.row}` : null
+      const source = read.cell?.formula === null && !read.cell.isWithheld ? `${read.cell.column} ${read.cell.row}` : null
       // A source read twice says the same twice.
       if (source !== null && sources.has(source)) continue
       if (source !== null) sources.add(source)
@@ -44,6 +45,7 @@ export function derivationText(derivation: Derivation): string {
         lines.push(`${pad}    row ${rowNumber}: ${[...values].map(([name, value]) => `${name} ${shown(value)}`).join(', ')}`)
       if (rows.count > rows.first.length) lines.push(`${pad}    … ${rows.count - rows.first.length} more`)
     }
+    if (one.isWithheld) lines.push(`${pad}  and from columns you do not see`)
   }
   visit(derivation, 0)
   return lines.join('\n')

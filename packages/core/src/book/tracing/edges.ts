@@ -38,6 +38,12 @@ export interface TraceEdge {
 
 /** All edges into a column, each once; depth 1. */
 export function edgesInto(model: Model, engine: Engine, to: Addressed): TraceEdge[] {
+  if (to.column.isWithheld)
+    return to.column.withheldSources.map((id) => {
+      const from = model.columnOf(id)
+      const place = { from: addressOf(from), to: addressOf(to), text: printName(from.column.name) }
+      return { ...place, kind: 'same row', role: 'value', plan: null, depth: 1 }
+    })
   const formula = formulaOf(to.column)
   if (formula === null || formula.checked === null) return []
   const { text, checked } = formula

@@ -8,8 +8,10 @@ import { edgesInto, type TraceEdge } from './edges.js'
 export interface Trace {
   /** Its address. */
   readonly column: string
-  /** Its formula; null for a source column. */
+  /** Its formula; null for a source column, and where it is withheld. */
   readonly formula: string | null
+  /** True where the formula is not for the reader to see; `upstream` then has the columns of the row that it names and they see. */
+  readonly isWithheld: boolean
   /** The nearest first. */
   readonly upstream: readonly TraceEdge[]
   /** The nearest first. */
@@ -43,6 +45,7 @@ export function traceColumn(model: Model, engine: Engine, start: Addressed): Tra
   return {
     column,
     formula: formulaOf(start.column)?.text ?? null,
+    isWithheld: start.column.isWithheld,
     upstream: walk(column, into, (edge) => edge.from),
     downstream,
     shownIn: reached.flatMap((from) => {
@@ -82,7 +85,7 @@ function walk(from: string, edges: ReadonlyMap<string, readonly TraceEdge[]>, ne
 }
 
 /** A trace as text: what it is made from above, what is made from it below, set in by distance. */
-export function traceText({ column, formula, upstream, downstream, shownIn }: Trace): string {
+export function traceText({ column, formula, isWithheld, upstream, downstream, shownIn }: Trace): string {
   const line = (edge: TraceEdge, shown: string): string => {
     const role = edge.role === 'value' ? '' : `, ${edge.role}`
     const plan = edge.plan === null ? '' : ` — ${edge.plan}`
@@ -94,9 +97,10 @@ export function traceText({ column, formula, upstream, downstream, shownIn }: Tr
       ? [`  ${none}`]
       : edges.map((edge) => line(edge, edge.depth === 1 ? shown(edge) : `${edge.from} → ${edge.to}`))
   return [
-    formula === null ? `${column}, a source` : `${column} = ${formula}`,
+    formula !== null ? `${column} = ${formula}` : isWithheld ? `${column}, whose formula is withheld` : `${column}, a source`,
     'is made from',
-    ...list(upstream, 'nothing: its values are typed or read', (edge) => edge.from),
+    ...list(upstream, isWithheld ? 'columns you do not see' : 'nothing: its values are typed or read', (edge) => edge.from),
+    ...(isWithheld && upstream.length > 0 ? ['  and from columns you do not see'] : []),
     'leads to',
     ...list(downstream, 'nothing yet', (edge) => edge.to),
     ...(shownIn.length === 0 ? [] : ['is shown in']),

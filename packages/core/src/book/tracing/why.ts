@@ -11,7 +11,7 @@ import {
   type Syntax,
   withoutSteps,
 } from '../../formula/index.js'
-import { CellFault, displayScalar } from '../../values/index.js'
+import { CellFault, displayScalar, printName } from '../../values/index.js'
 import type { Model, TableModel } from '../model/index.js'
 import { type Addressed, addressOf, formulaOf, type ShownValue, showCell } from '../model/index.js'
 
@@ -23,8 +23,10 @@ export interface Derivation {
   readonly row: number | null
   readonly rowNumber: number | null
   readonly value: ShownValue
-  /** Null for a cell that was typed or read. */
+  /** Null for a cell that was typed or read, and where it is withheld. */
   readonly formula: string | null
+  /** True where the formula is not for the reader to see: `reads` then has the cells of the row that it names and they see. */
+  readonly isWithheld: boolean
   /** The formula with the values that were read put in, where branches were taken. */
   readonly withValues: string | null
   /** True where the value is not of now: the workbook calculates on demand, or the column is paused. */
@@ -90,6 +92,7 @@ class Deriving {
       rowNumber: isRow ? store.rows.placeOf(slot) + 1 : null,
       value: storage === undefined ? null : showCell(storage.read(slot), storage.type),
       formula: formula?.text ?? null,
+      isWithheld: column.isWithheld,
     }
     const key = `${column.id} ${slot}`
     const known = this.#told.get(key)
@@ -97,8 +100,15 @@ class Deriving {
     const expression = column.formula?.checked?.expression
     if (formula === null || expression === undefined) {
       const source = { ...facts, withValues: null, isStale: column.paused !== null, steps: [], branches: [], reads: [] }
-      this.#told.set(key, source)
-      return source
+      if (!column.isWithheld || column.paused !== null) {
+        this.#told.set(key, source)
+        return source
+      }
+      this.#cells++
+      const stale = isWithin(recalculation.staleRowsOf(column.id), slot)
+      const withheld = { ...source, isStale: stale, reads: this.#seenOf(owned, slot) }
+      this.#told.set(key, withheld)
+      return withheld
     }
     this.#cells++
     const walk = new Walk(this, this.#engine, this.#model, owned, slot, formula.text)
@@ -113,6 +123,16 @@ class Deriving {
     }
     this.#told.set(key, derived)
     return derived
+  }
+
+  /** The cells of the row that a formula which is withheld names, as far as they are seen. */
+  #seenOf({ table, column }: Addressed, slot: number): DerivationRead[] {
+    return column.withheldSources.map((id) => {
+      const source = this.#model.columnOf(id)
+      const storage = this.#engine.recalculation.storage(table.store, id, [slot])
+      const value = storage === undefined ? null : showCell(storage.read(slot), storage.type)
+      return { text: printName(source.column.name), value, cell: this.inner(id, slot) }
+    })
   }
 
   /** The derivation of a cell that another one read; null where that would be too much at once. */

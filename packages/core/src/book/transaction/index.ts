@@ -11,4 +11,4 @@ export { type ChangeSet, type ColumnCells, columnCells, type InsertedRows, idsOf
 export { changesDefinitions } from './changes-definitions.js'
 export { RecalculatedCells } from './recalculated-cells.js'
 export { stampsDue } from './stamping.js'
-export { storageOf, Transaction } from './transaction.js'
+export { type Caller, storageOf, Transaction } from './transaction.js'

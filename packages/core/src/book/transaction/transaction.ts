@@ -12,10 +12,25 @@ export interface FilledCell {
   readonly value: CellValue
 }
 
+/** Who calls, as far as operations on rows and cells go by it. */
+export interface Caller {
+  /** The model as they have it, by which names are found: without what is hidden from them. */
+  readonly names: Model
+  /** Whether they may type over cells that are fixed. */
+  readonly mayDefine: boolean
+}
+
 /** What the operations of one call share while they are applied: what they touch, and how to take it back. */
 export class Transaction {
   readonly model: Model
   readonly engine: Engine
+  /**
+   * The model as the one who calls has it, by which operations on rows and cells find names: the same, or without what is hidden
+   * from them. What is touched is noted of the whole model.
+   */
+  readonly names: Model
+  /** Whether cells that are fixed may be typed over. */
+  readonly mayDefine: boolean
   /** What undoes the operations so far, the last one first to be applied: the other way round than `inverse`. */
   readonly #undone: JournaledOperation[] = []
   /** The operations as they can be repeated: with the ids they were given. */
@@ -60,8 +75,15 @@ export class Transaction {
   readonly isUndoRedo: boolean
   readonly #ringsBefore: ReadonlyMap<ColumnId, ReadonlySet<ColumnId>>
 
-  constructor(model: Model, engine: Engine, isUndoRedo = false) {
+  constructor(
+    model: Model,
+    engine: Engine,
+    isUndoRedo = false,
+    { names, mayDefine }: Caller = { names: model, mayDefine: true },
+  ) {
     this.model = model
+    this.names = names
+    this.mayDefine = mayDefine
     this.engine = engine
     this.isUndoRedo = isUndoRedo
     this.#ringsBefore = new Map(model.rings)
@@ -95,11 +117,17 @@ export class Transaction {
 
   /** What was touched in a table. */
   dirtyIn(table: TableModel): DirtyRows {
-    return entryOf(this.dirty, table, () => new DirtyRows())
+    return entryOf(this.dirty, this.#whole(table), () => new DirtyRows())
+  }
+
+  /** A table with all of its columns, whoever calls. */
+  #whole(table: TableModel): TableModel {
+    return this.names === this.model || table.role !== 'rows' ? table : this.model.table(table.name)
   }
 
   /** Notes what the cells of a column held that is filled as a whole, for stamps that watch it. */
-  noteFilled(table: TableModel, column: ColumnModel, slots: Int32Array, former: readonly CellValue[]): void {
+  noteFilled(own: TableModel, column: ColumnModel, slots: Int32Array, former: readonly CellValue[]): void {
+    const table = this.#whole(own)
     if (!table.columns.some(({ properties }) => properties.stamp?.when.includes(column.id) === true)) return
     const cells = entryOf(this.filled, table, () => [] as FilledCell[])
     for (const [index, slot] of slots.entries())
@@ -108,7 +136,7 @@ export class Transaction {
 
   /** Notes new rows. */
   noteInserted(table: TableModel, slots: readonly number[]): void {
-    entryOf(this.inserted, table, () => new InsertedSlots()).add(slots)
+    entryOf(this.inserted, this.#whole(table), () => new InsertedSlots()).add(slots)
     this.dirtyIn(table).touchRows(slots)
   }
 
