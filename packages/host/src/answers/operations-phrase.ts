@@ -118,7 +118,7 @@ function assertNever(operation: never): never {
 /** What is set, and to what where that is short: `unit kg`, `type date`, `note set`. */
 function changePhrase(at: string, set: Readonly<Record<string, unknown>>): string {
   if (typeof set.formula === 'string') return `${at} = ${oneLine(set.formula)}`
-  const { hidden, ...others } = set
+  const { hidden, hiddenFrom, fixed, ...others } = set
   const rest = Object.entries(others).map(([key, value]) => {
     const property = key.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`)
     if (value === null) return `no ${property} any more`
@@ -126,6 +126,9 @@ function changePhrase(at: string, set: Readonly<Record<string, unknown>>): strin
     return text.length <= LONGEST_VALUE ? `${property} ${text}` : `${property} set`
   })
   const shown = hidden === undefined ? [] : [hidden === true ? `${at} hidden` : `${at} shown again`]
+  if (hiddenFrom === null) shown.push(`${at} hidden from no group any more`)
+  if (Array.isArray(hiddenFrom)) shown.push(`${at} hidden from ${hiddenFrom.map(name).join(', ')}`)
+  if (fixed !== undefined) shown.push(`${at} ${fixed === true ? 'fixed' : 'no longer fixed'}`)
   return [...shown, ...(rest.length === 0 ? [] : [`${at}: ${rest.join(', ')}`])].join('; ')
 }
 

@@ -1,0 +1,97 @@
+import type { SessionEvent, WindowRequest } from '@mellow-abacus/session'
+import type { BookReader, ChangeSet } from 'mellow-abacus'
+import { sessionChange } from './answers/changes.js'
+import { definitionsText } from './answers/facts.js'
+import { TouchedCells } from './windows/touched-cells.js'
+import { WindowFeed } from './windows/window-feed.js'
+
+/** All who see the same of a workbook: what they are told is put together once for all of them. */
+export class Audience {
+  readonly #reader: BookReader
+  readonly #listeners: Set<(event: SessionEvent) => void> = new Set()
+  readonly #windows: Map<string, WindowFeed> = new Map()
+  #touched = new TouchedCells()
+  #events: SessionEvent[] = []
+  #definitions: string
+  #hidden: ReadonlySet<number>
+
+  /** @param reader - someone who sees what all of them see */
+  constructor(reader: BookReader) {
+    this.#reader = reader
+    this.#definitions = definitionsText(reader.view)
+    this.#hidden = reader.hidden
+  }
+
+  /** True while there is someone to be told. */
+  get isThere(): boolean {
+    return this.#listeners.size > 0
+  }
+
+  /** Adds someone who is told of everything, until the function given back is called. */
+  add(listener: (event: SessionEvent) => void): () => void {
+    this.#listeners.add(listener)
+    return () => void this.#listeners.delete(listener)
+  }
+
+  /** The window of a request, shared by those who ask for the same. */
+  window(request: WindowRequest): WindowFeed {
+    const key = JSON.stringify(request)
+    const known = this.#windows.get(key)
+    if (known !== undefined) return known
+    const made = new WindowFeed(this.#reader.view, request)
+    this.#windows.set(key, made)
+    return made
+  }
+
+  /** Forgets windows that no one looks at. */
+  forgetWindows(): void {
+    for (const [key, window] of this.#windows) if (!window.isFollowed) this.#windows.delete(key)
+  }
+
+  /**
+   * Notes a change, to be told of once it is kept for good.
+   *
+   * @param isDefining - whether it may have defined anything otherwise
+   */
+  note(change: ChangeSet, isDefining: boolean): void {
+    const seen = this.#reader.seen(change)
+    const before = this.#definitions
+    if (isDefining) this.#definitions = definitionsText(this.#reader.view)
+    const definitions = before !== this.#definitions
+    // The order of rows is seen by all.
+    this.#touched.noteMoves(change.operations)
+    if (seen !== null) this.#touched.note(seen)
+    if (definitions) this.#touched.definitions = true
+    const { hidden } = this.#reader
+    if (!isSameSet(hidden, this.#hidden)) {
+      this.#hidden = hidden
+      this.#touched.definitions = true
+      this.#events.push({ kind: 'reset', revision: change.revision })
+      return
+    }
+    const isMove = change.operations.some(({ op }) => op === 'move-rows')
+    if (seen === null && !definitions && !isMove) return
+    const { author, at, revision } = change
+    const nothing = { recalculated: [], changed: [], stale: [], inserted: [], removed: [], findings: { added: [], removed: [] } }
+    const told = seen ?? { ...nothing, revision, author, at, operations: [], inverse: [] }
+    this.#events.push({ kind: 'change', ...sessionChange(told, definitions) })
+  }
+
+  /** Tells of what was noted: everybody of the changes, then those who look at windows of what these show. */
+  tell(): void {
+    const [events, touched] = [this.#events, this.#touched]
+    this.#events = []
+    this.#touched = new TouchedCells()
+    for (const event of events) for (const listener of [...this.#listeners]) listener(event)
+    for (const window of this.#windows.values()) if (window.isFollowed) window.refresh(touched)
+  }
+
+  /** Tells that everything is to be fetched anew, and ends with it. */
+  reset(revision: number): void {
+    for (const listener of [...this.#listeners]) listener({ kind: 'reset', revision })
+  }
+}
+
+function isSameSet(one: ReadonlySet<number>, other: ReadonlySet<number>): boolean {
+  return one === other || (one.size === other.size && [...one].every((item) => other.has(item)))
+}

@@ -1,0 +1,57 @@
+import type { BookReader, Operation, ReaderOptions, Workbook, WorkbookOptions, WorkbookView } from 'mellow-abacus'
+
+/** A step of the history of a workbook, as it is kept. */
+export interface KeptStep {
+  readonly revision: number
+  readonly kind: 'apply' | 'undo' | 'redo'
+  readonly at: string
+  readonly author: string
+  readonly operations: readonly Operation[]
+  readonly recalculated: readonly { readonly table: string; readonly column: string; readonly rows: number }[]
+}
+
+/** An open workbook, in memory or in a file, as a host holds it. */
+export interface HeldBook {
+  readonly view: WorkbookView
+  /** The workbook as one reader has it, who also changes it. */
+  reader(options: ReaderOptions): BookReader
+  /** Lets the calls that follow be kept for good only when they are committed. */
+  stage(): void
+  /**
+   * Keeps the calls since `stage` for good.
+   *
+   * @throws where that cannot be: then none of them has happened, and the workbook is to be opened anew
+   */
+  commit(): void
+  /** The same workbook as it was last kept, opened anew. */
+  reopened(): HeldBook
+  /** The steps after a revision, the oldest first. */
+  stepsAfter(revision: number): Iterable<KeptStep>
+  close(): void
+}
+
+/**
+ * A workbook in memory: what is done to it is kept as long as the program runs.
+ *
+ * @param make - makes the workbook with these options, whatever its others
+ */
+export function heldWorkbook(make: (options: Required<Pick<WorkbookOptions, 'keep'>>) => Workbook): HeldBook {
+  const steps: KeptStep[] = []
+  const workbook = make({
+    keep: ({ kind, change: { revision, at, author, operations, recalculated } }) => {
+      const counts = recalculated.map(({ table, column, rows }) => ({ table, column, rows }))
+      steps.push({ revision, kind, at: at ?? '', author: author ?? '', operations, recalculated: counts })
+      return undefined
+    },
+  })
+  const held: HeldBook = {
+    view: workbook.view,
+    reader: (options) => workbook.reader(options),
+    stage: () => undefined,
+    commit: () => undefined,
+    reopened: () => held,
+    stepsAfter: (revision) => steps.filter((step) => step.revision > revision),
+    close: () => undefined,
+  }
+  return held
+}

@@ -1,0 +1,29 @@
+import { BookFile, type OpenOptions } from '@mellow-abacus/files'
+import type { HeldBook, KeptStep } from './held-book.js'
+
+/**
+ * A workbook file, opened to be changed: one process at a time has it.
+ *
+ * @throws BookFileFault as `BookFile.open`
+ */
+export function heldFile(path: string, options: Pick<OpenOptions, 'waitMs'> = {}): HeldBook {
+  const file = BookFile.open(path, { ...options, writes: true })
+  return {
+    view: file.book,
+    reader: (reader) => file.reader(reader),
+    stage: () => file.stage(),
+    commit: () => file.commit(),
+    reopened: () => {
+      try {
+        file.close()
+      } catch {
+        // A file that could not be written may fail to be closed well; what matters is whether it opens.
+      }
+      return heldFile(path, options)
+    },
+    *stepsAfter(revision): Generator<KeptStep> {
+      for (const step of file.journal()) if (step.revision > revision) yield step
+    },
+    close: () => file.close(),
+  }
+}

@@ -1,0 +1,259 @@
+import {
+  type AppliedChange,
+  type BookSession,
+  type EditOptions,
+  type Ending,
+  ending,
+  type FaultFacts,
+  type LanguageSession,
+  type LiveWindow,
+  type SessionEvent,
+  SessionFault,
+  type SessionReader,
+  type SessionValue,
+  sessionValue,
+  type WindowHold,
+  type WindowNews,
+  type WindowRequest,
+  type WindowSpan,
+  WindowStore,
+} from '@mellow-abacus/session'
+import type { BookReader, ChangeSet, Operation, ReaderOptions, TableLanguage, WorkbookView } from 'mellow-abacus'
+import { printDateTime, zonedWallClock } from 'mellow-abacus/storage'
+import { carried } from './answers/carried.js'
+import { isDefining, sessionChange, touchedRows } from './answers/changes.js'
+import { factsOf } from './answers/facts.js'
+import { historyOf } from './answers/history.js'
+import { chartAnswer, fitAnswer, reportAnswer, rowsAnswer } from './answers/rows.js'
+import { faultOf } from './fault-of.js'
+import type { SessionHome } from './session-home.js'
+import type { WindowFeed } from './windows/window-feed.js'
+
+/** One reader at the workbook of a host in the same program; see `BookSession`. */
+export class HostSession implements BookSession {
+  readonly reader: SessionReader
+  readonly language: LanguageSession
+  readonly #host: SessionHome<HostSession>
+  readonly #options: ReaderOptions
+  readonly #listeners: Set<(event: SessionEvent) => void> = new Set()
+  readonly #windows: Set<HeldWindow> = new Set()
+  #reader: BookReader
+  #unfollow: () => void = () => undefined
+  #ended: FaultFacts | null = null
+
+  /** Called once when the host ends the session. */
+  onEnd: (facts: FaultFacts) => void = () => undefined
+
+  constructor(host: SessionHome<HostSession>, options: ReaderOptions) {
+    this.#host = host
+    this.#options = options
+    this.#reader = host.held.reader(options)
+    const { role, groups, author } = this.#reader
+    this.reader = { role, groups, author }
+    this.language = this.#languageSession()
+    this.takeReader()
+  }
+
+  /** Begins anew at the workbook that its host holds now. */
+  takeReader(): void {
+    this.#unfollow()
+    this.#reader = this.#host.held.reader(this.#options)
+    const audience = this.#host.audienceOf(this.#reader)
+    this.#unfollow = audience.add((event) => {
+      for (const listener of [...this.#listeners]) listener(event)
+    })
+    for (const window of this.#windows) window.beginAnew(audience.window(window.request))
+  }
+
+  facts: BookSession['facts'] = () => this.#look((view) => factsOf(view))
+
+  apply(operations: Operation | readonly Operation[], options: EditOptions = {}): Promise<AppliedChange> {
+    const { returns = 'rows', ...given } = options
+    return this.#edit(() => this.#applied(this.#reader.applyJson(operations, { ...given, at: now(this.#reader.view) }), returns))
+  }
+
+  undo: BookSession['undo'] = () => this.#turn('undo')
+
+  redo: BookSession['redo'] = () => this.#turn('redo')
+
+  #turn(kind: 'undo' | 'redo'): Promise<AppliedChange | null> {
+    return this.#edit(() => {
+      const change = this.#reader[kind]({ at: now(this.#reader.view) })
+      return change === null ? null : this.#applied(change, 'rows')
+    })
+  }
+
+  #applied(change: ChangeSet, returns: 'rows' | 'minimal'): AppliedChange {
+    const rows = returns === 'rows' ? touchedRows(this.#reader.view, change) : []
+    return { ...sessionChange(change, isDefining(change)), rows }
+  }
+
+  preview: BookSession['preview'] = (operations) =>
+    this.#look(() => {
+      const { change, columns } = this.#reader.previewJson(operations)
+      return { change: sessionChange(change, false), columns: carried(columns) as never }
+    })
+
+  query: BookSession['query'] = (query) => this.#look((view) => rowsAnswer(view, query))
+
+  report: BookSession['report'] = (report, parameters = {}) =>
+    this.#look((view) => {
+      if (typeof report !== 'string') return reportAnswer(view, view.group(report))
+      using open = view.report(report, { parameters: valuesOf(parameters) })
+      return reportAnswer(view, open.current)
+    })
+
+  chart: BookSession['chart'] = (chart, parameters = {}) =>
+    this.#look((view) => {
+      const definition = typeof chart === 'string' ? view.chartDefinition(chart) : chart
+      return chartAnswer(view, view.chart(definition, { parameters: valuesOf(parameters) }))
+    })
+
+  fit: BookSession['fit'] = (request) => this.#look((view) => fitAnswer(view.fit(request)))
+
+  value: BookSession['value'] = (name) => this.#look((view) => sessionValue(view.value(name)))
+
+  findings: BookSession['findings'] = () => this.#look((view) => view.check())
+
+  explain: BookSession['explain'] = (table, formula) => this.#look((view) => view.explain(table, formula))
+
+  why: BookSession['why'] = (address, row) => this.#look((view) => carried(view.why(address, row)))
+
+  trace: BookSession['trace'] = (address) => this.#look((view) => view.trace(address))
+
+  history: BookSession['history'] = (request = {}) => this.#look(() => historyOf(this.#host.held, this.#reader, request))
+
+  async watch(request: WindowRequest): Promise<LiveWindow> {
+    let store: WindowStore | null = null
+    const { first, ...hold } = await this.openWindow(request, (news) => store?.take(news))
+    store = new WindowStore(first, hold)
+    return store.window
+  }
+
+  /**
+   * Opens a window for someone who puts together what it shows.
+   *
+   * @param listener - gets all that comes after what it shows first
+   */
+  openWindow(request: WindowRequest, listener: (news: WindowNews) => void): Promise<WindowHold & { readonly first: WindowNews }> {
+    return this.#look(() => {
+      const held: HeldWindow = new HeldWindow(request, listener, () => this.#windows.delete(held))
+      const first = held.begin(this.#host.audienceOf(this.#reader).window(request))
+      this.#windows.add(held)
+      const show = (span: WindowSpan): Promise<void> =>
+        this.#look(() => held.move(span, (moved) => this.#host.audienceOf(this.#reader).window(moved)))
+      return { first, show, end: () => held.end() }
+    })
+  }
+
+  on(listener: (event: SessionEvent) => void): Ending {
+    const own = (event: SessionEvent): void => listener(event)
+    this.#listeners.add(own)
+    return ending(() => void this.#listeners.delete(own))
+  }
+
+  close(): Promise<void> {
+    if (this.#ended === null) this.#finish({ code: 'closed', message: 'The session was closed.' })
+    return Promise.resolve()
+  }
+
+  /** Ends it, whoever is at it. */
+  end(facts: FaultFacts): void {
+    if (this.#ended !== null) return
+    this.#finish(facts)
+    this.onEnd(facts)
+  }
+
+  #finish(facts: FaultFacts): void {
+    this.#ended = facts
+    this.#unfollow()
+    for (const window of [...this.#windows]) window.end()
+    this.#host.forget(this)
+  }
+
+  /** Looks at the workbook as it was last kept. */
+  async #look<Answer>(look: (view: WorkbookView) => Answer): Promise<Answer> {
+    this.#refuseEnded()
+    try {
+      return look(this.#reader.view)
+    } catch (error) {
+      throw faultOf(error)
+    }
+  }
+
+  async #edit<Answer>(run: () => Answer): Promise<Answer> {
+    this.#refuseEnded()
+    return this.#host.edit(run)
+  }
+
+  #refuseEnded(): void {
+    if (this.#ended !== null) throw new SessionFault(this.#ended)
+  }
+
+  #languageSession(): LanguageSession {
+    const ask =
+      <Args extends readonly unknown[], Answer>(answer: (language: TableLanguage, ...args: Args) => Answer) =>
+      (table: string, ...args: Args): Promise<Answer> =>
+        this.#look((view) => carried(answer(view.language(table), ...args)) as Answer)
+    return {
+      findings: ask((language, formula: string) => language.findings(formula)),
+      complete: ask((language, formula: string, offset: number) => language.complete(formula, offset)),
+      hover: ask((language, formula: string, offset: number) => language.hover(formula, offset)),
+      signature: ask((language, formula: string, offset: number) => language.signature(formula, offset)),
+      format: ask((language, formula: string) => language.format(formula)),
+      rename: ask((language, formula: string, offset: number, to: string) => language.rename(formula, offset, to)),
+      tokens: ask((language, formula: string) => language.tokens(formula)),
+      preview: (table, column) => this.#look((view) => carried(view.previewColumn(table, column))),
+    }
+  }
+}
+
+/** A window of a session at the feed that keeps it up to date. */
+class HeldWindow {
+  request: WindowRequest
+  readonly #listener: (news: WindowNews) => void
+  readonly #forget: () => void
+  #leave: () => void = () => undefined
+
+  constructor(request: WindowRequest, listener: (news: WindowNews) => void, forget: () => void) {
+    this.request = request
+    this.#listener = listener
+    this.#forget = forget
+  }
+
+  /** Begins at a feed; gives all that it shows. */
+  begin(feed: WindowFeed): WindowNews {
+    this.#leave()
+    this.#leave = feed.add(this.#listener)
+    return feed.whole()
+  }
+
+  /** Begins at another feed, and tells of all that this shows. */
+  beginAnew(feed: WindowFeed): void {
+    this.#listener(this.begin(feed))
+  }
+
+  /** Shows other places. */
+  move(span: WindowSpan, feedOf: (request: WindowRequest) => WindowFeed): void {
+    const moved = { ...this.request, ...span }
+    const feed = feedOf(moved)
+    this.request = moved
+    this.beginAnew(feed)
+  }
+
+  end(): void {
+    this.#leave()
+    this.#forget()
+  }
+}
+
+/** Values of parameters as the library takes them. */
+function valuesOf(parameters: Readonly<Record<string, SessionValue>>): Record<string, string | number | boolean> {
+  const given = Object.entries(parameters).flatMap(([name, value]) => (typeof value === 'object' ? [] : [[name, value] as const]))
+  return Object.fromEntries(given)
+}
+
+/** The time of the machine on the wall clock of the workbook, to the second. */
+function now({ surroundings: { zone } }: WorkbookView): string {
+  return printDateTime(Math.floor(zonedWallClock(zone)(Date.now()) / 1000) * 1000)
+}

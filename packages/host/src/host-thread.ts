@@ -1,0 +1,43 @@
+/**
+ * What runs in a worker thread: the host of one workbook file. Its parent opens sessions by sending a port each, with who is at
+ * the other end.
+ * @module
+ */
+import { parentPort, workerData } from 'node:worker_threads'
+import type { ReaderOptions } from 'mellow-abacus'
+import { BookHost } from './book-host.js'
+import { heldFile } from './held-file.js'
+import { type NodePort, portOfNode } from './ports/ports.js'
+import { servePort } from './ports/serve-port.js'
+
+/** What the parent sends. */
+export type ThreadOrder =
+  | { readonly open: ReaderOptions; readonly port: NodePort }
+  /** Ends all sessions, closes the file, and ends the thread. */
+  | { readonly close: true }
+
+/** What the thread tells: that it is open, or why it cannot be, and that it is closed. */
+export type ThreadNews =
+  | { readonly ready: true }
+  | { readonly failed: { readonly code: string; readonly message: string } }
+  | { readonly closed: true }
+
+function tell(news: ThreadNews): void {
+  parentPort?.postMessage(news)
+}
+
+try {
+  const { path, waitMs } = workerData as { readonly path: string; readonly waitMs?: number }
+  const host = new BookHost(heldFile(path, waitMs === undefined ? {} : { waitMs }))
+  parentPort?.on('message', (order: ThreadOrder) => {
+    if ('open' in order) return servePort(host, order.open, portOfNode(order.port))
+    host.close()
+    tell({ closed: true })
+    parentPort?.close()
+  })
+  tell({ ready: true })
+} catch (error) {
+  const { code, message } = error as { readonly code?: string; readonly message: string }
+  tell({ failed: { code: code ?? 'internal', message } })
+  parentPort?.close()
+}

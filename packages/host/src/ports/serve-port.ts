@@ -1,0 +1,80 @@
+import {
+  type BookSession,
+  type CallMessage,
+  type Port,
+  SESSION_METHODS,
+  SessionFault,
+  type SessionMethod,
+  type WindowHold,
+} from '@mellow-abacus/session'
+import type { ReaderOptions } from 'mellow-abacus'
+import type { BookHost } from '../book-host.js'
+import { faultOf } from '../fault-of.js'
+import type { HostSession } from '../host-session.js'
+
+/**
+ * Serves one session over a port, until it is closed from either side.
+ *
+ * @param reader - who is at it: decided on this side, never by what comes over the port
+ */
+export function servePort(host: BookHost, reader: ReaderOptions, port: Port): void {
+  let session: HostSession
+  try {
+    session = host.open(reader) as HostSession
+  } catch (error) {
+    return port.send({ ended: faultOf(error).facts })
+  }
+  const windows = new Map<number, WindowHold>()
+  session.on((event) => port.send({ event }))
+  session.onEnd = (facts) => port.send({ ended: facts })
+  port.send({ opened: session.reader })
+  port.listen((message) => {
+    if ('method' in message) void answer(session, windows, port, message)
+  })
+}
+
+async function answer(session: HostSession, windows: Map<number, WindowHold>, port: Port, message: CallMessage): Promise<void> {
+  const { call } = message
+  try {
+    port.send({ call, answer: await asked(session, windows, port, message) })
+  } catch (error) {
+    port.send({ call, fault: faultOf(error).facts })
+  }
+  if (message.method === 'close') port.close()
+}
+
+async function asked(session: HostSession, windows: Map<number, WindowHold>, port: Port, message: CallMessage): Promise<unknown> {
+  switch (message.method) {
+    case 'watch': {
+      const [number, request] = message.args
+      const { first, ...hold } = await session.openWindow(request as never, (news) => port.send({ window: number, news }))
+      windows.set(number, hold)
+      return first
+    }
+    case 'show': {
+      const [number, span] = message.args
+      return windows.get(number)?.show(span)
+    }
+    case 'end': {
+      const [number] = message.args
+      windows.get(number)?.end()
+      windows.delete(number)
+      return undefined
+    }
+    case 'close':
+      return session.close()
+    default:
+      return methodOf(session, message.method)(...message.args)
+  }
+}
+
+/** A method of a session by its name. */
+function methodOf(session: BookSession, name: SessionMethod): (...args: readonly unknown[]) => Promise<unknown> {
+  if (!SESSION_METHODS.includes(name)) throw new SessionFault({ code: 'not-found', message: `There is no call ${String(name)}.` })
+  const [family, method] = name.split('.') as [keyof BookSession, string | undefined]
+  const owner = (method === undefined ? session : session[family]) as unknown as Record<
+    string,
+    (...args: readonly unknown[]) => unknown
+  >
+  return async (...args) => owner[method ?? family]?.(...args)
+}

@@ -1,0 +1,93 @@
+import { createRequire } from 'node:module'
+import { MessageChannel, Worker } from 'node:worker_threads'
+import { type BookFileCode, BookFileFault } from '@mellow-abacus/files'
+import { type BookSession, type FaultFacts, SessionFault, sessionOverPort } from '@mellow-abacus/session'
+import type { ReaderOptions } from 'mellow-abacus'
+import type { ThreadNews, ThreadOrder } from './host-thread.js'
+import { portOfNode } from './ports/ports.js'
+
+/** How the thread of a host is started. */
+export interface ThreadHostOptions {
+  /** Milliseconds to wait for another process that changes the workbook; 10 000 unless given. */
+  readonly waitMs?: number
+  /** Gets what went wrong where the thread ends without being asked to. */
+  readonly onDeath?: (error: Error) => void
+}
+
+/** A host in a worker thread of its own, which owns one workbook file: heavy work in it keeps nothing else from going on. */
+export class ThreadHost {
+  readonly path: string
+  readonly #worker: Worker
+  readonly #ports: Set<{ end(facts: FaultFacts): void }> = new Set()
+  #isClosed = false
+
+  private constructor(path: string, worker: Worker) {
+    this.path = path
+    this.#worker = worker
+  }
+
+  /**
+   * Opens a workbook file in a thread.
+   *
+   * @throws BookFileFault as `BookFile.open`
+   */
+  static async open(path: string, { waitMs, onDeath = () => undefined }: ThreadHostOptions = {}): Promise<ThreadHost> {
+    const worker = new Worker(createRequire(import.meta.url).resolve('#host-thread'), {
+      workerData: { path, ...(waitMs !== undefined && { waitMs }) },
+    })
+    const host = new ThreadHost(path, worker)
+    await new Promise<void>((resolve, reject) => {
+      worker.once('message', (news: ThreadNews) => {
+        if ('failed' in news) reject(new BookFileFault(news.failed.code as BookFileCode, news.failed.message))
+        else resolve()
+      })
+      worker.once('error', reject)
+    })
+    worker.on('error', onDeath)
+    worker.on('exit', () => host.#end())
+    return host
+  }
+
+  /** How many sessions are open. */
+  get sessions(): number {
+    return this.#ports.size
+  }
+
+  /**
+   * Opens a session for a reader.
+   *
+   * @throws SessionFault where the host is closed, or the reader is none
+   */
+  open(reader: ReaderOptions): Promise<BookSession> {
+    if (this.#isClosed) return Promise.reject(new SessionFault(ENDED))
+    const { port1, port2 } = new MessageChannel()
+    const port = portOfNode(port1)
+    const own = { end: (facts: FaultFacts) => port1.emit('message', { ended: facts }) }
+    this.#ports.add(own)
+    port1.on('close', () => this.#ports.delete(own))
+    const order: ThreadOrder = { open: reader, port: port2 }
+    this.#worker.postMessage(order, [port2])
+    return sessionOverPort(port)
+  }
+
+  /** Ends all sessions, writes what is to be written, and closes the file. */
+  async close(): Promise<void> {
+    if (this.#isClosed) return
+    this.#isClosed = true
+    const ended = new Promise<void>((resolve) => this.#worker.once('exit', () => resolve()))
+    this.#worker.postMessage({ close: true } satisfies ThreadOrder)
+    await ended
+  }
+
+  /** Ends the thread at once, whatever it is doing, as a fault would. */
+  async kill(): Promise<void> {
+    await this.#worker.terminate()
+  }
+
+  #end(): void {
+    this.#isClosed = true
+    for (const port of [...this.#ports]) port.end(ENDED)
+  }
+}
+
+const ENDED: FaultFacts = { code: 'closed', message: 'The workbook was closed.' }

@@ -1,0 +1,238 @@
+import type {
+  ChartDefinition,
+  ColumnPreview,
+  Completions,
+  Derivation,
+  Explanation,
+  Finding,
+  Fit,
+  FitRequest,
+  GroupedView,
+  Hover,
+  Operation,
+  Query,
+  Role,
+  SignatureHelp,
+  TokenOfKind,
+  Trace,
+  ValueType,
+} from 'mellow-abacus'
+import type { AppliedChange, Ending, SessionChange, SessionEvent } from './changes.js'
+import type { Carried, SessionRow, SessionValue } from './values.js'
+import type { LiveWindow, WindowRequest } from './windows.js'
+
+/** Who is at a session. */
+export interface SessionReader {
+  readonly role: Role
+  readonly groups: readonly string[]
+  readonly author: string | null
+}
+
+/** A column as a session tells of it. */
+export interface ColumnFacts {
+  readonly name: string
+  /** Null while it has none. */
+  readonly type: ValueType | null
+  /** Null for a source column, and where it is withheld. */
+  readonly formula: string | null
+  /** True where the formula reads what the reader does not see. */
+  readonly withheld: boolean
+  readonly calculated: boolean
+  readonly state: 'stale' | 'paused' | 'stamp' | null
+  /** Unit, display, note and so on; columns by their names. */
+  readonly properties: Readonly<Record<string, unknown>>
+}
+
+/** A table as a session tells of it. */
+export interface TableFacts {
+  readonly name: string
+  readonly rows: number
+  readonly label: string | null
+  readonly key: readonly string[] | null
+  readonly parent: string | null
+  readonly columns: readonly ColumnFacts[]
+  readonly links: readonly {
+    readonly name: string
+    readonly columns: readonly string[]
+    readonly to: string
+    readonly keys: readonly string[]
+  }[]
+  readonly tallies: readonly {
+    readonly name: string
+    readonly type: ValueType | null
+    readonly formula: string | null
+    readonly value: SessionValue
+  }[]
+  readonly rules: readonly {
+    readonly name: string
+    readonly condition: string
+    readonly severity: 'warning' | 'hint'
+    readonly note?: string
+  }[]
+}
+
+/** What there is in a workbook. */
+export interface BookFacts {
+  readonly revision: number
+  readonly tables: readonly TableFacts[]
+  readonly values: readonly { readonly name: string; readonly formula: string | null; readonly value: SessionValue }[]
+  readonly reports: readonly { readonly name: string; readonly definition: GroupedView }[]
+  readonly charts: readonly { readonly name: string; readonly definition: ChartDefinition }[]
+}
+
+/** Rows found. */
+export interface RowsAnswer {
+  readonly revision: number
+  readonly columns: readonly string[]
+  /** How many there are before the limit. */
+  readonly matched: number
+  readonly rows: readonly SessionRow[]
+}
+
+/** Groups with their totals. */
+export interface ReportAnswer {
+  readonly revision: number
+  readonly columns: readonly { readonly name: string; readonly type: ValueType | null; readonly unit: string | null }[]
+  /** Names of the columns of the keys, the outermost first. */
+  readonly levels: readonly string[]
+  readonly lines: readonly {
+    readonly kind: 'whole' | 'group' | 'others' | 'row'
+    readonly level: number
+    /** How many rows are under it. */
+    readonly rows: number
+    /** Id of a line that is a row. */
+    readonly id: number | null
+    readonly values: readonly SessionValue[]
+  }[]
+  readonly rowCount: number
+  readonly keptCount: number
+  readonly findings: readonly Finding[]
+}
+
+/** Points of a chart. */
+export interface ChartAnswer {
+  readonly revision: number
+  readonly definition: ChartDefinition
+  readonly x: {
+    readonly name: string
+    readonly type: ValueType | null
+    readonly unit: string | null
+    readonly categories: readonly string[] | null
+  }
+  readonly series: readonly {
+    readonly name: string
+    readonly kind: string
+    readonly unit: string | null
+    readonly blanks: number
+    readonly errors: number
+    /** x and y of each point, in order; null for a gap. */
+    readonly points: readonly (readonly [SessionValue, SessionValue])[]
+  }[]
+}
+
+/** A curve through rows; see `Fit`. */
+export type FitAnswer = Omit<Fit, 'at' | 'points'>
+
+/** What operations would do. */
+export interface PreviewAnswer {
+  readonly change: SessionChange
+  readonly columns: readonly {
+    readonly table: string
+    readonly column: string
+    readonly changed: number
+    readonly bytes: number
+    readonly findings: readonly Finding[]
+    readonly rows: readonly {
+      readonly row: number
+      readonly rowNumber: number
+      readonly why: string
+      readonly before: SessionValue | undefined
+      readonly result: SessionValue
+      readonly sources: Readonly<Record<string, SessionValue>>
+    }[]
+  }[]
+}
+
+/** A step of the history. */
+export interface HistoryStep {
+  readonly revision: number
+  readonly kind: 'apply' | 'undo' | 'redo'
+  readonly at: string | null
+  readonly author: string | null
+  /** What was done, in words. */
+  readonly what: string
+  readonly recalculated: readonly { readonly table: string; readonly column: string; readonly rows: number }[]
+}
+
+/** What goes with an edit. */
+export interface EditOptions {
+  /** The revision that its author saw; if the workbook has moved on, it is refused. */
+  readonly expects?: number
+  /** True to refuse an edit that brings warnings. */
+  readonly strict?: boolean
+  /** Whether the rows that it touches come back with their values; yes when left out. */
+  readonly returns?: 'rows' | 'minimal'
+}
+
+/** Answers for editors of formulas of one table; places are UTF-16 units, formulas may be unfinished. */
+export interface LanguageSession {
+  findings(table: string, formula: string): Promise<readonly Finding[]>
+  complete(table: string, formula: string, offset: number): Promise<Completions>
+  hover(table: string, formula: string, offset: number): Promise<Hover | null>
+  signature(table: string, formula: string, offset: number): Promise<SignatureHelp | null>
+  format(table: string, formula: string): Promise<string>
+  rename(
+    table: string,
+    formula: string,
+    offset: number,
+    to: string,
+  ): Promise<{ readonly edits?: readonly object[]; readonly operation?: object } | null>
+  tokens(table: string, formula: string): Promise<readonly TokenOfKind[]>
+  /** What a definition would give, on sample rows, without defining anything. */
+  preview(table: string, column: { readonly name: string; readonly formula: string }): Promise<Carried<ColumnPreview>>
+}
+
+/**
+ * One reader at one workbook, wherever that is held: in this program, behind a port of a worker, or behind a server. What goes
+ * in and comes out is plain data. Whatever is refused is thrown as a `SessionFault`.
+ */
+export interface BookSession {
+  /** Who is at it. */
+  readonly reader: SessionReader
+  /** What there is: tables with their columns, named values, reports and charts. */
+  facts(): Promise<BookFacts>
+  /** Applies operations, all or none; when it returns, they are kept for good. */
+  apply(operations: Operation | readonly Operation[], options?: EditOptions): Promise<AppliedChange>
+  /** Takes the last step of one's own back; null when there is none. */
+  undo(): Promise<AppliedChange | null>
+  /** Does again what was last taken back; null when there is nothing. */
+  redo(): Promise<AppliedChange | null>
+  /** What operations would do, without doing them. */
+  preview(operations: Operation | readonly Operation[]): Promise<PreviewAnswer>
+  query(query: Query): Promise<RowsAnswer>
+  /** A report that is kept, by its name, or rows in groups as a view says. */
+  report(report: string | GroupedView, parameters?: Readonly<Record<string, SessionValue>>): Promise<ReportAnswer>
+  /** A chart that is kept, by its name, or one as its definition says. */
+  chart(chart: string | ChartDefinition, parameters?: Readonly<Record<string, SessionValue>>): Promise<ChartAnswer>
+  fit(request: FitRequest): Promise<FitAnswer>
+  /** A named value. */
+  value(name: string): Promise<SessionValue>
+  findings(): Promise<readonly Finding[]>
+  /** A formula, or that of a column, in plain English. */
+  explain(table: string, formula: string): Promise<Explanation>
+  /** Where the value of a cell comes from. */
+  why(address: string, row?: number): Promise<Carried<Derivation>>
+  trace(address: string): Promise<Trace>
+  /** Steps after a revision, the oldest first; `next` is where the next ones begin, null at the end. */
+  history(request?: {
+    readonly after?: number
+    readonly limit?: number
+  }): Promise<{ readonly steps: readonly HistoryStep[]; readonly next: number | null }>
+  readonly language: LanguageSession
+  /** Opens a window on some rows, which follows every edit until it is ended. */
+  watch(request: WindowRequest): Promise<LiveWindow>
+  /** Calls a listener for everything that is told of: changes in the order of their revisions. */
+  on(listener: (event: SessionEvent) => void): Ending
+  /** Ends the session with all its windows. */
+  close(): Promise<void>
+}

@@ -1,0 +1,45 @@
+/**
+ * Sessions at a shared workbook: what it takes to read, edit and follow one, wherever it is held.
+ *
+ * In come requests, out go plain answers and news. Start reading at `book-session.ts`, then `port/port-session.ts`.
+ * @module
+ */
+export type {
+  BookFacts,
+  BookSession,
+  ChartAnswer,
+  ColumnFacts,
+  EditOptions,
+  FitAnswer,
+  HistoryStep,
+  LanguageSession,
+  PreviewAnswer,
+  ReportAnswer,
+  RowsAnswer,
+  SessionReader,
+  TableFacts,
+} from './book-session.js'
+export { type AppliedChange, type CellCount, type Ending, ending, type SessionChange, type SessionEvent } from './changes.js'
+export {
+  type CallMessage,
+  type HostMessage,
+  type Port,
+  type PortMessage,
+  SESSION_METHODS,
+  type SessionMethod,
+} from './port/messages.js'
+export { sessionOverPort } from './port/port-session.js'
+export { type FaultFacts, SessionFault, type SessionFaultCode } from './session-fault.js'
+export { type Carried, type SessionCells, type SessionRow, type SessionValue, sessionValue } from './values.js'
+export { type WindowHold, WindowStore } from './window-store.js'
+export {
+  afterNews,
+  type LiveWindow,
+  MOST_WINDOW_ROWS,
+  USUAL_ROWS,
+  type WindowNews,
+  type WindowRequest,
+  type WindowRow,
+  type WindowShown,
+  type WindowSpan,
+} from './windows.js'

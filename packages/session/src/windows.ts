@@ -1,0 +1,86 @@
+import type { OrderKey } from 'mellow-abacus'
+import type { Ending } from './changes.js'
+import type { SessionCells } from './values.js'
+
+/** Which part of a table a window shows: rows by a condition, in an order, by their places in it. */
+export interface WindowRequest {
+  readonly table: string
+  /** Rows where this is true; all when left out. */
+  readonly where?: string
+  /** As of a query; in row order when left out. */
+  readonly order?: readonly OrderKey[] | string
+  /** Names, in the order wanted; all that are not hidden when left out. */
+  readonly columns?: readonly string[]
+  /** The place of the first row, from 1; 1 when left out. */
+  readonly from?: number
+  /** The place behind that of the last row, at most 10 000 further; 200 further when left out. */
+  readonly to?: number
+}
+
+/** The part of a request that says which rows of the result are shown. */
+export type WindowSpan = Pick<WindowRequest, 'from' | 'to'>
+
+/** A row of a window: the same object as long as nothing of it changes, so that a page draws it once. */
+export interface WindowRow {
+  readonly id: number
+  /** Its place in the result, from 1. */
+  readonly place: number
+  readonly cells: SessionCells
+}
+
+/** What a window shows: the same object as long as nothing changes. */
+export interface WindowShown {
+  /** Of the state that it shows. */
+  readonly revision: number
+  readonly columns: readonly string[]
+  /** Rows that the condition keeps. */
+  readonly count: number
+  readonly rows: readonly WindowRow[]
+  /** True when the table, or a column that was asked for by name, is no more. */
+  readonly isGone: boolean
+}
+
+/** What has become of a window: columns and ids only where they are others, rows only where something of them is. */
+export interface WindowNews {
+  readonly revision: number
+  readonly count: number
+  /** Place of the first row. */
+  readonly from: number
+  readonly columns?: readonly string[]
+  /** Ids of the rows in their order. */
+  readonly ids?: readonly number[]
+  /** Rows that came in, or of which cells changed. */
+  readonly rows: readonly { readonly id: number; readonly cells: SessionCells }[]
+  readonly isGone: boolean
+}
+
+/** A window that follows every edit until it is ended. What it shows can be subscribed to, or waited for one after the other. */
+export interface LiveWindow extends Ending, AsyncIterable<WindowShown> {
+  /** What it shows now. */
+  readonly current: WindowShown
+  /** Calls a listener each time it shows something else, until the subscription is ended. */
+  subscribe(listener: (shown: WindowShown) => void): Ending
+  /** Shows other places from now on. */
+  show(span: WindowSpan): Promise<void>
+}
+
+/** Places that a window shows when it does not say how many, and the most that one can. */
+export const USUAL_ROWS = 200
+/** As above. */
+export const MOST_WINDOW_ROWS = 10_000
+
+/** What a window shows after some news of it. */
+export function afterNews(former: WindowShown | null, news: WindowNews): WindowShown {
+  const { revision, count, from, isGone } = news
+  const fresh = new Map(news.rows.map((row) => [row.id, row.cells]))
+  const known = new Map(former?.rows.map((row) => [row.id, row]))
+  const ids = news.ids ?? former?.rows.map((row) => row.id) ?? []
+  const rows = ids.flatMap((id, at): WindowRow[] => {
+    const before = known.get(id)
+    const cells = fresh.get(id) ?? before?.cells
+    if (cells === undefined) return []
+    const place = from + at
+    return [before !== undefined && before.cells === cells && before.place === place ? before : { id, place, cells }]
+  })
+  return { revision, columns: news.columns ?? former?.columns ?? [], count, rows, isGone }
+}
