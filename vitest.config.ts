@@ -12,6 +12,8 @@ const alias = [
   { find: /^@mellow-abacus\/files$/, replacement: source('files') },
   { find: /^@mellow-abacus\/charts$/, replacement: source('charts') },
   { find: /^@mellow-abacus\/demo$/, replacement: source('demo') },
+  { find: /^@mellow-abacus\/session$/, replacement: source('session') },
+  { find: /^@mellow-abacus\/host$/, replacement: source('host') },
   { find: /^@mellow-abacus\/react$/, replacement: source('react') },
 ]
 
@@ -37,6 +39,7 @@ export default defineConfig({
       project('charts', 'packages/charts', 120_000),
       project('demo', 'packages/demo'),
       project('react', 'packages/react'),
+      project('host', 'packages/host', 120_000),
       project('cli', 'packages/cli', 120_000),
       project('desk', 'examples/desk', 120_000),
       project('release', 'tests', 120_000),

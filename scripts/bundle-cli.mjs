@@ -25,6 +25,8 @@ await build({
       ['mellow-abacus/storage', 'core/src/storage'],
       ['@mellow-abacus/files', 'files/src/index'],
       ['@mellow-abacus/charts', 'charts/src/index'],
+      ['@mellow-abacus/session', 'session/src/index'],
+      ['@mellow-abacus/host', 'host/src/index'],
       ['@mellow-abacus/demo', 'demo/src/index'],
     ].map(([name, door]) => [name, at(`packages/${door}.ts`)]),
   ),

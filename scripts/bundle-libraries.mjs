@@ -57,6 +57,8 @@ for (const [folder, entries] of [
   ['react', ['index']],
   ['files', ['index', 'browser', 'look-worker']],
   ['charts', ['index', 'browser']],
+  ['session', ['index']],
+  ['host', ['index', 'browser', 'host-thread']],
 ]) {
   const base = join(root, 'packages', folder)
   clear(join(base, 'dist'))
@@ -74,7 +76,7 @@ for (const [folder, entries] of [
   thinMaps(outdir)
   await bundleTypes(
     folder,
-    entries.filter((name) => name !== 'look-worker'),
+    entries.filter((name) => name !== 'look-worker' && name !== 'host-thread'),
   )
 }
 

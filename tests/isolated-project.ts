@@ -11,6 +11,8 @@ const FOLDERS: Readonly<Record<string, string>> = {
   'mellow-abacus': 'core',
   '@mellow-abacus/files': 'files',
   '@mellow-abacus/charts': 'charts',
+  '@mellow-abacus/session': 'session',
+  '@mellow-abacus/host': 'host',
   '@mellow-abacus/react': 'react',
   '@mellow-abacus/demo': 'demo',
   '@mellow-abacus/cli': 'cli',

@@ -1,6 +1,6 @@
+import { operationsPhrase } from '@mellow-abacus/host'
 import { type ChangeSet, type ColumnCells, counted, type OperationsPreview, printName } from 'mellow-abacus'
 import type { Paint } from '../shell/index.js'
-import { operationsPhrase } from './phrases.js'
 
 const placed = ({ table, column, rows }: ColumnCells): string =>
   `${printName(table)}.${printName(column)} ${counted(rows, 'cell')}`

@@ -5,6 +5,5 @@
 export { assignment, rowOf, tableOf, typedValue } from './addresses.js'
 export { bookPath } from './book-path.js'
 export { followedText } from './followed.js'
-export { operationsPhrase } from './phrases.js'
 export { previewText, shownText } from './preview-text.js'
 export { change, formulaAt, formulaOf, lookAt, makeBook, refuseFile, report, stamp, tell, withBook } from './work-on-book.js'

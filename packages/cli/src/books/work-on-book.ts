@@ -1,4 +1,5 @@
 import { BookFile, BookFileFault, type CreateOptions, userName } from '@mellow-abacus/files'
+import { operationsPhrase } from '@mellow-abacus/host'
 import {
   type ApplyOptions,
   type ChangeSet,
@@ -18,7 +19,6 @@ import type { Io } from '../shell/index.js'
 import { ExitCode, makePaint, UsageFault } from '../shell/index.js'
 import { bookPath } from './book-path.js'
 import { followedText } from './followed.js'
-import { operationsPhrase } from './phrases.js'
 import { previewText } from './preview-text.js'
 import { waysOn } from './ways-on.js'
 

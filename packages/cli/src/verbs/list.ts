@@ -31,6 +31,7 @@ const VERBS_OF: Readonly<Record<Step, readonly string[]>> = {
   'Catch mistakes, understand': ['check', 'fix', 'accept', 'explain', 'why', 'trace'],
   History: ['history', 'undo', 'redo', 'apply', 'journal', 'replay'],
   'Hand over': ['export'],
+  Share: ['groups'],
   'The tool': ['functions', 'completion', 'demo'],
 }
 
@@ -97,6 +98,7 @@ export const VERBS: readonly Verb[] = [
   verb('chart', '<book> [name]', 'draw rows or groups, or list the charts', inspect('chart')),
   verb('fit', '<book> <table> <quantities>', 'fit a curve to rows', inspect('fit')),
   verb('list', '<book> [kind]', 'list what is defined', inspect('list')),
+  verb('groups', '<book>', 'list who columns are hidden from', inspect('groups')),
   verb('profile', '<book> <table.column>', 'tell what a column holds', inspect('profile')),
   verb('check', '<book>', 'list all findings', inspect('check')),
   verb('fix', '<book> <n>', 'apply the fix of a finding', inspect('fix')),

@@ -25,6 +25,7 @@ export const STEPS = [
   'Catch mistakes, understand',
   'History',
   'Hand over',
+  'Share',
   'The tool',
 ] as const
 

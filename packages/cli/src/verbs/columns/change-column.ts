@@ -1,5 +1,5 @@
 import type { Operation, WorkbookView } from 'mellow-abacus'
-import { counted } from 'mellow-abacus'
+import { counted, isSameName, printName } from 'mellow-abacus'
 import { change } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
 import { splitNames, wholeNumber } from '../../reading/index.js'
@@ -15,6 +15,7 @@ export interface StampArguments extends ChangeArguments {
 
 interface LifeArguments extends ChangeArguments {
   readonly discard?: string
+  readonly from?: readonly string[]
   readonly withDependants?: boolean
   readonly detachDependants?: boolean
 }
@@ -25,8 +26,10 @@ export function runLife(verb: string, book: string, address: string, args: LifeA
     if (verb === 'remove') return removal(workbook, address, args)
     const { kind, table, name: column } = workbook.addressed(address)
     if (kind !== 'column') throw new UsageFault(`only a column can be ${PARTICIPLES[verb]}, and ${address} is a ${kind}.`)
-    if (verb === 'hide' || verb === 'unhide')
-      return [{ op: 'change-column', table, column, set: { hidden: verb === 'hide' ? true : null } }]
+    if (verb === 'hide' || verb === 'unhide') {
+      const set = hiding(workbook, { table, column }, verb === 'hide', args, io)
+      return [{ op: 'change-column', table, column, set }]
+    }
     if (verb === 'pause') return [{ op: 'pause-column', table, column }]
     if (verb === 'detach') return [{ op: 'detach-column', table, column }]
     const discard = args.discard === undefined ? {} : { discard: wholeNumber('--discard', args.discard, 0) }
@@ -38,6 +41,28 @@ export function runLife(verb: string, book: string, address: string, args: LifeA
     }
     return [operation]
   })
+}
+
+/** What hiding a column, or showing it again, sets: for all who look, or for groups of readers. */
+function hiding(
+  book: WorkbookView,
+  { table, column }: { readonly table: string; readonly column: string },
+  isHidden: boolean,
+  { from, findings }: LifeArguments,
+  io: Io,
+): Extract<Operation, { readonly op: 'change-column' }>['set'] {
+  const { hiddenFrom = [] } = book.table(table).column(column).properties
+  if (from === undefined)
+    return isHidden ? { hidden: true } : { hidden: null, ...(hiddenFrom.length > 0 && { hiddenFrom: null }) }
+  const named = (group: string): boolean => from.some((one) => isSameName(one, group))
+  const others = hiddenFrom.filter((group) => !named(group))
+  if (!isHidden) return { hiddenFrom: others.length === 0 ? null : others }
+  const known = book.readerGroups
+  const fresh = from.filter((group) => !known.some((one) => isSameName(one, group)))
+  // A group that is misspelt would hide nothing from anyone.
+  if (fresh.length > 0 && known.length > 0 && findings !== 'json')
+    io.err(`${fresh.map(printName).join(', ')} is a new group; the groups so far are ${known.map(printName).join(', ')}.\n`)
+  return { hiddenFrom: [...others, ...from] }
 }
 
 /** How many cells of a paused column another value stands in once it calculates again. */

@@ -54,8 +54,21 @@ function stamp({ io, finish }: VerbTools): Command {
   })
 }
 
-const hide = addressVerb('hide', 'Leaves a column out of what is shown; formulas read it as before.', 'hide honey hives.note')
-const unhide = addressVerb('unhide', 'Shows a hidden column again.', 'unhide honey hives.note')
+/** The option `--from`, which can be repeated. */
+const fromGroup = (description: string) => (command: Command) =>
+  command.option('--from <group>', description, (group: string, groups: readonly string[] = []) => [...groups, group])
+const hide = addressVerb(
+  'hide',
+  'Leaves a column out of what is shown; formulas read it as before.',
+  'hide honey hives.cost --from buyers',
+  fromGroup('a group of readers for whom it does not exist, as long as they may not define; can be repeated'),
+)
+const unhide = addressVerb(
+  'unhide',
+  'Shows a hidden column again.',
+  'unhide honey hives.cost --from buyers',
+  fromGroup('to readers of this group; to all when left out'),
+)
 const remove = addressVerb(
   'remove',
   'Takes a column, table, link, value, tally, rule or report away.',

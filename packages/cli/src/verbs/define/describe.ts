@@ -17,6 +17,7 @@ export interface DescribeArguments extends ChangeArguments {
   readonly heading?: string
   readonly tag: readonly string[]
   readonly choices?: string
+  readonly fixed?: string
   readonly orderKey?: string
   readonly label?: string
   readonly key?: string
@@ -148,6 +149,11 @@ function columnSet(args: DescribeArguments): Record<string, unknown> {
   if (args.decimals !== undefined) set.decimals = args.decimals === '' ? null : wholeNumber('--decimals', args.decimals, 0)
   if (args.orderKey !== undefined) set.orderKey = args.orderKey === '' ? null : args.orderKey
   if (args.choices !== undefined) set.choices = args.choices === '' ? null : splitNames(args.choices)
+  if (args.fixed !== undefined) {
+    if (args.fixed !== 'yes' && args.fixed !== 'no')
+      throw new UsageFault(`--fixed is yes or no, not ${JSON.stringify(args.fixed)}.`)
+    set.fixed = args.fixed === 'yes' ? true : null
+  }
   return set
 }
 
@@ -182,7 +188,7 @@ function shown(book: WorkbookView, address: string): string {
   }
   if (kind !== 'column') throw new UsageFault(`only columns, tallies and tables have properties, and ${address} is a ${kind}.`)
   const column = book.table(table).column(name)
-  const { tags, choices, stamp, orderKey, ...others } = column.properties
+  const { tags, choices, stamp, orderKey, hidden, hiddenFrom, fixed, ...others } = column.properties
   return lines(`${printName(table)}.${printName(name)}`, {
     type: column.type ?? 'none yet',
     formula: column.formula,
@@ -194,6 +200,9 @@ function shown(book: WorkbookView, address: string): string {
     ...others,
     tags: tags?.map((tag) => `#${tag}`).join(' '),
     choices: choices?.join(', '),
+    hidden: hidden === true ? 'yes' : undefined,
+    'hidden from': hiddenFrom?.map(printName).join(', '),
+    fixed: fixed === true ? 'yes' : undefined,
     'order key': workbookName(book.table(table), orderKey),
   })
 }

@@ -60,6 +60,7 @@ export function describeCommand({ io, finish }: VerbTools): Command {
     .option('--tag <name>', 'a tag, for formulas over #tag; +tag adds one, -tag takes one away; may be repeated', collect, [])
     .option('--choices <texts>', 'the texts it may hold, separated by commas')
     .option('--order-key <column>', 'the column whose values say in which order those of this one stand')
+    .option('--fixed <yes|no>', 'whether only those who may define type over its cells')
     .option('--label <column>', 'of a table: the column that names a row')
     .option('--key <columns>', 'of a table: the columns by which rows are found when its file is read again')
     .option('--parent <column>', "of a table: the column that holds the key of a row's parent, for an outline")

@@ -1,5 +1,6 @@
+import { operationsPhrase } from '@mellow-abacus/host'
 import { counted, Workbook } from 'mellow-abacus'
-import { lookAt, operationsPhrase, report, stamp, withBook } from '../../books/index.js'
+import { lookAt, report, stamp, withBook } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
 import { wholeNumber } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'

@@ -100,6 +100,18 @@ function list({ io, finish }: VerbTools): Command {
   })
 }
 
+function groups({ io, finish }: VerbTools): Command {
+  const command = new Command('groups')
+    .description('Lists the groups of readers that columns are hidden from, with the columns that do not exist for them.')
+    .argument('<book>')
+    .addOption(toOption(['table', ...WRITABLE_FORMATS]))
+  addLookOptions(command)
+  command.addHelpText('after', '\nExample:\n  mellow groups honey\n')
+  return command.action(async (book: string, args: RowsArguments) => {
+    finish(await (await import('./groups.js')).runGroups(book, args, io))
+  })
+}
+
 function profile({ io, finish }: VerbTools): Command {
   const command = new Command('profile')
     .description('Tells what a column holds: counts, extremes, different values and the commonest.')
@@ -299,6 +311,7 @@ export const INSPECT_COMMANDS: Readonly<Record<string, Awaited<ReturnType<Verb['
   fit,
   export: exportRows,
   list,
+  groups,
   profile,
   check,
   fix,

@@ -65,6 +65,8 @@ function definitionsIn(book: WorkbookView, name: string, stored: ReadonlyMap<num
       column.isPaused ? 'paused' : '',
       column.properties.stamp === undefined ? '' : 'stamp',
       column.properties.hidden === true ? 'hidden' : '',
+      column.properties.hiddenFrom === undefined ? '' : `hidden from ${column.properties.hiddenFrom.map(printName).join(', ')}`,
+      column.properties.fixed === true ? 'fixed' : '',
       column.stale > 0 ? 'stale' : '',
     ]
     return {

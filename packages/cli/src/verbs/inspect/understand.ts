@@ -1,6 +1,7 @@
 import type { BookFile } from '@mellow-abacus/files'
+import { operationsPhrase } from '@mellow-abacus/host'
 import { derivationText, explanationText, type ShownValue, traceMermaid, traceText, Workbook } from 'mellow-abacus'
-import { lookAt, operationsPhrase, rowOf, shownText } from '../../books/index.js'
+import { lookAt, rowOf, shownText } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
 import { wholeNumber } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
