@@ -13,7 +13,7 @@ const packages = {
   'packages/charts': ['mellow-abacus'],
   'packages/session': ['mellow-abacus'],
   'packages/host': ['mellow-abacus', 'mellow-abacus/storage', '@mellow-abacus/files', '@mellow-abacus/session'],
-  'packages/react': ['mellow-abacus'],
+  'packages/react': ['mellow-abacus', '@mellow-abacus/session'],
   'packages/cli': [
     'mellow-abacus',
     'mellow-abacus/storage',

@@ -86,7 +86,7 @@ export class Audience {
     for (const window of this.#windows.values()) if (window.isFollowed) window.refresh(touched)
   }
 
-  /** Tells that everything is to be fetched anew, and ends with it. */
+  /** Tells that everything is to be fetched anew. */
   reset(revision: number): void {
     for (const listener of [...this.#listeners]) listener({ kind: 'reset', revision })
   }

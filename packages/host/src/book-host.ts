@@ -136,10 +136,9 @@ export class BookHost implements SessionHome<HostSession> {
       return
     }
     this.#unfollow = this.#follow()
-    const former = [...this.#audiences.values()]
     this.#audiences.clear()
     for (const session of this.#sessions) session.takeReader()
-    for (const audience of former) audience.reset(this.#held.view.revision)
+    for (const audience of this.#audiences.values()) audience.reset(this.#held.view.revision)
     for (const { reject } of edits) reject(faultOf(error))
   }
 

@@ -14,11 +14,7 @@ export function heldFile(path: string, options: Pick<OpenOptions, 'waitMs'> = {}
     stage: () => file.stage(),
     commit: () => file.commit(),
     reopened: () => {
-      try {
-        file.close()
-      } catch {
-        // A file that could not be written may fail to be closed well; what matters is whether it opens.
-      }
+      file.abandon()
       return heldFile(path, options)
     },
     *stepsAfter(revision): Generator<KeptStep> {

@@ -15,6 +15,8 @@ export type ThreadOrder =
   | { readonly open: ReaderOptions; readonly port: NodePort }
   /** Ends all sessions, closes the file, and ends the thread. */
   | { readonly close: true }
+  /** Ends the thread at once, between two things that it does, as a fault of its own would. */
+  | { readonly die: true }
 
 /** What the thread tells: that it is open, or why it cannot be, and that it is closed. */
 export type ThreadNews =
@@ -31,6 +33,7 @@ try {
   const host = new BookHost(heldFile(path, waitMs === undefined ? {} : { waitMs }))
   parentPort?.on('message', (order: ThreadOrder) => {
     if ('open' in order) return servePort(host, order.open, portOfNode(order.port))
+    if ('die' in order) process.exit(1)
     host.close()
     tell({ closed: true })
     parentPort?.close()

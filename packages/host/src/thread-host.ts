@@ -18,7 +18,7 @@ export interface ThreadHostOptions {
 export class ThreadHost {
   readonly path: string
   readonly #worker: Worker
-  readonly #ports: Set<{ end(facts: FaultFacts): void }> = new Set()
+  #sessions = 0
   #isClosed = false
 
   private constructor(path: string, worker: Worker) {
@@ -44,13 +44,15 @@ export class ThreadHost {
       worker.once('error', reject)
     })
     worker.on('error', onDeath)
-    worker.on('exit', () => host.#end())
+    worker.on('exit', () => {
+      host.#isClosed = true
+    })
     return host
   }
 
   /** How many sessions are open. */
   get sessions(): number {
-    return this.#ports.size
+    return this.#sessions
   }
 
   /**
@@ -62,9 +64,12 @@ export class ThreadHost {
     if (this.#isClosed) return Promise.reject(new SessionFault(ENDED))
     const { port1, port2 } = new MessageChannel()
     const port = portOfNode(port1)
-    const own = { end: (facts: FaultFacts) => port1.emit('message', { ended: facts }) }
-    this.#ports.add(own)
-    port1.on('close', () => this.#ports.delete(own))
+    this.#sessions++
+    // The other end closes with its thread, however that ends.
+    port1.on('close', () => {
+      this.#sessions--
+      port1.emit('message', { ended: ENDED })
+    })
     const order: ThreadOrder = { open: reader, port: port2 }
     this.#worker.postMessage(order, [port2])
     return sessionOverPort(port)
@@ -79,15 +84,22 @@ export class ThreadHost {
     await ended
   }
 
-  /** Ends the thread at once, whatever it is doing, as a fault would. */
+  /**
+   * Ends the thread without closing anything, as a fault would; what was acknowledged is in the file. It is asked to, since a
+   * thread that is ended while it is in the database takes the whole program along; one that does not answer is in a long
+   * calculation, and ended there.
+   */
   async kill(): Promise<void> {
-    await this.#worker.terminate()
-  }
-
-  #end(): void {
-    this.#isClosed = true
-    for (const port of [...this.#ports]) port.end(ENDED)
+    const ended = new Promise<void>((resolve) => this.#worker.once('exit', () => resolve()))
+    if (this.#isClosed) return
+    this.#worker.postMessage({ die: true } satisfies ThreadOrder)
+    const inVain = setTimeout(() => void this.#worker.terminate(), LONGEST_DYING_MS)
+    await ended
+    clearTimeout(inVain)
   }
 }
+
+/** Milliseconds after which a thread that is to die is taken for one that calculates. */
+const LONGEST_DYING_MS = 10_000
 
 const ENDED: FaultFacts = { code: 'closed', message: 'The workbook was closed.' }

@@ -280,6 +280,17 @@ export class BookFile {
     }
   }
 
+  /** Closes the file as it was last committed: what was staged since has not happened. */
+  abandon(): void {
+    const { database } = this.#opened
+    try {
+      if (database.inTransaction) database.exec('ROLLBACK')
+    } finally {
+      database.close()
+      this.#lock?.release()
+    }
+  }
+
   /** Leaves the file so that the one who opens it next has nothing to repeat, and the one who copies it has all of it. */
   #finish(): void {
     const { database } = this.#opened

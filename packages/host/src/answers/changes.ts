@@ -1,7 +1,6 @@
-import type { AppliedChange, CellCount, SessionCells, SessionChange } from '@mellow-abacus/session'
-import { sessionValue } from '@mellow-abacus/session'
-import type { ChangeSet, ColumnCells, TableView, WorkbookView } from 'mellow-abacus'
-import { recordOf } from './carried.js'
+import type { AppliedChange, CellCount, SessionChange } from '@mellow-abacus/session'
+import type { ChangeSet, ColumnCells, WorkbookView } from 'mellow-abacus'
+import { cellsOf } from './cells.js'
 
 /** A change set as plain data. */
 export function sessionChange(
@@ -43,17 +42,9 @@ export function touchedRows(view: WorkbookView, { changed, inserted }: ChangeSet
   for (const { table, ids: fresh } of inserted) touch(table, fresh)
   return [...ids].flatMap(([name, rows]) => {
     const table = view.table(name)
-    return [...rows].flatMap((id) => (table.hasRow(id) ? [{ table: name, id, cells: cellsOf(table, id) }] : []))
+    const { columns } = table
+    return [...rows].flatMap((id) => (table.hasRow(id) ? [{ table: name, id, cells: cellsOf(columns, id) }] : []))
   })
-}
-
-/** The cells of a row, by the columns that are shown or by some that are named. */
-export function cellsOf(
-  table: TableView,
-  id: number,
-  columns: readonly { readonly name: string; value(row: number): unknown }[] = table.columns,
-): SessionCells {
-  return recordOf(columns.map((column) => [column.name, sessionValue((column.value(id) ?? null) as never)]))
 }
 
 /** Operations that change cells and rows alone. */

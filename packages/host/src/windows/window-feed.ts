@@ -2,13 +2,12 @@ import {
   MOST_WINDOW_ROWS,
   type SessionCells,
   type SessionValue,
-  sessionValue,
   USUAL_ROWS,
   type WindowNews,
   type WindowRequest,
 } from '@mellow-abacus/session'
-import { type ColumnView, decidingColumns, finding, Refusal, type TableView, type WorkbookView } from 'mellow-abacus'
-import { recordOf } from '../answers/carried.js'
+import { decidingColumns, finding, Refusal, type TableView, type WorkbookView } from 'mellow-abacus'
+import { cellsOf } from '../answers/cells.js'
 import type { TouchedCells } from './touched-cells.js'
 
 /** Gets what has become of a window. */
@@ -163,10 +162,6 @@ export class WindowFeed {
       }),
     )
   }
-}
-
-function cellsOf(columns: readonly ColumnView[], id: number): SessionCells {
-  return recordOf(columns.map((column) => [column.name, sessionValue(column.value(id) ?? null)]))
 }
 
 /** The former cells where they are the same, so that it is seen at once that nothing is different. */

@@ -5,7 +5,17 @@ import { MessageChannel } from 'node:worker_threads'
 import { BookFile } from '@mellow-abacus/files'
 import { type BookSession, sessionOverPort } from '@mellow-abacus/session'
 import { type Operation, type ReaderOptions, Workbook } from 'mellow-abacus'
-import { BookHost, heldFile, heldWorkbook, portOfNode, servePort, ThreadHost } from '../../src/index.js'
+import {
+  BookHost,
+  heldFile,
+  heldWorkbook,
+  openInWorker,
+  portOfNode,
+  servePort,
+  serveWorker,
+  ThreadHost,
+  type WebPort,
+} from '../../src/index.js'
 
 /** Where sessions are at home: one workbook of the co-operative, and the door to it. */
 export interface Home {
@@ -104,6 +114,22 @@ export const HOMES: readonly (readonly [string, () => Promise<Home>])[] = [
     async () => {
       const at = host()
       return { open: (reader) => overPort(at, reader), close: async () => at.close() }
+    },
+  ],
+  [
+    'in a worker of the web, in memory',
+    async () => {
+      const at = host()
+      // The two ends of a worker: what the page has of it, and what it has of the page.
+      const { port1: worker, port2: scope } = new globalThis.MessageChannel()
+      serveWorker(at, scope as unknown as WebPort)
+      return {
+        open: (reader) => openInWorker(worker as unknown as WebPort, reader),
+        close: async () => {
+          at.close()
+          worker.close()
+        },
+      }
     },
   ],
   [

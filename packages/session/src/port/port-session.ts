@@ -130,6 +130,7 @@ class PortSession {
   }
 
   #end(facts: FaultFacts): void {
+    if (this.#ended !== null) return
     this.#ended = new SessionFault(facts)
     this.#refused(this.#ended)
     for (const { reject } of this.#waiting.values()) reject(this.#ended)

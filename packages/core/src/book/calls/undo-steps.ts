@@ -42,6 +42,6 @@ export class UndoSteps {
 }
 
 /** What can still be done again after someone has applied something: nothing of their own, and of others what they took back. */
-export function overtaken(redo: readonly Step[], author: string | null): Step[] {
+function overtaken(redo: readonly Step[], author: string | null): Step[] {
   return redo.filter((step) => step.author !== author).map((step) => ({ ...step, isOvertaken: true }))
 }

@@ -17,7 +17,7 @@ export function* hiddenColumns(model: Model): Generator<Owned & { readonly table
 }
 
 /** True where a column is hidden from someone of some groups. */
-export function isHiddenFrom({ properties }: ColumnModel, groups: readonly string[]): boolean {
+function isHiddenFrom({ properties }: ColumnModel, groups: readonly string[]): boolean {
   if (properties.hiddenFrom === undefined || groups.length === 0) return false
   const own = new Set(groups.map(foldName))
   return properties.hiddenFrom.some((group) => own.has(foldName(group)))

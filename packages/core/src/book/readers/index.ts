@@ -7,7 +7,7 @@
 
 export { checkHiding } from './check-hiding.js'
 export { readReaderOptions } from './given-reader.js'
-export { columnsHiddenFrom, groupsOfModel, hiddenColumns, isHiddenFrom } from './hidden-columns.js'
+export { columnsHiddenFrom, groupsOfModel } from './hidden-columns.js'
 export { revealingFindings } from './reveals-hidden.js'
 export { hasRole, LEAST_ROLES, leastRoleOf, ROLES, type Role } from './roles.js'
 export { seenChange, seenFindings, toldRefusals } from './seen-change.js'
