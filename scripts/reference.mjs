@@ -5,7 +5,7 @@ import { readFileSync, writeFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import { Bundle } from '@mellow-abacus/files'
 import { toJsonSchema } from '@valibot/to-json-schema'
-import { CODE_GROUPS, FUNCTION_FAMILIES, FUNCTIONS, guideOf } from '../packages/core/dist/index.js'
+import { CODE_GROUPS, FUNCTION_FAMILIES, FUNCTIONS, guideOf, LEAST_ROLES, ROLES } from '../packages/core/dist/index.js'
 import { commentOfCode } from './finding-comments.mjs'
 import { internals } from './internals.mjs'
 import { commentOf, described } from './operation-comments.mjs'
@@ -139,7 +139,28 @@ A value is a number, text, \`true\` or \`false\`, \`null\` for blank, ISO 8601 t
 
 ${OPERATION_GROUPS.map(([title, names]) => `${title}: ${names.map((name) => `[${name}](#${name})`).join(', ')}`).join('  \n')}
 
+## Who may do what
+
+Of a shared workbook, each reader has a role, with all that the ones before it have: ${ROLES.map((role) => `\`${role}\``).join(', ')}. Hiding a column from
+groups takes \`own\`, whichever operation it comes with.
+
+| role | operations |
+| --- | --- |
+${rolesTable()}
+
 ${sections.join('\n')}`
+}
+
+/** The operations that each role adds to those of the ones before it. */
+function rolesTable() {
+  const added = (role) => OPERATION_SCHEMAS.map(({ op }) => op).filter((op) => LEAST_ROLES[op] === role)
+  const listed = (role) =>
+    added(role).length === 0
+      ? 'looking'
+      : added(role)
+          .map((op) => `[${op}](#${op})`)
+          .join(', ')
+  return ROLES.map((role) => `| \`${role}\` | ${listed(role)} |`).join('\n')
 }
 
 function operationText(name) {

@@ -11,7 +11,14 @@ const names = readdirSync(fileURLToPath(new URL('../docs/guide', import.meta.url
   .filter((name) => name !== 'README.md')
   .map((name) => name.replace(/\.md$/, ''))
 const pages: ReadonlyMap<string, GuidePage> = new Map(names.map((name) => [name, guidePage(name)]))
-const PACKAGES = ['mellow-abacus', '@mellow-abacus/files', '@mellow-abacus/charts', '@mellow-abacus/react']
+const PACKAGES = [
+  'mellow-abacus',
+  '@mellow-abacus/files',
+  '@mellow-abacus/charts',
+  '@mellow-abacus/session',
+  '@mellow-abacus/host',
+  '@mellow-abacus/react',
+]
 
 /** A page to render on, for what runs in Node. */
 const DOM = `

@@ -184,6 +184,11 @@ test('parameters are names for values, in the condition and in every formula', (
 
 describe('a view is refused', () => {
   test.each<[string, Omit<GroupedView, 'table'>, RegExp]>([
+    [
+      'with a tally that has a value for each row',
+      { levels: [{ key: 'hive' }], tallies: [{ name: 'before', formula: 'sum(kg) + lag(kg)' }] },
+      /lag\(kg\) cannot stand here: it has a value for each row/,
+    ],
     ['with a key that is not there', { levels: [{ key: 'hvie' }] }, /no column or value called hvie. Nearest name: hive/],
     ['with two columns of a name', { tallies: [...kg, ...kg] }, /already has a column called total/],
     ['with a column of the result itself', { tallies: [{ name: 'Level', formula: 'count()' }] }, /called Level/],
