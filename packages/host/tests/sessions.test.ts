@@ -105,6 +105,21 @@ describe.each(HOMES)('a session %s', (_, begin) => {
     expect(await bea.value('price')).toBe(9)
   })
 
+  test('reads rows a page at a time', async () => {
+    const request = { table: 'harvests', order: 'honey_kg desc', columns: ['honey_kg'], limit: 5 }
+    const first = await bea.query(request)
+    await ada.apply({ op: 'remove-rows', table: 'harvests', rows: [8, 11] })
+    const second = await bea.query({ ...request, after: first.next ?? '' })
+    const third = await bea.query({ ...request, after: second.next ?? '' })
+    expect([first, second, third].map(({ rows }) => rows.map(({ id }) => id))).toEqual([
+      [12, 11, 10, 9, 8],
+      [7, 6, 5, 4, 3],
+      [2, 1],
+    ])
+    expect(third.next).toBeNull()
+    expect(await refused(bea.query({ ...request, after: '%' }))).toContain('it is not where a page of this query ended')
+  })
+
   test('carries errors, misfits and any name as plain data', async () => {
     await ada.apply([
       { op: 'add-column', table: 'harvests', column: { name: '__proto__', formula: '1 / (honey_kg - 0.5)' } },

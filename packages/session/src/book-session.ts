@@ -87,6 +87,14 @@ export interface RowsAnswer {
   /** How many there are before the limit. */
   readonly matched: number
   readonly rows: readonly SessionRow[]
+  /** What `after` of the next page is; null at the end. */
+  readonly next: string | null
+}
+
+/** Which rows are wanted, a page at a time. */
+export interface RowsRequest extends Omit<Query, 'offset'> {
+  /** `next` of the page before: pages neither repeat rows nor leave any out for edits between them. */
+  readonly after?: string
 }
 
 /** Groups with their totals. */
@@ -209,7 +217,7 @@ export interface BookSession {
   redo(): Promise<AppliedChange | null>
   /** What operations would do, without doing them. */
   preview(operations: Operation | readonly Operation[]): Promise<PreviewAnswer>
-  query(query: Query): Promise<RowsAnswer>
+  query(query: RowsRequest): Promise<RowsAnswer>
   /** A report that is kept, by its name, or rows in groups as a view says. */
   report(report: string | GroupedView, parameters?: Readonly<Record<string, SessionValue>>): Promise<ReportAnswer>
   /** A chart that is kept, by its name, or one as its definition says. */

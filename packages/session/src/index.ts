@@ -16,6 +16,7 @@ export type {
   PreviewAnswer,
   ReportAnswer,
   RowsAnswer,
+  RowsRequest,
   SessionReader,
   TableFacts,
 } from './book-session.js'

@@ -4,7 +4,15 @@ import { type ChartData, chartData } from './charts/index.js'
 import { type Fit, type FitRequest, fitRows } from './fits/index.js'
 import { columnsRead, findColumn, formulaOf, keptView, scopeOf } from './model/index.js'
 import { type ColumnPreview, previewColumn } from './preview/index.js'
-import { conditionOf, type MemoryReport, memoryReport, parseOrder, type Query } from './queries/index.js'
+import {
+  conditionOf,
+  type MemoryReport,
+  memoryReport,
+  type PageOfRows,
+  pageOfRows,
+  parseOrder,
+  type Query,
+} from './queries/index.js'
 import { groupsOfModel } from './readers/index.js'
 import { type GroupedResult, makeView, openReport, type ParameterValues, type ReportView } from './reports/index.js'
 import type { ChartDefinition, GroupedView } from './schemas/index.js'
@@ -157,6 +165,18 @@ export function decidingColumns(
     for (const id of [key.id, key.properties.orderKey]) if (id !== undefined) ids.add(id)
   }
   return [...ids].map((id) => model.columnOf(id)).map((owned) => ({ table: owned.table.name, column: owned.column.name }))
+}
+
+/**
+ * Rows of a query, a page at a time; see `Query`. Pages neither repeat rows nor leave any out for edits between them, other than
+ * rows that were put elsewhere themselves.
+ *
+ * @param after - `end` of the page before, as it came; the first page when left out
+ * @throws Refusal as `query` does, and for an `after` that is none
+ */
+export function pageOf(book: SlimView, query: Query, after?: unknown): PageOfRows {
+  const { model, engine } = stateOf(book)
+  return pageOfRows(model, engine, query, after)
 }
 
 /** What columns and indexes of a workbook take in memory. */

@@ -5,7 +5,7 @@
  */
 
 export type { CellValue } from '../columns/index.js'
-export { type Answers, decidingColumns, explanationOf, fitOf, groupsOf, languageOf, traceOf, whyOf } from './answers.js'
+export { type Answers, decidingColumns, explanationOf, fitOf, groupsOf, languageOf, pageOf, traceOf, whyOf } from './answers.js'
 export { BookReader, type ReaderCallOptions, type ReaderOptions, type ToldStep } from './book-reader.js'
 export type { ApplyAsyncOptions, ApplyOptions, EndSignal, KeptRevision, Step, StepReader, Subscription } from './calls/index.js'
 export {
@@ -47,6 +47,8 @@ export type {
   Evaluated,
   MemoryReport,
   OrderKey,
+  PageEnd,
+  PageOfRows,
   Query,
   QueryColumn,
   QueryParameter,

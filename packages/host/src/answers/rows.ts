@@ -3,24 +3,48 @@ import {
   type FitAnswer,
   type ReportAnswer,
   type RowsAnswer,
+  type RowsRequest,
   type SessionValue,
   sessionValue,
 } from '@mellow-abacus/session'
-import type { ChartData, Fit, GroupedResult, Query, QueryColumn, ShownValue, WorkbookView } from 'mellow-abacus'
-import { CellFault } from 'mellow-abacus'
+import type { ChartData, Fit, GroupedResult, PageEnd, QueryColumn, ShownValue, WorkbookView } from 'mellow-abacus'
+import { CellFault, pageOf } from 'mellow-abacus'
 import { printDate, printDateTime } from 'mellow-abacus/storage'
 import { recordOf } from './carried.js'
 
 /** Rows found by a query. */
-export function rowsAnswer(view: WorkbookView, query: Query): RowsAnswer {
-  const found = view.query(query)
+export function rowsAnswer(view: WorkbookView, { after, ...query }: RowsRequest): RowsAnswer {
+  const found = pageOf(view, query, after === undefined ? undefined : endOfText(after))
   const names = found.columns.map(({ name }) => name)
   const ids = found.ids()
   const rows = found.rows().map((values, at) => ({
     id: ids[at] as number,
     cells: recordOf(values.map((value, place) => [names[place] as string, sessionValue(value)])),
   }))
-  return { revision: view.revision, columns: names, matched: found.matched, rows }
+  return {
+    revision: view.revision,
+    columns: names,
+    matched: found.matched,
+    rows,
+    next: found.end === null ? null : textOfEnd(found.end),
+  }
+}
+
+/** Where a page ended as a text for addresses: base64url (RFC 4648, 5). */
+function textOfEnd(end: PageEnd): string {
+  const bytes = new TextEncoder().encode(JSON.stringify(end))
+  const text = btoa(Array.from(bytes, (byte) => String.fromCharCode(byte)).join(''))
+  return text.replaceAll('+', '-').replaceAll('/', '_').replaceAll('=', '')
+}
+
+/** The same of the text; null, which no page ended at, for any other text. */
+function endOfText(text: string): unknown {
+  try {
+    const bytes = Uint8Array.from(atob(text.replaceAll('-', '+').replaceAll('_', '/')), (unit) => unit.charCodeAt(0))
+    return JSON.parse(new TextDecoder().decode(bytes))
+  } catch {
+    return null
+  }
 }
 
 /** Groups with their totals, as lines. */

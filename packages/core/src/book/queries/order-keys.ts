@@ -41,7 +41,8 @@ export function columnGiven(model: Model, node: Checked): Owned | undefined {
   return node.kind === 'column' && model.hasColumn(node.column) ? model.columnOf(node.column) : undefined
 }
 
-interface Keys {
+/** The order keys of a value. */
+export interface Keys {
   readonly lowest: Scalar | null
   /** Another key of the same value, where there is one. */
   readonly other: Scalar | null
@@ -65,7 +66,8 @@ export function keysByValue(engine: Engine, table: TableModel, column: ColumnMod
   return found
 }
 
-function compareKeys(a: Scalar | null, b: Scalar | null): number {
+/** Compares two order keys; those without one come last. */
+export function compareKeys(a: Scalar | null, b: Scalar | null): number {
   if (a === null || b === null) return Number(a === null) - Number(b === null)
   return compareScalars(a, b)
 }
