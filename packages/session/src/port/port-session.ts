@@ -101,8 +101,8 @@ class PortSession {
         show: (span) => this.#call({ method: 'show', args: [window, span] }),
         end: () => {
           this.#windows.delete(window)
-          // A session that has ended has ended its windows.
-          if (this.#ended === null) void this.#call({ method: 'end', args: [window] })
+          // A session that has ended, or ends before it answers, has ended its windows.
+          this.#call({ method: 'end', args: [window] }).catch(() => undefined)
         },
       })
       this.#windows.set(window, store)
@@ -112,7 +112,8 @@ class PortSession {
 
   async #close(): Promise<void> {
     if (this.#ended !== null) return
-    await this.#call({ method: 'close', args: [] })
+    // One that the host ends meanwhile is closed too.
+    await this.#call({ method: 'close', args: [] }).catch(() => undefined)
     this.#end({ code: 'closed', message: 'The session was closed.' })
   }
 
