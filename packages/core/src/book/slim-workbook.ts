@@ -211,10 +211,11 @@ export class SlimWorkbook extends SlimView {
   }
 
   #turn(kind: 'undo' | 'redo', step: Step, options: RunOptions): ChangeSet {
-    const isLast = step === this.#steps.all[kind].at(-1)
+    // What anyone would take next needs no name; one that is overtaken is next for its author alone.
+    const isNext = step === this.#steps.all[kind].at(-1) && step.isOvertaken !== true
     // Done again, or taken back, it is still the step of the one who made it.
     const remember = (back: Step): void => this.#steps.turn(kind, step, { ...back, author: step.author })
-    return this.#run(kind, step.operations(), options, remember, isLast ? undefined : step.revision)
+    return this.#run(kind, step.operations(), options, remember, isNext ? undefined : step.revision)
   }
 
   /** Runs one call: the change set is kept before anybody is told. */
