@@ -410,6 +410,36 @@ describe('open reports', () => {
     }
   })
 
+  test.each([{ having: 'size > 1' }, { details: 'shown' as const, tallyDetails: true }])(
+    'what is shown of other rows than groups follows where every group stays as it is: %j',
+    (more) => {
+      const levels = [{ name: 'hive', key: 'hive.name' }]
+      const latest = { name: 'latest', formula: 'last(kg order by year)' }
+      const tallies = [latest, { name: 'size', formula: 'count()' }]
+      const view = { table: 'harvests', where: "flow = 'lime'", levels, tallies, ...more }
+      const book = withReport(view)
+      using report = book.report('by_apiary')
+      for (const year of [2030, 2001]) {
+        expect(report.current.rows()).toEqual(book.group(view).rows())
+        book.apply({ op: 'set-cells', table: 'harvests', cells: [{ row: 3, column: 'year', value: year }] })
+      }
+      expect(report.current.rows()).toEqual(book.group(view).rows())
+    },
+  )
+
+  test('a row follows its link where another row is found by it', () => {
+    const view = {
+      table: 'harvests',
+      columns: [{ name: 'place', formula: 'hive.apiary' }],
+      tallies: [{ name: 'kg', formula: 'sum(kg)' }],
+    }
+    const book = withReport(view)
+    using report = book.report('by_apiary')
+    expect(report.current.rows()[0]).toContain('north')
+    book.apply({ op: 'set-cells', table: 'hives', cells: [{ row: 1, column: 'name', value: 'D' }] })
+    expect(report.current.rows()).toEqual(book.group(view).rows())
+  })
+
   test('a change of definitions is told of where it is one of the report', () => {
     const { report, told, book } = open()
     book.apply({ op: 'rename-column', table: 'harvests', column: 'kg', to: 'weight' })

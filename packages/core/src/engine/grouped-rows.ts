@@ -50,15 +50,23 @@ export class GroupedRows {
   /**
    * Notes from now on what edits touch.
    *
-   * @param shown - formulas of aggregates that are shown for each group, formulas that are shown for each row, and columns that
-   *   count besides
+   * @param shown - formulas of aggregates that are shown for each group, those of them that are shown over other rows too,
+   *   formulas that are shown for each row, and columns that count besides
    */
-  follow(shown: { readonly tallies: readonly Plan[]; readonly rows: readonly Plan[]; readonly others: readonly NodeId[] }): void {
+  follow(shown: {
+    readonly tallies: readonly Plan[]
+    readonly overRows: readonly Plan[]
+    readonly rows: readonly Plan[]
+    readonly others: readonly NodeId[]
+  }): void {
     const formulas = shown.tallies.flatMap((plan) =>
       this.#levels.map((_, level) => ({ level, lowered: this.#over(plan, level).lowered })),
     )
-    const ofRows = shown.rows.flatMap((plan) => this.#lowering.lower(plan, this.#store).sources)
-    const others = [...shown.others, ...ofRows]
+    const overRows = shown.overRows.flatMap((plan) => this.#over(plan, 0).inputs.flatMap(({ rowSources }) => rowSources))
+    const others = {
+      columns: [...shown.others, ...overRows],
+      formulas: shown.rows.map((plan) => this.#lowering.lower(plan, this.#store)),
+    }
     this.#touched = this.#lowering.hold(
       `touched ${nextFollower++}`,
       (id) => new TouchedGroups(id, this.#levels, formulas, others),

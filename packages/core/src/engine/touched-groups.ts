@@ -9,13 +9,19 @@ export interface FollowedFormula {
   readonly lowered: LoweredPlan
 }
 
+/** What counts besides the groups: columns, and formulas over the rows. */
+export interface Besides {
+  readonly columns: readonly NodeId[]
+  readonly formulas: readonly LoweredPlan[]
+}
+
 /** What edits have touched of the groups of a view since it was last asked. */
 export interface Touched {
   /** True where anything may be another. */
   readonly isAll: boolean
   /** By level, the groups that have gained or lost rows, or whose formulas may give something else. */
   readonly groups: readonly ReadonlySet<number>[]
-  /** True where one of the columns that were named besides has changed. */
+  /** True where something that was named besides has changed. */
   readonly others: boolean
   /** True where rows of the table have come, gone or moved. */
   readonly rows: boolean
@@ -30,15 +36,14 @@ export class TouchedGroups implements EngineNode {
   readonly isStateless = true
   readonly #levels: readonly NestedGroups[]
   readonly #formulas: readonly FollowedFormula[]
-  readonly #others: readonly NodeId[]
+  readonly #others: Besides
   readonly #store: TableStore
   #isAll = false
   #isOther = false
   #hasRows = false
   #groups: Set<number>[]
 
-  /** @param others - columns that count besides the groups */
-  constructor(id: NodeId, levels: readonly NestedGroups[], formulas: readonly FollowedFormula[], others: readonly NodeId[]) {
+  constructor(id: NodeId, levels: readonly NestedGroups[], formulas: readonly FollowedFormula[], others: Besides) {
     this.id = id
     this.#levels = levels
     this.#formulas = formulas
@@ -48,7 +53,8 @@ export class TouchedGroups implements EngineNode {
     this.sources = [
       ...levels.map((level) => level.id),
       ...formulas.flatMap(({ lowered }) => lowered.sources),
-      ...others,
+      ...others.columns,
+      ...others.formulas.flatMap(({ sources }) => sources),
       this.#store.rowsNode,
     ]
   }
@@ -67,7 +73,7 @@ export class TouchedGroups implements EngineNode {
     if (pass.fresh.has(this.id)) return
     const { inserted, removed, everyRow, reordered } = pass.rowsOf(this.#store)
     if (inserted.size > 0 || removed.size > 0 || everyRow || reordered) this.#hasRows = true
-    if (this.#others.some((id) => pass.changedIn(id) !== undefined)) this.#isOther = true
+    if (this.#hasOtherIn(pass)) this.#isOther = true
     for (const [level, groups] of this.#levels.entries()) {
       if (groups.rebuiltIn(pass)) this.#isAll = true
       for (const group of groups.groupsMovedIn(pass)) this.#groups[level]?.add(group)
@@ -77,6 +83,15 @@ export class TouchedGroups implements EngineNode {
       if (parts === null) this.#isAll = true
       for (const part of parts ?? []) for (const group of slotsOf(part)) this.#groups[level]?.add(group)
     }
+  }
+
+  #hasOtherIn(pass: PropagationPass): boolean {
+    const { columns, formulas } = this.#others
+    const isOther = (id: NodeId): boolean => pass.changedIn(id) !== undefined
+    // Each is asked, since some of what they read notes what it said last.
+    const parts = formulas.map((lowered) => lowered.touched(pass))
+    const areTouched = parts.some((one) => one === null || one.some(({ size }) => size > 0))
+    return areTouched || columns.some(isOther) || formulas.some(({ plan }) => plan.sources.some(isOther))
   }
 
   /** What it follows is yet to be computed, so nobody knows what comes of it. */

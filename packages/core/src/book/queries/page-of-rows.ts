@@ -1,5 +1,5 @@
 import * as v from 'valibot'
-import type { Cell, CellValue, ReadonlyColumn } from '../../columns/index.js'
+import type { Cell, CellValue, ReadonlyColumn, RowSet } from '../../columns/index.js'
 import { writeCellValue } from '../../columns/index.js'
 import type { Engine } from '../../engine/index.js'
 import { refusal } from '../../findings/index.js'
@@ -45,7 +45,8 @@ interface Key {
 
 /**
  * Rows of a query from where another page ended. Pages neither repeat rows nor leave any out for edits between them, other than
- * rows that were put elsewhere themselves: a page goes on behind the row where the last one ended, or behind where it stood.
+ * rows that were put elsewhere themselves: a page goes on behind the row where the last one ended, or behind where it stood. (Of
+ * a table whose rows were put in places by hand, where that row and others before it are gone, a row of equal keys may be.)
  *
  * @param after - where the page before ended, as it came; the first page when left out
  * @throws Refusal as `query` does, and for an `after` that is none
@@ -101,15 +102,14 @@ function placeBehind(
   const isWhereItWas = own !== undefined && keys.every((key, at) => isSame(valueAt(key, own), end.keys[at]))
   const at = isWhereItWas ? slots.indexOf(own) : -1
   if (at >= 0) return at + 1
-  // What stands now where a row stood that is gone, stood behind it.
-  const number = own === undefined ? end.number - 1 : rows.placeOf(own) + 1
+  const isPlacedBehind = behind(rows, own, end)
   const comparisons = keys.map((key, index) => comparison(engine, key, end.keys[index] as PageEnd['keys'][number]))
   const isBehind = (slot: number): boolean => {
     for (const compare of comparisons) {
       const order = compare(slot)
       if (order !== 0) return order > 0
     }
-    return rows.placeOf(slot) + 1 > number
+    return isPlacedBehind(slot)
   }
   let [low, high] = [0, slots.length]
   while (low < high) {
@@ -118,6 +118,17 @@ function placeBehind(
     else low = middle + 1
   }
   return low
+}
+
+/**
+ * Tells which rows stand in the table behind a row that may be gone. Where rows stand as they came in, their ids tell; where some
+ * were put elsewhere, what stands now where it stood is taken to be what stood behind it.
+ */
+function behind(rows: RowSet, own: number | undefined, { id, number }: PageEnd): (slot: number) => boolean {
+  if (own !== undefined) return (slot) => rows.placeOf(slot) > rows.placeOf(own)
+  const ids = rows.inOrder().map((slot) => rows.idOf(slot))
+  const isAsTheyCame = ids.every((one, at) => at === 0 || one > (ids[at - 1] as number))
+  return isAsTheyCame ? (slot) => rows.idOf(slot) > id : (slot) => rows.placeOf(slot) + 1 >= number
 }
 
 const isSame = (one: unknown, other: unknown): boolean => JSON.stringify(one) === JSON.stringify(other)

@@ -139,8 +139,10 @@ class LiveReport {
     const { all, keys, across } = known.columns
     const { model } = known.names
     const lines = all.flatMap(({ line }) => (line === undefined ? [] : [line.plan]))
+    const tallies = all.flatMap(({ ofRows }) => ofRows ?? [])
     rows.follow({
-      tallies: all.flatMap(({ ofRows }) => ofRows ?? []),
+      tallies,
+      overRows: hasOthers(known) || known.view.tallyDetails === true ? tallies : [],
       rows: isWithRows(known.view) ? all.flatMap(({ ofRow }) => ofRow ?? []) : [],
       others: [
         ...[...lines, known.arrangement.having].flatMap((plan) => (plan === null ? [] : singlesOf(plan))),

@@ -75,7 +75,7 @@ export function laidOut(parts: ViewParts): LaidOut {
 }
 
 /** True for views some groups of which may stand together in one line. */
-export function hasOthers({ view: { top = [], having } }: ViewParts): boolean {
+export function hasOthers({ view: { top = [], having } }: Pick<ViewParts, 'view'>): boolean {
   return top.length > 0 || having !== undefined
 }
 

@@ -9,6 +9,8 @@ import { putCell } from '../../storage/index.js'
 export class GroupInput implements CrossRowInput {
   readonly accessPath: AccessPath
   readonly sources: readonly NodeId[]
+  /** What a result over any rows is made from: it may be another while that of every group stays. */
+  readonly rowSources: readonly NodeId[]
   readonly #aggregate: AggregateNode
   /** Rows that the result is over, in place of those of a group. */
   rows: readonly number[] | null = null
@@ -17,6 +19,7 @@ export class GroupInput implements CrossRowInput {
     this.#aggregate = aggregate
     this.accessPath = { kind: 'groups', readers: 'own', followsRows: aggregate.followsRows }
     this.sources = [aggregate.id, groups.id]
+    this.rowSources = aggregate.sources
   }
 
   fill(block: number, out: Vector, { rows, count }: Selection): void {
