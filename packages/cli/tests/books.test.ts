@@ -1,6 +1,8 @@
 import { execFileSync } from 'node:child_process'
 import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { BookFile } from '@mellow-abacus/files'
+import type { Operation } from 'mellow-abacus'
 import { describe, expect, test } from 'vitest'
 import { FILES, HoneyBook } from './honey-book.js'
 import { bin, mellowHere } from './run-mellow.js'
@@ -83,6 +85,33 @@ test('undo, redo, history and replay', async () => {
   await all(['replay', 'short.ndjson', 'april', '--source', 'takes=april.csv'])
   expect((await run('show', 'april', 'takes')).out).toBe('hive,kg,day,jars\nB,1,,2\n')
   expect(await run('undo', 'empty')).toMatchObject({ code: 2 })
+}, 60_000)
+
+test('steps taken back out of order are taken back in the copy that a journal makes', async () => {
+  const file = BookFile.open(join(book.folder, 'honey.mellow'), { writes: true })
+  const [ada, bea] = ['Ada', 'Bea'].map((author) => file.reader({ role: 'edit', author }))
+  const frames = (row: number, value: number): Operation => ({
+    op: 'set-cells',
+    table: 'hives',
+    cells: [{ row, column: 'frames', value }],
+  })
+  ada?.apply(frames(1, 11))
+  bea?.apply(frames(2, 12))
+  ada?.undo()
+  ada?.redo()
+  ada?.apply(frames(3, 13))
+  bea?.undo()
+  file.close()
+  const edited = await rows('hives')
+  expect(edited).toBe('tag,yard,frames\nA,north,11\nB,north,0\nC,south,13\n')
+  await all(['journal', 'honey', '-o', 'steps.ndjson'], ['journal', 'honey', '--trim', '-o', 'standing.ndjson'])
+  for (const journal of ['steps', 'standing']) {
+    await all(['replay', `${journal}.ndjson`, journal])
+    expect((await run('show', journal, 'hives')).out).toBe(edited)
+  }
+  const lost = readFileSync(join(book.folder, 'steps.ndjson'), 'utf8').replace('"of":3', '"of":99')
+  writeFileSync(join(book.folder, 'lost.ndjson'), lost)
+  expect(await run('replay', 'lost.ndjson', 'lost')).toMatchObject({ code: 2, err: expect.stringContaining('step 99') })
 }, 60_000)
 
 test('apply acknowledges each set once the file holds it, and stops at the first refused one', async () => {

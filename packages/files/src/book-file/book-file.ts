@@ -154,6 +154,15 @@ export class BookFile {
     return this.#writing(() => this.#workbook.redo(options))
   }
 
+  /** Takes back, or does again, a step that need not be the last one, as a journal says; see `Workbook.turnStep`. */
+  turnStep(
+    kind: 'undo' | 'redo',
+    revision: number | null,
+    options: Omit<ApplyOptions, 'expects' | 'strict'> = {},
+  ): ChangeSet | null {
+    return this.#writing(() => this.#workbook.turnStep(kind, revision, options))
+  }
+
   /**
    * The workbook as one reader has it; what they change is in the file for good when their call returns. See `Workbook.reader`.
    *
@@ -254,6 +263,7 @@ export class BookFile {
       yield {
         revision: row.revision,
         kind: row.kind,
+        ...(row.of !== null && { of: row.of }),
         at: row.at,
         author: row.author,
         operations: this.#opened.payloads.operationsIn(row, 'operations'),

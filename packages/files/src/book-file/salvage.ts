@@ -25,7 +25,13 @@ export function salvagedSteps(path: string): JournalEntry[] {
       if (row === undefined) break
       const operations = payloads.operationsIn(row, 'operations')
       // Cells of it are read here, so that a step is whole or left out.
-      steps.push({ ...row, operations: JSON.parse(JSON.stringify(operations)) as Operation[], recalculated: [] })
+      const { of, ...entry } = row
+      steps.push({
+        ...entry,
+        ...(of !== null && { of }),
+        operations: JSON.parse(JSON.stringify(operations)) as Operation[],
+        recalculated: [],
+      })
     }
   } catch {
     // Where reading ends is what is asked for: the steps before it are whole.

@@ -21,6 +21,10 @@ export interface JournalArguments extends ChangeArguments {
 /** A line of a file of operations: what was done, and when and by whom where that is said. */
 export interface OperationLine {
   readonly kind: JournalEntry['kind']
+  /** The revision that it made in the workbook that the journal is of. */
+  readonly revision?: number
+  /** The revision of that workbook that an undo or redo takes, where that is not the next one. */
+  readonly of?: number
   readonly operations: readonly OperationJson[]
   readonly author?: string
   readonly at?: string
@@ -57,7 +61,7 @@ function operationLine(line: string, where: string): OperationLine {
   if (Array.isArray(json)) return { kind: 'apply', operations: json.map((one) => operationOf(one, where)) }
   if (typeof json !== 'object' || json === null)
     throw new UsageFault(`${where}: expected an operation, a list of them, or a step of a journal.`)
-  const { operations, kind = 'apply', author, at, expects, op } = json as Partial<OperationLine> & { op?: unknown }
+  const { operations, kind = 'apply', revision, of, author, at, expects, op } = json as Partial<OperationLine> & { op?: unknown }
   if (op !== undefined) return { kind: 'apply', operations: [operationOf(json, where)] }
   if (!['apply', 'undo', 'redo'].includes(kind))
     throw new UsageFault(`${where}: a step is apply, undo or redo, not ${JSON.stringify(kind)}.`)
@@ -65,6 +69,8 @@ function operationLine(line: string, where: string): OperationLine {
   return {
     kind,
     operations: operations.map((one) => operationOf(one, where)),
+    ...(revision !== undefined && { revision }),
+    ...(of !== undefined && { of }),
     ...(author !== undefined && { author }),
     ...(at !== undefined && { at }),
     ...(expects !== undefined && { expects }),
@@ -121,8 +127,10 @@ export async function runJournal(book: string, args: JournalArguments, io: Io): 
 async function writeSteps(steps: Iterable<JournalEntry>, args: JournalArguments, io: Io): Promise<void> {
   const entries = args.trim === true ? trimmed([...steps]) : steps
   const write = async (sink: (text: string) => void | Promise<void>): Promise<void> => {
-    for (const { revision, kind, at, author, operations } of entries)
-      await sink(`${JSON.stringify({ revision, kind, at, author, operations })}\n`)
+    for (const { revision, kind, of, at, author, operations } of entries) {
+      const said = { ...(at !== '' && { at }), ...(author !== '' && { author }) }
+      await sink(`${JSON.stringify({ revision, kind, of, ...said, operations })}\n`)
+    }
   }
   if (args.output === undefined) await write((text) => io.out(text))
   else await replaceFile(args.output, write)
@@ -130,14 +138,20 @@ async function writeSteps(steps: Iterable<JournalEntry>, args: JournalArguments,
 
 /** The steps that stand: those that were undone, and the undoing, are left out. */
 function trimmed(entries: readonly JournalEntry[]): JournalEntry[] {
-  const standing: JournalEntry[] = []
-  const undone: JournalEntry[] = []
-  for (const entry of entries) {
-    if (entry.kind === 'apply') {
-      standing.push(entry)
-      undone.length = 0
-    } else if (entry.kind === 'undo') undone.push(standing.pop() as JournalEntry)
-    else standing.push(undone.pop() as JournalEntry)
+  // What a step is called changes with each time that it is taken back or done again.
+  interface Taken {
+    readonly called: number
+    readonly entry: JournalEntry
   }
-  return standing
+  const standing: Taken[] = []
+  const undone: Taken[] = []
+  for (const entry of entries) {
+    const { kind, revision: called, of } = entry
+    const from = kind === 'redo' ? undone : standing
+    const at = of === undefined ? from.length - 1 : from.findLastIndex((step) => step.called === of)
+    const [taken] = kind === 'apply' ? [] : from.splice(at, 1)
+    const into = kind === 'undo' ? undone : standing
+    into.push({ called, entry: taken?.entry ?? entry })
+  }
+  return standing.map(({ entry }) => entry)
 }

@@ -80,8 +80,10 @@ async function takeSteps(target: BookFile | Workbook, replay: Replay, args: Repl
   const paint = makePaint(io.colours)
   const keys = args.step === true ? createInterface({ input: Readable.from(io.input) }) : null
   const presses = keys?.[Symbol.asyncIterator]()
+  // What the steps of the journal are called here.
+  const revisions = new Map<number, number>()
   let done = 0
-  for (const { kind, operations, author, at } of replay.lines) {
+  for (const { kind, operations, author, at, revision, of } of replay.lines) {
     if (presses !== undefined) {
       io.err(`next: ${kind === 'apply' ? operationsPhrase(operations as never) : kind} (Enter)`)
       if ((await presses.next()).done === true) {
@@ -91,7 +93,9 @@ async function takeSteps(target: BookFile | Workbook, replay: Replay, args: Repl
     }
     const options = { ...stamp(book, args), ...(author !== undefined && { author }), ...(at !== undefined && { at }) }
     const withSources = (): OperationJson[] => operations.flatMap((one) => withSource(one, replay.sources))
-    const change = kind === 'apply' ? target.applyJson(withSources(), options) : target[kind](options)
+    const change =
+      kind === 'apply' ? target.applyJson(withSources(), options) : target.turnStep(kind, stepHere(kind, of, revisions), options)
+    if (revision !== undefined && change !== null) revisions.set(revision, change.revision)
     done++
     if (args.preview !== true) await io.out(`${change?.revision ?? book.revision}\n`)
     else if (change !== null) io.show(followedText(change, paint, kind === 'apply' ? undefined : kind))
@@ -102,6 +106,14 @@ async function takeSteps(target: BookFile | Workbook, replay: Replay, args: Repl
   if (args.preview === true) io.err('Nothing was changed: this is a preview.\n')
   else io.err(done === replay.lines.length ? `${all} replayed\n` : `${done} of ${all} replayed\n`)
   return ExitCode.done
+}
+
+/** The step that an undo or redo takes, as it is called here; null for the next one. */
+function stepHere(kind: OperationLine['kind'], of: number | undefined, revisions: ReadonlyMap<number, number>): number | null {
+  if (of === undefined) return null
+  const here = revisions.get(of)
+  if (here === undefined) throw new UsageFault(`the journal has ${kind} of step ${of}, which is not among the steps before it.`)
+  return here
 }
 
 /** The first rows of a table from another file; columns that the file has not stay blank, those that are new come along. */
