@@ -14,6 +14,8 @@ const alias = [
   { find: /^@mellow-abacus\/demo$/, replacement: source('demo') },
   { find: /^@mellow-abacus\/session$/, replacement: source('session') },
   { find: /^@mellow-abacus\/host$/, replacement: source('host') },
+  { find: /^@mellow-abacus\/session\/wire$/, replacement: source('session', 'wire/index') },
+  { find: /^@mellow-abacus\/server$/, replacement: source('server') },
   { find: /^@mellow-abacus\/react$/, replacement: source('react') },
 ]
 
@@ -40,6 +42,7 @@ export default defineConfig({
       project('demo', 'packages/demo'),
       project('react', 'packages/react'),
       project('host', 'packages/host', 120_000),
+      project('server', 'packages/server', 120_000),
       project('cli', 'packages/cli', 120_000),
       project('desk', 'examples/desk', 120_000),
       project('release', 'tests', 120_000),

@@ -57,8 +57,9 @@ for (const [folder, entries] of [
   ['react', ['index']],
   ['files', ['index', 'browser', 'look-worker']],
   ['charts', ['index', 'browser']],
-  ['session', ['index']],
+  ['session', ['index', 'wire/index']],
   ['host', ['index', 'browser', 'host-thread']],
+  ['server', ['index']],
 ]) {
   const base = join(root, 'packages', folder)
   clear(join(base, 'dist'))

@@ -12,7 +12,21 @@ const packages = {
   'packages/files': ['mellow-abacus', 'mellow-abacus/storage'],
   'packages/charts': ['mellow-abacus'],
   'packages/session': ['mellow-abacus'],
-  'packages/host': ['mellow-abacus', 'mellow-abacus/storage', '@mellow-abacus/files', '@mellow-abacus/session'],
+  'packages/server': [
+    'mellow-abacus',
+    'mellow-abacus/storage',
+    '@mellow-abacus/files',
+    '@mellow-abacus/host',
+    '@mellow-abacus/session',
+    '@mellow-abacus/session/wire',
+  ],
+  'packages/host': [
+    'mellow-abacus',
+    'mellow-abacus/storage',
+    '@mellow-abacus/files',
+    '@mellow-abacus/charts',
+    '@mellow-abacus/session',
+  ],
   'packages/react': ['mellow-abacus', '@mellow-abacus/session'],
   'packages/cli': [
     'mellow-abacus',
@@ -53,7 +67,7 @@ const rooms = {
     ['calc', 'columns', 'completion', 'create', 'define', 'demo', 'edit', 'functions', 'history', 'inspect'],
   ],
 }
-const ours = /^(mellow-abacus(\/[a-z]+)?|@mellow-abacus\/[a-z]+)$/
+const ours = /^(mellow-abacus(\/[a-z]+)?|@mellow-abacus\/[a-z]+(\/[a-z]+)?)$/
 const importText = /(?:^|\n)\s*(?:import|export)\b[^'"]*?from\s*['"]([^'"]+)['"]|import\(\s*['"]([^'"]+)['"]\s*\)/g
 
 function sources(folder) {

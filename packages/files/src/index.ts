@@ -9,6 +9,7 @@ export {
   type CreateOptions,
   isWrittenHere,
   type JournalEntry,
+  type KeptAnswer,
   type OpenOptions,
   salvagedSteps,
   userName,

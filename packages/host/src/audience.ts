@@ -1,6 +1,6 @@
-import type { SessionEvent, WindowRequest } from '@mellow-abacus/session'
+import type { MetCell, SessionEvent, WindowRequest } from '@mellow-abacus/session'
 import type { BookReader, ChangeSet } from 'mellow-abacus'
-import { sessionChange } from './answers/changes.js'
+import { seenCells, sessionChange } from './answers/changes.js'
 import { definitionsText } from './answers/facts.js'
 import { TouchedCells } from './windows/touched-cells.js'
 import { WindowFeed } from './windows/window-feed.js'
@@ -52,8 +52,9 @@ export class Audience {
    * Notes a change, to be told of once it is kept for good.
    *
    * @param isDefining - whether it may have defined anything otherwise
+   * @param met - cells that others had changed since its author saw them
    */
-  note(change: ChangeSet, isDefining: boolean): void {
+  note(change: ChangeSet, isDefining: boolean, met: readonly MetCell[]): void {
     const seen = this.#reader.seen(change)
     const before = this.#definitions
     if (isDefining) this.#definitions = definitionsText(this.#reader.view)
@@ -74,16 +75,16 @@ export class Audience {
     const { author, at, revision } = change
     const nothing = { recalculated: [], changed: [], stale: [], inserted: [], removed: [], findings: { added: [], removed: [] } }
     const told = seen ?? { ...nothing, revision, author, at, operations: [], inverse: [] }
-    this.#events.push({ kind: 'change', ...sessionChange(told, definitions) })
+    this.#events.push({ kind: 'change', ...sessionChange(told, definitions, seenCells(this.#reader.view, met)) })
   }
 
-  /** Tells of what was noted: everybody of the changes, then those who look at windows of what these show. */
+  /** Tells of what was noted: those who look at windows of what these show, then everybody of the changes. */
   tell(): void {
     const [events, touched] = [this.#events, this.#touched]
     this.#events = []
     this.#touched = new TouchedCells()
-    for (const event of events) for (const listener of [...this.#listeners]) listener(event)
     for (const window of this.#windows.values()) if (window.isFollowed) window.refresh(touched)
+    for (const event of events) for (const listener of [...this.#listeners]) listener(event)
   }
 
   /** Tells that everything is to be fetched anew. */

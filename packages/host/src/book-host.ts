@@ -6,6 +6,7 @@ import { Audience } from './audience.js'
 import { faultOf } from './fault-of.js'
 import type { HeldBook } from './held-book.js'
 import { HostSession } from './host-session.js'
+import { RecentCells } from './recent-cells.js'
 import type { SessionHome } from './session-home.js'
 
 /** An edit that waits for its turn. */
@@ -25,18 +26,28 @@ export class BookHost implements SessionHome<HostSession> {
   readonly #audiences: Map<string, Audience> = new Map()
   readonly #edits: WaitingEdit[] = []
   #unfollow: () => void
+  #recent: RecentCells
   #isStaged = false
   #isDue = false
+  /** How many look at the workbook in peace. */
+  #looking = 0
+  #isClosing = false
   #isClosed = false
 
   constructor(held: HeldBook) {
     this.#held = held
+    this.#recent = recentOf(held)
     this.#unfollow = this.#follow()
   }
 
   /** Its workbook now; another one after it had to be opened anew. */
   get held(): HeldBook {
     return this.#held
+  }
+
+  /** Who typed over which cells last. */
+  get recent(): RecentCells {
+    return this.#recent
   }
 
   /** How many sessions there are. */
@@ -81,15 +92,31 @@ export class BookHost implements SessionHome<HostSession> {
     if (this.#isClosed) return Promise.reject(new SessionFault(CLOSED))
     return new Promise<Answer>((resolve, reject) => {
       this.#edits.push({ run, resolve, reject })
-      if (this.#isDue) return
-      this.#isDue = true
-      soon(() => this.#doEdits())
+      this.#doEditsSoon()
     })
+  }
+
+  #doEditsSoon(): void {
+    if (this.#isDue || this.#looking > 0 || this.#edits.length === 0) return
+    this.#isDue = true
+    soon(() => this.#doEdits())
+  }
+
+  /** Looks at the workbook for a while in which no edit is done. */
+  async inPeace<Answer>(look: () => Promise<Answer>): Promise<Answer> {
+    this.#looking++
+    try {
+      return await look()
+    } finally {
+      this.#looking--
+      this.#doEditsSoon()
+    }
   }
 
   /** Ends all sessions and closes the workbook; edits that wait are done before. */
   close(): void {
     if (this.#isClosed) return
+    this.#isClosing = true
     this.#doEdits()
     this.#isClosed = true
     for (const session of [...this.#sessions]) session.end(CLOSED)
@@ -100,6 +127,7 @@ export class BookHost implements SessionHome<HostSession> {
   /** Does all edits that wait, and keeps them together. */
   #doEdits(): void {
     this.#isDue = false
+    if (this.#looking > 0 && !this.#isClosing) return
     const edits = this.#edits.splice(0)
     if (edits.length === 0) return
     const answers: (() => void)[] = []
@@ -135,6 +163,7 @@ export class BookHost implements SessionHome<HostSession> {
       for (const { reject } of edits) reject(faultOf(failed))
       return
     }
+    this.#recent = recentOf(this.#held)
     this.#unfollow = this.#follow()
     this.#audiences.clear()
     for (const session of this.#sessions) session.takeReader()
@@ -144,7 +173,8 @@ export class BookHost implements SessionHome<HostSession> {
 
   #follow(): () => void {
     const ended = this.#held.view.on('change', (change) => {
-      for (const audience of this.#audiences.values()) audience.note(change, isDefining(change))
+      this.#recent.note(change)
+      for (const audience of this.#audiences.values()) audience.note(change, isDefining(change), this.#recent.met)
       // Cells that were calculated because they were read belong to a revision that is kept.
       if (!this.#isStaged) this.#tell()
     })
@@ -154,6 +184,10 @@ export class BookHost implements SessionHome<HostSession> {
   #tell(): void {
     for (const audience of this.#audiences.values()) audience.tell()
   }
+}
+
+function recentOf(held: HeldBook): RecentCells {
+  return new RecentCells(held.view.revision, (after) => held.stepsAfter(after))
 }
 
 const CLOSED: FaultFacts = { code: 'closed', message: 'The workbook was closed.' }

@@ -1,3 +1,4 @@
+import { SessionFault } from '@mellow-abacus/session'
 import type { BookReader, Operation, ReaderOptions, Workbook, WorkbookOptions, WorkbookView } from 'mellow-abacus'
 
 /** A step of the history of a workbook, as it is kept. */
@@ -8,6 +9,18 @@ export interface KeptStep {
   readonly author: string
   readonly operations: readonly Operation[]
   readonly recalculated: readonly { readonly table: string; readonly column: string; readonly rows: number }[]
+}
+
+/** An answer that is given again when the same is asked for under the same key. */
+export interface KeptAnswer {
+  /** What was asked for, as a hash. */
+  readonly fingerprint: string
+  /** What the reader might see, as a text. */
+  readonly seen: string
+  /** When, in milliseconds since 1970. */
+  readonly at: number
+  /** The answer as JSON. */
+  readonly answer: string
 }
 
 /** An open workbook, in memory or in a file, as a host holds it. */
@@ -27,6 +40,20 @@ export interface HeldBook {
   reopened(): HeldBook
   /** The steps after a revision, the oldest first. */
   stepsAfter(revision: number): Iterable<KeptStep>
+  /** The answer that was kept under a key. */
+  answerTo(key: string): KeptAnswer | undefined
+  /**
+   * Keeps an answer, for good together with what it is about.
+   *
+   * @param keptSince - answers from before are forgotten, in milliseconds since 1970
+   */
+  keepAnswer(key: string, answer: KeptAnswer, keptSince: number): void
+  /**
+   * Writes a copy of it as it was last kept into another file.
+   *
+   * @throws where there is no file of it, or none can be written there
+   */
+  copyTo(path: string): void
   close(): void
 }
 
@@ -37,6 +64,7 @@ export interface HeldBook {
  */
 export function heldWorkbook(make: (options: Required<Pick<WorkbookOptions, 'keep'>>) => Workbook): HeldBook {
   const steps: KeptStep[] = []
+  const answers = new Map<string, KeptAnswer>()
   const workbook = make({
     keep: ({ kind, change: { revision, at, author, operations, recalculated } }) => {
       const counts = recalculated.map(({ table, column, rows }) => ({ table, column, rows }))
@@ -51,6 +79,14 @@ export function heldWorkbook(make: (options: Required<Pick<WorkbookOptions, 'kee
     commit: () => undefined,
     reopened: () => held,
     stepsAfter: (revision) => steps.filter((step) => step.revision > revision),
+    answerTo: (key) => answers.get(key),
+    keepAnswer: (key, answer, keptSince) => {
+      for (const [known, { at }] of answers) if (at < keptSince) answers.delete(known)
+      answers.set(key, answer)
+    },
+    copyTo: () => {
+      throw new SessionFault({ code: 'not-found', message: 'The workbook is in memory: there is no file of it.' })
+    },
     close: () => undefined,
   }
   return held

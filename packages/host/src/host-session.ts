@@ -1,17 +1,20 @@
 import {
   type AppliedChange,
   type BookSession,
+  type EditKey,
   type EditOptions,
   type Ending,
   ending,
   type FaultFacts,
+  type ImportedChange,
+  type ImportedRows,
   type LanguageSession,
   type LiveWindow,
   type SessionEvent,
   SessionFault,
   type SessionReader,
-  type SessionValue,
   sessionValue,
+  type TurnOptions,
   type WindowHold,
   type WindowNews,
   type WindowRequest,
@@ -21,11 +24,15 @@ import {
 import type { BookReader, ChangeSet, Operation, ReaderOptions, TableLanguage, WorkbookView } from 'mellow-abacus'
 import { printDateTime, zonedWallClock } from 'mellow-abacus/storage'
 import { carried } from './answers/carried.js'
-import { isDefining, sessionChange, touchedRows } from './answers/changes.js'
+import { cellsOf } from './answers/cells.js'
+import { isDefining, joinedChange, seenCells, sessionChange, shortenedAnswer, touchedRows } from './answers/changes.js'
+import { exportedBytes } from './answers/exported.js'
 import { factsOf } from './answers/facts.js'
 import { historyOf } from './answers/history.js'
-import { chartAnswer, fitAnswer, reportAnswer, rowsAnswer } from './answers/rows.js'
+import { insertEach, readRows } from './answers/imported.js'
+import { chartAnswer, chartDataOf, fitAnswer, groupsOf, reportAnswer, rowsAnswer } from './answers/rows.js'
 import { faultOf } from './fault-of.js'
+import { answeredOnce } from './kept-answers.js'
 import type { SessionHome } from './session-home.js'
 import type { WindowFeed } from './windows/window-feed.js'
 
@@ -68,24 +75,56 @@ export class HostSession implements BookSession {
   facts: BookSession['facts'] = () => this.#look((view) => factsOf(view))
 
   apply(operations: Operation | readonly Operation[], options: EditOptions = {}): Promise<AppliedChange> {
-    const { returns = 'rows', ...given } = options
-    return this.#edit(() => this.#applied(this.#reader.applyJson(operations, { ...given, at: now(this.#reader.view) }), returns))
-  }
-
-  undo: BookSession['undo'] = () => this.#turn('undo')
-
-  redo: BookSession['redo'] = () => this.#turn('redo')
-
-  #turn(kind: 'undo' | 'redo'): Promise<AppliedChange | null> {
-    return this.#edit(() => {
-      const change = this.#reader[kind]({ at: now(this.#reader.view) })
-      return change === null ? null : this.#applied(change, 'rows')
+    const { returns, key, seen, asSeen = [], ...given } = options
+    return this.#edit(key, () => {
+      for (const row of asSeen) this.#refuseChanged(row)
+      const change = this.#host.recent.seeing(seen, () =>
+        this.#reader.applyJson(operations, { ...given, at: now(this.#reader.view) }),
+      )
+      return this.#applied(change, returns)
     })
   }
 
-  #applied(change: ChangeSet, returns: 'rows' | 'minimal'): AppliedChange {
-    const rows = returns === 'rows' ? touchedRows(this.#reader.view, change) : []
-    return { ...sessionChange(change, isDefining(change)), rows }
+  undo: BookSession['undo'] = (options) => this.#turn('undo', options)
+
+  redo: BookSession['redo'] = (options) => this.#turn('redo', options)
+
+  #turn(kind: 'undo' | 'redo', { key, returns }: TurnOptions = {}): Promise<AppliedChange | null> {
+    return this.#edit(key, () => {
+      const change = this.#reader[kind]({ at: now(this.#reader.view) })
+      return change === null ? null : this.#applied(change, returns)
+    })
+  }
+
+  async importRows(table: string, given: ImportedRows, { key, returns }: TurnOptions = {}): Promise<ImportedChange> {
+    this.#refuseEnded()
+    const rows = await readRows(this.#reader.view, table, given)
+    return this.#edit(key, () => {
+      const insert = (from: number, to: number): ChangeSet =>
+        this.#reader.apply(rows.operation(table, from, to), { at: now(this.#reader.view) })
+      if (given.each !== true) return { change: this.#applied(insert(0, rows.count), returns), refused: [] }
+      const { changes, refused } = insertEach(rows.count, insert)
+      const parts = changes.map((change) => this.#applied(change, returns))
+      return { change: parts.length === 0 ? null : joinedChange(parts), refused }
+    })
+  }
+
+  exported: BookSession['exported'] = (what, format) =>
+    this.#look((view) => this.#host.inPeace(() => exportedBytes(view, what, format)))
+
+  #applied(change: ChangeSet, returns: EditOptions['returns'] = 'rows'): AppliedChange {
+    const { view } = this.#reader
+    const rows = returns === 'rows' ? touchedRows(view, change) : []
+    return { ...sessionChange(change, isDefining(change), seenCells(view, this.#host.recent.met)), rows }
+  }
+
+  /** Refuses an edit of a row that is another than its author saw. */
+  #refuseChanged({ table, id, cells }: NonNullable<EditOptions['asSeen']>[number]): void {
+    const { view } = this.#reader
+    const found = view.table(table)
+    const now = found.hasRow(id) ? cellsOf(found.columns, id) : null
+    if (JSON.stringify(now) === JSON.stringify(cells)) return
+    throw new SessionFault({ code: 'row-changed', message: 'The row is not any more as it was seen.' })
   }
 
   preview: BookSession['preview'] = (operations) =>
@@ -96,18 +135,17 @@ export class HostSession implements BookSession {
 
   query: BookSession['query'] = (query) => this.#look((view) => rowsAnswer(view, query))
 
-  report: BookSession['report'] = (report, parameters = {}) =>
+  row: BookSession['row'] = (name, id) =>
     this.#look((view) => {
-      if (typeof report !== 'string') return reportAnswer(view, view.group(report))
-      using open = view.report(report, { parameters: valuesOf(parameters) })
-      return reportAnswer(view, open.current)
+      const table = view.table(name)
+      return table.hasRow(id) ? { revision: view.revision, id, cells: cellsOf(table.columns, id) } : null
     })
 
+  report: BookSession['report'] = (report, parameters = {}) =>
+    this.#look((view) => reportAnswer(view, groupsOf(view, report, parameters)))
+
   chart: BookSession['chart'] = (chart, parameters = {}) =>
-    this.#look((view) => {
-      const definition = typeof chart === 'string' ? view.chartDefinition(chart) : chart
-      return chartAnswer(view, view.chart(definition, { parameters: valuesOf(parameters) }))
-    })
+    this.#look((view) => chartAnswer(view, chartDataOf(view, chart, parameters)))
 
   fit: BookSession['fit'] = (request) => this.#look((view) => fitAnswer(view.fit(request)))
 
@@ -172,18 +210,23 @@ export class HostSession implements BookSession {
   }
 
   /** Looks at the workbook as it was last kept. */
-  async #look<Answer>(look: (view: WorkbookView) => Answer): Promise<Answer> {
+  async #look<Answer>(look: (view: WorkbookView) => Answer | Promise<Answer>): Promise<Answer> {
     this.#refuseEnded()
     try {
-      return look(this.#reader.view)
+      return await look(this.#reader.view)
     } catch (error) {
       throw faultOf(error)
     }
   }
 
-  async #edit<Answer>(run: () => Answer): Promise<Answer> {
+  async #edit<Answer>(key: EditKey | undefined, run: () => Answer): Promise<Answer> {
     this.#refuseEnded()
-    return this.#host.edit(run)
+    if (key === undefined) return this.#host.edit(run)
+    return this.#host.edit(() => {
+      const { role, hidden } = this.#reader
+      const seen = JSON.stringify([role, [...hidden].sort()])
+      return answeredOnce(this.#host.held, key, { seen, shortened: shortenedAnswer }, run)
+    })
   }
 
   #refuseEnded(): void {
@@ -245,12 +288,6 @@ class HeldWindow {
     this.#leave()
     this.#forget()
   }
-}
-
-/** Values of parameters as the library takes them. */
-function valuesOf(parameters: Readonly<Record<string, SessionValue>>): Record<string, string | number | boolean> {
-  const given = Object.entries(parameters).flatMap(([name, value]) => (typeof value === 'object' ? [] : [[name, value] as const]))
-  return Object.fromEntries(given)
 }
 
 /** The time of the machine on the wall clock of the workbook, to the second. */

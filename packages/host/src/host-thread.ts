@@ -4,8 +4,10 @@
  * @module
  */
 import { parentPort, workerData } from 'node:worker_threads'
+import type { FaultFacts, SessionFault } from '@mellow-abacus/session'
 import type { ReaderOptions } from 'mellow-abacus'
 import { BookHost } from './book-host.js'
+import { faultOf } from './fault-of.js'
 import { heldFile } from './held-file.js'
 import { type NodePort, portOfNode } from './ports/ports.js'
 import { servePort } from './ports/serve-port.js'
@@ -13,26 +15,45 @@ import { servePort } from './ports/serve-port.js'
 /** What the parent sends. */
 export type ThreadOrder =
   | { readonly open: ReaderOptions; readonly port: NodePort }
+  /** Writes a copy of the workbook into another file. */
+  | { readonly copyTo: string; readonly copy: number }
   /** Ends all sessions, closes the file, and ends the thread. */
   | { readonly close: true }
   /** Ends the thread at once, between two things that it does, as a fault of its own would. */
   | { readonly die: true }
 
-/** What the thread tells: that it is open, or why it cannot be, and that it is closed. */
+/** What the thread tells: that it is open, or why it cannot be; that a copy is written; and that it is closed. */
 export type ThreadNews =
   | { readonly ready: true }
   | { readonly failed: { readonly code: string; readonly message: string } }
+  | { readonly copied: number; readonly fault?: FaultFacts }
+  /** What went wrong inside. */
+  | { readonly trouble: string }
   | { readonly closed: true }
 
 function tell(news: ThreadNews): void {
   parentPort?.postMessage(news)
 }
 
+function copied(host: BookHost, { copyTo, copy }: { readonly copyTo: string; readonly copy: number }): ThreadNews {
+  try {
+    host.held.copyTo(copyTo)
+    return { copied: copy }
+  } catch (error) {
+    return { copied: copy, fault: faultOf(error).facts }
+  }
+}
+
 try {
   const { path, waitMs } = workerData as { readonly path: string; readonly waitMs?: number }
   const host = new BookHost(heldFile(path, waitMs === undefined ? {} : { waitMs }))
+  const noteTrouble = (fault: SessionFault): void => {
+    const { cause } = fault
+    tell({ trouble: cause instanceof Error ? (cause.stack ?? cause.message) : String(cause) })
+  }
   parentPort?.on('message', (order: ThreadOrder) => {
-    if ('open' in order) return servePort(host, order.open, portOfNode(order.port))
+    if ('open' in order) return servePort(host, order.open, portOfNode(order.port), noteTrouble)
+    if ('copyTo' in order) return tell(copied(host, order))
     if ('die' in order) process.exit(1)
     host.close()
     tell({ closed: true })

@@ -12,6 +12,10 @@ export interface ThreadHostOptions {
   readonly waitMs?: number
   /** Gets what went wrong where the thread ends without being asked to. */
   readonly onDeath?: (error: Error) => void
+  /** Gets what went wrong inside, of which sessions are told nothing more than that. */
+  readonly onTrouble?: (trouble: string) => void
+  /** Called when the thread has ended, however. */
+  readonly onEnd?: () => void
 }
 
 /** A host in a worker thread of its own, which owns one workbook file: heavy work in it keeps nothing else from going on. */
@@ -19,6 +23,7 @@ export class ThreadHost {
   readonly path: string
   readonly #worker: Worker
   #sessions = 0
+  #copies = 0
   #isClosed = false
 
   private constructor(path: string, worker: Worker) {
@@ -31,7 +36,7 @@ export class ThreadHost {
    *
    * @throws BookFileFault as `BookFile.open`
    */
-  static async open(path: string, { waitMs, onDeath = () => undefined }: ThreadHostOptions = {}): Promise<ThreadHost> {
+  static async open(path: string, { waitMs, onDeath = () => undefined, onTrouble = () => undefined, onEnd = () => undefined }: ThreadHostOptions = {}): Promise<ThreadHost> {
     const worker = new Worker(createRequire(import.meta.url).resolve('#host-thread'), {
       workerData: { path, ...(waitMs !== undefined && { waitMs }) },
     })
@@ -44,8 +49,12 @@ export class ThreadHost {
       worker.once('error', reject)
     })
     worker.on('error', onDeath)
+    worker.on('message', (news: ThreadNews) => {
+      if ('trouble' in news) onTrouble(news.trouble)
+    })
     worker.on('exit', () => {
       host.#isClosed = true
+      onEnd()
     })
     return host
   }
@@ -73,6 +82,28 @@ export class ThreadHost {
     const order: ThreadOrder = { open: reader, port: port2 }
     this.#worker.postMessage(order, [port2])
     return sessionOverPort(port)
+  }
+
+  /**
+   * Writes a copy of the workbook, as it was last kept, into another file.
+   *
+   * @throws SessionFault where none can be written there, or the host is closed
+   */
+  async copyTo(path: string): Promise<void> {
+    if (this.#isClosed) throw new SessionFault(ENDED)
+    const copy = ++this.#copies
+    const news = await new Promise<ThreadNews>((resolve) => {
+      const told = (one: ThreadNews): void => {
+        if ('copied' in one ? one.copied !== copy : !('closed' in one)) return
+        this.#worker.off('message', told)
+        resolve(one)
+      }
+      this.#worker.on('message', told)
+      this.#worker.once('exit', () => told({ closed: true }))
+      this.#worker.postMessage({ copyTo: path, copy } satisfies ThreadOrder)
+    })
+    if ('closed' in news) throw new SessionFault(ENDED)
+    if ('fault' in news && news.fault !== undefined) throw new SessionFault(news.fault)
   }
 
   /** Ends all sessions, writes what is to be written, and closes the file. */

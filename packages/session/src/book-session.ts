@@ -91,6 +91,11 @@ export interface RowsAnswer {
   readonly next: string | null
 }
 
+/** One row. */
+export interface RowAnswer extends SessionRow {
+  readonly revision: number
+}
+
 /** Which rows are wanted, a page at a time. */
 export interface RowsRequest extends Omit<Query, 'offset'> {
   /** `next` of the page before: pages neither repeat rows nor leave any out for edits between them. */
@@ -172,14 +177,56 @@ export interface HistoryStep {
   readonly recalculated: readonly { readonly table: string; readonly column: string; readonly rows: number }[]
 }
 
+/** Names an edit, so that it is done once however often it is asked for. */
+export interface EditKey {
+  /** What it is called; an answer is kept for a day. */
+  readonly name: string
+  /** What is asked for, as a hash: something else under the same name is refused. */
+  readonly fingerprint: string
+}
+
 /** What goes with an edit. */
 export interface EditOptions {
+  /** The revision that its author saw: what others have changed since in the same cells is told, to both; the edit stands. */
+  readonly seen?: number
+  /** Rows as their author saw them: where one is another by now, or gone, the edit is refused as `row-changed`. */
+  readonly asSeen?: readonly (SessionRow & { readonly table: string })[]
+  /** Does it once. */
+  readonly key?: EditKey
   /** The revision that its author saw; if the workbook has moved on, it is refused. */
   readonly expects?: number
   /** True to refuse an edit that brings warnings. */
   readonly strict?: boolean
   /** Whether the rows that it touches come back with their values; yes when left out. */
   readonly returns?: 'rows' | 'minimal'
+}
+
+/** What goes with a step that is turned, and with rows that are put in. */
+export type TurnOptions = Pick<EditOptions, 'key' | 'returns'>
+
+/** What can be had as bytes in an open format. */
+export type Exported =
+  | { readonly rows: RowsRequest }
+  | { readonly report: string | GroupedView; readonly parameters?: Readonly<Record<string, SessionValue>> }
+  | { readonly chart: string | ChartDefinition; readonly parameters?: Readonly<Record<string, SessionValue>> }
+
+/** Open formats of rows and reports, and of charts. */
+export type ExportFormat = 'csv' | 'ndjson' | 'json' | 'arrow' | 'parquet' | 'html' | 'svg' | 'png'
+
+/** Rows in an open format, to be put in. */
+export interface ImportedRows {
+  readonly format: 'csv' | 'ndjson' | 'json' | 'arrow'
+  readonly bytes: Uint8Array
+  /** True to put in every row that can be, and tell of the others; all or none when left out. */
+  readonly each?: boolean
+}
+
+/** What putting in rows did. */
+export interface ImportedChange {
+  /** What was done; null where no row could be put in. */
+  readonly change: AppliedChange | null
+  /** Rows that were refused, by their number among those given, from 1. */
+  readonly refused: readonly { readonly row: number; readonly code: string; readonly message: string }[]
 }
 
 /** Answers for editors of formulas of one table; places are UTF-16 units, formulas may be unfinished. */
@@ -212,12 +259,18 @@ export interface BookSession {
   /** Applies operations, all or none; when it returns, they are kept for good. */
   apply(operations: Operation | readonly Operation[], options?: EditOptions): Promise<AppliedChange>
   /** Takes the last step of one's own back; null when there is none. */
-  undo(): Promise<AppliedChange | null>
+  undo(options?: TurnOptions): Promise<AppliedChange | null>
   /** Does again what was last taken back; null when there is nothing. */
-  redo(): Promise<AppliedChange | null>
+  redo(options?: TurnOptions): Promise<AppliedChange | null>
+  /** Puts rows in that came in an open format, at the end of a table. */
+  importRows(table: string, rows: ImportedRows, options?: TurnOptions): Promise<ImportedChange>
+  /** Rows, a report or a chart as bytes in an open format. */
+  exported(what: Exported, format: ExportFormat): Promise<Uint8Array>
   /** What operations would do, without doing them. */
   preview(operations: Operation | readonly Operation[]): Promise<PreviewAnswer>
   query(query: RowsRequest): Promise<RowsAnswer>
+  /** One row with all its cells; null where there is none with this id. */
+  row(table: string, id: number): Promise<RowAnswer | null>
   /** A report that is kept, by its name, or rows in groups as a view says. */
   report(report: string | GroupedView, parameters?: Readonly<Record<string, SessionValue>>): Promise<ReportAnswer>
   /** A chart that is kept, by its name, or one as its definition says. */

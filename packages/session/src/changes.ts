@@ -1,11 +1,27 @@
 import type { Finding } from 'mellow-abacus'
-import type { SessionRow } from './values.js'
+import type { SessionRow, SessionValue } from './values.js'
 
 /** How many cells of one column. */
 export interface CellCount {
   readonly table: string
   readonly column: string
   readonly rows: number
+}
+
+/** A cell that two have changed, neither having seen what the other did; what the later one wrote stands. */
+export interface MetCell {
+  readonly table: string
+  /** Id of the row. */
+  readonly row: number
+  readonly column: string
+  /** What the earlier one had written. */
+  readonly theirs: SessionValue
+  /** What the later one has written. */
+  readonly yours: SessionValue
+  /** Who the earlier one was, and when and in which revision they wrote it. */
+  readonly author: string | null
+  readonly at: string | null
+  readonly revision: number
 }
 
 /** What one revision did, as the reader of the session sees it. */
@@ -27,6 +43,8 @@ export interface SessionChange {
   /** Ids of rows that are gone, by table. */
   readonly removed: readonly { readonly table: string; readonly ids: readonly number[] }[]
   readonly findings: { readonly added: readonly Finding[]; readonly removed: readonly Finding[] }
+  /** Cells that another one had changed since the author of this last saw them. */
+  readonly met: readonly MetCell[]
 }
 
 /** What an edit of one's own did, with the rows that it touched as they are now. */

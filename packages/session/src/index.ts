@@ -9,18 +9,33 @@ export type {
   BookSession,
   ChartAnswer,
   ColumnFacts,
+  EditKey,
   EditOptions,
+  Exported,
+  ExportFormat,
   FitAnswer,
   HistoryStep,
+  ImportedChange,
+  ImportedRows,
   LanguageSession,
   PreviewAnswer,
   ReportAnswer,
+  RowAnswer,
   RowsAnswer,
   RowsRequest,
   SessionReader,
   TableFacts,
+  TurnOptions,
 } from './book-session.js'
-export { type AppliedChange, type CellCount, type Ending, ending, type SessionChange, type SessionEvent } from './changes.js'
+export {
+  type AppliedChange,
+  type CellCount,
+  type Ending,
+  ending,
+  type MetCell,
+  type SessionChange,
+  type SessionEvent,
+} from './changes.js'
 export {
   type CallMessage,
   type HostMessage,
@@ -36,6 +51,7 @@ export { type WindowHold, WindowStore } from './window-store.js'
 export {
   afterNews,
   type LiveWindow,
+  newsBetween,
   MOST_WINDOW_ROWS,
   USUAL_ROWS,
   type WindowNews,

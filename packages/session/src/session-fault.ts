@@ -1,7 +1,20 @@
 import type { Finding } from 'mellow-abacus'
 
 /** Why a session could not do what it was asked for: a refusal of the workbook, or one of the way to it. */
-export type SessionFaultCode = Finding['code'] | 'closed' | 'lost' | 'internal' | 'not-found'
+export type SessionFaultCode =
+  | Finding['code']
+  | 'closed'
+  | 'lost'
+  | 'internal'
+  | 'not-found'
+  /** A row is another by now than the edit was for. */
+  | 'row-changed'
+  /** A key stands for something else that was asked for. */
+  | 'key-reused'
+  /** What the reader may see is something else than when it was done. */
+  | 'view-changed'
+  /** What was sent in an open format cannot be read. */
+  | 'unreadable'
 
 /** What a fault is made of, as it travels. */
 export interface FaultFacts {

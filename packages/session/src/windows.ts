@@ -69,6 +69,28 @@ export const USUAL_ROWS = 200
 /** As above. */
 export const MOST_WINDOW_ROWS = 10_000
 
+/**
+ * What has become of a window between two times: the news that make the one of the other.
+ *
+ * @param former - null to tell all that it shows
+ * @param from - the place of its first row now
+ */
+export function newsBetween(former: WindowShown | null, shown: WindowShown, from: number): WindowNews {
+  const { revision, count, isGone } = shown
+  const known = new Map(former?.rows.map(({ id, cells }) => [id, cells]))
+  const ids = shown.rows.map(({ id }) => id)
+  const isSameIds = former !== null && ids.length === former.rows.length && ids.every((id, at) => id === former.rows[at]?.id)
+  return {
+    revision,
+    count,
+    from,
+    ...(former?.columns !== shown.columns && { columns: shown.columns }),
+    ...(!isSameIds && { ids }),
+    rows: shown.rows.filter(({ id, cells }) => known.get(id) !== cells).map(({ id, cells }) => ({ id, cells })),
+    isGone,
+  }
+}
+
 /** What a window shows after some news of it. */
 export function afterNews(former: WindowShown | null, news: WindowNews): WindowShown {
   const { revision, count, from, isGone } = news

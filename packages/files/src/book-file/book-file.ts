@@ -15,6 +15,7 @@ import { asking, BookFileFault, faultOfDatabase } from './book-file-fault.js'
 import { textOfOperations } from './carried-operations.js'
 import { numberBytes } from './chunk-bytes.js'
 import type { JournalEntry } from './journal-entry.js'
+import { answerTo, type KeptAnswer, keepAnswer } from './kept-answers.js'
 import { inTransaction, makeDatabase, openDatabase } from './open-database.js'
 import { checksumOf, columnOwner, marksOwner, orderOwner } from './parts.js'
 import { type OpenedFile, openedFile, readBook } from './read-book.js'
@@ -256,6 +257,27 @@ export class BookFile {
     return sizes
   }
 
+  /** The answer that was kept under a key. */
+  answerTo(key: string): KeptAnswer | undefined {
+    this.#refuseReadOnly()
+    return answerTo(this.#opened.database, key)
+  }
+
+  /**
+   * Keeps an answer under a key; of calls that are staged it is in the file together with them.
+   *
+   * @param keptSince - answers from before are forgotten, in milliseconds since 1970
+   * @throws BookFileFault when the file cannot be written
+   */
+  keepAnswer(key: string, answer: KeptAnswer, keptSince: number): void {
+    this.#refuseReadOnly()
+    try {
+      keepAnswer(this.#opened.database, key, answer, keptSince)
+    } catch (error) {
+      throw unwritable(this.path, error)
+    }
+  }
+
   /** The steps of the history, oldest first. */
   *journal(): Generator<JournalEntry> {
     for (const row of this.#opened.journal.since(-1)) {
@@ -269,6 +291,21 @@ export class BookFile {
         operations: this.#opened.payloads.operationsIn(row, 'operations'),
         recalculated: summary.map(([table, column, rows]) => ({ table, column, rows })),
       }
+    }
+  }
+
+  /**
+   * Writes a consistent copy into another file, which must not be there.
+   *
+   * @throws BookFileFault when it cannot be written
+   */
+  copyTo(path: string): void {
+    if (lstatSync(path, { throwIfNoEntry: false }) !== undefined) throw existing(path)
+    try {
+      // The database copies itself: opening the file once more and closing it would let go of its lock.
+      this.#opened.database.prepare('VACUUM INTO ?').run(path)
+    } catch (error) {
+      throw unwritable(path, error)
     }
   }
 

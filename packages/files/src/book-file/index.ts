@@ -6,6 +6,7 @@
 export { BookFile, type CreateOptions, type OpenOptions } from './book-file.js'
 export { type BookFileCode, BookFileFault } from './book-file-fault.js'
 export type { JournalEntry } from './journal-entry.js'
+export type { KeptAnswer } from './kept-answers.js'
 export { salvagedSteps } from './salvage.js'
 export { userName } from './user-name.js'
 export { isWrittenHere } from './writer-lock.js'

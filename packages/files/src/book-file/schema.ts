@@ -33,6 +33,8 @@ const UPGRADES: readonly string[] = [
   'CREATE TABLE holder (one INTEGER PRIMARY KEY CHECK (one = 1), who TEXT NOT NULL);',
   // Undo of steps that are not the last one.
   'ALTER TABLE journal ADD COLUMN undoes INTEGER;',
+  // Answers that are given again when the same is asked for under the same key.
+  'CREATE TABLE answers (key TEXT PRIMARY KEY, fingerprint TEXT NOT NULL, seen TEXT NOT NULL, at INTEGER NOT NULL, answer TEXT NOT NULL) WITHOUT ROWID; CREATE INDEX answers_at ON answers (at);',
 ]
 /** The first format whose steps and payloads have checksums. */
 const CHECKSUM_VERSION = 3

@@ -1,4 +1,4 @@
-import type { AppliedChange, CellCount, SessionChange } from '@mellow-abacus/session'
+import type { AppliedChange, CellCount, MetCell, SessionChange } from '@mellow-abacus/session'
 import type { ChangeSet, ColumnCells, WorkbookView } from 'mellow-abacus'
 import { cellsOf } from './cells.js'
 
@@ -6,6 +6,7 @@ import { cellsOf } from './cells.js'
 export function sessionChange(
   { revision, author, at, recalculated, changed, stale, inserted, removed, findings }: ChangeSet,
   definitions: boolean,
+  met: readonly MetCell[] = [],
 ): SessionChange {
   return {
     revision,
@@ -18,7 +19,15 @@ export function sessionChange(
     inserted: inserted.map(({ table, ids }) => ({ table, ids: [...ids] })),
     removed: removed.map(({ table, ids }) => ({ table, ids: [...ids] })),
     findings,
+    met,
   }
+}
+
+/** Those of some cells that there are for someone. */
+export function seenCells(view: WorkbookView, cells: readonly MetCell[]): readonly MetCell[] {
+  const isSeen = ({ table, column }: MetCell): boolean =>
+    view.tables.includes(table) && view.table(table).columns.some(({ name }) => name === column)
+  return cells.length === 0 ? cells : cells.filter(isSeen)
 }
 
 const countOf = ({ table, column, rows }: ColumnCells): CellCount => ({ table, column, rows })
@@ -60,4 +69,40 @@ const OF_CELLS: ReadonlySet<string> = new Set([
 /** True where what is defined may be otherwise; a first value gives a column its type. */
 export function isDefining({ operations, inverse }: ChangeSet): boolean {
   return [...operations, ...inverse].some(({ op }) => !OF_CELLS.has(op))
+}
+
+/** Changes that were made one after the other for one who asked once, as one. */
+export function joinedChange(parts: readonly AppliedChange[]): AppliedChange {
+  const last = parts.at(-1) as AppliedChange
+  const all = <Key extends keyof AppliedChange>(key: Key): AppliedChange[Key] =>
+    parts.flatMap((part) => part[key] as readonly unknown[]) as unknown as AppliedChange[Key]
+  const counted = (key: 'recalculated' | 'changed' | 'stale'): CellCount[] => {
+    const counts = new Map<string, CellCount>()
+    for (const { table, column, rows } of all(key)) {
+      const place = JSON.stringify([table, column])
+      counts.set(place, { table, column, rows: rows + (counts.get(place)?.rows ?? 0) })
+    }
+    return [...counts.values()]
+  }
+  return {
+    ...last,
+    recalculated: counted('recalculated'),
+    changed: counted('changed'),
+    stale: counted('stale'),
+    inserted: all('inserted'),
+    removed: all('removed'),
+    findings: {
+      added: parts.flatMap(({ findings }) => findings.added),
+      removed: parts.flatMap(({ findings }) => findings.removed),
+    },
+    rows: all('rows'),
+  }
+}
+
+/** What is kept of an answer that is very long: the revision, and the ids of what came in. */
+export function shortenedAnswer<Answer>(answer: Answer): Answer {
+  const change = answer as Partial<AppliedChange> | null
+  if (change === null) return answer
+  if ('change' in change) return { ...change, change: shortenedAnswer(change.change) } as Answer
+  return { ...change, rows: [], findings: { added: [], removed: [] }, met: [] } as Answer
 }

@@ -7,14 +7,30 @@ import {
   type SessionValue,
   sessionValue,
 } from '@mellow-abacus/session'
-import type { ChartData, Fit, GroupedResult, PageEnd, QueryColumn, ShownValue, WorkbookView } from 'mellow-abacus'
+import type {
+  ChartData,
+  ChartDefinition,
+  Fit,
+  GroupedResult,
+  GroupedView,
+  PageEnd,
+  PageOfRows,
+  QueryColumn,
+  ShownValue,
+  WorkbookView,
+} from 'mellow-abacus'
 import { CellFault, pageOf } from 'mellow-abacus'
 import { printDate, printDateTime } from 'mellow-abacus/storage'
 import { recordOf } from './carried.js'
 
-/** Rows found by a query. */
-export function rowsAnswer(view: WorkbookView, { after, ...query }: RowsRequest): RowsAnswer {
-  const found = pageOf(view, query, after === undefined ? undefined : endOfText(after))
+/** A page of rows found by a query. */
+export function rowsOf(view: WorkbookView, { after, ...query }: RowsRequest): PageOfRows {
+  return pageOf(view, query, after === undefined ? undefined : endOfText(after))
+}
+
+/** The same as plain data. */
+export function rowsAnswer(view: WorkbookView, request: RowsRequest): RowsAnswer {
+  const found = rowsOf(view, request)
   const names = found.columns.map(({ name }) => name)
   const ids = found.ids()
   const rows = found.rows().map((values, at) => ({
@@ -45,6 +61,28 @@ function endOfText(text: string): unknown {
   } catch {
     return null
   }
+}
+
+/** A report that is kept, by its name, or rows in groups as a view says; until the workbook changes. */
+export function groupsOf(view: WorkbookView, report: string | GroupedView, parameters: GivenValues = {}): GroupedResult {
+  if (typeof report !== 'string') return view.group(report)
+  using open = view.report(report, { parameters: valuesOf(parameters) })
+  return open.current
+}
+
+/** A chart that is kept, by its name, or one as its definition says; until the workbook changes. */
+export function chartDataOf(view: WorkbookView, chart: string | ChartDefinition, parameters: GivenValues = {}): ChartData {
+  const definition = typeof chart === 'string' ? view.chartDefinition(chart) : chart
+  return view.chart(definition, { parameters: valuesOf(parameters) })
+}
+
+/** Values of parameters by name. */
+export type GivenValues = Readonly<Record<string, SessionValue>>
+
+/** The same as the library takes them. */
+function valuesOf(parameters: GivenValues): Record<string, string | number | boolean> {
+  const given = Object.entries(parameters).flatMap(([name, value]) => (typeof value === 'object' ? [] : [[name, value] as const]))
+  return Object.fromEntries(given)
 }
 
 /** Groups with their totals, as lines. */

@@ -1,6 +1,7 @@
 import {
   type BookSession,
   type CallMessage,
+  type Ending,
   type Port,
   SESSION_METHODS,
   SessionFault,
@@ -16,8 +17,14 @@ import type { HostSession } from '../host-session.js'
  * Serves one session over a port, until it is closed from either side.
  *
  * @param reader - who is at it: decided on this side, never by what comes over the port
+ * @param onTrouble - gets what went wrong inside, with its cause
  */
-export function servePort(host: BookHost, reader: ReaderOptions, port: Port): void {
+export function servePort(
+  host: BookHost,
+  reader: ReaderOptions,
+  port: Port,
+  onTrouble: (fault: SessionFault) => void = () => undefined,
+): void {
   let session: HostSession
   try {
     session = host.open(reader) as HostSession
@@ -25,25 +32,34 @@ export function servePort(host: BookHost, reader: ReaderOptions, port: Port): vo
     return port.send({ ended: faultOf(error).facts })
   }
   const windows = new Map<number, WindowHold>()
-  session.on((event) => port.send({ event }))
+  const events: Ending[] = []
   session.onEnd = (facts) => port.send({ ended: facts })
   port.send({ opened: session.reader })
   port.listen((message) => {
-    if ('method' in message) void answer(session, windows, port, message)
+    if ('method' in message) void answer(session, { windows, events, onTrouble }, port, message)
   })
 }
 
-async function answer(session: HostSession, windows: Map<number, WindowHold>, port: Port, message: CallMessage): Promise<void> {
+/** What is open of a session. */
+interface OpenParts {
+  readonly windows: Map<number, WindowHold>
+  readonly events: Ending[]
+  readonly onTrouble: (fault: SessionFault) => void
+}
+
+async function answer(session: HostSession, parts: OpenParts, port: Port, message: CallMessage): Promise<void> {
   const { call } = message
   try {
-    port.send({ call, answer: await asked(session, windows, port, message) })
+    port.send({ call, answer: await asked(session, parts, port, message) })
   } catch (error) {
-    port.send({ call, fault: faultOf(error).facts })
+    const fault = faultOf(error)
+    if (fault.code === 'internal' || fault.code === 'lost') parts.onTrouble(fault)
+    port.send({ call, fault: fault.facts })
   }
   if (message.method === 'close') port.close()
 }
 
-async function asked(session: HostSession, windows: Map<number, WindowHold>, port: Port, message: CallMessage): Promise<unknown> {
+async function asked(session: HostSession, { windows, events }: OpenParts, port: Port, message: CallMessage): Promise<unknown> {
   switch (message.method) {
     case 'watch': {
       const [number, request] = message.args
@@ -59,6 +75,11 @@ async function asked(session: HostSession, windows: Map<number, WindowHold>, por
       const [number] = message.args
       windows.get(number)?.end()
       windows.delete(number)
+      return undefined
+    }
+    case 'follow': {
+      for (const ended of events.splice(0)) ended()
+      if (message.args[0]) events.push(session.on((event) => port.send({ event })))
       return undefined
     }
     case 'close':

@@ -9,8 +9,11 @@ export const SESSION_METHODS = [
   'apply',
   'undo',
   'redo',
+  'importRows',
+  'exported',
   'preview',
   'query',
+  'row',
   'report',
   'chart',
   'fit',
@@ -41,6 +44,8 @@ export type CallMessage =
   | { readonly call: number; readonly method: 'show'; readonly args: readonly [window: number, span: object] }
   | { readonly call: number; readonly method: 'end'; readonly args: readonly [window: number] }
   | { readonly call: number; readonly method: 'close'; readonly args: readonly [] }
+  /** Asks to be told of events, or no longer. */
+  | { readonly call: number; readonly method: 'follow'; readonly args: readonly [isWanted: boolean] }
 
 /** What a session is told: who is at it, first of all; answers; and news. */
 export type HostMessage =

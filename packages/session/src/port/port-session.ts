@@ -1,5 +1,5 @@
 import type { BookSession, SessionReader } from '../book-session.js'
-import { ending, type SessionEvent } from '../changes.js'
+import { type Ending, ending, type SessionEvent } from '../changes.js'
 import { type FaultFacts, SessionFault } from '../session-fault.js'
 import { WindowStore } from '../window-store.js'
 import type { LiveWindow, WindowNews, WindowRequest } from '../windows.js'
@@ -50,8 +50,11 @@ class PortSession {
       apply: ask('apply'),
       undo: ask('undo'),
       redo: ask('redo'),
+      importRows: ask('importRows'),
+      exported: ask('exported'),
       preview: ask('preview'),
       query: ask('query'),
+      row: ask('row'),
       report: ask('report'),
       chart: ask('chart'),
       fit: ask('fit'),
@@ -72,11 +75,7 @@ class PortSession {
         preview: ask('language.preview'),
       },
       watch: (request) => this.#watch(request),
-      on: (listener) => {
-        const own = (event: SessionEvent): void => listener(event)
-        this.#listeners.add(own)
-        return ending(() => void this.#listeners.delete(own))
-      },
+      on: (listener) => this.#on(listener),
       close: () => this.#close(),
     }
   }
@@ -92,6 +91,21 @@ class PortSession {
       this.#waiting.set(call, { resolve: (answer) => resolve(take(answer)), reject })
       this.#port.send({ call, ...asked } as CallMessage)
     })
+  }
+
+  #on(listener: (event: SessionEvent) => void): Ending {
+    const own = (event: SessionEvent): void => listener(event)
+    this.#listeners.add(own)
+    if (this.#listeners.size === 1) this.#follow(true)
+    return ending(() => {
+      if (this.#listeners.delete(own) && this.#listeners.size === 0) this.#follow(false)
+    })
+  }
+
+  /** Events come for those only who want them, since each is a message. */
+  #follow(isWanted: boolean): void {
+    // A session that has ended has told its last.
+    this.#call({ method: 'follow', args: [isWanted] }).catch(() => undefined)
   }
 
   #watch(request: WindowRequest): Promise<LiveWindow> {

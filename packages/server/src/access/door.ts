@@ -1,0 +1,71 @@
+import { userName } from '@mellow-abacus/files'
+import { type ServerOptions, ServerOptionsFault } from '../options.js'
+import type { Caller } from './caller.js'
+import { Issuer } from './issuer.js'
+import { TokenFile } from './token-file.js'
+
+const HERE: ReadonlySet<string> = new Set(['127.0.0.1', '::1', 'localhost'])
+
+/** Finds out who asks: by a token of the folder, by one of the organisation, or, on this machine alone, without any. */
+export class Door {
+  readonly #tokens: TokenFile
+  readonly #issuer: Issuer | null
+  readonly #isOpen: boolean
+
+  /** @throws ServerOptionsFault where others could come in without being asked who they are */
+  constructor({ folder, host, issuer, audience, ...claims }: ServerOptions) {
+    this.#tokens = new TokenFile(folder)
+    if ((issuer === undefined) !== (audience === undefined))
+      throw new ServerOptionsFault('an issuer needs an audience, and an audience an issuer.')
+    this.#issuer = issuer === undefined || audience === undefined ? null : new Issuer(issuer, audience, claims)
+    this.#isOpen = this.#issuer === null && this.#tokens.list().length === 0
+    if (this.#isOpen && !HERE.has(host))
+      throw new ServerOptionsFault(
+        `on ${host} anyone could come in: make a token first (mellow token ${folder} add …), or name an issuer.`,
+      )
+  }
+
+  /** True where everyone on this machine may do everything: there was neither token nor issuer when it began. */
+  get isOpen(): boolean {
+    return this.#isOpen
+  }
+
+  /**
+   * Who asks.
+   *
+   * @param authorization - the header (RFC 6750)
+   * @param name - the name by which the server was asked, without port
+   * @returns undefined for one who shows nothing that is good
+   */
+  async callerOf(authorization: string | undefined, name: string): Promise<Caller | undefined> {
+    const token = tokenIn(authorization)
+    if (token === undefined) {
+      // Another name is that of a page from elsewhere, which had it resolved to this machine.
+      return this.#isOpen && authorization === undefined && HERE.has(name.replace(/^\[|\]$/g, '')) ? LOCAL : undefined
+    }
+    return this.#tokens.callerOf(token) ?? (await this.#issuer?.callerOf(token))
+  }
+
+  /** True while what someone showed, who follows for long, is still good. */
+  async isStillGood(authorization: string | undefined, caller: Caller): Promise<boolean> {
+    if (caller.until <= Date.now()) return false
+    if (authorization === undefined) return this.#isOpen
+    const token = tokenIn(authorization)
+    // A token of the organisation is good until it expires: nobody takes it back.
+    return token !== undefined && (caller.id.startsWith('sub:') || this.#tokens.callerOf(token) !== undefined)
+  }
+}
+
+function tokenIn(authorization: string | undefined): string | undefined {
+  return /^Bearer +([\w.~+/-]+=*)$/i.exec(authorization ?? '')?.[1]
+}
+
+/** The one who sits at this machine. */
+const LOCAL: Caller = {
+  id: 'local',
+  author: userName(),
+  roles: new Map([['*', 'own']]),
+  groups: [],
+  isOperator: true,
+  until: Number.POSITIVE_INFINITY,
+}

@@ -1,0 +1,134 @@
+import { BookFolder } from './book-folder.js'
+import { ServedBook } from './served-book.js'
+
+/** Milliseconds between two looks for what is not used any more. */
+const TIDY_MS = 5_000
+/** Milliseconds to wait for another process that changes a workbook. */
+const WAIT_MS = 2_000
+
+/** What the workbooks that are open at once are limited by. */
+export interface OpenLimits {
+  readonly open: number
+  readonly idleMs: number
+}
+
+/** Thrown where no more workbook can be opened: all that are open are in use. */
+export class TooManyOpen extends Error {
+  constructor() {
+    super('as many workbooks are in use as may be open at once')
+    this.name = 'TooManyOpen'
+  }
+}
+
+/** The workbooks of a folder that are open: each is opened when it is first used, and closed when it is not used for long. */
+export class OpenBooks {
+  readonly folder: BookFolder
+  readonly #limits: OpenLimits
+  readonly #open: Map<string, Promise<ServedBook>> = new Map()
+  readonly #closing: Map<string, Promise<void>> = new Map()
+  readonly #timer: NodeJS.Timeout
+  #isClosed = false
+
+  /** Gets what went wrong inside a workbook. */
+  onTrouble: (trouble: string) => void = () => undefined
+
+  constructor(folder: string, limits: OpenLimits) {
+    this.folder = new BookFolder(folder)
+    this.#limits = limits
+    this.#timer = setInterval(() => void this.#tidy(), Math.min(TIDY_MS, limits.idleMs))
+    this.#timer.unref()
+  }
+
+  /** How many are open. */
+  get size(): number {
+    return this.#open.size
+  }
+
+  /** Those that are open. */
+  async *all(): AsyncGenerator<ServedBook> {
+    for (const book of [...this.#open.values()]) {
+      // One that could not be opened was told to who asked for it.
+      const served = await book.catch(() => null)
+      if (served !== null) yield served
+    }
+  }
+
+  /**
+   * A workbook of the folder, open.
+   *
+   * @throws BookFileFault where it cannot be opened, TooManyOpen
+   */
+  async get(name: string): Promise<ServedBook> {
+    const known = this.#open.get(name)
+    if (known !== undefined) return known
+    await this.#closing.get(name)
+    if (this.#isClosed) throw new TooManyOpen()
+    await this.#makeRoom()
+    return this.#open.get(name) ?? this.#begin(name)
+  }
+
+  #begin(name: string): Promise<ServedBook> {
+    const book: Promise<ServedBook> = ServedBook.open(name, this.folder.fileOf(name), {
+      waitMs: WAIT_MS,
+      onTrouble: (trouble) => this.onTrouble(trouble),
+      ended: () => this.#noteEnd(name, book),
+    })
+    this.#open.set(name, book)
+    // The next who asks tries again.
+    book.catch(() => this.#forget(name, book))
+    return book
+  }
+
+  /** A thread has ended: the next who asks has the workbook opened anew, and those who follow it are to ask. */
+  #noteEnd(name: string, book: Promise<ServedBook>): void {
+    if (!this.#forget(name, book)) return
+    void book.then((served) => served.abandon())
+  }
+
+  #forget(name: string, book: Promise<ServedBook>): boolean {
+    return this.#open.get(name) === book && this.#open.delete(name)
+  }
+
+  /** Closes what was longest not used, where as many are open as may be. */
+  async #makeRoom(): Promise<void> {
+    while (this.#open.size >= this.#limits.open) {
+      const books: ServedBook[] = []
+      for await (const book of this.all()) if (!book.isInUse) books.push(book)
+      const [oldest] = books.sort((a, b) => a.usedAt - b.usedAt)
+      if (oldest === undefined) throw new TooManyOpen()
+      await this.close(oldest.name)
+    }
+  }
+
+  async #tidy(): Promise<void> {
+    const now = Date.now()
+    for await (const book of this.all()) {
+      if (!book.isInUse && book.usedAt < now - this.#limits.idleMs) await this.close(book.name)
+      else await book.tidy(now).catch(() => undefined)
+    }
+  }
+
+  /** Closes a workbook, where it is open. */
+  async close(name: string): Promise<void> {
+    const book = this.#open.get(name)
+    if (book === undefined) return this.#closing.get(name)
+    this.#open.delete(name)
+    const closing = (async () => {
+      const served = await book.catch(() => null)
+      await served?.close()
+    })()
+    this.#closing.set(name, closing)
+    try {
+      await closing
+    } finally {
+      this.#closing.delete(name)
+    }
+  }
+
+  /** Closes all of them, for good. */
+  async end(): Promise<void> {
+    this.#isClosed = true
+    clearInterval(this.#timer)
+    await Promise.all([...this.#open.keys(), ...this.#closing.keys()].map((name) => this.close(name)))
+  }
+}

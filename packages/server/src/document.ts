@@ -1,0 +1,90 @@
+import { readFileSync } from 'node:fs'
+import swagger from '@fastify/swagger'
+import swaggerUi from '@fastify/swagger-ui'
+import { PROBLEM, ROUTES, type Route } from '@mellow-abacus/session/wire'
+import type { GenericSchema } from 'valibot'
+import { jsonSchemaOf, PROBLEM_TYPE } from './http/index.js'
+import type { Metrics } from './records/index.js'
+import { type App, callerOfService, type ServerContext } from './routes/index.js'
+
+const VERSION = (JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8')) as { version: string }).version
+
+/** The document of the interface with a page to read it, and what those ask who look after the server. */
+export async function documentRoutes(app: App, { metrics, books }: ServerContext & { readonly metrics: Metrics }): Promise<void> {
+  await app.register(swagger, {
+    openapi: {
+      openapi: '3.1.0',
+      info: {
+        title: 'Mellow Abacus',
+        version: VERSION,
+        description: 'Shared workbooks: rows in, calculated values out, live.',
+        license: { name: 'MIT', identifier: 'MIT' },
+      },
+      components: {
+        securitySchemes: { token: { type: 'http', scheme: 'bearer' } },
+        schemas: { Problem: jsonSchemaOf(PROBLEM) },
+      },
+      security: [{ token: [] }],
+    },
+    transform: ({ schema, url }) => ({ schema: documented(schema as DocumentedSchema), url }),
+  })
+  // The page draws with styles of its own in elements; its scripts are files.
+  await app.register(swaggerUi, {
+    routePrefix: '/docs',
+    staticCSP: true,
+    uiConfig: { tryItOutEnabled: false, supportedSubmitMethods: [] },
+    theme: { title: 'Mellow Abacus: the HTTP interface' },
+  })
+  app.get('/openapi.json', { schema: { hide: true } as never }, async () => app.swagger())
+  app.get('/health/live', { schema: { hide: true } as never }, async () => ({ status: 'live' }))
+  app.get('/health/ready', { schema: { hide: true } as never }, async (_, reply) => {
+    // The folder can be read: what else there is belongs to single workbooks.
+    books.folder.names()
+    return reply.send({ status: 'ready' })
+  })
+  app.get('/metrics', { schema: { hide: true } as never }, async (request, reply) => {
+    callerOfService(request)
+    return reply.type(metrics.contentType).send(await metrics.text())
+  })
+}
+
+interface DocumentedSchema {
+  readonly hide?: boolean
+  readonly operationId?: keyof typeof ROUTES
+  readonly summary?: string
+}
+
+/** The schemas of an address as JSON Schema, with all media types that it takes and gives. */
+function documented(schema: DocumentedSchema | undefined): never {
+  if (schema?.hide === true || schema?.operationId === undefined) return { ...schema, hide: true } as never
+  const { operationId, summary } = schema
+  const { params, query, body, takes = [], gives = [], answers }: Route = ROUTES[operationId]
+  const bytes = { type: 'string', format: 'binary' }
+  const also = (types: readonly string[]): object => Object.fromEntries(types.map((type) => [type, { schema: bytes }]))
+  const problem = { description: 'What did not go well.', content: { [PROBLEM_TYPE]: { schema: jsonSchemaOf(PROBLEM) } } }
+  const statuses = Object.keys(answers).length === 0 ? { 200: undefined } : answers
+  const response = Object.fromEntries(
+    Object.entries(statuses).map(([status, answer]) => [
+      status,
+      answer === null
+        ? { description: 'Done, or as it was.', type: 'null' }
+        : {
+            description: summary,
+            content: {
+              ...(answer !== undefined && { 'application/json': { schema: jsonSchemaOf(answer as GenericSchema) } }),
+              ...(status === '200' && also(gives)),
+            },
+          },
+    ]),
+  )
+  return {
+    operationId,
+    summary,
+    ...(params !== undefined && { params: jsonSchemaOf(params) }),
+    ...(query !== undefined && { querystring: jsonSchemaOf(query) }),
+    ...(body !== undefined && {
+      body: { content: { 'application/json': { schema: jsonSchemaOf(body) }, ...also(takes) } },
+    }),
+    response: { ...response, '4XX': problem, '5XX': problem },
+  } as never
+}

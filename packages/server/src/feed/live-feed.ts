@@ -1,0 +1,317 @@
+import {
+  type BookSession,
+  type LiveWindow,
+  newsBetween,
+  type SessionChange,
+  type SessionEvent,
+  type WindowRequest,
+  type WindowShown,
+} from '@mellow-abacus/session'
+import { foldName } from 'mellow-abacus/storage'
+import { type EventSink, eventText } from './event-stream.js'
+import { type Place, type Someone, seenSomeone } from './presence.js'
+
+/** Changes that are kept for those who come again, by number and by characters. */
+const MOST_KEPT = 2_000
+const MOST_KEPT_TEXT = 8_000_000
+
+/** What a reader wants of the feed. */
+export interface Wanted {
+  /** Names of tables; null for all. */
+  readonly tables: readonly string[] | null
+  /** Windows by the names that the reader gives them. */
+  readonly windows: Readonly<Record<string, WindowRequest>>
+}
+
+interface Reader {
+  readonly stream: EventSink
+  /** Names of tables as they are compared, in order; null for all. */
+  readonly tables: string | null
+  readonly windows: ReadonlyMap<string, SharedWindow>
+}
+
+/** A window that all who ask for the same look through. */
+interface SharedWindow {
+  readonly key: string
+  readonly request: WindowRequest
+  readonly live: LiveWindow
+  shown: WindowShown
+  /** What has become of it since it was last told, as JSON. */
+  news: string | null
+  looking: number
+}
+
+/** What a change says in the feed, with what it was found with apart from it. */
+interface KeptChange {
+  readonly revision: number
+  readonly change: SessionChange
+}
+
+/**
+ * The live feed of a workbook for all who see the same of it: one session hears of everything once, and what is sent is put
+ * together once for all who want the same.
+ */
+export class LiveFeed {
+  readonly #session: BookSession
+  readonly #readers: Set<Reader> = new Set()
+  readonly #windows: Map<string, SharedWindow> = new Map()
+  readonly #kept: KeptChange[] = []
+  #keptText = 0
+  /** Changes after this revision are kept. */
+  #since = 0
+  /** The revision last told of. */
+  #revision = 0
+  #columns: ReadonlyMap<string, ReadonlySet<string>> = new Map()
+  #emptySince = Date.now()
+  #isFlushDue = false
+
+  private constructor(session: BookSession) {
+    this.#session = session
+  }
+
+  /** Begins the feed of a session, which is its own from then on. */
+  static async open(session: BookSession): Promise<LiveFeed> {
+    const feed = new LiveFeed(session)
+    const early: SessionEvent[] = []
+    let take = (event: SessionEvent): void => void early.push(event)
+    session.on((event) => take(event))
+    feed.#since = await feed.#lookAround()
+    feed.#revision = feed.#since
+    take = (event) => feed.#take(event)
+    for (const event of early) if (event.revision > feed.#since) feed.#take(event)
+    return feed
+  }
+
+  /** How many follow it. */
+  get readers(): number {
+    return this.#readers.size
+  }
+
+  /** True where nobody has followed it since a time. */
+  isIdleSince(time: number): boolean {
+    return this.#readers.size === 0 && this.#emptySince < time
+  }
+
+  /**
+   * Tells someone of everything from now on, and of what they have missed.
+   *
+   * @param last - the revision that they heard of last; null for one who comes for the first time
+   * @throws SessionFault for a window that cannot be
+   */
+  async add(stream: EventSink, { tables, windows }: Wanted, last: number | null): Promise<() => void> {
+    const opened = new Map<string, SharedWindow>()
+    try {
+      for (const [name, request] of Object.entries(windows)) opened.set(name, await this.#window(request))
+    } catch (error) {
+      for (const window of opened.values()) this.#leave(window)
+      throw error
+    }
+    const folded = tables === null ? null : JSON.stringify(tables.map(foldName).sort())
+    const reader: Reader = { stream, tables: folded, windows: opened }
+    if (last !== null) this.#tellMissed(reader, last)
+    for (const [name, { request, shown }] of opened)
+      stream.send(eventText('window', JSON.stringify({ window: name, ...newsBetween(null, shown, request.from ?? 1) })))
+    this.#readers.add(reader)
+    return () => {
+      if (!this.#readers.delete(reader)) return
+      for (const window of opened.values()) this.#leave(window)
+      this.#emptySince = Date.now()
+    }
+  }
+
+  #tellMissed(reader: Reader, last: number): void {
+    if (last < this.#since || last > this.#revision) return reader.stream.send(resetText(this.#revision))
+    for (const { revision, change } of this.#kept) {
+      const text = revision > last ? changeText(change, revision, reader.tables) : null
+      if (text !== null) reader.stream.send(text.whole)
+    }
+  }
+
+  /** Tells who is there, each as far as they see where. */
+  async tellPresence(present: readonly Someone[]): Promise<void> {
+    const knows = (place: Place): boolean => this.knows(place)
+    const text = eventText('presence', JSON.stringify({ present: present.map((one) => seenSomeone(one, knows)) }))
+    for (const { stream } of this.#readers) stream.send(text)
+  }
+
+  /** True where a place is among what is seen. */
+  knows({ table, column }: Place): boolean {
+    const columns = this.#columns.get(table)
+    return columns !== undefined && (column === undefined || columns.has(column))
+  }
+
+  /** Tells all that they are to begin anew. */
+  tellReset(): void {
+    const text = resetText(this.#revision)
+    for (const { stream } of this.#readers) {
+      stream.send(text)
+      stream.end()
+    }
+  }
+
+  /** Ends the streams of all; they are to come again. */
+  endReaders(): void {
+    for (const { stream } of [...this.#readers]) stream.end()
+  }
+
+  /** Ends the session that it hears from. */
+  close(): Promise<void> {
+    return this.#session.close()
+  }
+
+  /** Finds out what there is; gives the revision. */
+  async #lookAround(): Promise<number> {
+    const { revision, tables } = await this.#session.facts()
+    this.#columns = new Map(tables.map(({ name, columns }) => [name, new Set(columns.map((column) => column.name))]))
+    return revision
+  }
+
+  #take(event: SessionEvent): void {
+    if (event.kind === 'reset') return this.#reset(event.revision)
+    const { kind: _, ...change } = event
+    if (change.definitions) void this.#lookAround().catch(() => undefined)
+    // What was calculated because it was read belongs to a revision that was told of.
+    const id = change.revision > this.#revision ? change.revision : undefined
+    if (id !== undefined) {
+      this.#revision = id
+      this.#keep(change)
+    }
+    this.#tell(change, id)
+  }
+
+  #keep(change: SessionChange): void {
+    this.#kept.push({ revision: change.revision, change })
+    this.#keptText += sizeOf(change)
+    while (this.#kept.length > MOST_KEPT || this.#keptText > MOST_KEPT_TEXT) {
+      const gone = this.#kept.shift() as KeptChange
+      this.#keptText -= sizeOf(gone.change)
+      this.#since = gone.revision
+    }
+  }
+
+  /** Sends a change to all whom it concerns, with what has become of their windows. */
+  #tell(change: SessionChange | null, id: number | undefined): void {
+    const texts = new Map<string | null, ChangeText | null>()
+    const joined = new Map<string, string>()
+    for (const reader of this.#readers) {
+      if (change !== null && !texts.has(reader.tables)) texts.set(reader.tables, changeText(change, id, reader.tables))
+      const text = texts.get(reader.tables) ?? null
+      const news = newsOf(reader)
+      if (news === '') {
+        if (text !== null) reader.stream.send(text.whole)
+        continue
+      }
+      if (text === null) {
+        for (const [name, window] of reader.windows)
+          if (window.news !== null) reader.stream.send(eventText('window', `{"window":${JSON.stringify(name)},${window.news.slice(1)}`))
+        continue
+      }
+      const key = JSON.stringify([reader.tables, news])
+      let whole = joined.get(key)
+      if (whole === undefined) {
+        whole = text.before + eventText('change', `${text.data.slice(0, -1)},"windows":{${news}}}`, id)
+        joined.set(key, whole)
+      }
+      reader.stream.send(whole)
+    }
+    for (const window of this.#windows.values()) window.news = null
+  }
+
+  #reset(revision: number): void {
+    this.#kept.length = 0
+    this.#keptText = 0
+    this.#since = revision
+    this.#revision = revision
+    void this.#lookAround().catch(() => undefined)
+    const text = resetText(revision)
+    for (const { stream } of this.#readers) stream.send(text)
+  }
+
+  async #window(request: WindowRequest): Promise<SharedWindow> {
+    const key = JSON.stringify(request)
+    const known = this.#windows.get(key)
+    if (known !== undefined) {
+      known.looking++
+      return known
+    }
+    const live = await this.#session.watch(request)
+    const meanwhile = this.#windows.get(key)
+    if (meanwhile !== undefined) {
+      live()
+      meanwhile.looking++
+      return meanwhile
+    }
+    const window: SharedWindow = { key, request, live, shown: live.current, news: null, looking: 1 }
+    live.subscribe((shown) => {
+      const former = window.news === null ? window.shown : null
+      window.news = JSON.stringify(newsBetween(former, shown, request.from ?? 1))
+      window.shown = shown
+      this.#flushSoon()
+    })
+    this.#windows.set(key, window)
+    return window
+  }
+
+  /** News of windows go with the change that they are from; where none comes, by themselves. */
+  #flushSoon(): void {
+    if (this.#isFlushDue) return
+    this.#isFlushDue = true
+    setTimeout(() => {
+      this.#isFlushDue = false
+      if ([...this.#windows.values()].some(({ news }) => news !== null)) this.#tell(null, undefined)
+    }, 20)
+  }
+
+  #leave(window: SharedWindow): void {
+    window.looking--
+    if (window.looking > 0) return
+    this.#windows.delete(window.key)
+    window.live()
+  }
+}
+
+/** A change as a reader is sent it: the findings first, then what changed. */
+interface ChangeText {
+  readonly before: string
+  readonly data: string
+  readonly whole: string
+}
+
+/** A change as those are told who want some tables; null where none of them is concerned. */
+function changeText(
+  { findings, ...change }: SessionChange,
+  id: number | undefined,
+  tables: string | null,
+): ChangeText | null {
+  const wanted = tables === null ? null : new Set(JSON.parse(tables) as string[])
+  const isWanted = ({ table }: { readonly table?: string }): boolean =>
+    wanted === null || table === undefined || wanted.has(foldName(table))
+  const { recalculated, changed, stale, inserted, removed, met } = change
+  const lists = { recalculated, changed, stale, inserted, removed, met }
+  const seen = Object.fromEntries(
+    Object.entries(lists).map(([name, list]) => [name, (list as readonly { readonly table: string }[]).filter(isWanted)]),
+  )
+  const told = { added: findings.added.filter(isWanted), removed: findings.removed.filter(isWanted) }
+  const hasFindings = told.added.length > 0 || told.removed.length > 0
+  const isConcerned =
+    wanted === null || change.definitions || hasFindings || Object.values(seen).some((list) => list.length > 0)
+  if (!isConcerned) return null
+  const { revision } = change
+  const before = hasFindings ? eventText('findings', JSON.stringify({ revision, ...told })) : ''
+  const data = JSON.stringify({ ...change, ...seen })
+  return { before, data, whole: before + eventText('change', data, id) }
+}
+
+/** What has become of the windows of a reader, as the inside of a JSON object; empty where nothing has. */
+function newsOf({ windows }: Reader): string {
+  if (windows.size === 0) return ''
+  const parts: string[] = []
+  for (const [name, { news }] of windows) if (news !== null) parts.push(`${JSON.stringify(name)}:${news}`)
+  return parts.join(',')
+}
+
+const resetText = (revision: number): string => eventText('reset', JSON.stringify({ revision }))
+
+/** About how many characters a change takes. */
+const sizeOf = (change: SessionChange): number =>
+  200 + 80 * (change.changed.length + change.recalculated.length) + 300 * change.findings.added.length

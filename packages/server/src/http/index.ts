@@ -1,0 +1,10 @@
+/**
+ * What all addresses have in common: problems, tags, formats, keys, and schemas that check what comes. Start reading at
+ * `problems.ts`.
+ * @module
+ */
+export { namesTag, namesTagWeakly, tagOf } from './etag.js'
+export { acceptedType, namesOf, typeOfBody } from './formats.js'
+export { KeyedRequests } from './keyed.js'
+export { factsOfFault, HttpProblem, noBook, PROBLEM_TYPE, type ProblemFacts, problemOf } from './problems.js'
+export { jsonSchemaOf, type SchemaTypes, validatorCompiler } from './valibot-schemas.js'

@@ -1,0 +1,15 @@
+/**
+ * The server: shared workbooks of a folder over HTTP, with a live feed. In come requests, out go answers with calculated values.
+ * Start reading at `server.ts`, then `routes/context.ts`.
+ * @module
+ */
+export { type KeptToken, type NewToken, TokenFault, TokenFile } from './access/index.js'
+export {
+  type GivenServerOptions,
+  optionsOfEnvironment,
+  readServerOptions,
+  type ServerOptions,
+  ServerOptionsFault,
+  ServerOptionsSchema,
+} from './options.js'
+export { type RunningServer, startServer } from './server.js'

@@ -1,0 +1,6 @@
+/**
+ * What is written down of what happens: the audit, and figures. Start reading at `audit.ts`.
+ * @module
+ */
+export { Audit } from './audit.js'
+export { Metrics } from './metrics.js'

@@ -1,0 +1,12 @@
+/**
+ * What each address of the interface answers. Start reading at `context.ts`, then `rows.ts`.
+ * @module
+ */
+export { bookRoutes } from './books.js'
+export { type App, callerOfService, type ServerContext } from './context.js'
+export { editRoutes } from './edits.js'
+export { Feeds } from './feeds.js'
+export { liveRoutes } from './live.js'
+export { questionRoutes } from './questions.js'
+export { rowRoutes } from './rows.js'
+export { tableRoutes } from './tables.js'

@@ -1,0 +1,150 @@
+import type { BookSession, RowsRequest, SessionValue } from '@mellow-abacus/session'
+import type { WireAnswer, WireBody } from '@mellow-abacus/session/wire'
+import type { FastifyReply } from 'fastify'
+import type { ChartDefinition, FitRequest, GroupedView } from 'mellow-abacus'
+import { printName } from 'mellow-abacus'
+import { acceptedType, HttpProblem } from '../http/index.js'
+import { type App, answer, atBook, type ServerContext } from './context.js'
+import { refuseCostly } from './cost.js'
+
+const REPORT_TYPES = ['application/json', 'text/csv', 'text/html'] as const
+const CHART_TYPES = ['application/json', 'image/svg+xml', 'image/png', 'application/vnd.vegalite.v6+json'] as const
+const FORMAT_OF_TYPE = {
+  'text/csv': 'csv',
+  'text/html': 'html',
+  'image/svg+xml': 'svg',
+  'image/png': 'png',
+  'application/vnd.vegalite.v6+json': 'json',
+} as const
+
+/** Addresses of what is asked about a workbook. */
+export function questionRoutes(app: App, context: ServerContext): void {
+  answer(app, 'findings', (asked) =>
+    atBook(context, asked, async ({ session }) => {
+      const findings = await session.findings()
+      return { revision: await revisionOf(session), findings: findings.map((one) => ({ ...one })) }
+    }),
+  )
+
+  answer(app, 'why', (asked) =>
+    atBook(context, asked, async ({ session }) => {
+      const { table, row, column } = asked.params
+      if ((await session.row(table, row)) === null) throw noRow(row)
+      return plain(await session.why(`${printName(table)}.${printName(column)}`, row))
+    }),
+  )
+
+  answer(app, 'explanation', (asked) =>
+    atBook(context, asked, async ({ session }) => {
+      const { table, column } = asked.params
+      return plain(await session.explain(table, printName(column)))
+    }),
+  )
+
+  answer(app, 'trace', (asked) =>
+    atBook(context, asked, async ({ session }) => {
+      const { table, column } = asked.params
+      return plain(await session.trace(`${printName(table)}.${printName(column)}`))
+    }),
+  )
+
+  answer(app, 'report', (asked) =>
+    atBook(context, asked, async ({ session }): Promise<WireAnswer<'report'> | FastifyReply> => {
+      const { params, query, request, reply } = asked
+      const type = acceptedType(request.headers.accept, REPORT_TYPES)
+      const parameters = valuesOf(query)
+      if (type !== 'application/json')
+        return sendBytes(reply, type, await session.exported({ report: params.name, parameters }, FORMAT_OF_TYPE[type]))
+      reply.header('vary', 'Accept')
+      return (await session.report(params.name, parameters)) as unknown as WireAnswer<'report'>
+    }),
+  )
+
+  answer(app, 'chart', (asked) =>
+    atBook(context, asked, async ({ session }): Promise<WireAnswer<'chart'> | FastifyReply> => {
+      const { params, query, request, reply } = asked
+      const type = acceptedType(request.headers.accept, CHART_TYPES)
+      const parameters = valuesOf(query)
+      if (type !== 'application/json')
+        return sendBytes(reply, type, await session.exported({ chart: params.name, parameters }, FORMAT_OF_TYPE[type]))
+      reply.header('vary', 'Accept')
+      return (await session.chart(params.name, parameters)) as unknown as WireAnswer<'chart'>
+    }),
+  )
+
+  answer(app, 'query', (asked) =>
+    atBook(context, asked, async ({ session }) => plain(await answerTo(session, asked.body, context.options.cost))),
+  )
+
+  answer(app, 'language', (asked) =>
+    atBook(context, asked, async ({ session }) => {
+      const { table, formula, offset, to, name } = asked.body
+      const { language } = session
+      const at = (): number => needed(offset, 'offset')
+      const services = {
+        findings: async () => ({ findings: await language.findings(table, formula) }),
+        complete: async () => ({ completions: await language.complete(table, formula, at()) }),
+        hover: async () => ({ hover: await language.hover(table, formula, at()) }),
+        signature: async () => ({ signature: await language.signature(table, formula, at()) }),
+        format: async () => ({ formula: await language.format(table, formula) }),
+        rename: async () => ({ rename: await language.rename(table, formula, at(), needed(to, 'to')) }),
+        tokens: async () => ({ tokens: await language.tokens(table, formula) }),
+        preview: async () => {
+          await refuseCostly(session, table, [formula], context.options.cost)
+          return { preview: await language.preview(table, { name: needed(name, 'name'), formula }) }
+        },
+      }
+      return plain(await services[asked.params.service]())
+    }),
+  )
+
+  answer(app, 'history', (asked) =>
+    atBook(context, asked, async ({ session }) => {
+      const { after, limit } = asked.query
+      const told = await session.history({ ...(after !== undefined && { after }), ...(limit !== undefined && { limit }) })
+      return told as unknown as WireAnswer<'history'>
+    }),
+  )
+}
+
+/** What is asked once, and not kept. */
+async function answerTo(session: BookSession, body: WireBody<'query'>, most: number): Promise<unknown> {
+  if ('rows' in body) {
+    const rows = body.rows as unknown as RowsRequest
+    await refuseCostly(session, rows.table, typeof rows.where === 'string' ? [rows.where] : [], most)
+    const { revision, matched, next, rows: found } = await session.query({ limit: 1_000, ...rows })
+    return { revision, rows: found, matched, next }
+  }
+  if ('groups' in body) return session.report(body.groups as unknown as GroupedView)
+  if ('chart' in body) return session.chart(body.chart as unknown as ChartDefinition)
+  if ('fit' in body) return session.fit(body.fit as unknown as FitRequest)
+  if ('value' in body) return { value: await session.value(body.value) }
+  return session.explain(body.explain.table, body.explain.formula)
+}
+
+async function revisionOf(session: BookSession): Promise<number> {
+  return (await session.facts()).revision
+}
+
+/** Values of parameters in an address: a number where the text is one, true and false, else the text. */
+function valuesOf(query: Readonly<Record<string, string>>): Record<string, SessionValue> {
+  const valueOf = (text: string): SessionValue =>
+    text === 'true' || text === 'false' ? text === 'true' : /^-?\d+(\.\d+)?$/.test(text) ? Number(text) : text
+  return Object.fromEntries(Object.entries(query).map(([name, text]) => [name, valueOf(text)]))
+}
+
+function needed<Value>(value: Value | undefined, name: string): Value {
+  if (value !== undefined) return value
+  throw new HttpProblem({ status: 400, code: 'bad-request', detail: `the body, ${name}: this service needs it` })
+}
+
+function noRow(row: number): HttpProblem {
+  return new HttpProblem({ status: 404, code: 'unknown-row', detail: `There is no row ${row} in this table.` })
+}
+
+function sendBytes(reply: FastifyReply, type: string, bytes: Uint8Array): FastifyReply {
+  return reply.header('vary', 'Accept').type(type).send(Buffer.from(bytes))
+}
+
+/** What the library tells, as an object of the wire. */
+const plain = (told: unknown): WireAnswer<'query'> => told as WireAnswer<'query'>

@@ -1,0 +1,7 @@
+/**
+ * The schemas of the HTTP interface: what each address takes and gives. The server checks by them, its OpenAPI document is made
+ * of them, and the types of `connect` come from them. Start reading at `routes.ts`.
+ * @module
+ */
+export { PROBLEM, ROUTES, type Route, type RouteName, type WireSchema } from './routes.js'
+export type { WireAnswer, WireBody, WireProblem, WireQuery } from './wire-types.js'

@@ -1,0 +1,118 @@
+import * as v from 'valibot'
+import { Revision } from './values.js'
+
+/** A number in an address. */
+const numberText = (least: number) =>
+  v.pipe(v.string(), v.regex(/^\d{1,15}$/, 'expected a whole number'), v.transform(Number), v.number(), v.minValue(least))
+/** A flag in an address: there, or `true`, or `false`. */
+const flag = v.pipe(
+  v.picklist(['', 'true', 'false']),
+  v.transform((text) => text !== 'false'),
+)
+const text = v.string()
+
+/** Which part of a workbook an address names. */
+export const BookPath = v.strictObject({ book: text })
+export const TablePath = v.strictObject({ book: text, table: text })
+export const RowPath = v.strictObject({ book: text, table: text, row: numberText(1) })
+export const CellPath = v.strictObject({ book: text, table: text, row: numberText(1), column: text })
+export const ColumnPath = v.strictObject({ book: text, table: text, column: text })
+export const NamedPath = v.strictObject({ book: text, name: text })
+export const ServicePath = v.strictObject({
+  book: text,
+  service: v.picklist(['findings', 'complete', 'hover', 'signature', 'format', 'rename', 'tokens', 'preview']),
+})
+
+/** Which rows are wanted. */
+export const RowsQuery = v.strictObject({
+  /** A condition, such as `honey_kg > 10`. */
+  where: v.optional(text),
+  /** Columns to sort by, such as `day desc, hive`. */
+  order: v.optional(text),
+  /** Names with commas between; a name with a comma stands in backticks. */
+  columns: v.optional(text),
+  /** 1 000 when left out, 10 000 at most. */
+  limit: v.optional(v.pipe(numberText(1), v.maxValue(10_000))),
+  /** `next` of the page before. */
+  after: v.optional(text),
+})
+
+/** How rows are put in. */
+export const PutQuery = v.strictObject({
+  /** Puts in every row that can be, and tells of the others. */
+  each: v.optional(flag),
+})
+
+/** The revision that the author of a write saw: cells that others have changed since are told. */
+export const SeenQuery = v.strictObject({ expects: v.optional(v.pipe(numberText(0))) })
+
+/** How operations are applied. */
+export const OperationsQuery = v.strictObject({
+  /** Tells what they would do, without doing them. */
+  preview: v.optional(flag),
+  expects: v.optional(numberText(0)),
+  /** Refuses them where they bring warnings. */
+  strict: v.optional(flag),
+})
+
+/** An operation of the library; the list of them says what goes with each. */
+export const WireOperation = v.looseObject({ op: v.string() })
+/** One operation, or several of which all are done or none. */
+export const WireOperations = v.union([v.array(WireOperation), WireOperation])
+
+/** A part of the history. */
+export const HistoryQuery = v.strictObject({ after: v.optional(numberText(0)), limit: v.optional(numberText(1)) })
+
+/** Parameters of a report or chart, by name, and how a chart is to look. */
+export const ParametersQuery = v.record(v.string(), v.string())
+
+/** A question about rows: a query, groups, or a curve. */
+export const Question = v.union([
+  v.strictObject({ rows: v.looseObject({ table: text }) }),
+  v.strictObject({ groups: v.looseObject({ table: text }) }),
+  v.strictObject({ chart: v.looseObject({ table: text }) }),
+  v.strictObject({ fit: v.looseObject({ table: text }) }),
+  v.strictObject({ value: text }),
+  v.strictObject({ explain: v.strictObject({ table: text, formula: text }) }),
+])
+
+/** What an editor of formulas asks. */
+export const LanguageBody = v.strictObject({
+  table: text,
+  formula: text,
+  /** A place in the formula, in UTF-16 units. */
+  offset: v.optional(v.pipe(v.number(), v.integer(), v.minValue(0))),
+  /** The new name, for `rename`. */
+  to: v.optional(text),
+  /** The name of the column, for `preview`. */
+  name: v.optional(text),
+})
+
+/** What is wanted of the live feed. */
+export const ChangesQuery = v.strictObject({
+  /** Tables with commas between; all when left out. */
+  tables: v.optional(text),
+  /** Windows to be followed: a JSON object of requests by name. */
+  watch: v.optional(text),
+})
+
+/** Where someone is, as they say. */
+export const PresenceBody = v.strictObject({
+  place: v.optional(
+    v.nullable(
+      v.strictObject({
+        table: text,
+        row: v.optional(v.pipe(v.number(), v.integer())),
+        column: v.optional(text),
+      }),
+    ),
+  ),
+  draft: v.optional(v.nullable(v.pipe(text, v.maxLength(2_000)))),
+})
+
+/** A new workbook. */
+export const NewBook = v.strictObject({ name: text })
+export const NewBookQuery = v.strictObject({ name: v.optional(text) })
+
+/** The state that a window shows first, in the live feed. */
+export const WindowState = v.looseObject({ window: text, revision: Revision })

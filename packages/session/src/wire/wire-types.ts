@@ -1,0 +1,21 @@
+import type * as v from 'valibot'
+import type { ROUTES, RouteName } from './routes.js'
+import type { Problem } from './values.js'
+
+type Of<Name extends RouteName> = (typeof ROUTES)[Name]
+
+/** What a route answers when all goes well. */
+export type WireAnswer<Name extends RouteName> = Of<Name>['answers'] extends infer Answers
+  ? { [Status in keyof Answers]: Answers[Status] extends v.GenericSchema ? v.InferOutput<Answers[Status]> : never }[keyof Answers]
+  : never
+
+/** The body that a route takes. */
+export type WireBody<Name extends RouteName> =
+  Of<Name> extends { readonly body: infer Body extends v.GenericSchema } ? v.InferInput<Body> : undefined
+
+/** What a route takes in its address besides the path, as text. */
+export type WireQuery<Name extends RouteName> =
+  Of<Name> extends { readonly query: infer Query extends v.GenericSchema } ? v.InferInput<Query> : Readonly<Record<string, never>>
+
+/** What a route answers when something does not go well. */
+export type WireProblem = v.InferOutput<typeof Problem>
