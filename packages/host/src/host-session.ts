@@ -29,7 +29,7 @@ import { isDefining, joinedChange, seenCells, sessionChange, shortenedAnswer, to
 import { exportedBytes } from './answers/exported.js'
 import { factsOf } from './answers/facts.js'
 import { historyOf } from './answers/history.js'
-import { insertEach, readRows } from './answers/imported.js'
+import { insertEach, noneOf, readRows } from './answers/imported.js'
 import { chartAnswer, chartDataOf, fitAnswer, groupsOf, reportAnswer, rowsAnswer } from './answers/rows.js'
 import { faultOf } from './fault-of.js'
 import { answeredOnce } from './kept-answers.js'
@@ -104,8 +104,8 @@ export class HostSession implements BookSession {
         this.#reader.apply(rows.operation(table, from, to), { at: now(this.#reader.view) })
       if (given.each !== true) return { change: this.#applied(insert(0, rows.count), returns), refused: [] }
       const { changes, refused } = insertEach(rows.count, insert)
-      const parts = changes.map((change) => this.#applied(change, returns))
-      return { change: parts.length === 0 ? null : joinedChange(parts), refused }
+      if (changes.length === 0) throw noneOf(refused)
+      return { change: joinedChange(changes.map((change) => this.#applied(change, returns))), refused }
     })
   }
 

@@ -36,7 +36,10 @@ export class ThreadHost {
    *
    * @throws BookFileFault as `BookFile.open`
    */
-  static async open(path: string, { waitMs, onDeath = () => undefined, onTrouble = () => undefined, onEnd = () => undefined }: ThreadHostOptions = {}): Promise<ThreadHost> {
+  static async open(
+    path: string,
+    { waitMs, onDeath = () => undefined, onTrouble = () => undefined, onEnd = () => undefined }: ThreadHostOptions = {},
+  ): Promise<ThreadHost> {
     const worker = new Worker(createRequire(import.meta.url).resolve('#host-thread'), {
       workerData: { path, ...(waitMs !== undefined && { waitMs }) },
     })

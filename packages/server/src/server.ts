@@ -173,7 +173,10 @@ function noteRequests(app: App, { audit, metrics }: Records): void {
     const status = reply.statusCode
     metrics.note(method, route, status, reply.elapsedTime / 1_000)
     const trace = traceOf(request)
-    request.log.info({ method, route, status, ms: Math.round(reply.elapsedTime), ...(trace !== undefined && { trace }) }, 'answered')
+    request.log.info(
+      { method, route, status, ms: Math.round(reply.elapsedTime), ...(trace !== undefined && { trace }) },
+      'answered',
+    )
     if (status < 400 && !request.isChange) return
     const { book } = (request.params ?? {}) as { readonly book?: string }
     audit.write({

@@ -217,14 +217,13 @@ export type ExportFormat = 'csv' | 'ndjson' | 'json' | 'arrow' | 'parquet' | 'ht
 export interface ImportedRows {
   readonly format: 'csv' | 'ndjson' | 'json' | 'arrow'
   readonly bytes: Uint8Array
-  /** True to put in every row that can be, and tell of the others; all or none when left out. */
+  /** True to put in every row that can be, and tell of the others; where none can, it is refused. All or none when left out. */
   readonly each?: boolean
 }
 
 /** What putting in rows did. */
 export interface ImportedChange {
-  /** What was done; null where no row could be put in. */
-  readonly change: AppliedChange | null
+  readonly change: AppliedChange
   /** Rows that were refused, by their number among those given, from 1. */
   readonly refused: readonly { readonly row: number; readonly code: string; readonly message: string }[]
 }

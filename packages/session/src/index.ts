@@ -36,6 +36,7 @@ export {
   type SessionChange,
   type SessionEvent,
 } from './changes.js'
+export { type ConnectOptions, connect } from './http/connect.js'
 export {
   type CallMessage,
   type HostMessage,
@@ -51,8 +52,8 @@ export { type WindowHold, WindowStore } from './window-store.js'
 export {
   afterNews,
   type LiveWindow,
-  newsBetween,
   MOST_WINDOW_ROWS,
+  newsBetween,
   USUAL_ROWS,
   type WindowNews,
   type WindowRequest,

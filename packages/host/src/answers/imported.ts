@@ -72,3 +72,10 @@ export function insertEach(
   if (count > 0) attempt(0, count)
   return { changes, refused }
 }
+
+/** What rows are refused with of which none can be put in. */
+export function noneOf([first]: ImportedChange['refused']): SessionFault {
+  if (first === undefined) return new SessionFault({ code: 'unreadable', message: 'There is no row in it.' })
+  const message = `No row could be put in. Row ${first.row}: ${first.message}`
+  return new SessionFault({ code: first.code as SessionFault['code'], message })
+}

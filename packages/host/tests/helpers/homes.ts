@@ -85,7 +85,7 @@ function host(): BookHost {
 }
 
 /** A workbook file in a folder of its own. */
-function file(): { readonly path: string; readonly remove: () => void } {
+export function makeFile(): { readonly path: string; readonly remove: () => void } {
   const folder = mkdtempSync(join(tmpdir(), 'host-'))
   const path = join(folder, 'honey.mellow')
   const made = BookFile.create(path, SURROUNDINGS)
@@ -135,7 +135,7 @@ export const HOMES: readonly (readonly [string, () => Promise<Home>])[] = [
   [
     'in this program, in a file',
     async () => {
-      const { path, remove } = file()
+      const { path, remove } = makeFile()
       const at = new BookHost(heldFile(path))
       return {
         open: async (reader) => at.open(reader),
@@ -149,7 +149,7 @@ export const HOMES: readonly (readonly [string, () => Promise<Home>])[] = [
   [
     'in a thread of its own, in a file',
     async () => {
-      const { path, remove } = file()
+      const { path, remove } = makeFile()
       const at = await ThreadHost.open(path)
       return {
         open: (reader) => at.open(reader),

@@ -78,7 +78,10 @@ export class TokenFile {
    * @returns the token itself, which is told this once
    * @throws TokenFault for a date that is none
    */
-  add({ name, books, role, groups = [], operator = false, until }: NewToken): { readonly token: string; readonly kept: KeptToken } {
+  add({ name, books, role, groups = [], operator = false, until }: NewToken): {
+    readonly token: string
+    readonly kept: KeptToken
+  } {
     if (until !== undefined && Number.isNaN(endOf(until))) throw new TokenFault(`${JSON.stringify(until)} is no date (ISO 8601).`)
     const token = randomBytes(32).toString('base64url')
     const id = randomUUID().slice(0, 8)

@@ -34,7 +34,11 @@ export class ServedBook {
    * @param options - how it is opened, and what is called when its thread has ended, however
    * @throws BookFileFault as `BookFile.open`
    */
-  static async open(name: string, path: string, { ended, ...options }: { waitMs: number; onTrouble: (trouble: string) => void; ended: () => void }): Promise<ServedBook> {
+  static async open(
+    name: string,
+    path: string,
+    { ended, ...options }: { waitMs: number; onTrouble: (trouble: string) => void; ended: () => void },
+  ): Promise<ServedBook> {
     const host = await ThreadHost.open(path, { ...options, onEnd: ended, onDeath: ({ stack = '' }) => options.onTrouble(stack) })
     return new ServedBook(name, host)
   }
@@ -72,10 +76,17 @@ export class ServedBook {
       known.usedAt = Date.now()
       return known.session
     }
-    const session = this.#host.open(reader)
+    const session = this.#open(reader)
     this.#sessions.set(key, { session, usedAt: Date.now() })
     // One that could not be opened is tried anew by the next who asks.
     session.catch(() => this.#sessions.delete(key))
+    return session
+  }
+
+  /** Opens a session; changes are kept from then on for those who see the same, so that none is missed who follows later. */
+  async #open(reader: ReaderOptions): Promise<BookSession> {
+    const session = await this.#host.open(reader)
+    await this.feedOf(reader)
     return session
   }
 

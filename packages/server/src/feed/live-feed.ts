@@ -203,7 +203,8 @@ export class LiveFeed {
       }
       if (text === null) {
         for (const [name, window] of reader.windows)
-          if (window.news !== null) reader.stream.send(eventText('window', `{"window":${JSON.stringify(name)},${window.news.slice(1)}`))
+          if (window.news !== null)
+            reader.stream.send(eventText('window', `{"window":${JSON.stringify(name)},${window.news.slice(1)}`))
         continue
       }
       const key = JSON.stringify([reader.tables, news])
@@ -278,11 +279,7 @@ interface ChangeText {
 }
 
 /** A change as those are told who want some tables; null where none of them is concerned. */
-function changeText(
-  { findings, ...change }: SessionChange,
-  id: number | undefined,
-  tables: string | null,
-): ChangeText | null {
+function changeText({ findings, ...change }: SessionChange, id: number | undefined, tables: string | null): ChangeText | null {
   const wanted = tables === null ? null : new Set(JSON.parse(tables) as string[])
   const isWanted = ({ table }: { readonly table?: string }): boolean =>
     wanted === null || table === undefined || wanted.has(foldName(table))
@@ -293,8 +290,7 @@ function changeText(
   )
   const told = { added: findings.added.filter(isWanted), removed: findings.removed.filter(isWanted) }
   const hasFindings = told.added.length > 0 || told.removed.length > 0
-  const isConcerned =
-    wanted === null || change.definitions || hasFindings || Object.values(seen).some((list) => list.length > 0)
+  const isConcerned = wanted === null || change.definitions || hasFindings || Object.values(seen).some((list) => list.length > 0)
   if (!isConcerned) return null
   const { revision } = change
   const before = hasFindings ? eventText('findings', JSON.stringify({ revision, ...told })) : ''

@@ -1,4 +1,4 @@
-import { collectDefaultMetrics, Counter, Gauge, Histogram, Registry } from 'prom-client'
+import { Counter, collectDefaultMetrics, Gauge, Histogram, Registry } from 'prom-client'
 
 /** What can be counted at the time of asking. */
 export interface Counted {

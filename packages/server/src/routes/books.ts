@@ -37,7 +37,8 @@ export function bookRoutes(app: App, context: ServerContext): void {
     const name = isFile ? query.name : body.name
     if (name === undefined || !isBookName(name))
       throw new HttpProblem({ status: 400, code: 'bad-name', detail: 'A name takes letters, digits, hyphens and underscores.' })
-    if (isFile) await takeFile(books.folder.fileOf(name), books.folder.path, request.body as unknown as Readable, options.uploadBytes)
+    if (isFile)
+      await takeFile(books.folder.fileOf(name), books.folder.path, request.body as unknown as Readable, options.uploadBytes)
     else makeFile(books.folder.fileOf(name))
     request.isChange = true
     reply.code(201).header('location', `/books/${name}`)

@@ -32,11 +32,12 @@ export interface ServerContext {
 export type App = FastifyInstance
 
 type Of<Name extends RouteName> = (typeof ROUTES)[Name]
-type Part<Name extends RouteName, Key extends 'params' | 'query' | 'body'> = Of<Name> extends {
-  readonly [one in Key]: infer Schema extends v.GenericSchema
-}
-  ? v.InferOutput<Schema>
-  : undefined
+type Part<Name extends RouteName, Key extends 'params' | 'query' | 'body'> =
+  Of<Name> extends {
+    readonly [one in Key]: infer Schema extends v.GenericSchema
+  }
+    ? v.InferOutput<Schema>
+    : undefined
 
 /** A request at an address, as it was checked. */
 export interface Asked<Name extends RouteName> {

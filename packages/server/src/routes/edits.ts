@@ -1,4 +1,4 @@
-import type { AppliedChange, BookSession, TurnOptions } from '@mellow-abacus/session'
+import type { AppliedChange, BookSession, EditOptions, TurnOptions } from '@mellow-abacus/session'
 import type { WireAnswer } from '@mellow-abacus/session/wire'
 import type { Operation } from 'mellow-abacus'
 import { type App, answer, atBook, isMinimal, type ServerContext } from './context.js'
@@ -11,13 +11,15 @@ export function editRoutes(app: App, context: ServerContext): void {
   answer(app, 'operations', (asked) =>
     atBook(context, asked, async ({ session, caller }): Promise<WireAnswer<'operations'>> => {
       const { body, query, request, reply } = asked
-      const operations = body as unknown as readonly Operation[]
+      const { operations, asSeen } = operationsOf(body)
       if (query.preview === true) return (await session.preview(operations)) as unknown as WireAnswer<'operations'>
       const isShort = isMinimal(request, reply)
       const change = await keyed.once(request, { caller: caller.id }, (key) =>
         session.apply(operations, {
           returns: isShort ? 'minimal' : 'rows',
           ...(key !== undefined && { key }),
+          ...(asSeen !== undefined && { asSeen }),
+          ...(query.revision !== undefined && { expects: query.revision }),
           ...(query.strict === true && { strict: true }),
           ...(query.expects !== undefined && { seen: query.expects }),
         }),
@@ -40,6 +42,11 @@ export function editRoutes(app: App, context: ServerContext): void {
     )
   turn('undo')
   turn('redo')
+}
+
+function operationsOf(body: unknown): { operations: readonly Operation[]; asSeen?: EditOptions['asSeen'] } {
+  if (typeof body === 'object' && body !== null && 'asSeen' in body && !('op' in body)) return body as never
+  return { operations: body as readonly Operation[] }
 }
 
 function turned(session: BookSession, kind: 'undo' | 'redo', options: TurnOptions): Promise<AppliedChange | null> {

@@ -15,8 +15,8 @@ const Windows = v.record(
     where: v.optional(v.string()),
     order: v.optional(v.string()),
     columns: v.optional(v.array(v.string())),
-    from: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1))),
-    to: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1))),
+    from: v.optional(v.number()),
+    to: v.optional(v.number()),
   }),
 )
 const MOST_WINDOWS = 50

@@ -1,4 +1,4 @@
-import type { BookSession, RowsRequest, SessionValue } from '@mellow-abacus/session'
+import type { BookSession, Exported, ExportFormat, RowsRequest, SessionValue } from '@mellow-abacus/session'
 import type { WireAnswer, WireBody } from '@mellow-abacus/session/wire'
 import type { FastifyReply } from 'fastify'
 import type { ChartDefinition, FitRequest, GroupedView } from 'mellow-abacus'
@@ -73,7 +73,13 @@ export function questionRoutes(app: App, context: ServerContext): void {
   )
 
   answer(app, 'query', (asked) =>
-    atBook(context, asked, async ({ session }) => plain(await answerTo(session, asked.body, context.options.cost))),
+    atBook(context, asked, async ({ session }): Promise<WireAnswer<'query'> | FastifyReply> => {
+      const { body, query, reply } = asked
+      await refuseCostlyQuestion(session, body, context.options.cost)
+      if (query.as === undefined) return plain(await answerTo(session, body))
+      if (!('rows' in body || 'report' in body || 'chart' in body)) throw notInFormat()
+      return sendBytes(reply, TYPE_OF_FORMAT[query.as], await session.exported(body as unknown as Exported, query.as))
+    }),
   )
 
   answer(app, 'language', (asked) =>
@@ -108,18 +114,54 @@ export function questionRoutes(app: App, context: ServerContext): void {
 }
 
 /** What is asked once, and not kept. */
-async function answerTo(session: BookSession, body: WireBody<'query'>, most: number): Promise<unknown> {
+async function answerTo(session: BookSession, body: WireBody<'query'>): Promise<unknown> {
   if ('rows' in body) {
     const rows = body.rows as unknown as RowsRequest
-    await refuseCostly(session, rows.table, typeof rows.where === 'string' ? [rows.where] : [], most)
-    const { revision, matched, next, rows: found } = await session.query({ limit: 1_000, ...rows })
-    return { revision, rows: found, matched, next }
+    const limit = Math.min(rows.limit ?? USUAL_ROWS, MOST_ROWS)
+    return session.query({ ...rows, limit })
   }
-  if ('groups' in body) return session.report(body.groups as unknown as GroupedView)
-  if ('chart' in body) return session.chart(body.chart as unknown as ChartDefinition)
+  if ('report' in body) return session.report(body.report as string | GroupedView, body.parameters as GivenValues)
+  if ('chart' in body) return session.chart(body.chart as string | ChartDefinition, body.parameters as GivenValues)
   if ('fit' in body) return session.fit(body.fit as unknown as FitRequest)
   if ('value' in body) return { value: await session.value(body.value) }
+  if ('why' in body) return session.why(body.why.address, body.why.row)
+  if ('trace' in body) return session.trace(body.trace)
   return session.explain(body.explain.table, body.explain.formula)
+}
+
+type GivenValues = Readonly<Record<string, SessionValue>>
+
+const USUAL_ROWS = 1_000
+const MOST_ROWS = 10_000
+
+/** Refuses a question with formulas that look at too many pairs of rows. */
+async function refuseCostlyQuestion(session: BookSession, body: WireBody<'query'>, most: number): Promise<void> {
+  const asked =
+    'rows' in body ? body.rows : 'report' in body ? body.report : 'chart' in body ? body.chart : 'fit' in body ? body.fit : null
+  if (asked === null || typeof asked === 'string') return
+  await refuseCostly(session, asked.table, formulasIn(asked), most)
+}
+
+/** All texts in a question that may be formulas. */
+function formulasIn(asked: object): string[] {
+  return Object.values(asked).flatMap((part) =>
+    typeof part === 'string' ? [part] : typeof part === 'object' && part !== null ? formulasIn(part) : [],
+  )
+}
+
+function notInFormat(): HttpProblem {
+  return new HttpProblem({ status: 400, code: 'bad-request', detail: 'Rows, reports and charts can be had in other formats.' })
+}
+
+const TYPE_OF_FORMAT: Readonly<Record<ExportFormat, string>> = {
+  csv: 'text/csv',
+  ndjson: 'application/x-ndjson',
+  json: 'application/json',
+  arrow: 'application/vnd.apache.arrow.stream',
+  parquet: 'application/vnd.apache.parquet',
+  html: 'text/html',
+  svg: 'image/svg+xml',
+  png: 'image/png',
 }
 
 async function revisionOf(session: BookSession): Promise<number> {
@@ -128,9 +170,9 @@ async function revisionOf(session: BookSession): Promise<number> {
 
 /** Values of parameters in an address: a number where the text is one, true and false, else the text. */
 function valuesOf(query: Readonly<Record<string, string>>): Record<string, SessionValue> {
-  const valueOf = (text: string): SessionValue =>
+  const given = (text: string): SessionValue =>
     text === 'true' || text === 'false' ? text === 'true' : /^-?\d+(\.\d+)?$/.test(text) ? Number(text) : text
-  return Object.fromEntries(Object.entries(query).map(([name, text]) => [name, valueOf(text)]))
+  return Object.fromEntries(Object.entries(query).map(([name, text]) => [name, given(text)]))
 }
 
 function needed<Value>(value: Value | undefined, name: string): Value {

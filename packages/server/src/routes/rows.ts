@@ -1,4 +1,12 @@
-import type { AppliedChange, BookSession, EditKey, EditOptions, RowAnswer, RowsRequest, SessionCells } from '@mellow-abacus/session'
+import type {
+  AppliedChange,
+  BookSession,
+  EditKey,
+  EditOptions,
+  RowAnswer,
+  RowsRequest,
+  SessionCells,
+} from '@mellow-abacus/session'
 import { SessionFault } from '@mellow-abacus/session'
 import type { WireAnswer } from '@mellow-abacus/session/wire'
 import type { FastifyReply, FastifyRequest } from 'fastify'
@@ -187,11 +195,6 @@ async function importRows(
     returns: isShort ? 'minimal' : 'rows',
     ...(key !== undefined && { key }),
   })
-  if (change === null) {
-    const [first] = refused
-    const detail = first === undefined ? 'There was no row in it.' : `No row could be put in. Row ${first.row}: ${first.message}`
-    throw new HttpProblem({ status: 422, code: first?.code ?? 'no-rows', detail })
-  }
   const { rows: _, ...done } = doneOf(change, request)
   const rows = isShort ? {} : { rows: ownRows(change, params.table) }
   return { ...done, ...rows, ...(query.each === true && { refused: [...refused] }) }

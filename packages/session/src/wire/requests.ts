@@ -1,5 +1,5 @@
 import * as v from 'valibot'
-import { Revision } from './values.js'
+import { Cells, Revision, RowId, Value } from './values.js'
 
 /** A number in an address. */
 const numberText = (least: number) =>
@@ -50,15 +50,25 @@ export const SeenQuery = v.strictObject({ expects: v.optional(v.pipe(numberText(
 export const OperationsQuery = v.strictObject({
   /** Tells what they would do, without doing them. */
   preview: v.optional(flag),
+  /** The revision that their author saw: cells that others have changed since are told. */
   expects: v.optional(numberText(0)),
+  /** Refuses them where the workbook is at another revision than this one. */
+  revision: v.optional(numberText(0)),
   /** Refuses them where they bring warnings. */
   strict: v.optional(flag),
 })
 
 /** An operation of the library; the list of them says what goes with each. */
 export const WireOperation = v.looseObject({ op: v.string() })
-/** One operation, or several of which all are done or none. */
-export const WireOperations = v.union([v.array(WireOperation), WireOperation])
+/** One operation, or several of which all are done or none; with rows as their author saw them, where those are to be so. */
+export const WireOperations = v.union([
+  v.array(WireOperation),
+  WireOperation,
+  v.strictObject({
+    operations: v.union([v.array(WireOperation), WireOperation]),
+    asSeen: v.array(v.strictObject({ table: text, id: RowId, cells: Cells })),
+  }),
+])
 
 /** A part of the history. */
 export const HistoryQuery = v.strictObject({ after: v.optional(numberText(0)), limit: v.optional(numberText(1)) })
@@ -66,15 +76,26 @@ export const HistoryQuery = v.strictObject({ after: v.optional(numberText(0)), l
 /** Parameters of a report or chart, by name, and how a chart is to look. */
 export const ParametersQuery = v.record(v.string(), v.string())
 
-/** A question about rows: a query, groups, or a curve. */
+const OfTable = v.looseObject({ table: text })
+const Parameters = v.optional(v.record(text, Value))
+
+/** A question about a workbook: rows, groups, a chart, a curve, a named value, and where something comes from. */
 export const Question = v.union([
-  v.strictObject({ rows: v.looseObject({ table: text }) }),
-  v.strictObject({ groups: v.looseObject({ table: text }) }),
-  v.strictObject({ chart: v.looseObject({ table: text }) }),
-  v.strictObject({ fit: v.looseObject({ table: text }) }),
+  v.strictObject({ rows: OfTable }),
+  /** A report that is kept, by its name, or groups as a view says. */
+  v.strictObject({ report: v.union([text, OfTable]), parameters: Parameters }),
+  /** A chart that is kept, by its name, or one as its definition says. */
+  v.strictObject({ chart: v.union([text, OfTable]), parameters: Parameters }),
+  v.strictObject({ fit: OfTable }),
   v.strictObject({ value: text }),
   v.strictObject({ explain: v.strictObject({ table: text, formula: text }) }),
+  v.strictObject({ why: v.strictObject({ address: text, row: v.optional(RowId) }) }),
+  v.strictObject({ trace: text }),
 ])
+/** In which format rows, a report or a chart are wanted, where it is another than JSON. */
+export const QuestionQuery = v.strictObject({
+  as: v.optional(v.picklist(['csv', 'ndjson', 'json', 'arrow', 'parquet', 'html', 'svg', 'png'])),
+})
 
 /** What an editor of formulas asks. */
 export const LanguageBody = v.strictObject({

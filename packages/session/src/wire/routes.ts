@@ -181,9 +181,11 @@ export const ROUTES = {
   query: {
     method: 'POST',
     path: '/books/:book/query',
-    summary: 'A question that is not kept: rows, groups, a chart, a curve, a named value or the meaning of a formula.',
+    summary: 'A question: rows, groups, a chart, a curve, a named value, what a formula means, where a value comes from.',
     params: requests.BookPath,
+    query: requests.QuestionQuery,
     body: requests.Question,
+    gives: [...ROWS_TYPES, 'application/vnd.apache.parquet', 'text/html', 'image/svg+xml', 'image/png'],
     answers: { 200: facts.Told },
   },
   language: {

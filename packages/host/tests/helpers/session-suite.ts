@@ -1,0 +1,358 @@
+import { type BookSession, type SessionEvent, SessionFault, type WindowShown } from '@mellow-abacus/session'
+import type { Operation } from 'mellow-abacus'
+import { afterEach, beforeEach, describe, expect, test } from 'vitest'
+import type { Home } from './homes.js'
+
+const edit = (row: number, column: string, value: number | string | null): Operation => ({
+  op: 'set-cells',
+  table: 'harvests',
+  cells: [{ row, column, value }],
+})
+
+/** What a promise is refused with. */
+async function refused(promise: Promise<unknown>): Promise<string> {
+  try {
+    await promise
+  } catch (error) {
+    if (error instanceof SessionFault) return `${error.code}: ${error.message}`
+    throw error
+  }
+  return 'not refused'
+}
+
+/** Waits until something holds. */
+async function until(holds: () => boolean): Promise<void> {
+  for (let waited = 0; !holds(); waited += 5) {
+    if (waited > 10_000) throw new Error('waited in vain')
+    await new Promise((resolve) => setTimeout(resolve, 5))
+  }
+}
+
+/** What every session does, wherever its workbook is held. */
+export function sessionSuite(where: string, begin: () => Promise<Home>): void {
+  describe(`a session ${where}`, () => suite(begin))
+}
+
+function suite(begin: () => Promise<Home>): void {
+  let home: Home
+  let ada: BookSession
+  let bea: BookSession
+
+  beforeEach(async () => {
+    home = await begin()
+    ada = await home.open({ role: 'define', author: 'Ada' })
+    bea = await home.open({ role: 'edit', author: 'Bea', groups: ['buyers'] })
+  })
+  afterEach(() => home.close())
+
+  test('says who is at it, and what there is', async () => {
+    expect(bea.reader).toEqual({ role: 'edit', groups: ['buyers'], author: 'Bea' })
+    const { tables, values, reports, charts, revision } = await bea.facts()
+    expect(revision).toBe(1)
+    expect(tables.map(({ name, rows, columns }) => [name, rows, columns.map((column) => column.name)])).toEqual([
+      ['hives', 3, ['code', 'apiary', 'honey', 'margin']],
+      ['harvests', 12, ['hive', 'taken', 'honey_kg', 'share_of_hive']],
+    ])
+    expect(tables[0]?.columns[3]).toMatchObject({ formula: null, withheld: true, calculated: true, type: 'number' })
+    expect(tables[1]?.links).toEqual([{ name: 'hive', columns: ['hive'], to: 'hives', keys: ['code'] }])
+    expect(tables[1]?.tallies).toEqual([{ name: 'total', type: 'number', formula: 'sum(honey_kg)', value: 72 }])
+    expect([values, reports.map(({ name }) => name), charts.map(({ name }) => name)]).toEqual([
+      [{ name: 'price', formula: null, value: 9 }],
+      ['by hive'],
+      ['kg'],
+    ])
+    expect((await ada.facts()).tables[0]?.columns.map(({ name }) => name)).toContain('cost')
+  })
+
+  test('edits, and is answered with the rows that it touched and what followed', async () => {
+    const change = await bea.apply(edit(1, 'honey_kg', 10.5))
+    expect(change).toMatchObject({ revision: 2, author: 'Bea', definitions: false })
+    expect(change.at).toMatch(/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d$/)
+    expect(change.rows).toEqual([
+      { table: 'harvests', id: 1, cells: { hive: 'H1', taken: '2026-06-01', honey_kg: 10.5, share_of_hive: 0.35 } },
+    ])
+    expect(change.changed).toContainEqual({ table: 'hives', column: 'honey', rows: 1 })
+    const added = await bea.apply({ op: 'insert-rows', table: 'harvests', rows: [{ hive: 'H3', honey_kg: 5 }] })
+    expect(added.inserted).toEqual([{ table: 'harvests', ids: [13] }])
+    expect(added.rows.map(({ id }) => id)).toEqual([13])
+    expect((await bea.apply(edit(1, 'honey_kg', 1), { returns: 'minimal' })).rows).toEqual([])
+  })
+
+  test('reads rows, groups, charts, fits and single values', async () => {
+    const found = await bea.query({
+      table: 'harvests',
+      where: 'honey_kg > 9',
+      order: 'taken desc',
+      columns: ['taken', 'honey_kg'],
+      limit: 2,
+    })
+    expect(found).toMatchObject({ revision: 1, columns: ['taken', 'honey_kg'], matched: 3 })
+    expect(found.rows).toEqual([
+      { id: 12, cells: { taken: '2026-06-12', honey_kg: 11.5 } },
+      { id: 11, cells: { taken: '2026-06-11', honey_kg: 10.5 } },
+    ])
+    const report = await bea.report('by hive')
+    expect(report.columns.map(({ name }) => name)).toEqual(['level', 'hive', 'kg'])
+    expect(report.lines.map(({ kind, rows, values }) => [kind, rows, values.at(-1)])).toEqual([
+      ['group', 4, 20],
+      ['group', 4, 24],
+      ['group', 4, 28],
+      ['whole', 12, 72],
+    ])
+    const chart = await bea.chart('kg')
+    expect(chart.x).toMatchObject({ name: 'taken', type: 'date', categories: null })
+    expect(chart.series[0]?.points.slice(0, 2)).toEqual([
+      ['2026-06-01', 0.5],
+      ['2026-06-02', 1.5],
+    ])
+    const fit = await bea.fit({ table: 'harvests', x: 'honey_kg', y: '2 * honey_kg + 1' })
+    expect(fit.coefficients.map(({ value }) => value)).toEqual([2, 1])
+    expect(await bea.value('price')).toBe(9)
+  })
+
+  test('reads rows a page at a time', async () => {
+    const request = { table: 'harvests', order: 'honey_kg desc', columns: ['honey_kg'], limit: 5 }
+    const first = await bea.query(request)
+    await ada.apply({ op: 'remove-rows', table: 'harvests', rows: [8, 11] })
+    const second = await bea.query({ ...request, after: first.next ?? '' })
+    const third = await bea.query({ ...request, after: second.next ?? '' })
+    expect([first, second, third].map(({ rows }) => rows.map(({ id }) => id))).toEqual([
+      [12, 11, 10, 9, 8],
+      [7, 6, 5, 4, 3],
+      [2, 1],
+    ])
+    expect(third.next).toBeNull()
+    expect(await refused(bea.query({ ...request, after: '%' }))).toContain('it is not where a page of this query ended')
+  })
+
+  test('carries errors, misfits and any name as plain data', async () => {
+    await ada.apply([
+      { op: 'add-column', table: 'harvests', column: { name: '__proto__', formula: '1 / (honey_kg - 0.5)' } },
+      { op: 'set-cells', table: 'harvests', cells: [{ row: 2, column: 'honey_kg', value: { misfit: 'much' } }] },
+    ])
+    const { rows } = await bea.query({ table: 'harvests', columns: ['honey_kg', '__proto__'], limit: 2 })
+    expect(Object.entries(rows[0]?.cells ?? {})).toEqual([
+      ['honey_kg', 0.5],
+      ['__proto__', { error: 'division-by-zero' }],
+    ])
+    expect(Object.entries(rows[1]?.cells ?? {})).toEqual([
+      ['honey_kg', { misfit: 'much' }],
+      ['__proto__', { error: 'misfit' }],
+    ])
+  })
+
+  test('explains, derives and traces', async () => {
+    expect((await bea.explain('harvests', 'share_of_hive')).lines.length).toBeGreaterThan(0)
+    const why = await bea.why('hives.margin', 1)
+    expect(why).toMatchObject({ formula: null, isWithheld: true, value: 180 })
+    expect(JSON.stringify(why)).not.toContain('cost')
+    expect((await bea.trace('harvests.honey_kg')).downstream.map(({ to }) => to)).toContain('hives.honey')
+    expect(await bea.findings()).toEqual([])
+  })
+
+  test('answers editors of formulas', async () => {
+    const { language } = bea
+    expect((await language.findings('hives', 'cost + 1')).map(({ code }) => code)).toEqual(['unknown-name'])
+    expect((await language.findings('hives', 'honey + 1')).map(({ code }) => code)).toEqual([])
+    expect((await language.complete('hives', 'ho', 2)).options.map(({ label }) => label)).toContain('honey')
+    expect((await language.hover('hives', 'honey', 1))?.title).toContain('honey')
+    expect((await language.signature('hives', 'round(', 6))?.parameters.length).toBeGreaterThan(0)
+    expect(await language.format('hives', 'honey+1')).toBe('honey + 1')
+    expect(await language.rename('hives', 'honey', 1, 'kg')).toEqual({
+      operation: { op: 'rename-column', table: 'hives', column: 'honey', to: 'kg' },
+    })
+    expect((await language.tokens('hives', 'honey + 1')).length).toBe(3)
+    const preview = await language.preview('hives', { name: 'double', formula: 'honey * 2' })
+    expect(preview.rows[0]).toMatchObject({ result: 40, sources: { honey: 20 } })
+  })
+
+  test('previews without doing', async () => {
+    const { change, columns } = await bea.preview(edit(1, 'honey_kg', 10.5))
+    expect(change.changed).toContainEqual({ table: 'hives', column: 'honey', rows: 1 })
+    const honey = columns.find(({ column }) => column === 'honey')
+    expect(honey?.rows[0]).toMatchObject({ before: 20, result: 30 })
+    expect((await bea.facts()).revision).toBe(1)
+  })
+
+  test('is refused what its reader may not do, and what cannot be, with everything found', async () => {
+    expect(await refused(bea.apply({ op: 'remove-table', table: 'hives' }))).toBe(
+      'needs-role: remove-table takes the role own, and yours is edit.',
+    )
+    expect(await refused(bea.query({ table: 'hives', where: 'cost > 1' }))).toBe(
+      'unknown-name: Table hives has no column or value called cost.',
+    )
+    const fault = await ada
+      .apply({ op: 'add-column', table: 'hives', column: { name: 'x', formula: 'hony' } })
+      .catch((one: unknown) => one)
+    expect(fault).toBeInstanceOf(SessionFault)
+    expect((fault as SessionFault).findings[0]).toMatchObject({
+      code: 'unknown-name',
+      table: 'hives',
+      column: 'x',
+      from: 0,
+      to: 4,
+    })
+    expect((fault as SessionFault).operation).toMatchObject({ op: 'add-column' })
+    expect(await refused(ada.apply(edit(1, 'honey_kg', 3), { expects: 0 }))).toContain('unexpected-revision')
+    expect((await ada.facts()).revision).toBe(1)
+  })
+
+  test('takes back its own steps only', async () => {
+    await ada.apply(edit(1, 'honey_kg', 3))
+    await bea.apply(edit(2, 'honey_kg', 4))
+    const back = await ada.undo()
+    expect([back?.revision, back?.rows[0]?.cells.honey_kg]).toEqual([4, 0.5])
+    expect(await ada.undo()).toBeNull()
+    expect((await ada.redo())?.revision).toBe(5)
+    await bea.apply(edit(1, 'honey_kg', 5))
+    expect(await refused(ada.undo())).toContain(
+      'step-overtaken: Step 5 can be neither taken back nor done again: Bea has changed',
+    )
+  })
+
+  test('hears of every change in order, with what it may see of it', async () => {
+    const heard: SessionEvent[] = []
+    using _ = bea.on((event) => heard.push(event))
+    await Promise.all([1, 2, 3, 4, 5].map((row) => ada.apply(edit(row, 'honey_kg', row * 10))))
+    await ada.apply({ op: 'set-cells', table: 'hives', cells: [{ row: 1, column: 'cost', value: 1 }] })
+    await ada.apply({ op: 'add-column', table: 'harvests', column: { name: 'twice', formula: 'honey_kg * 2' } })
+    await until(() => heard.length >= 6)
+    expect(heard.map((event) => event.revision)).toEqual([2, 3, 4, 5, 6, 8])
+    expect(heard.map((event) => event.kind === 'change' && event.definitions)).toEqual([false, false, false, false, false, true])
+    expect(JSON.stringify(heard)).not.toContain('cost')
+  })
+
+  test('is told to begin anew when what it may see has changed', async () => {
+    const olga = await home.open({ role: 'own', author: 'Olga' })
+    const heard: SessionEvent[] = []
+    using _ = bea.on((event) => heard.push(event))
+    using window = await bea.watch({ table: 'harvests' })
+    await olga.apply({ op: 'change-column', table: 'harvests', column: 'honey_kg', set: { hiddenFrom: ['buyers'] } })
+    await until(() => heard.length > 0 && !window.current.columns.includes('honey_kg'))
+    expect(heard).toEqual([{ kind: 'reset', revision: 2 }])
+    expect(window.current.rows[0]?.cells).toEqual({ hive: 'H1', taken: '2026-06-01', share_of_hive: 0.025 })
+    await olga.undo()
+    await until(() => window.current.columns.includes('honey_kg'))
+  })
+
+  test('a window follows edits: cells, rows that come and go, places and counts', async () => {
+    using window = await bea.watch({
+      table: 'harvests',
+      where: 'honey_kg > 5',
+      order: 'honey_kg desc',
+      columns: ['hive', 'honey_kg'],
+      to: 4,
+    })
+    const shows = (): unknown => [
+      window.current.count,
+      ...window.current.rows.map(({ place, cells }) => [place, cells.hive, cells.honey_kg]),
+    ]
+    expect(shows()).toEqual([7, [1, 'H3', 11.5], [2, 'H2', 10.5], [3, 'H1', 9.5]])
+    const kept = window.current.rows[1]
+    await ada.apply(edit(1, 'honey_kg', 11))
+    await until(() => window.current.count === 8)
+    expect(shows()).toEqual([8, [1, 'H3', 11.5], [2, 'H1', 11], [3, 'H2', 10.5]])
+    await ada.apply(edit(12, 'hive', 'H1'))
+    await until(() => window.current.rows[0]?.cells.hive === 'H1')
+    expect(window.current.rows.find(({ id }) => id === 11)).toEqual({ ...kept, place: 3 })
+    await ada.apply({ op: 'remove-rows', table: 'harvests', rows: [12] })
+    await until(() => window.current.count === 7)
+    expect(shows()).toEqual([7, [1, 'H1', 11], [2, 'H2', 10.5], [3, 'H1', 9.5]])
+    await window.show({ from: 2, to: 4 })
+    await until(() => window.current.rows.length === 2)
+    expect(shows()).toEqual([7, [2, 'H2', 10.5], [3, 'H1', 9.5]])
+    await ada.apply({ op: 'insert-rows', table: 'harvests', rows: [{ hive: 'H2', honey_kg: 99 }] })
+    await until(() => window.current.count === 8)
+    expect(shows()).toEqual([8, [2, 'H1', 11], [3, 'H2', 10.5]])
+  })
+
+  test('a window in row order follows rows that are put elsewhere, and tables that go and come back', async () => {
+    using window = await bea.watch({ table: 'harvests', from: 2, to: 4, columns: ['honey_kg'] })
+    const shows = (): unknown => window.current.rows.map(({ id, place }) => [id, place])
+    expect(shows()).toEqual([
+      [2, 2],
+      [3, 3],
+    ])
+    await ada.apply({ op: 'move-rows', table: 'harvests', rows: [12], before: 1 })
+    await until(() => window.current.rows[0]?.id === 1)
+    expect(shows()).toEqual([
+      [1, 2],
+      [2, 3],
+    ])
+    await ada.apply({ op: 'rename-table', table: 'harvests', to: 'takes' })
+    await until(() => window.current.isGone)
+    expect(window.current).toMatchObject({ rows: [], count: 0 })
+    await ada.undo()
+    await until(() => !window.current.isGone)
+    expect(shows()).toEqual([
+      [1, 2],
+      [2, 3],
+    ])
+  })
+
+  test('what a window shows can be waited for, one after the other', async () => {
+    using window = await bea.watch({ table: 'hives', columns: ['honey'] })
+    const seen: unknown[] = []
+    const following = (async () => {
+      for await (const { rows } of window) {
+        seen.push(rows[0]?.cells.honey)
+        if (seen.length === 3) break
+      }
+    })()
+    for (const value of [1.5, 2.5]) {
+      await ada.apply(edit(1, 'honey_kg', value))
+      await until(() => seen.at(-1) === 19.5 + value)
+    }
+    await following
+    expect(seen).toEqual([20, 21, 22])
+  })
+
+  test('a window that cannot be is refused, and one that has ended is silent', async () => {
+    expect(await refused(bea.watch({ table: 'hivs' }))).toBe(
+      'unknown-table: The workbook has no table called hivs. Nearest name: hives.',
+    )
+    expect(await refused(bea.watch({ table: 'hives', columns: ['cost'] }))).toContain('unknown-column')
+    expect(await refused(bea.watch({ table: 'hives', from: 0 }))).toContain('expected places from 1')
+    const window = await bea.watch({ table: 'hives' })
+    const shown: WindowShown[] = []
+    window.subscribe((one) => shown.push(one))
+    window()
+    window()
+    await ada.apply(edit(1, 'honey_kg', 3))
+    await ada.facts()
+    expect(shown).toEqual([])
+  })
+
+  test('tells the history, and of what is hidden nothing', async () => {
+    await ada.apply(edit(1, 'honey_kg', 3))
+    await ada.apply({ op: 'set-cells', table: 'hives', cells: [{ row: 1, column: 'cost', value: 1 }] })
+    await bea.undo()
+    const { steps, next } = await bea.history({ after: 1 })
+    expect([steps.map(({ revision, author, what }) => [revision, author, what]), next]).toEqual([
+      [[2, 'Ada', 'harvests.honey_kg of row id:1 set to 3']],
+      null,
+    ])
+    expect((await ada.history({ after: 1 })).steps.map(({ revision }) => revision)).toEqual([2, 3])
+    const first = await ada.history({ limit: 2 })
+    expect([first.steps.map(({ revision }) => revision), first.next]).toEqual([[1, 2], 2])
+    expect((await ada.history({ after: 2 })).steps.map(({ revision }) => revision)).toEqual([3])
+  })
+
+  test('a session that is closed does nothing more, and others go on', async () => {
+    await bea.close()
+    await bea.close()
+    expect(await refused(bea.facts())).toBe('closed: The session was closed.')
+    expect((await ada.apply(edit(1, 'honey_kg', 3))).revision).toBe(2)
+  })
+
+  test('edits that come at once are all done, each with its own answer', async () => {
+    const changes = await Promise.all(
+      Array.from({ length: 60 }, (_, at) => (at % 2 === 0 ? ada : bea).apply(edit((at % 12) + 1, 'honey_kg', at))),
+    )
+    expect(changes.map(({ revision }) => revision).sort((a, b) => a - b)).toEqual(Array.from({ length: 60 }, (_, at) => at + 2))
+    for (const [at, { rows }] of changes.entries()) expect(rows[0]?.cells.honey_kg).toBe(at)
+    expect((await bea.facts()).tables[1]?.tallies[0]?.value).toBe(
+      Array.from({ length: 12 }, (_, at) => 48 + at).reduce((a, b) => a + b),
+    )
+  })
+}

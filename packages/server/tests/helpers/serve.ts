@@ -1,0 +1,62 @@
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { BookFile } from '@mellow-abacus/files'
+import type { Operation, Role } from 'mellow-abacus'
+import { OPERATIONS } from '../../../host/tests/helpers/homes.js'
+import { type GivenServerOptions, type RunningServer, startServer, TokenFile } from '../../src/index.js'
+
+/** A folder of workbooks with its tokens, and a server of it. */
+export class Served {
+  readonly folder: string
+  readonly tokens: TokenFile
+  #server: RunningServer | null = null
+
+  private constructor() {
+    this.folder = mkdtempSync(join(tmpdir(), 'served-'))
+    this.tokens = new TokenFile(this.folder)
+  }
+
+  /** Serves the workbook `honey`. */
+  static async begin(options: Partial<GivenServerOptions> = {}, operations: readonly Operation[] = OPERATIONS): Promise<Served> {
+    const served = new Served()
+    served.add('honey', operations)
+    served.token('Olga', 'own', { books: ['*'] })
+    await served.start(options)
+    return served
+  }
+
+  /** Makes a workbook in the folder. */
+  add(name: string, operations: readonly Operation[]): void {
+    const file = BookFile.create(join(this.folder, `${name}.mellow`), { now: '2026-06-30T08:00:00' })
+    if (operations.length > 0) file.apply(operations, { author: 'Olga', at: '2026-06-30T08:00:00' })
+    file.close()
+  }
+
+  /** Makes a token. */
+  token(
+    name: string,
+    role: Role,
+    more: { books?: readonly string[]; groups?: readonly string[]; operator?: boolean } = {},
+  ): string {
+    return this.tokens.add({ name, role, books: ['honey'], ...more }).token
+  }
+
+  async start(options: Partial<GivenServerOptions> = {}): Promise<void> {
+    this.#server = await startServer({ folder: this.folder, port: 0, log: 'silent', rate: 0, ...options })
+  }
+
+  get url(): string {
+    return this.#server?.url ?? ''
+  }
+
+  async stop(): Promise<void> {
+    await this.#server?.close()
+    this.#server = null
+  }
+
+  async close(): Promise<void> {
+    await this.stop()
+    rmSync(this.folder, { recursive: true, force: true })
+  }
+}

@@ -1,0 +1,238 @@
+import type {
+  BookFacts,
+  BookSession,
+  EditOptions,
+  Exported,
+  ExportFormat,
+  ImportedChange,
+  ImportedRows,
+  LanguageSession,
+  RowsAnswer,
+  RowsRequest,
+  SessionReader,
+  TableFacts,
+  TurnOptions,
+} from '../book-session.js'
+import { type AppliedChange, ending, type SessionEvent } from '../changes.js'
+import { type FaultFacts, SessionFault } from '../session-fault.js'
+import type { SessionRow } from '../values.js'
+import type { WireAnswer } from '../wire/index.js'
+import { FeedClient } from './feed-client.js'
+import { type Asking, Requests } from './requests.js'
+
+/** How a server is asked. */
+export interface ConnectOptions {
+  /** What is shown to it; nothing for one on this machine that takes everybody. */
+  readonly token?: string
+  /** What asks in place of the global `fetch`. */
+  readonly fetch?: typeof fetch
+}
+
+const TYPES: Readonly<Record<ExportFormat, string>> = {
+  csv: 'text/csv',
+  ndjson: 'application/x-ndjson',
+  json: 'application/json',
+  arrow: 'application/vnd.apache.arrow.stream',
+  parquet: 'application/vnd.apache.parquet',
+  html: 'text/html',
+  svg: 'image/svg+xml',
+  png: 'image/png',
+}
+
+/** Rows of a page, where all are wanted. */
+const PAGE_ROWS = 10_000
+
+/**
+ * A session at a workbook of a server. It comes again when the connection is lost, and windows go on.
+ *
+ * @param url - of the workbook, such as `https://honey.example/books/takings`
+ * @throws SessionFault where the workbook is not there, or not open to the one who asks
+ */
+export async function connect(url: string, options: ConnectOptions = {}): Promise<BookSession> {
+  const requests = new Requests(url, options.token, options.fetch ?? ((...args) => fetch(...args)))
+  const { reader, revision } = await requests.json<WireAnswer<'book'>>('')
+  return new HttpSession(requests, reader, revision).session
+}
+
+class HttpSession {
+  readonly #requests: Requests
+  readonly #reader: SessionReader
+  readonly #feed: FeedClient
+  readonly #listeners: Set<(event: SessionEvent) => void> = new Set()
+  /** The newest revision that was answered or told of. */
+  #revision: number
+  #isClosed = false
+
+  constructor(requests: Requests, reader: SessionReader, revision: number) {
+    this.#requests = requests
+    this.#reader = reader
+    this.#revision = revision
+    this.#feed = new FeedClient(requests, (event) => {
+      this.#revision = Math.max(this.#revision, event.revision)
+      for (const listener of [...this.#listeners]) listener(event)
+    })
+  }
+
+  /** The session to be handed out. */
+  get session(): BookSession {
+    return {
+      reader: this.#reader,
+      facts: () => this.#facts(),
+      apply: (operations, given) => this.#apply(operations, given),
+      undo: (given) => this.#turn('undo', given),
+      redo: (given) => this.#turn('redo', given),
+      importRows: (table, rows, given) => this.#importRows(table, rows, given),
+      exported: (what, format) => this.#exported(what, format),
+      preview: (operations) => this.#ask('/operations', { method: 'POST', query: { preview: true }, body: operations }),
+      query: (query) => this.#query(query),
+      row: (table, id) => this.#row(table, id),
+      report: (report, parameters) => this.#question({ report, ...(parameters !== undefined && { parameters }) }),
+      chart: (chart, parameters) => this.#question({ chart, ...(parameters !== undefined && { parameters }) }),
+      fit: (fit) => this.#question({ fit }),
+      value: async (value) => (await this.#question<{ value: never }>({ value })).value,
+      findings: async () => (await this.#ask<{ findings: never }>('/findings')).findings,
+      explain: (table, formula) => this.#question({ explain: { table, formula } }),
+      why: (address, row) => this.#question({ why: { address, ...(row !== undefined && { row }) } }),
+      trace: (trace) => this.#question({ trace }),
+      history: (request = {}) => this.#ask('/history', { query: { ...request } }),
+      language: this.#language(),
+      watch: (request) => {
+        this.#refuseClosed()
+        return this.#feed.watch(request, this.#revision)
+      },
+      on: (listener) => {
+        const own = (event: SessionEvent): void => listener(event)
+        this.#listeners.add(own)
+        if (this.#listeners.size === 1) this.#feed.hear(true, this.#revision)
+        return ending(() => {
+          if (this.#listeners.delete(own) && this.#listeners.size === 0) this.#feed.hear(false, this.#revision)
+        })
+      },
+      close: async () => {
+        this.#isClosed = true
+        this.#feed.end()
+      },
+    }
+  }
+
+  async #ask<Answer>(path: string, asking: Asking = {}): Promise<Answer> {
+    this.#refuseClosed()
+    const answer = await this.#requests.json<Answer>(path, asking)
+    const { revision } = (answer ?? {}) as { readonly revision?: unknown }
+    if (typeof revision === 'number') this.#revision = Math.max(this.#revision, revision)
+    return answer
+  }
+
+  #question<Answer>(body: object): Promise<Answer> {
+    return this.#ask('/query', { method: 'POST', body })
+  }
+
+  #refuseClosed(): void {
+    if (this.#isClosed) throw new SessionFault(CLOSED)
+  }
+
+  /** Tables and what else there is, of the same revision. */
+  async #facts(): Promise<BookFacts> {
+    for (;;) {
+      const { revision, values, reports, charts } = await this.#ask<WireAnswer<'book'>>('')
+      const found = await this.#ask<WireAnswer<'tables'>>('/tables')
+      if (found.revision !== revision) continue
+      const tables = found.tables.map(({ columns, ...table }) => ({
+        ...table,
+        columns: columns.map(({ unit: _, display: __, ...column }) => column),
+      })) as unknown as TableFacts[]
+      return { revision, tables, values, reports, charts } as unknown as BookFacts
+    }
+  }
+
+  async #apply(operations: Parameters<BookSession['apply']>[0], given: EditOptions = {}): Promise<AppliedChange> {
+    const { seen, expects, strict, asSeen } = given
+    const change = await this.#ask<WireAnswer<'operations'>>('/operations', {
+      method: 'POST',
+      query: { expects: seen, revision: expects, strict },
+      headers: writeHeaders(given),
+      body: asSeen === undefined ? operations : { operations, asSeen },
+    })
+    return { rows: [], ...change } as unknown as AppliedChange
+  }
+
+  async #turn(kind: 'undo' | 'redo', given: TurnOptions = {}): Promise<AppliedChange | null> {
+    const change = await this.#ask<WireAnswer<'undo'>>(`/${kind}`, { method: 'POST', headers: writeHeaders(given) })
+    return change === null ? null : ({ rows: [], ...change } as unknown as AppliedChange)
+  }
+
+  async #importRows(table: string, { format, bytes, each }: ImportedRows, given: TurnOptions = {}): Promise<ImportedChange> {
+    const { refused = [], ...change } = await this.#ask<Exclude<WireAnswer<'addRows'>, { id: number }>>(rowsPath(table), {
+      method: 'POST',
+      query: { each },
+      headers: writeHeaders(given),
+      type: TYPES[format],
+      body: bytes,
+    })
+    const rows = (change.rows ?? []).map((row) => ({ table, ...row }))
+    return { change: { ...change, rows } as unknown as AppliedChange, refused }
+  }
+
+  #exported(what: Exported, format: ExportFormat): Promise<Uint8Array> {
+    this.#refuseClosed()
+    return this.#requests.bytes('/query', {
+      method: 'POST',
+      body: what,
+      query: { as: format },
+      headers: { accept: TYPES[format] },
+    })
+  }
+
+  /** Rows a page at a time, until there are as many as are wanted. */
+  async #query(query: RowsRequest): Promise<RowsAnswer> {
+    const page = (request: RowsRequest): Promise<RowsAnswer> => this.#question({ rows: request })
+    if (query.limit !== undefined) return page(query)
+    const rows: SessionRow[] = []
+    let found = await page({ ...query, limit: PAGE_ROWS })
+    rows.push(...found.rows)
+    while (found.next !== null) {
+      found = await page({ ...query, limit: PAGE_ROWS, after: found.next })
+      rows.push(...found.rows)
+    }
+    return { ...found, rows }
+  }
+
+  async #row(table: string, id: number): ReturnType<BookSession['row']> {
+    try {
+      return await this.#ask(`${rowsPath(table)}/${id}`)
+    } catch (error) {
+      if (error instanceof SessionFault && error.code === 'unknown-row') return null
+      throw error
+    }
+  }
+
+  #language(): LanguageSession {
+    const ask = async <Answer>(service: string, body: object): Promise<Answer> =>
+      this.#ask(`/language/${service}`, { method: 'POST', body })
+    return {
+      findings: async (table, formula) => (await ask<{ findings: never }>('findings', { table, formula })).findings,
+      complete: async (table, formula, offset) =>
+        (await ask<{ completions: never }>('complete', { table, formula, offset })).completions,
+      hover: async (table, formula, offset) => (await ask<{ hover: never }>('hover', { table, formula, offset })).hover,
+      signature: async (table, formula, offset) =>
+        (await ask<{ signature: never }>('signature', { table, formula, offset })).signature,
+      format: async (table, formula) => (await ask<{ formula: string }>('format', { table, formula })).formula,
+      rename: async (table, formula, offset, to) =>
+        (await ask<{ rename: never }>('rename', { table, formula, offset, to })).rename,
+      tokens: async (table, formula) => (await ask<{ tokens: never }>('tokens', { table, formula })).tokens,
+      preview: async (table, { name, formula }) => (await ask<{ preview: never }>('preview', { table, name, formula })).preview,
+    }
+  }
+}
+
+const CLOSED: FaultFacts = { code: 'closed', message: 'The session was closed.' }
+
+const rowsPath = (table: string): string => `/tables/${encodeURIComponent(table)}/rows`
+
+/** Every write has a key, so that it can be asked for again when no answer came. */
+function writeHeaders({ key, returns }: TurnOptions): Record<string, string> {
+  return {
+    'idempotency-key': key?.name ?? crypto.randomUUID(),
+    ...(returns === 'minimal' && { prefer: 'return=minimal' }),
+  }
+}
