@@ -37,6 +37,7 @@ export {
   type SessionEvent,
 } from './changes.js'
 export { type ConnectOptions, connect } from './http/connect.js'
+export type { FeedCells } from './http/feed-client.js'
 export {
   type CallMessage,
   type HostMessage,

@@ -40,7 +40,10 @@ export interface WindowShown {
   readonly isGone: boolean
 }
 
-/** What has become of a window: columns and ids only where they are others, rows only where something of them is. */
+/**
+ * What has become of a window: columns and ids only where they are others, rows only where something of them is. Of a row that was
+ * there before, with the same columns, the cells that are others are enough.
+ */
 export interface WindowNews {
   readonly revision: number
   readonly count: number
@@ -49,7 +52,7 @@ export interface WindowNews {
   readonly columns?: readonly string[]
   /** Ids of the rows in their order. */
   readonly ids?: readonly number[]
-  /** Rows that came in, or of which cells changed. */
+  /** Rows that came in, with all their cells, and those of which cells changed. */
   readonly rows: readonly { readonly id: number; readonly cells: SessionCells }[]
   readonly isGone: boolean
 }
@@ -69,6 +72,18 @@ export const USUAL_ROWS = 200
 /** As above. */
 export const MOST_WINDOW_ROWS = 10_000
 
+/** Rows at the places where they were, some with other cells. */
+function withCells(rows: readonly WindowRow[], fresh: WindowNews['rows']): readonly WindowRow[] {
+  if (fresh.length === 0) return rows
+  const now = [...rows]
+  for (const { id, cells } of fresh) {
+    const at = rows.findIndex((row) => row.id === id)
+    const before = rows[at]
+    if (before !== undefined) now[at] = { ...before, cells: { ...before.cells, ...cells } }
+  }
+  return now
+}
+
 /**
  * What has become of a window between two times: the news that make the one of the other.
  *
@@ -86,20 +101,35 @@ export function newsBetween(former: WindowShown | null, shown: WindowShown, from
     from,
     ...(former?.columns !== shown.columns && { columns: shown.columns }),
     ...(!isSameIds && { ids }),
-    rows: shown.rows.filter(({ id, cells }) => known.get(id) !== cells).map(({ id, cells }) => ({ id, cells })),
+    rows: shown.rows.flatMap(({ id, cells }) => {
+      const before = former?.columns === shown.columns ? known.get(id) : undefined
+      return before === cells ? [] : [{ id, cells: before === undefined ? cells : otherCells(before, cells) }]
+    }),
     isGone,
   }
+}
+
+/** The cells that are others than before. */
+function otherCells(before: SessionCells, now: SessionCells): SessionCells {
+  const isSame = (one: unknown, other: unknown): boolean =>
+    one === other || (typeof one === 'object' && JSON.stringify(one) === JSON.stringify(other))
+  return Object.fromEntries(Object.entries(now).filter(([name, value]) => !isSame(before[name], value)))
 }
 
 /** What a window shows after some news of it. */
 export function afterNews(former: WindowShown | null, news: WindowNews): WindowShown {
   const { revision, count, from, isGone } = news
+  if (former !== null && news.ids === undefined && news.columns === undefined && former.rows[0]?.place === from)
+    return { ...former, revision, count, isGone, rows: withCells(former.rows, news.rows) }
   const fresh = new Map(news.rows.map((row) => [row.id, row.cells]))
   const known = new Map(former?.rows.map((row) => [row.id, row]))
+  const isWhole = news.columns !== undefined
   const ids = news.ids ?? former?.rows.map((row) => row.id) ?? []
   const rows = ids.flatMap((id, at): WindowRow[] => {
     const before = known.get(id)
-    const cells = fresh.get(id) ?? before?.cells
+    const given = fresh.get(id)
+    const cells =
+      given === undefined || before === undefined || isWhole ? (given ?? before?.cells) : { ...before.cells, ...given }
     if (cells === undefined) return []
     const place = from + at
     return [before !== undefined && before.cells === cells && before.place === place ? before : { id, place, cells }]

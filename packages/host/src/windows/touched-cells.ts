@@ -6,7 +6,7 @@ const MOST_TOLD_APART = 2_000
 /** What some changes have touched, as far as windows go by it. */
 export class TouchedCells {
   /** By table and column, ids of rows; null where they are too many to tell apart. */
-  readonly #cells: Map<string, Set<number> | null> = new Map()
+  readonly #cells: Map<string, Map<string, Set<number> | null>> = new Map()
   /** Tables of which rows came, went or were put elsewhere. */
   readonly #tables: Set<string> = new Set()
   /** True where something was defined otherwise. */
@@ -15,16 +15,18 @@ export class TouchedCells {
   /** Notes a change as someone sees it. */
   note({ changed, stale, inserted, removed }: ChangeSet): void {
     for (const cells of [...changed, ...stale]) {
-      const key = keyOf(cells)
-      const known = this.#cells.get(key)
+      const { table, column } = cells
+      const columns = this.#cells.get(table) ?? new Map<string, Set<number> | null>()
+      this.#cells.set(table, columns)
+      const known = columns.get(column)
       if (known === null) continue
       if (cells.rows > MOST_TOLD_APART || (known?.size ?? 0) > MOST_TOLD_APART) {
-        this.#cells.set(key, null)
+        columns.set(column, null)
         continue
       }
       const ids = known ?? new Set<number>()
       for (const id of cells.ids()) ids.add(id)
-      this.#cells.set(key, ids)
+      columns.set(column, ids)
     }
     for (const { table } of [...inserted, ...removed]) this.#tables.add(table)
   }
@@ -40,17 +42,12 @@ export class TouchedCells {
   }
 
   /** True where any cell of a column was touched. */
-  hasColumn(place: { readonly table: string; readonly column: string }): boolean {
-    return this.#cells.has(keyOf(place))
+  hasColumn({ table, column }: { readonly table: string; readonly column: string }): boolean {
+    return this.#cells.get(table)?.has(column) === true
   }
 
-  /** True where a cell was touched, or may have been. */
-  hasCell(place: { readonly table: string; readonly column: string }, id: number): boolean {
-    const ids = this.#cells.get(keyOf(place))
-    return ids === null || ids?.has(id) === true
+  /** Ids of the rows of which the cell in a column was touched; null where it may be any, undefined where it is none. */
+  idsIn(table: string, column: string): ReadonlySet<number> | null | undefined {
+    return this.#cells.get(table)?.get(column)
   }
-}
-
-function keyOf({ table, column }: { readonly table: string; readonly column: string }): string {
-  return JSON.stringify([table, column])
 }

@@ -151,13 +151,16 @@ export class WindowFeed {
   #readCells(table: TableView, touched: TouchedCells): void {
     const { name } = table
     const columns = this.#columns.map((column) => table.column(column))
-    const isTouched = columns.filter((column) => touched.hasColumn({ table: name, column: column.name }))
+    const touchedColumns = columns.flatMap((column) => {
+      const ids = touched.idsIn(name, column.name)
+      return ids === undefined ? [] : [{ column, ids }]
+    })
     const former = this.#cells
     this.#cells = new Map(
       this.#ids.map((id) => {
         const known = former.get(id)
         if (known === undefined) return [id, cellsOf(columns, id)]
-        const again = isTouched.filter((column) => touched.hasCell({ table: name, column: column.name }, id))
+        const again = touchedColumns.flatMap(({ column, ids }) => (ids === null || ids.has(id) ? [column] : []))
         return [id, again.length === 0 ? known : sameOr(known, { ...known, ...cellsOf(again, id) })]
       }),
     )

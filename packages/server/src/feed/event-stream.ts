@@ -7,14 +7,15 @@ const STUCK_MS = 60_000
 /** Milliseconds after which one whose stream has ended is to come again. */
 const AGAIN_MS = 1_000
 
-/** One event of a stream, as text (WHATWG, server-sent events). Data is JSON, which has no line breaks. */
-export function eventText(event: string, data: string, id?: number): string {
-  return `${id === undefined ? '' : `id: ${id}\n`}event: ${event}\ndata: ${data}\n\n`
+/** One event of a stream (WHATWG, server-sent events). Data is JSON, which has no line breaks. */
+export function eventBytes(event: string, data: string, id?: number): Uint8Array {
+  return Buffer.from(`${id === undefined ? '' : `id: ${id}\n`}event: ${event}\ndata: ${data}\n\n`)
 }
 
 /** What takes the events of a feed. */
 export interface EventSink {
-  send(text: string): void
+  /** Sends something, or notes that the reader has fallen behind. */
+  send(bytes: Uint8Array): void
   /** Ends it; who reads is to come again. */
   end(): void
 }
@@ -45,13 +46,12 @@ export class EventStream implements EventSink {
     response.write(`retry: ${AGAIN_MS}\n\n`)
   }
 
-  /** Sends something, or notes that the reader has fallen behind. */
-  send(text: string): void {
+  send(bytes: Uint8Array): void {
     if (this.#isEnded || this.#isBehind) return
-    if (this.#response.writableLength + text.length > this.#mostWaiting) {
+    if (this.#response.writableLength + bytes.length > this.#mostWaiting) {
       this.#isBehind = true
       this.#behindSince = Date.now()
-    } else this.#response.write(text)
+    } else this.#response.write(bytes)
   }
 
   /** Ends it; the reader is to come again. */
@@ -65,7 +65,7 @@ export class EventStream implements EventSink {
   #catchUp(): void {
     if (!this.#isBehind || this.#isEnded) return
     this.#isBehind = false
-    this.#response.write(eventText('reset', '{}'))
+    this.#response.write(eventBytes('reset', '{}'))
   }
 
   #showLife(): void {

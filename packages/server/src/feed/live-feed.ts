@@ -1,5 +1,7 @@
 import {
   type BookSession,
+  type CellCount,
+  type FeedCells,
   type LiveWindow,
   newsBetween,
   type SessionChange,
@@ -8,7 +10,7 @@ import {
   type WindowShown,
 } from '@mellow-abacus/session'
 import { foldName } from 'mellow-abacus/storage'
-import { type EventSink, eventText } from './event-stream.js'
+import { type EventSink, eventBytes } from './event-stream.js'
 import { type Place, type Someone, seenSomeone } from './presence.js'
 
 /** Changes that are kept for those who come again, by number and by characters. */
@@ -110,7 +112,7 @@ export class LiveFeed {
     const reader: Reader = { stream, tables: folded, windows: opened }
     if (last !== null) this.#tellMissed(reader, last)
     for (const [name, { request, shown }] of opened)
-      stream.send(eventText('window', JSON.stringify({ window: name, ...newsBetween(null, shown, request.from ?? 1) })))
+      stream.send(eventBytes('window', JSON.stringify({ window: name, ...newsBetween(null, shown, request.from ?? 1) })))
     this.#readers.add(reader)
     return () => {
       if (!this.#readers.delete(reader)) return
@@ -120,9 +122,9 @@ export class LiveFeed {
   }
 
   #tellMissed(reader: Reader, last: number): void {
-    if (last < this.#since || last > this.#revision) return reader.stream.send(resetText(this.#revision))
+    if (last < this.#since || last > this.#revision) return reader.stream.send(resetBytes(this.#revision))
     for (const { revision, change } of this.#kept) {
-      const text = revision > last ? changeText(change, revision, reader.tables) : null
+      const text = revision > last ? changeBytes(change, revision, reader.tables) : null
       if (text !== null) reader.stream.send(text.whole)
     }
   }
@@ -130,7 +132,7 @@ export class LiveFeed {
   /** Tells who is there, each as far as they see where. */
   async tellPresence(present: readonly Someone[]): Promise<void> {
     const knows = (place: Place): boolean => this.knows(place)
-    const text = eventText('presence', JSON.stringify({ present: present.map((one) => seenSomeone(one, knows)) }))
+    const text = eventBytes('presence', JSON.stringify({ present: present.map((one) => seenSomeone(one, knows)) }))
     for (const { stream } of this.#readers) stream.send(text)
   }
 
@@ -142,7 +144,7 @@ export class LiveFeed {
 
   /** Tells all that they are to begin anew. */
   tellReset(): void {
-    const text = resetText(this.#revision)
+    const text = resetBytes(this.#revision)
     for (const { stream } of this.#readers) {
       stream.send(text)
       stream.end()
@@ -191,10 +193,10 @@ export class LiveFeed {
 
   /** Sends a change to all whom it concerns, with what has become of their windows. */
   #tell(change: SessionChange | null, id: number | undefined): void {
-    const texts = new Map<string | null, ChangeText | null>()
-    const joined = new Map<string, string>()
+    const texts = new Map<string | null, ChangeBytes | null>()
+    const joined = new Map<string, Uint8Array>()
     for (const reader of this.#readers) {
-      if (change !== null && !texts.has(reader.tables)) texts.set(reader.tables, changeText(change, id, reader.tables))
+      if (change !== null && !texts.has(reader.tables)) texts.set(reader.tables, changeBytes(change, id, reader.tables))
       const text = texts.get(reader.tables) ?? null
       const news = newsOf(reader)
       if (news === '') {
@@ -204,13 +206,13 @@ export class LiveFeed {
       if (text === null) {
         for (const [name, window] of reader.windows)
           if (window.news !== null)
-            reader.stream.send(eventText('window', `{"window":${JSON.stringify(name)},${window.news.slice(1)}`))
+            reader.stream.send(eventBytes('window', `{"window":${JSON.stringify(name)},${window.news.slice(1)}`))
         continue
       }
       const key = JSON.stringify([reader.tables, news])
       let whole = joined.get(key)
       if (whole === undefined) {
-        whole = text.before + eventText('change', `${text.data.slice(0, -1)},"windows":{${news}}}`, id)
+        whole = joinedBytes(text.before, eventBytes('change', `${text.data.slice(0, -1)},"windows":{${news}}}`, id))
         joined.set(key, whole)
       }
       reader.stream.send(whole)
@@ -224,7 +226,7 @@ export class LiveFeed {
     this.#since = revision
     this.#revision = revision
     void this.#lookAround().catch(() => undefined)
-    const text = resetText(revision)
+    const text = resetBytes(revision)
     for (const { stream } of this.#readers) stream.send(text)
   }
 
@@ -272,30 +274,45 @@ export class LiveFeed {
 }
 
 /** A change as a reader is sent it: the findings first, then what changed. */
-interface ChangeText {
-  readonly before: string
+interface ChangeBytes {
+  /** The findings, empty for none. */
+  readonly before: Uint8Array
   readonly data: string
-  readonly whole: string
+  readonly whole: Uint8Array
 }
 
 /** A change as those are told who want some tables; null where none of them is concerned. */
-function changeText({ findings, ...change }: SessionChange, id: number | undefined, tables: string | null): ChangeText | null {
+function changeBytes({ findings, ...change }: SessionChange, id: number | undefined, tables: string | null): ChangeBytes | null {
   const wanted = tables === null ? null : new Set(JSON.parse(tables) as string[])
   const isWanted = ({ table }: { readonly table?: string }): boolean =>
     wanted === null || table === undefined || wanted.has(foldName(table))
-  const { recalculated, changed, stale, inserted, removed, met } = change
-  const lists = { recalculated, changed, stale, inserted, removed, met }
-  const seen = Object.fromEntries(
-    Object.entries(lists).map(([name, list]) => [name, (list as readonly { readonly table: string }[]).filter(isWanted)]),
-  )
-  const told = { added: findings.added.filter(isWanted), removed: findings.removed.filter(isWanted) }
+  const of = <Item extends { readonly table?: string }>(list: readonly Item[]): readonly Item[] => list.filter(isWanted)
+  const { revision, author, at, definitions } = change
+  const cells = cellCounts(of(change.changed), of(change.recalculated), of(change.stale))
+  const lists = { inserted: of(change.inserted), removed: of(change.removed), met: of(change.met) }
+  const said = Object.entries(lists).filter(([, list]) => list.length > 0)
+  const told = { added: of(findings.added), removed: of(findings.removed) }
   const hasFindings = told.added.length > 0 || told.removed.length > 0
-  const isConcerned = wanted === null || change.definitions || hasFindings || Object.values(seen).some((list) => list.length > 0)
-  if (!isConcerned) return null
-  const { revision } = change
-  const before = hasFindings ? eventText('findings', JSON.stringify({ revision, ...told })) : ''
-  const data = JSON.stringify({ ...change, ...seen })
-  return { before, data, whole: before + eventText('change', data, id) }
+  if (wanted !== null && !definitions && !hasFindings && said.length === 0 && Object.keys(cells).length === 0) return null
+  const before = hasFindings ? eventBytes('findings', JSON.stringify({ revision, ...told })) : new Uint8Array()
+  const data = JSON.stringify({ revision, author, at, ...(definitions && { definitions }), cells, ...Object.fromEntries(said) })
+  return { before, data, whole: joinedBytes(before, eventBytes('change', data, id)) }
+}
+
+const joinedBytes = (one: Uint8Array, other: Uint8Array): Uint8Array => (one.length === 0 ? other : Buffer.concat([one, other]))
+
+/** How many cells of each column changed, were calculated, and are yet to be; by table and column. */
+function cellCounts(...lists: readonly (readonly CellCount[])[]): FeedCells {
+  const tables = new Map<string, Map<string, number[]>>()
+  for (const [place, list] of lists.entries())
+    for (const { table, column, rows } of list) {
+      const columns = tables.get(table) ?? new Map<string, number[]>()
+      const counts = columns.get(column) ?? []
+      while (counts.length < place) counts.push(0)
+      counts[place] = rows
+      tables.set(table, columns.set(column, counts))
+    }
+  return Object.fromEntries([...tables].map(([table, columns]) => [table, Object.fromEntries(columns)]))
 }
 
 /** What has become of the windows of a reader, as the inside of a JSON object; empty where nothing has. */
@@ -306,7 +323,7 @@ function newsOf({ windows }: Reader): string {
   return parts.join(',')
 }
 
-const resetText = (revision: number): string => eventText('reset', JSON.stringify({ revision }))
+const resetBytes = (revision: number): Uint8Array => eventBytes('reset', JSON.stringify({ revision }))
 
 /** About how many characters a change takes. */
 const sizeOf = (change: SessionChange): number =>

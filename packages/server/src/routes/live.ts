@@ -41,12 +41,14 @@ export function liveRoutes(app: App, context: ServerContext, feeds: Feeds): void
           headers: { 'retry-after': '10' },
         })
       const feed = await book.feedOf(readerOf(caller, role))
-      const early: string[] = []
-      let send = (text: string): void => void early.push(text)
+      const early: Uint8Array[] = []
+      let send = (bytes: Uint8Array): void => void early.push(bytes)
       let ended: () => void = () => undefined
       // Windows are opened before anything is answered, so that one that cannot be is a problem like any other.
-      const leave = await feed.add({ send: (text) => send(text), end: () => ended() }, wanted, last)
+      const leave = await feed.add({ send: (bytes) => send(bytes), end: () => ended() }, wanted, last)
       reply.hijack()
+      // Ended by closing, it needs no frames: what is put together once is written to everyone as it is.
+      reply.raw.useChunkedEncodingByDefault = false
       reply.raw.writeHead(200, {
         ...(reply.getHeaders() as Record<string, string>),
         'content-type': 'text/event-stream; charset=utf-8',
@@ -57,9 +59,9 @@ export function liveRoutes(app: App, context: ServerContext, feeds: Feeds): void
         leave()
         feeds.forget(stream)
       })
-      send = (text) => stream.send(text)
+      send = (bytes) => stream.send(bytes)
       ended = () => stream.end()
-      for (const text of early) stream.send(text)
+      for (const bytes of early) stream.send(bytes)
       feeds.note(stream, request.headers.authorization, caller)
       return reply
     }),

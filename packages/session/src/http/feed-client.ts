@@ -1,5 +1,5 @@
 import { createParser, type EventSourceMessage } from 'eventsource-parser'
-import type { SessionChange, SessionEvent } from '../changes.js'
+import type { CellCount, SessionChange, SessionEvent } from '../changes.js'
 import { SessionFault } from '../session-fault.js'
 import { WindowStore } from '../window-store.js'
 import type { LiveWindow, WindowNews, WindowRequest, WindowSpan } from '../windows.js'
@@ -16,9 +16,32 @@ interface FedWindow {
   readonly refused: (fault: unknown) => void
 }
 
+/** How many cells of each column changed, were calculated, and are yet to be; by table and column. */
+export type FeedCells = Readonly<Record<string, Readonly<Record<string, readonly number[]>>>>
+
 /** What a change says in the stream: its findings came before it, and news of windows come with it. */
-interface FedChange extends Omit<SessionChange, 'findings'> {
+interface FedChange extends Pick<SessionChange, 'revision' | 'author' | 'at'> {
+  readonly cells: FeedCells
+  readonly definitions?: true
+  readonly inserted?: SessionChange['inserted']
+  readonly removed?: SessionChange['removed']
+  readonly met?: SessionChange['met']
   readonly windows?: Readonly<Record<string, WindowNews>>
+}
+
+/** The same as sessions are told of it. */
+function sessionChange({ cells, windows: _, ...said }: FedChange, findings: SessionChange['findings']): SessionChange {
+  const [changed, recalculated, stale]: [CellCount[], CellCount[], CellCount[]] = [[], [], []]
+  for (const table of Object.keys(cells)) {
+    const columns = cells[table] as FeedCells[string]
+    for (const column of Object.keys(columns)) {
+      const [own = 0, calculated = 0, waiting = 0] = columns[column] as readonly number[]
+      if (own > 0) changed.push({ table, column, rows: own })
+      if (calculated > 0) recalculated.push({ table, column, rows: calculated })
+      if (waiting > 0) stale.push({ table, column, rows: waiting })
+    }
+  }
+  return { definitions: false, inserted: [], removed: [], met: [], ...said, changed, recalculated, stale, findings }
 }
 
 /**
@@ -132,12 +155,12 @@ export class FeedClient {
     }
   }
 
-  #takeChange({ windows = {}, ...change }: FedChange, id: string | undefined): void {
+  #takeChange(change: FedChange, id: string | undefined): void {
     const { added, removed } = this.#findings
     this.#findings = { added: [], removed: [] }
     if (id !== undefined) this.#last = Number(id)
-    for (const [name, news] of Object.entries(windows)) this.#takeWindow(name, news)
-    if (this.#isHeard) this.#tell({ kind: 'change', ...change, findings: { added, removed } })
+    for (const [name, news] of Object.entries(change.windows ?? {})) this.#takeWindow(name, news)
+    if (this.#isHeard) this.#tell({ kind: 'change', ...sessionChange(change, { added, removed }) })
   }
 
   #takeWindow(name: string, { window: _, ...news }: WindowNews & { readonly window?: string }): void {
