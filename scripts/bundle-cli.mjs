@@ -9,9 +9,11 @@ const at = (path) => fileURLToPath(new URL(`../${path}`, import.meta.url))
 const outdir = at('packages/cli/dist/bundle')
 rmSync(outdir, { recursive: true, force: true })
 await build({
-  entryPoints: [at('packages/cli/src/main.ts'), { in: at('packages/files/src/look-worker.ts'), out: 'look-worker' }].map((one) =>
-    typeof one === 'string' ? { in: one, out: 'main' } : one,
-  ),
+  entryPoints: [
+    { in: at('packages/cli/src/main.ts'), out: 'main' },
+    { in: at('packages/files/src/look-worker.ts'), out: 'look-worker' },
+    { in: at('packages/host/src/host-thread.ts'), out: 'host-thread' },
+  ],
   outdir,
   bundle: true,
   splitting: true,
@@ -26,11 +28,26 @@ await build({
       ['@mellow-abacus/files', 'files/src/index'],
       ['@mellow-abacus/charts', 'charts/src/index'],
       ['@mellow-abacus/session', 'session/src/index'],
+      ['@mellow-abacus/session/wire', 'session/src/wire/index'],
+      ['@mellow-abacus/server', 'server/src/index'],
       ['@mellow-abacus/host', 'host/src/index'],
       ['@mellow-abacus/demo', 'demo/src/index'],
     ].map(([name, door]) => [name, at(`packages/${door}.ts`)]),
   ),
   external: [
+    '@fastify/cors',
+    '@fastify/helmet',
+    '@fastify/rate-limit',
+    '@fastify/swagger',
+    '@fastify/swagger-ui',
+    '@valibot/to-json-schema',
+    'eventsource-parser',
+    'fastify',
+    'jose',
+    'negotiator',
+    'pino',
+    'prom-client',
+    'rotating-file-stream',
     'commander',
     'papaparse',
     '@streamparser/json',

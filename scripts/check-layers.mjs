@@ -34,6 +34,7 @@ const packages = {
     '@mellow-abacus/files',
     '@mellow-abacus/charts',
     '@mellow-abacus/host',
+    '@mellow-abacus/server',
     '@mellow-abacus/demo',
   ],
   'examples/desk': ['mellow-abacus', '@mellow-abacus/charts', '@mellow-abacus/demo', '@mellow-abacus/react'],
@@ -64,7 +65,7 @@ const rooms = {
   'packages/cli/src': ['shell', 'options', 'output', 'reading', 'books', 'verbs'],
   'packages/cli/src/verbs': [
     'verb.ts',
-    ['calc', 'columns', 'completion', 'create', 'define', 'demo', 'edit', 'functions', 'history', 'inspect'],
+    ['calc', 'columns', 'completion', 'create', 'define', 'demo', 'edit', 'functions', 'history', 'inspect', 'share'],
   ],
 }
 const ours = /^(mellow-abacus(\/[a-z]+)?|@mellow-abacus\/[a-z]+(\/[a-z]+)?)$/

@@ -56,7 +56,7 @@ const heavy = process.env.LIGHT
   ? Promise.resolve(0)
   : connect(`${url}/books/heavy`).then(async (session) => {
       const at = performance.now()
-      const formula = 'count(every readings.kg where abs(readings.kg - kg) < 1)'
+      const formula = 'count(every readings.kg where abs(kg - this.kg) < 1)'
       for (let round = 0; performance.now() - at < 10_000; round++) {
         await session
           .apply({ op: 'add-column', table: 'readings', column: { name: `near_${round}`, formula } }, { returns: 'minimal' })

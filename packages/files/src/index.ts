@@ -7,6 +7,7 @@ export {
   type BookFileCode,
   BookFileFault,
   type CreateOptions,
+  copyBookFile,
   isWrittenHere,
   type JournalEntry,
   type KeptAnswer,

@@ -21,6 +21,7 @@ interface WaitingEdit {
  * are kept for good together, with one wait for the disk; no answer, read or event shows a revision before it is.
  */
 export class BookHost implements SessionHome<HostSession> {
+  readonly mostPairs: number
   #held: HeldBook
   readonly #sessions: Set<HostSession> = new Set()
   readonly #audiences: Map<string, Audience> = new Map()
@@ -34,7 +35,9 @@ export class BookHost implements SessionHome<HostSession> {
   #isClosing = false
   #isClosed = false
 
-  constructor(held: HeldBook) {
+  /** @param options - `mostPairs`: pairs of rows that a formula which is asked about may look at; any number when left out */
+  constructor(held: HeldBook, { mostPairs = Number.POSITIVE_INFINITY }: { readonly mostPairs?: number } = {}) {
+    this.mostPairs = mostPairs
     this.#held = held
     this.#recent = recentOf(held)
     this.#unfollow = this.#follow()

@@ -26,6 +26,7 @@ import { printDateTime, zonedWallClock } from 'mellow-abacus/storage'
 import { carried } from './answers/carried.js'
 import { cellsOf } from './answers/cells.js'
 import { isDefining, joinedChange, seenCells, sessionChange, shortenedAnswer, touchedRows } from './answers/changes.js'
+import { refuseCostly } from './answers/cost.js'
 import { exportedBytes } from './answers/exported.js'
 import { factsOf } from './answers/facts.js'
 import { historyOf } from './answers/history.js'
@@ -110,12 +111,20 @@ export class HostSession implements BookSession {
   }
 
   exported: BookSession['exported'] = (what, format) =>
-    this.#look((view) => this.#host.inPeace(() => exportedBytes(view, what, format)))
+    this.#look((view) => {
+      this.#refuseCostly(view, 'rows' in what ? what.rows : 'report' in what ? what.report : what.chart)
+      return this.#host.inPeace(() => exportedBytes(view, what, format))
+    })
 
   #applied(change: ChangeSet, returns: EditOptions['returns'] = 'rows'): AppliedChange {
     const { view } = this.#reader
     const rows = returns === 'rows' ? touchedRows(view, change) : []
     return { ...sessionChange(change, isDefining(change), seenCells(view, this.#host.recent.met)), rows }
+  }
+
+  /** Refuses what is asked for and would take too long; what is kept under a name was defined by someone who may. */
+  #refuseCostly(view: WorkbookView, asked: string | { readonly table?: string }): void {
+    if (typeof asked !== 'string' && asked.table !== undefined) refuseCostly(view, asked.table, asked, this.#host.mostPairs)
   }
 
   /** Refuses an edit of a row that is another than its author saw. */
@@ -133,7 +142,11 @@ export class HostSession implements BookSession {
       return { change: sessionChange(change, false), columns: carried(columns) as never }
     })
 
-  query: BookSession['query'] = (query) => this.#look((view) => rowsAnswer(view, query))
+  query: BookSession['query'] = (query) =>
+    this.#look((view) => {
+      this.#refuseCostly(view, query)
+      return rowsAnswer(view, query)
+    })
 
   row: BookSession['row'] = (name, id) =>
     this.#look((view) => {
@@ -142,12 +155,22 @@ export class HostSession implements BookSession {
     })
 
   report: BookSession['report'] = (report, parameters = {}) =>
-    this.#look((view) => reportAnswer(view, groupsOf(view, report, parameters)))
+    this.#look((view) => {
+      this.#refuseCostly(view, report)
+      return reportAnswer(view, groupsOf(view, report, parameters))
+    })
 
   chart: BookSession['chart'] = (chart, parameters = {}) =>
-    this.#look((view) => chartAnswer(view, chartDataOf(view, chart, parameters)))
+    this.#look((view) => {
+      this.#refuseCostly(view, chart)
+      return chartAnswer(view, chartDataOf(view, chart, parameters))
+    })
 
-  fit: BookSession['fit'] = (request) => this.#look((view) => fitAnswer(view.fit(request)))
+  fit: BookSession['fit'] = (request) =>
+    this.#look((view) => {
+      this.#refuseCostly(view, request)
+      return fitAnswer(view.fit(request))
+    })
 
   value: BookSession['value'] = (name) => this.#look((view) => sessionValue(view.value(name)))
 
@@ -174,7 +197,8 @@ export class HostSession implements BookSession {
    * @param listener - gets all that comes after what it shows first
    */
   openWindow(request: WindowRequest, listener: (news: WindowNews) => void): Promise<WindowHold & { readonly first: WindowNews }> {
-    return this.#look(() => {
+    return this.#look((view) => {
+      this.#refuseCostly(view, request)
       const held: HeldWindow = new HeldWindow(request, listener, () => this.#windows.delete(held))
       const first = held.begin(this.#host.audienceOf(this.#reader).window(request))
       this.#windows.add(held)
@@ -246,7 +270,11 @@ export class HostSession implements BookSession {
       format: ask((language, formula: string) => language.format(formula)),
       rename: ask((language, formula: string, offset: number, to: string) => language.rename(formula, offset, to)),
       tokens: ask((language, formula: string) => language.tokens(formula)),
-      preview: (table, column) => this.#look((view) => carried(view.previewColumn(table, column))),
+      preview: (table, column) =>
+        this.#look((view) => {
+          refuseCostly(view, table, column.formula, this.#host.mostPairs)
+          return carried(view.previewColumn(table, column))
+        }),
     }
   }
 }

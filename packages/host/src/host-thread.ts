@@ -45,8 +45,12 @@ function copied(host: BookHost, { copyTo, copy }: { readonly copyTo: string; rea
 }
 
 try {
-  const { path, waitMs } = workerData as { readonly path: string; readonly waitMs?: number }
-  const host = new BookHost(heldFile(path, waitMs === undefined ? {} : { waitMs }))
+  const { path, waitMs, mostPairs } = workerData as {
+    readonly path: string
+    readonly waitMs?: number
+    readonly mostPairs?: number
+  }
+  const host = new BookHost(heldFile(path, waitMs === undefined ? {} : { waitMs }), mostPairs === undefined ? {} : { mostPairs })
   const noteTrouble = (fault: SessionFault): void => {
     const { cause } = fault
     tell({ trouble: cause instanceof Error ? (cause.stack ?? cause.message) : String(cause) })

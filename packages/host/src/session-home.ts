@@ -7,6 +7,8 @@ import type { RecentCells } from './recent-cells.js'
 export interface SessionHome<Session> {
   /** Its workbook now; another one after it had to be opened anew. */
   readonly held: HeldBook
+  /** Pairs of rows that a formula which is asked about may look at. */
+  readonly mostPairs: number
   /** Who typed over which cells last. */
   readonly recent: RecentCells
   /** Those who see what a reader sees. */

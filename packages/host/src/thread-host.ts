@@ -10,6 +10,8 @@ import { portOfNode } from './ports/ports.js'
 export interface ThreadHostOptions {
   /** Milliseconds to wait for another process that changes the workbook; 10 000 unless given. */
   readonly waitMs?: number
+  /** Pairs of rows that a formula which is asked about may look at; any number when left out. */
+  readonly mostPairs?: number
   /** Gets what went wrong where the thread ends without being asked to. */
   readonly onDeath?: (error: Error) => void
   /** Gets what went wrong inside, of which sessions are told nothing more than that. */
@@ -38,10 +40,16 @@ export class ThreadHost {
    */
   static async open(
     path: string,
-    { waitMs, onDeath = () => undefined, onTrouble = () => undefined, onEnd = () => undefined }: ThreadHostOptions = {},
+    {
+      waitMs,
+      mostPairs,
+      onDeath = () => undefined,
+      onTrouble = () => undefined,
+      onEnd = () => undefined,
+    }: ThreadHostOptions = {},
   ): Promise<ThreadHost> {
     const worker = new Worker(createRequire(import.meta.url).resolve('#host-thread'), {
-      workerData: { path, ...(waitMs !== undefined && { waitMs }) },
+      workerData: { path, ...(waitMs !== undefined && { waitMs }), ...(mostPairs !== undefined && { mostPairs }) },
     })
     const host = new ThreadHost(path, worker)
     await new Promise<void>((resolve, reject) => {

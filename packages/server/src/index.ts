@@ -3,7 +3,7 @@
  * Start reading at `server.ts`, then `routes/context.ts`.
  * @module
  */
-export { type KeptToken, type NewToken, TokenFault, TokenFile } from './access/index.js'
+export { type KeptToken, type NewToken, TOKEN_FILE, TokenFault, TokenFile } from './access/index.js'
 export {
   type GivenServerOptions,
   optionsOfEnvironment,

@@ -13,6 +13,8 @@ export type SessionFaultCode =
   | 'key-reused'
   /** What the reader may see is something else than when it was done. */
   | 'view-changed'
+  /** What is asked for would look at too many pairs of rows. */
+  | 'too-costly'
   /** What was sent in an open format cannot be read. */
   | 'unreadable'
 
@@ -22,6 +24,8 @@ export interface FaultFacts {
   readonly message: string
   readonly findings?: readonly Finding[]
   readonly operation?: object | undefined
+  /** Pairs of rows that would have to be looked at, where those are too many. */
+  readonly cost?: number
 }
 
 /** Thrown when a session is refused what it asks for; nothing was changed. */
@@ -31,18 +35,21 @@ export class SessionFault extends Error {
   readonly findings: readonly Finding[]
   /** The operation refused, where one of a list is to blame. */
   readonly operation: object | undefined
+  /** Pairs of rows that would have to be looked at, where those are too many. */
+  readonly cost: number | undefined
 
-  constructor({ code, message, findings = [], operation }: FaultFacts, options?: ErrorOptions) {
+  constructor({ code, message, findings = [], operation, cost }: FaultFacts, options?: ErrorOptions) {
     super(message, options)
     this.name = 'SessionFault'
     this.code = code
     this.findings = findings
     this.operation = operation
+    this.cost = cost
   }
 
   /** What of it travels. */
   get facts(): FaultFacts {
-    const { code, message, findings, operation } = this
-    return { code, message, findings, ...(operation !== undefined && { operation }) }
+    const { code, message, findings, operation, cost } = this
+    return { code, message, findings, ...(operation !== undefined && { operation }), ...(cost !== undefined && { cost }) }
   }
 }

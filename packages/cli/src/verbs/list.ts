@@ -31,7 +31,7 @@ const VERBS_OF: Readonly<Record<Step, readonly string[]>> = {
   'Catch mistakes, understand': ['check', 'fix', 'accept', 'explain', 'why', 'trace'],
   History: ['history', 'undo', 'redo', 'apply', 'journal', 'replay'],
   'Hand over': ['export'],
-  Share: ['groups'],
+  Share: ['groups', 'serve', 'token', 'backup'],
   'The tool': ['functions', 'completion', 'demo'],
 }
 
@@ -45,6 +45,7 @@ const columns = (name: string) => async (): Promise<(tools: VerbTools) => Comman
   from((await import('./columns/index.js')).COLUMN_COMMANDS, name)
 const inspect = (name: string) => async (): Promise<(tools: VerbTools) => Command> =>
   from((await import('./inspect/index.js')).INSPECT_COMMANDS, name)
+const share = async (): Promise<typeof import('./share/index.js')> => import('./share/index.js')
 const history = (name: string) => async (): Promise<(tools: VerbTools) => Command> =>
   from((await import('./history/index.js')).HISTORY_COMMANDS, name)
 
@@ -99,6 +100,9 @@ export const VERBS: readonly Verb[] = [
   verb('fit', '<book> <table> <quantities>', 'fit a curve to rows', inspect('fit')),
   verb('list', '<book> [kind]', 'list what is defined', inspect('list')),
   verb('groups', '<book>', 'list who columns are hidden from', inspect('groups')),
+  verb('serve', '<folder>', 'serve workbooks over HTTP', async () => (await share()).serveCommand),
+  verb('token', '<folder> <action> [which]', 'say who may come in to served workbooks', async () => (await share()).tokenCommand),
+  verb('backup', '<folder> <target>', 'copy all workbooks of a folder', async () => (await share()).backupCommand),
   verb('profile', '<book> <table.column>', 'tell what a column holds', inspect('profile')),
   verb('check', '<book>', 'list all findings', inspect('check')),
   verb('fix', '<book> <n>', 'apply the fix of a finding', inspect('fix')),

@@ -10,6 +10,7 @@ import {
   memoryReport,
   type PageOfRows,
   pageOfRows,
+  pairsTried,
   parseOrder,
   type Query,
 } from './queries/index.js'
@@ -177,6 +178,17 @@ export function decidingColumns(
 export function pageOf(book: SlimView, query: Query, after?: unknown): PageOfRows {
   const { model, engine } = stateOf(book)
   return pageOfRows(model, engine, query, after)
+}
+
+/**
+ * Pairs of rows that a formula would try on all rows of a table, so that one that takes too long need not be begun; none for a
+ * formula with mistakes, which is refused anyway.
+ *
+ * @throws Refusal for a table that there is not
+ */
+export function pairsOf(book: SlimView, table: string, formula: string): number {
+  const { model, engine } = stateOf(book)
+  return pairsTried(model, engine, table, formula)
 }
 
 /** What columns and indexes of a workbook take in memory. */

@@ -5,7 +5,18 @@
  */
 
 export type { CellValue } from '../columns/index.js'
-export { type Answers, decidingColumns, explanationOf, fitOf, groupsOf, languageOf, pageOf, traceOf, whyOf } from './answers.js'
+export {
+  type Answers,
+  decidingColumns,
+  explanationOf,
+  fitOf,
+  groupsOf,
+  languageOf,
+  pageOf,
+  pairsOf,
+  traceOf,
+  whyOf,
+} from './answers.js'
 export { BookReader, type ReaderCallOptions, type ReaderOptions, type ToldStep } from './book-reader.js'
 export type { ApplyAsyncOptions, ApplyOptions, EndSignal, KeptRevision, Step, StepReader, Subscription } from './calls/index.js'
 export {

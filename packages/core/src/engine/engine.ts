@@ -378,6 +378,14 @@ export class Engine {
     })
   }
 
+  /** Pairs of rows that a formula tries on all rows of a table. */
+  pairsOf(store: TableStore, plan: Plan): number {
+    return this.#withLowering((lowering) => {
+      const { inputs } = lowering.lower(plan, store)
+      return () => inputs.reduce((sum, { pairs = 0 }) => sum + pairs, 0)
+    })
+  }
+
   /** The row that links lead to from a row of a table; undefined where there is none, or more than one. */
   rowLinked(links: readonly LinkId[], slot: number): number | undefined {
     return this.#withLowering((lowering) => {

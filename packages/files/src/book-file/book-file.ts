@@ -353,6 +353,27 @@ export class BookFile {
   }
 }
 
+/**
+ * Writes a consistent copy of a workbook file that others may be changing meanwhile into another file, which must not be there.
+ *
+ * @throws BookFileFault when it cannot be read, or the copy cannot be written
+ */
+export function copyBookFile(path: string, target: string): void {
+  if (lstatSync(path, { throwIfNoEntry: false }) === undefined)
+    throw new BookFileFault('missing', `there is no workbook ${path}.`)
+  if (lstatSync(target, { throwIfNoEntry: false }) !== undefined) throw existing(target)
+  let database: Database.Database | undefined
+  try {
+    database = openDatabase(realPath(path), false)
+    upgradeSchema(database, path, false)
+    database.prepare('VACUUM INTO ?').run(target)
+  } catch (error) {
+    throw faultOfDatabase(error, path)
+  } finally {
+    database?.close()
+  }
+}
+
 /** Writes a revision into the journal. */
 function keepRevision(
   { path, database, journal, payloads }: OpenedFile,

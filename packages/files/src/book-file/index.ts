@@ -3,7 +3,7 @@
  * `book-file.ts`.
  * @module
  */
-export { BookFile, type CreateOptions, type OpenOptions } from './book-file.js'
+export { BookFile, type CreateOptions, copyBookFile, type OpenOptions } from './book-file.js'
 export { type BookFileCode, BookFileFault } from './book-file-fault.js'
 export type { JournalEntry } from './journal-entry.js'
 export type { KeptAnswer } from './kept-answers.js'

@@ -10,7 +10,7 @@ const HERE: ReadonlySet<string> = new Set(['127.0.0.1', '::1', 'localhost'])
 export class Door {
   readonly #tokens: TokenFile
   readonly #issuer: Issuer | null
-  readonly #isOpen: boolean
+  #isOpen: boolean
 
   /** @throws ServerOptionsFault where others could come in without being asked who they are */
   constructor({ folder, host, issuer, audience, ...claims }: ServerOptions) {
@@ -18,15 +18,17 @@ export class Door {
     if ((issuer === undefined) !== (audience === undefined))
       throw new ServerOptionsFault('an issuer needs an audience, and an audience an issuer.')
     this.#issuer = issuer === undefined || audience === undefined ? null : new Issuer(issuer, audience, claims)
-    this.#isOpen = this.#issuer === null && this.#tokens.list().length === 0
+    this.#isOpen = this.#issuer === null && !this.#tokens.isThere
     if (this.#isOpen && !HERE.has(host))
       throw new ServerOptionsFault(
         `on ${host} anyone could come in: make a token first (mellow token ${folder} add …), or name an issuer.`,
       )
   }
 
-  /** True where everyone on this machine may do everything: there was neither token nor issuer when it began. */
+  /** True where everyone on this machine may do everything: there is no issuer, and there never was a token. */
   get isOpen(): boolean {
+    // Closed by the first token, it stays so, also when the last one is withdrawn.
+    if (this.#isOpen && this.#tokens.isThere) this.#isOpen = false
     return this.#isOpen
   }
 
@@ -41,7 +43,7 @@ export class Door {
     const token = tokenIn(authorization)
     if (token === undefined) {
       // Another name is that of a page from elsewhere, which had it resolved to this machine.
-      return this.#isOpen && authorization === undefined && HERE.has(name.replace(/^\[|\]$/g, '')) ? LOCAL : undefined
+      return this.isOpen && authorization === undefined && HERE.has(name.replace(/^\[|\]$/g, '')) ? LOCAL : undefined
     }
     return this.#tokens.callerOf(token) ?? (await this.#issuer?.callerOf(token))
   }
@@ -49,7 +51,7 @@ export class Door {
   /** True while what someone showed, who follows for long, is still good. */
   async isStillGood(authorization: string | undefined, caller: Caller): Promise<boolean> {
     if (caller.until <= Date.now()) return false
-    if (authorization === undefined) return this.#isOpen
+    if (authorization === undefined) return this.isOpen
     const token = tokenIn(authorization)
     // A token of the organisation is good until it expires: nobody takes it back.
     return token !== undefined && (caller.id.startsWith('sub:') || this.#tokens.callerOf(token) !== undefined)

@@ -56,6 +56,11 @@ export class TokenFile {
     this.path = join(folder, TOKEN_FILE)
   }
 
+  /** True where a token was ever made. */
+  get isThere(): boolean {
+    return existsSync(this.path)
+  }
+
   /**
    * The tokens that there are.
    *

@@ -10,6 +10,8 @@ const WAIT_MS = 2_000
 export interface OpenLimits {
   readonly open: number
   readonly idleMs: number
+  /** Pairs of rows that a formula which is asked about may look at. */
+  readonly cost: number
 }
 
 /** Thrown where no more workbook can be opened: all that are open are in use. */
@@ -70,6 +72,7 @@ export class OpenBooks {
   #begin(name: string): Promise<ServedBook> {
     const book: Promise<ServedBook> = ServedBook.open(name, this.folder.fileOf(name), {
       waitMs: WAIT_MS,
+      mostPairs: this.#limits.cost,
       onTrouble: (trouble) => this.onTrouble(trouble),
       ended: () => this.#noteEnd(name, book),
     })

@@ -37,7 +37,7 @@ export class ServedBook {
   static async open(
     name: string,
     path: string,
-    { ended, ...options }: { waitMs: number; onTrouble: (trouble: string) => void; ended: () => void },
+    { ended, ...options }: { waitMs: number; mostPairs: number; onTrouble: (trouble: string) => void; ended: () => void },
   ): Promise<ServedBook> {
     const host = await ThreadHost.open(path, { ...options, onEnd: ended, onDeath: ({ stack = '' }) => options.onTrouble(stack) })
     return new ServedBook(name, host)

@@ -69,7 +69,7 @@ export function factsOfFault(fault: unknown): ProblemFacts {
   return factsOfServer(fault as Partial<FastifyError>)
 }
 
-function factsOfSession({ code, message, findings, operation }: SessionFault): ProblemFacts {
+function factsOfSession({ code, message, findings, operation, cost }: SessionFault): ProblemFacts {
   if (code === 'closed') return BUSY
   const status = STATUS_OF_FAULT[code] ?? 422
   return {
@@ -78,6 +78,7 @@ function factsOfSession({ code, message, findings, operation }: SessionFault): P
     detail: message,
     ...(findings.length > 0 && { findings }),
     ...(operation !== undefined && { operation }),
+    ...(cost !== undefined && { cost }),
     ...(status === 503 && { headers: { 'retry-after': '1' } }),
   }
 }

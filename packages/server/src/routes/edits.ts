@@ -1,6 +1,7 @@
 import type { AppliedChange, BookSession, EditOptions, TurnOptions } from '@mellow-abacus/session'
 import type { WireAnswer } from '@mellow-abacus/session/wire'
 import type { Operation } from 'mellow-abacus'
+import { HttpProblem } from '../http/index.js'
 import { type App, answer, atBook, isMinimal, type ServerContext } from './context.js'
 import { doneOf } from './done.js'
 
@@ -12,6 +13,7 @@ export function editRoutes(app: App, context: ServerContext): void {
     atBook(context, asked, async ({ session, caller }): Promise<WireAnswer<'operations'>> => {
       const { body, query, request, reply } = asked
       const { operations, asSeen } = operationsOf(body)
+      refuseIds(operations)
       if (query.preview === true) return (await session.preview(operations)) as unknown as WireAnswer<'operations'>
       const isShort = isMinimal(request, reply)
       const change = await keyed.once(request, { caller: caller.id }, (key) =>
@@ -42,6 +44,18 @@ export function editRoutes(app: App, context: ServerContext): void {
     )
   turn('undo')
   turn('redo')
+}
+
+/** Ids are given by the server. */
+function refuseIds(operations: readonly Operation[] | Operation): void {
+  for (const operation of [operations].flat())
+    if ('ids' in operation && operation.op === 'insert-rows')
+      throw new HttpProblem({
+        status: 400,
+        code: 'bad-operation',
+        detail: `${operation.op}: ids are given by the server.`,
+        operation,
+      })
 }
 
 function operationsOf(body: unknown): { operations: readonly Operation[]; asSeen?: EditOptions['asSeen'] } {

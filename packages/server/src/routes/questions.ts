@@ -5,7 +5,6 @@ import type { ChartDefinition, FitRequest, GroupedView } from 'mellow-abacus'
 import { printName } from 'mellow-abacus'
 import { acceptedType, HttpProblem } from '../http/index.js'
 import { type App, answer, atBook, type ServerContext } from './context.js'
-import { refuseCostly } from './cost.js'
 
 const REPORT_TYPES = ['application/json', 'text/csv', 'text/html'] as const
 const CHART_TYPES = ['application/json', 'image/svg+xml', 'image/png', 'application/vnd.vegalite.v6+json'] as const
@@ -75,7 +74,6 @@ export function questionRoutes(app: App, context: ServerContext): void {
   answer(app, 'query', (asked) =>
     atBook(context, asked, async ({ session }): Promise<WireAnswer<'query'> | FastifyReply> => {
       const { body, query, reply } = asked
-      await refuseCostlyQuestion(session, body, context.options.cost)
       if (query.as === undefined) return plain(await answerTo(session, body))
       if (!('rows' in body || 'report' in body || 'chart' in body)) throw notInFormat()
       return sendBytes(reply, TYPE_OF_FORMAT[query.as], await session.exported(body as unknown as Exported, query.as))
@@ -95,10 +93,7 @@ export function questionRoutes(app: App, context: ServerContext): void {
         format: async () => ({ formula: await language.format(table, formula) }),
         rename: async () => ({ rename: await language.rename(table, formula, at(), needed(to, 'to')) }),
         tokens: async () => ({ tokens: await language.tokens(table, formula) }),
-        preview: async () => {
-          await refuseCostly(session, table, [formula], context.options.cost)
-          return { preview: await language.preview(table, { name: needed(name, 'name'), formula }) }
-        },
+        preview: async () => ({ preview: await language.preview(table, { name: needed(name, 'name'), formula }) }),
       }
       return plain(await services[asked.params.service]())
     }),
@@ -133,21 +128,6 @@ type GivenValues = Readonly<Record<string, SessionValue>>
 
 const USUAL_ROWS = 1_000
 const MOST_ROWS = 10_000
-
-/** Refuses a question with formulas that look at too many pairs of rows. */
-async function refuseCostlyQuestion(session: BookSession, body: WireBody<'query'>, most: number): Promise<void> {
-  const asked =
-    'rows' in body ? body.rows : 'report' in body ? body.report : 'chart' in body ? body.chart : 'fit' in body ? body.fit : null
-  if (asked === null || typeof asked === 'string') return
-  await refuseCostly(session, asked.table, formulasIn(asked), most)
-}
-
-/** All texts in a question that may be formulas. */
-function formulasIn(asked: object): string[] {
-  return Object.values(asked).flatMap((part) =>
-    typeof part === 'string' ? [part] : typeof part === 'object' && part !== null ? formulasIn(part) : [],
-  )
-}
 
 function notInFormat(): HttpProblem {
   return new HttpProblem({ status: 400, code: 'bad-request', detail: 'Rows, reports and charts can be had in other formats.' })

@@ -13,7 +13,6 @@ import type { FastifyReply, FastifyRequest } from 'fastify'
 import type { CellValue, Operation } from 'mellow-abacus'
 import { acceptedType, HttpProblem, namesOf, namesTag, namesTagWeakly, tagOf, typeOfBody } from '../http/index.js'
 import { type App, type Asked, answer, atBook, isMinimal, type ServerContext } from './context.js'
-import { refuseCostly } from './cost.js'
 import { doneOf } from './done.js'
 
 const FORMATS = {
@@ -28,7 +27,7 @@ const USUAL_ROWS = 1_000
 
 /** Addresses of rows. */
 export function rowRoutes(app: App, context: ServerContext): void {
-  const { keyed, options } = context
+  const { keyed } = context
 
   answer(app, 'rows', (asked) =>
     atBook(context, asked, async ({ session }): Promise<WireAnswer<'rows'> | FastifyReply> => {
@@ -36,7 +35,6 @@ export function rowRoutes(app: App, context: ServerContext): void {
       const type = acceptedType(request.headers.accept, TYPES)
       const { columns, limit = USUAL_ROWS, ...rest } = query
       const wanted = { table: params.table, limit, ...rest, ...(columns !== undefined && { columns: namesOf(columns) }) }
-      if (query.where !== undefined) await refuseCostly(session, params.table, [query.where], options.cost)
       const rows = wanted as RowsRequest
       reply.header('vary', 'Accept')
       if (type !== 'application/json') return reply.type(type).send(Buffer.from(await session.exported({ rows }, FORMATS[type])))

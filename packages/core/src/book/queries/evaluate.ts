@@ -35,6 +35,14 @@ export function evaluateFormula(model: Model, engine: Engine, name: string, form
   }
 }
 
+/** Pairs of rows that a formula would try on all rows of a table; none for one with mistakes. */
+export function pairsTried(model: Model, engine: Engine, name: string, formula: string): number {
+  const table = model.table(name)
+  const checked = checkFormula(parseFormula(formula), scopeOf(model, table))
+  const isWrong = checked.findings.some(({ severity }) => severity === 'error')
+  return isWrong ? 0 : engine.pairsOf(table.store, engine.compile(checked))
+}
+
 /** What a formula gives on rows of a table, by slot: on every row, or on those of some slots. */
 export function cellsOfPlan(engine: Engine, { store }: TableModel, plan: Plan, slots?: readonly number[]): Cell[] {
   const cells: Cell[] = new Array(store.rows.slotCount).fill(null)

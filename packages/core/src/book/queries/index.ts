@@ -5,7 +5,7 @@
  * @module
  */
 
-export { cellsOfPlan, type Evaluated, evaluateFormula } from './evaluate.js'
+export { cellsOfPlan, type Evaluated, evaluateFormula, pairsTried } from './evaluate.js'
 export { type ColumnMemory, type MemoryReport, memoryReport } from './memory.js'
 export { columnGiven, compareScalars, inPlaces, keysByValue, placesOf } from './order-keys.js'
 export { type Outline, outlined, parentsOf, rowsInLoops } from './outline.js'
