@@ -154,6 +154,7 @@ describe('coming again', () => {
     slow.on('data', (data) => {
       text += data
     })
+    slow.resume()
     await expect.poll(() => text.includes('event: reset'), { timeout: 10_000 }).toBe(true)
     expect(text.match(/event: reset/g)).toHaveLength(1)
     slow.destroy()

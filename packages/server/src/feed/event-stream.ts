@@ -25,6 +25,8 @@ export class EventStream implements EventSink {
   readonly #response: ServerResponse
   readonly #mostWaiting: number
   readonly #ping: NodeJS.Timeout
+  /** Bytes that are not taken yet. */
+  #waiting = 0
   #isBehind = false
   #behindSince = 0
   #isEnded = false
@@ -37,7 +39,6 @@ export class EventStream implements EventSink {
     this.#response = response
     this.#mostWaiting = mostWaiting
     this.#ping = setInterval(() => this.#showLife(), PING_MS)
-    response.on('drain', () => this.#catchUp())
     response.on('close', () => {
       this.#isEnded = true
       clearInterval(this.#ping)
@@ -48,10 +49,17 @@ export class EventStream implements EventSink {
 
   send(bytes: Uint8Array): void {
     if (this.#isEnded || this.#isBehind) return
-    if (this.#response.writableLength + bytes.length > this.#mostWaiting) {
+    const { length } = bytes
+    if (this.#waiting > 0 && this.#waiting + length > this.#mostWaiting) {
       this.#isBehind = true
       this.#behindSince = Date.now()
-    } else this.#response.write(bytes)
+      return
+    }
+    this.#waiting += length
+    this.#response.write(bytes, () => {
+      this.#waiting -= length
+      if (this.#waiting === 0) this.#catchUp()
+    })
   }
 
   /** Ends it; the reader is to come again. */
