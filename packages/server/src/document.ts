@@ -1,6 +1,6 @@
 import swagger from '@fastify/swagger'
 import swaggerUi from '@fastify/swagger-ui'
-import { PROBLEM, ROUTES, type Route } from '@mellow-abacus/session/wire'
+import { FEED_EVENTS, PROBLEM, ROUTES, type Route } from '@mellow-abacus/session/wire'
 import type { GenericSchema } from 'valibot'
 import { jsonSchemaOf, PROBLEM_TYPE } from './http/index.js'
 import type { Metrics } from './records/index.js'
@@ -19,7 +19,7 @@ export async function documentRoutes(app: App, { metrics, books }: ServerContext
       },
       components: {
         securitySchemes: { token: { type: 'http', scheme: 'bearer' } },
-        schemas: { Problem: jsonSchemaOf(PROBLEM) },
+        schemas: { Problem: jsonSchemaOf(PROBLEM), ...eventSchemas() },
       },
       security: [{ token: [] }],
     },
@@ -43,6 +43,12 @@ export async function documentRoutes(app: App, { metrics, books }: ServerContext
     callerOfService(request)
     return reply.type(metrics.contentType).send(await metrics.text())
   })
+}
+
+/** The data of the events of the live feed, by what they are called. */
+function eventSchemas(): Record<string, Record<string, unknown>> {
+  const named = Object.entries(FEED_EVENTS).map(([event, schema]) => [`Event_${event}`, jsonSchemaOf(schema)])
+  return Object.fromEntries(named)
 }
 
 interface DocumentedSchema {

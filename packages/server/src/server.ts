@@ -27,7 +27,7 @@ import {
 } from './routes/index.js'
 
 /** The file of the audit, unless another one is named. */
-export const AUDIT_FILE = 'audit.ndjson'
+const AUDIT_FILE = 'audit.ndjson'
 
 /** Bodies of rows in an open format, taken as bytes. */
 const ROW_TYPES = ['text/csv', 'application/x-ndjson', 'application/vnd.apache.arrow.stream']

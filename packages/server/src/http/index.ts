@@ -6,5 +6,5 @@
 export { namesTag, namesTagWeakly, tagOf } from './etag.js'
 export { acceptedType, namesOf, typeOfBody } from './formats.js'
 export { KeyedRequests } from './keyed.js'
-export { factsOfFault, HttpProblem, noBook, PROBLEM_TYPE, type ProblemFacts, problemOf } from './problems.js'
+export { factsOfFault, HttpProblem, noBook, PROBLEM_TYPE, problemOf } from './problems.js'
 export { jsonSchemaOf, type SchemaTypes, validatorCompiler } from './valibot-schemas.js'

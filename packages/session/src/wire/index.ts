@@ -3,5 +3,6 @@
  * of them, and the types of `connect` come from them. Start reading at `routes.ts`.
  * @module
  */
-export { PROBLEM, ROUTES, type Route, type RouteName, type WireSchema } from './routes.js'
-export type { WireAnswer, WireBody, WireProblem, WireQuery } from './wire-types.js'
+export { FEED_EVENTS } from './feed.js'
+export { PROBLEM, ROUTES, type Route, type RouteName } from './routes.js'
+export type { WireAnswer, WireBody, WireProblem } from './wire-types.js'

@@ -1,5 +1,5 @@
 import * as v from 'valibot'
-import { Cells, Revision, RowId, Value } from './values.js'
+import { Cells, RowId, Value } from './values.js'
 
 /** A number in an address. */
 const numberText = (least: number) =>
@@ -59,7 +59,7 @@ export const OperationsQuery = v.strictObject({
 })
 
 /** An operation of the library; the list of them says what goes with each. */
-export const WireOperation = v.looseObject({ op: v.string() })
+const WireOperation = v.looseObject({ op: v.string() })
 /** One operation, or several of which all are done or none; with rows as their author saw them, where those are to be so. */
 export const WireOperations = v.union([
   v.array(WireOperation),
@@ -134,6 +134,3 @@ export const PresenceBody = v.strictObject({
 /** A new workbook. */
 export const NewBook = v.strictObject({ name: text })
 export const NewBookQuery = v.strictObject({ name: v.optional(text) })
-
-/** The state that a window shows first, in the live feed. */
-export const WindowState = v.looseObject({ window: text, revision: Revision })

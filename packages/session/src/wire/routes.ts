@@ -5,7 +5,7 @@ import * as rows from './rows.js'
 import * as values from './values.js'
 
 /** A schema of something that goes over the wire. */
-export type WireSchema = v.GenericSchema
+type WireSchema = v.GenericSchema
 
 /** What one address answers to. */
 export interface Route {

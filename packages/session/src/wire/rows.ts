@@ -3,11 +3,12 @@ import { Cells, GivenCells, Revision, Row, RowId, Value, WireFinding } from './v
 
 const count = v.pipe(v.number(), v.integer(), v.minValue(0))
 const CellCount = v.strictObject({ table: v.string(), column: v.string(), rows: count })
-const IdsOfTable = v.strictObject({ table: v.string(), ids: v.array(RowId) })
+/** Ids of rows of a table. */
+export const IdsOfTable = v.strictObject({ table: v.string(), ids: v.array(RowId) })
 const Findings = v.strictObject({ added: v.array(WireFinding), removed: v.array(WireFinding) })
 
 /** A cell that another one had changed since the author of an edit last saw it; what came later stands. */
-const Met = v.strictObject({
+export const Met = v.strictObject({
   table: v.string(),
   row: RowId,
   column: v.string(),
@@ -42,8 +43,8 @@ const done = {
   definitions: v.boolean(),
 }
 
-/** What a revision has done, as it is told in the live feed. */
-export const Change = v.strictObject(done)
+/** What a write would do. */
+const Change = v.strictObject(done)
 
 /** A page of rows. */
 export const RowsPage = v.strictObject({
@@ -77,7 +78,7 @@ export const Applied = v.strictObject({
 const PreviewRow = v.looseObject({ row: RowId, rowNumber: v.number(), why: v.string() })
 
 /** What operations would do. */
-export const Preview = v.strictObject({
+const Preview = v.strictObject({
   change: Change,
   columns: v.array(
     v.strictObject({

@@ -11,7 +11,7 @@ export const Value = v.union([
 ])
 
 /** A value that may be written into a source cell. */
-export const GivenValue = v.union([v.number(), v.string(), v.boolean(), v.null(), v.strictObject({ misfit: v.string() })])
+const GivenValue = v.union([v.number(), v.string(), v.boolean(), v.null(), v.strictObject({ misfit: v.string() })])
 
 /** Cells by the names of their columns. */
 export const Cells = v.record(v.string(), Value)

@@ -13,9 +13,5 @@ export type WireAnswer<Name extends RouteName> = Of<Name>['answers'] extends inf
 export type WireBody<Name extends RouteName> =
   Of<Name> extends { readonly body: infer Body extends v.GenericSchema } ? v.InferInput<Body> : undefined
 
-/** What a route takes in its address besides the path, as text. */
-export type WireQuery<Name extends RouteName> =
-  Of<Name> extends { readonly query: infer Query extends v.GenericSchema } ? v.InferInput<Query> : Readonly<Record<string, never>>
-
 /** What a route answers when something does not go well. */
 export type WireProblem = v.InferOutput<typeof Problem>
