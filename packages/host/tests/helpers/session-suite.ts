@@ -338,6 +338,84 @@ function suite(begin: () => Promise<Home>): void {
     expect((await ada.history({ after: 2 })).steps.map(({ revision }) => revision)).toEqual([3])
   })
 
+  test('reads one row, or says that there is none', async () => {
+    expect(await bea.row('hives', 2)).toEqual({
+      revision: 1,
+      id: 2,
+      cells: { code: 'H2', apiary: 'North', honey: 24, margin: 216 },
+    })
+    expect(await bea.row('hives', 99)).toBeNull()
+    expect(await refused(bea.row('wax', 1))).toContain('unknown-table')
+  })
+
+  test('an edit under a key is done once, and answered alike', async () => {
+    const key = { name: 'k', fingerprint: 'f' }
+    const first = await bea.apply(edit(1, 'honey_kg', 3), { key })
+    expect(await bea.apply(edit(1, 'honey_kg', 3), { key })).toEqual(first)
+    expect((await bea.facts()).revision).toBe(2)
+    expect(await refused(bea.apply(edit(1, 'honey_kg', 4), { key: { ...key, fingerprint: 'g' } }))).toContain('key-reused')
+    const turned = await bea.undo({ key: { name: 'u', fingerprint: 'f' } })
+    expect(await bea.undo({ key: { name: 'u', fingerprint: 'f' } })).toEqual(turned)
+    expect((await bea.facts()).revision).toBe(3)
+  })
+
+  test('an edit of rows that are not as they were seen is refused', async () => {
+    const { revision: _, ...row } = (await bea.row('harvests', 1)) ?? { revision: 0, id: 0, cells: {} }
+    const asSeen = [{ table: 'harvests', ...row }]
+    await bea.apply(edit(1, 'honey_kg', 5), { asSeen })
+    expect(await refused(bea.apply(edit(1, 'honey_kg', 6), { asSeen }))).toContain('row-changed')
+    expect((await bea.row('harvests', 1))?.cells.honey_kg).toBe(5)
+  })
+
+  test('two who edit the same cell are both told, with both values', async () => {
+    const heard: SessionEvent[] = []
+    using _ = bea.on((event) => heard.push(event))
+    await bea.apply(edit(1, 'honey_kg', 5), { seen: 1 })
+    const { met } = await ada.apply([edit(1, 'honey_kg', 6), edit(2, 'honey_kg', 6)], { seen: 1 })
+    expect(met).toEqual([
+      {
+        table: 'harvests',
+        row: 1,
+        column: 'honey_kg',
+        theirs: 5,
+        yours: 6,
+        author: 'Bea',
+        at: expect.any(String),
+        revision: 2,
+      },
+    ])
+    await until(() => heard.length === 2)
+    expect(heard[1]).toMatchObject({ kind: 'change', author: 'Ada', met })
+    expect((await ada.apply(edit(1, 'honey_kg', 7), { seen: 3 })).met).toEqual([])
+    // Steps from before it began to remember are in the history.
+    expect((await bea.apply(edit(1, 'honey_kg', 8), { seen: 0 })).met).toMatchObject([{ theirs: 7, yours: 8, author: 'Ada' }])
+  })
+
+  test('rows come in in open formats, and go out in them', async () => {
+    const bytes = new TextEncoder().encode('hive,honey_kg\nH1,1.5\nH2,much\n')
+    const { change, refused: none } = await bea.importRows('harvests', { format: 'csv', bytes })
+    expect(change.rows.map(({ table, id, cells }) => [table, id, cells.honey_kg])).toEqual([
+      ['harvests', 13, 1.5],
+      ['harvests', 14, { misfit: 'much' }],
+    ])
+    expect(none).toEqual([])
+    const lines = new TextEncoder().encode('{"hive":"H1","nectar":1}\n{"hive":"H3"}\n')
+    expect(await refused(bea.importRows('harvests', { format: 'ndjson', bytes: lines }))).toContain('nectar')
+    const each = await bea.importRows('harvests', { format: 'ndjson', bytes: lines, each: true }, { returns: 'minimal' })
+    expect([each.change.rows, each.change.inserted, each.refused.map(({ row }) => row)]).toEqual([
+      [],
+      [{ table: 'harvests', ids: [15] }],
+      [1],
+    ])
+    const csv = await bea.exported({ rows: { table: 'hives', columns: ['code', 'honey'], limit: 2 } }, 'csv')
+    expect(new TextDecoder().decode(csv)).toBe('code,honey\nH1,21.5\nH2,!misfit\n')
+    const report = new TextDecoder().decode(await bea.exported({ report: 'by hive' }, 'html'))
+    expect(report).toContain('<title>by hive</title>')
+    expect(new TextDecoder().decode(await bea.exported({ chart: 'kg' }, 'svg'))).toContain('<svg')
+    expect(await refused(bea.exported({ rows: { table: 'hives', columns: ['cost'] } }, 'csv'))).toContain('unknown-column')
+    expect(await refused(bea.exported({ rows: { table: 'hives' } }, 'svg'))).toContain('not-found')
+  })
+
   test('a session that is closed does nothing more, and others go on', async () => {
     await bea.close()
     await bea.close()
