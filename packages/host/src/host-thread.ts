@@ -14,7 +14,7 @@ import { servePort } from './ports/serve-port.js'
 
 /** What the parent sends. */
 export type ThreadOrder =
-  | { readonly open: ReaderOptions; readonly port: NodePort }
+  | { readonly open: ReaderOptions; readonly port: NodePort; readonly isSilent?: boolean }
   /** Writes a copy of the workbook into another file. */
   | { readonly copyTo: string; readonly copy: number }
   /** Ends all sessions, closes the file, and ends the thread. */
@@ -56,7 +56,10 @@ try {
     tell({ trouble: cause instanceof Error ? (cause.stack ?? cause.message) : String(cause) })
   }
   parentPort?.on('message', (order: ThreadOrder) => {
-    if ('open' in order) return servePort(host, order.open, portOfNode(order.port), noteTrouble)
+    if ('open' in order) {
+      const { open, port, isSilent = false } = order
+      return servePort(host, open, portOfNode(port), { isSilent, onTrouble: noteTrouble })
+    }
     if ('copyTo' in order) return tell(copied(host, order))
     if ('die' in order) process.exit(1)
     host.close()

@@ -78,9 +78,10 @@ export class ThreadHost {
   /**
    * Opens a session for a reader.
    *
+   * @param options - `isSilent`: true for one that is told of no events, each of which is a message
    * @throws SessionFault where the host is closed, or the reader is none
    */
-  open(reader: ReaderOptions): Promise<BookSession> {
+  open(reader: ReaderOptions, { isSilent = false }: { readonly isSilent?: boolean } = {}): Promise<BookSession> {
     if (this.#isClosed) return Promise.reject(new SessionFault(ENDED))
     const { port1, port2 } = new MessageChannel()
     const port = portOfNode(port1)
@@ -90,7 +91,7 @@ export class ThreadHost {
       this.#sessions--
       port1.emit('message', { ended: ENDED })
     })
-    const order: ThreadOrder = { open: reader, port: port2 }
+    const order: ThreadOrder = { open: reader, port: port2, isSilent }
     this.#worker.postMessage(order, [port2])
     return sessionOverPort(port)
   }

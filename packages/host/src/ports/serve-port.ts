@@ -1,7 +1,6 @@
 import {
   type BookSession,
   type CallMessage,
-  type Ending,
   type Port,
   SESSION_METHODS,
   SessionFault,
@@ -13,17 +12,24 @@ import type { BookHost } from '../book-host.js'
 import { faultOf } from '../fault-of.js'
 import type { HostSession } from '../host-session.js'
 
+/** How a session is served over a port. */
+export interface PortOptions {
+  /** True for one that is told of no events, each of which is a message; its windows follow edits all the same. */
+  readonly isSilent?: boolean
+  /** Gets what went wrong inside, with its cause. */
+  readonly onTrouble?: (fault: SessionFault) => void
+}
+
 /**
  * Serves one session over a port, until it is closed from either side.
  *
  * @param reader - who is at it: decided on this side, never by what comes over the port
- * @param onTrouble - gets what went wrong inside, with its cause
  */
 export function servePort(
   host: BookHost,
   reader: ReaderOptions,
   port: Port,
-  onTrouble: (fault: SessionFault) => void = () => undefined,
+  { isSilent = false, onTrouble = () => undefined }: PortOptions = {},
 ): void {
   let session: HostSession
   try {
@@ -32,18 +38,17 @@ export function servePort(
     return port.send({ ended: faultOf(error).facts })
   }
   const windows = new Map<number, WindowHold>()
-  const events: Ending[] = []
+  if (!isSilent) session.on((event) => port.send({ event }))
   session.onEnd = (facts) => port.send({ ended: facts })
   port.send({ opened: session.reader })
   port.listen((message) => {
-    if ('method' in message) void answer(session, { windows, events, onTrouble }, port, message)
+    if ('method' in message) void answer(session, { windows, onTrouble }, port, message)
   })
 }
 
 /** What is open of a session. */
 interface OpenParts {
   readonly windows: Map<number, WindowHold>
-  readonly events: Ending[]
   readonly onTrouble: (fault: SessionFault) => void
 }
 
@@ -59,7 +64,7 @@ async function answer(session: HostSession, parts: OpenParts, port: Port, messag
   if (message.method === 'close') port.close()
 }
 
-async function asked(session: HostSession, { windows, events }: OpenParts, port: Port, message: CallMessage): Promise<unknown> {
+async function asked(session: HostSession, { windows }: OpenParts, port: Port, message: CallMessage): Promise<unknown> {
   switch (message.method) {
     case 'watch': {
       const [number, request] = message.args
@@ -75,11 +80,6 @@ async function asked(session: HostSession, { windows, events }: OpenParts, port:
       const [number] = message.args
       windows.get(number)?.end()
       windows.delete(number)
-      return undefined
-    }
-    case 'follow': {
-      for (const ended of events.splice(0)) ended()
-      if (message.args[0]) events.push(session.on((event) => port.send({ event })))
       return undefined
     }
     case 'close':

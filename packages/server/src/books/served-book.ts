@@ -85,7 +85,7 @@ export class ServedBook {
 
   /** Opens a session; changes are kept from then on for those who see the same, so that none is missed who follows later. */
   async #open(reader: ReaderOptions): Promise<BookSession> {
-    const session = await this.#host.open(reader)
+    const session = await this.#host.open(reader, { isSilent: true })
     await this.feedOf(reader)
     return session
   }

@@ -44,8 +44,6 @@ export type CallMessage =
   | { readonly call: number; readonly method: 'show'; readonly args: readonly [window: number, span: object] }
   | { readonly call: number; readonly method: 'end'; readonly args: readonly [window: number] }
   | { readonly call: number; readonly method: 'close'; readonly args: readonly [] }
-  /** Asks to be told of events, or no longer. */
-  | { readonly call: number; readonly method: 'follow'; readonly args: readonly [isWanted: boolean] }
 
 /** What a session is told: who is at it, first of all; answers; and news. */
 export type HostMessage =

@@ -96,16 +96,7 @@ class PortSession {
   #on(listener: (event: SessionEvent) => void): Ending {
     const own = (event: SessionEvent): void => listener(event)
     this.#listeners.add(own)
-    if (this.#listeners.size === 1) this.#follow(true)
-    return ending(() => {
-      if (this.#listeners.delete(own) && this.#listeners.size === 0) this.#follow(false)
-    })
-  }
-
-  /** Events come for those only who want them, since each is a message. */
-  #follow(isWanted: boolean): void {
-    // A session that has ended has told its last.
-    this.#call({ method: 'follow', args: [isWanted] }).catch(() => undefined)
+    return ending(() => void this.#listeners.delete(own))
   }
 
   #watch(request: WindowRequest): Promise<LiveWindow> {
