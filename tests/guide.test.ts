@@ -17,6 +17,7 @@ const PACKAGES = [
   '@mellow-abacus/charts',
   '@mellow-abacus/session',
   '@mellow-abacus/host',
+  '@mellow-abacus/server',
   '@mellow-abacus/react',
 ]
 

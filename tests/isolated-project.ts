@@ -13,6 +13,7 @@ const FOLDERS: Readonly<Record<string, string>> = {
   '@mellow-abacus/charts': 'charts',
   '@mellow-abacus/session': 'session',
   '@mellow-abacus/host': 'host',
+  '@mellow-abacus/server': 'server',
   '@mellow-abacus/react': 'react',
   '@mellow-abacus/demo': 'demo',
   '@mellow-abacus/cli': 'cli',

@@ -1,8 +1,8 @@
-// The workbook that shared workbooks are measured with: readings of hives with twenty calculated columns.
+// The workbook that shared workbooks are measured with: readings of hives with calculated columns.
 import { BookFile } from '../../packages/files/dist/index.js'
 
-/** Makes a workbook of so many readings at a path. */
-export function makeReadings(path, rows) {
+/** Makes a workbook of so many readings at a path; with few calculated columns, or all twenty. */
+export function makeReadings(path, rows, { few = false } = {}) {
   const file = BookFile.create(path)
   const chain = Array.from({ length: 16 }, (_, at) => ({
     name: `step_${at}`,
@@ -43,7 +43,7 @@ export function makeReadings(path, rows) {
       },
     },
     { op: 'add-link', table: 'readings', columns: ['hive'], to: 'hives', keys: ['code'] },
-    ...columns.map((column) => ({ op: 'add-column', table: 'readings', column })),
+    ...(few ? columns.slice(0, 3) : columns).map((column) => ({ op: 'add-column', table: 'readings', column })),
   ])
   file.close()
 }
