@@ -29,7 +29,9 @@ export async function documentRoutes(app: App, { metrics, books }: ServerContext
   await app.register(swaggerUi, {
     routePrefix: '/docs',
     staticCSP: true,
-    uiConfig: { tryItOutEnabled: false, supportedSubmitMethods: [] },
+    // The page only tells what there is: it asks nothing itself.
+    uiConfig: { layout: 'BaseLayout', tryItOutEnabled: false, supportedSubmitMethods: [] },
+    transformStaticCSP: (header) => header.replace("style-src 'self' https:", "style-src 'self' 'unsafe-inline'"),
     theme: { title: 'Mellow Abacus: the HTTP interface' },
   })
   app.get('/openapi.json', { schema: { hide: true } as never }, async () => app.swagger())
@@ -57,11 +59,17 @@ interface DocumentedSchema {
   readonly summary?: string
 }
 
+/** What an address is about: what stands behind the workbook in it. */
+function topicOf(path: string): string {
+  const [, , , topic, , part] = path.split('/')
+  return part === 'rows' ? part : (topic ?? 'books')
+}
+
 /** The schemas of an address as JSON Schema, with all media types that it takes and gives. */
 function documented(schema: DocumentedSchema | undefined): never {
   if (schema?.hide === true || schema?.operationId === undefined) return { ...schema, hide: true } as never
   const { operationId, summary } = schema
-  const { params, query, body, takes = [], gives = [], answers }: Route = ROUTES[operationId]
+  const { path, params, query, body, takes = [], gives = [], answers }: Route = ROUTES[operationId]
   const bytes = { type: 'string', format: 'binary' }
   const also = (types: readonly string[]): object => Object.fromEntries(types.map((type) => [type, { schema: bytes }]))
   const problem = { description: 'What did not go well.', content: { [PROBLEM_TYPE]: { schema: jsonSchemaOf(PROBLEM) } } }
@@ -83,6 +91,7 @@ function documented(schema: DocumentedSchema | undefined): never {
   return {
     operationId,
     summary,
+    tags: [topicOf(path)],
     ...(params !== undefined && { params: jsonSchemaOf(params) }),
     ...(query !== undefined && { querystring: jsonSchemaOf(query) }),
     ...(body !== undefined && {
