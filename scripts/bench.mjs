@@ -819,6 +819,19 @@ async function benchStart() {
   row('start: `mellow --help`', ms(one), `bare node ${ms(other)}`, `+ ${Math.round(one - other)} ms`, '+ 120 ms at most')
 }
 
+/** Writes of single cells to a served workbook, each durable before it is answered, beside an empty address of the same server. */
+function benchShared() {
+  const said = execFileSync(process.execPath, [join(root, 'scripts/shared/writes.mjs'), '8'], { encoding: 'utf8' })
+  for (const [, writes, columns, floor] of said.matchAll(/writes: (\d+) .* with (\d+) calculated .* empty address: (\d+)/g))
+    row(
+      `single-cell edits a second over HTTP, 100 k rows × ${columns} calculated columns, 32 connections`,
+      writes,
+      `an empty address ${floor}`,
+      (writes / floor).toFixed(2),
+      '2 000 at least',
+    )
+}
+
 await benchStart()
 benchLanguage()
 await benchRowFormulas()
@@ -833,6 +846,7 @@ benchGrowth()
 benchMemory()
 benchRows()
 await benchBookFile()
+benchShared()
 await benchCalc()
 
 const lines = results.map(({ work, ours, against, ratio, target }) => `| ${work} | ${ours} | ${against} | ${ratio} | ${target} |`)

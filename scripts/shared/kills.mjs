@@ -80,7 +80,7 @@ async function client(who) {
 const clients = Array.from({ length: count }, (_, who) => client(who))
 
 for (let kill = 0; kill < kills; kill++) {
-  await new Promise((resolve) => setTimeout(resolve, 50 + Math.random() * 300))
+  await new Promise((resolve) => setTimeout(resolve, 400 + Math.random() * 900))
   server.kill('SIGKILL')
   await new Promise((resolve) => server.once('exit', resolve))
   await start()

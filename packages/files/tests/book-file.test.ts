@@ -475,7 +475,7 @@ describe('a file of an earlier format', () => {
     const aged = JSON.stringify({ ...rest, tables: tables.map(({ rules: __, ...table }) => table) })
     database.prepare('UPDATE snapshot SET image = ?, seal = ?').run(aged, checksumOf(aged))
     database.exec(
-      'ALTER TABLE journal DROP COLUMN seal; ALTER TABLE journal DROP COLUMN undoes; ALTER TABLE payloads DROP COLUMN seal; DROP TABLE holder; PRAGMA user_version = 1',
+      'ALTER TABLE journal DROP COLUMN seal; ALTER TABLE journal DROP COLUMN undoes; ALTER TABLE payloads DROP COLUMN seal; DROP TABLE holder; DROP TABLE answers; PRAGMA user_version = 1',
     )
     database.close()
   }
@@ -499,7 +499,7 @@ describe('a file of an earlier format', () => {
     const written = BookFile.open(path, { writes: true })
     written.apply([{ op: 'set-rule', table: 'hives', name: 'framed', condition: 'frames > 5' }])
     written.close()
-    expect(version()).toBe(5)
+    expect(version()).toBe(6)
     const again = BookFile.open(path, { writes: true })
     expect(again.book.table('hives').rules.map(({ name }) => name)).toEqual(['framed'])
     again.undo()

@@ -21,6 +21,9 @@ export function asking<Answer>(path: string, ask: () => Answer): Answer {
   }
 }
 
+/** Extended codes of what goes wrong with writing: no room, and SQLITE_IOERR of write, fsync, directory fsync and truncate. */
+const WRITE_FAULTS: ReadonlySet<number> = new Set([13, 778, 1034, 1290, 1546])
+
 /** What went wrong with a database, in terms of the workbook in it; any other error as it is. */
 export function faultOfDatabase(error: unknown, path: string): unknown {
   const code = (error as { code?: unknown }).code
@@ -29,8 +32,11 @@ export function faultOfDatabase(error: unknown, path: string): unknown {
   if (code.startsWith('SQLITE_CORRUPT') || code.startsWith('SQLITE_IOERR_SHORT'))
     return new BookFileFault('damaged', `${path} is damaged: ${(error as Error).message}.`, error)
   // The lowest byte of an extended code is its kind: 8 is SQLITE_READONLY (SQLite, "Result and error codes").
-  if (((error as { rawCode?: number }).rawCode ?? 0) % 256 === 8)
+  const { rawCode = 0 } = error as { readonly rawCode?: number }
+  if (rawCode % 256 === 8)
     return new BookFileFault('unwritable', `${path} cannot be written: only looking is allowed there.`, error)
+  if (WRITE_FAULTS.has(rawCode))
+    return new BookFileFault('unwritable', `${path} cannot be written: ${(error as Error).message}.`, error)
   if (/^(?:UNKNOWN_)?SQLITE/.test(code))
     return new BookFileFault('unwritable', `cannot use ${path}: ${(error as Error).message}.`, error)
   return error

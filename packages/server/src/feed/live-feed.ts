@@ -9,6 +9,7 @@ import {
   type WindowRequest,
   type WindowShown,
 } from '@mellow-abacus/session'
+import { hasRole } from 'mellow-abacus'
 import { foldName } from 'mellow-abacus/storage'
 import { type EventSink, eventBytes } from './event-stream.js'
 import { type Place, type Someone, seenSomeone } from './presence.js'
@@ -55,6 +56,7 @@ interface KeptChange {
  */
 export class LiveFeed {
   readonly #session: BookSession
+  readonly #seesAll: boolean
   readonly #readers: Set<Reader> = new Set()
   readonly #windows: Map<string, SharedWindow> = new Map()
   readonly #kept: KeptChange[] = []
@@ -69,6 +71,7 @@ export class LiveFeed {
 
   private constructor(session: BookSession) {
     this.#session = session
+    this.#seesAll = hasRole(session.reader.role, 'define')
   }
 
   /** Begins the feed of a session, which is its own from then on. */
@@ -131,15 +134,17 @@ export class LiveFeed {
 
   /** Tells who is there, each as far as they see where. */
   async tellPresence(present: readonly Someone[]): Promise<void> {
-    const knows = (place: Place): boolean => this.knows(place)
-    const text = eventBytes('presence', JSON.stringify({ present: present.map((one) => seenSomeone(one, knows)) }))
+    const text = eventBytes('presence', JSON.stringify({ present: this.seen(present) }))
     for (const { stream } of this.#readers) stream.send(text)
   }
 
-  /** True where a place is among what is seen. */
-  knows({ table, column }: Place): boolean {
-    const columns = this.#columns.get(table)
-    return columns !== undefined && (column === undefined || columns.has(column))
+  /** Those who are there, each as far as those who follow may see. */
+  seen(present: readonly Someone[]): Someone[] {
+    const knows = ({ table, column }: Place): boolean => {
+      const columns = this.#columns.get(table)
+      return columns !== undefined && (column === undefined || columns.has(column))
+    }
+    return present.map((one) => seenSomeone(one, knows, this.#seesAll))
   }
 
   /** Tells all that they are to begin anew. */

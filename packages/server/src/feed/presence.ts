@@ -41,8 +41,11 @@ export class Presence {
   }
 }
 
-/** Someone as one sees them who knows some columns only: a place among others is not told. */
-export function seenSomeone(someone: Someone, knows: (place: Place) => boolean): Someone {
+/**
+ * Someone as others see them: a place is told to those who know it, a draft to those from whom nothing is hidden, since it may
+ * name anything.
+ */
+export function seenSomeone(someone: Someone, knows: (place: Place) => boolean, seesAll: boolean): Someone {
   const { place } = someone
-  return place === null || knows(place) ? someone : { ...someone, place: null, draft: null }
+  return { ...someone, place: place !== null && knows(place) ? place : null, draft: seesAll ? someone.draft : null }
 }

@@ -3,7 +3,7 @@ import type { WireAnswer } from '@mellow-abacus/session/wire'
 import type { FastifyRequest } from 'fastify'
 import * as v from 'valibot'
 import { readerOf } from '../access/index.js'
-import { EventStream, seenSomeone, type Wanted } from '../feed/index.js'
+import { EventStream, type Wanted } from '../feed/index.js'
 import { HttpProblem, namesOf } from '../http/index.js'
 import { type App, type AtBook, answer, atBook, callerOf, type ServerContext } from './context.js'
 import type { Feeds } from './feeds.js'
@@ -69,8 +69,7 @@ export function liveRoutes(app: App, context: ServerContext, feeds: Feeds): void
 
   const present = async ({ book, caller, role }: AtBook): Promise<WireAnswer<'presence'>> => {
     const feed = await book.feedOf(readerOf(caller, role))
-    const list = book.presence.list().map((one) => seenSomeone(one, (place) => feed.knows(place)))
-    return { present: list as WireAnswer<'presence'>['present'] }
+    return { present: feed.seen(book.presence.list()) as WireAnswer<'presence'>['present'] }
   }
 
   answer(app, 'presence', (asked) => atBook(context, asked, present))
