@@ -194,6 +194,20 @@ describe('keys', () => {
     expect((await put(enter, 'b')).json.id).toBe(first.json.id + 2)
   })
 
+  test('what was done on a condition is answered alike, though the row is another since', async () => {
+    const tag = String((await enter('tables/harvests/rows/7')).headers.get('etag'))
+    const patch = (key: string) =>
+      enter('tables/harvests/rows/7', {
+        method: 'PATCH',
+        body: { honey_kg: 70 },
+        headers: { 'if-match': tag, 'idempotency-key': key },
+      })
+    const first = await patch('once')
+    expect(first.status).toBe(200)
+    expect(await patch('once').then(({ status, text }) => [status, text])).toEqual([200, first.text])
+    expect((await patch('twice')).json).toMatchObject({ status: 412, code: 'row-changed' })
+  })
+
   test('something else under the same key is refused', async () => {
     await put(enter, 'c')
     expect((await put(enter, 'c', { hive: 'H2' })).json).toMatchObject({ status: 422, code: 'key-reused' })

@@ -107,7 +107,7 @@ export class OpenBooks {
     const now = Date.now()
     for await (const book of this.all()) {
       if (!book.isInUse && book.usedAt < now - this.#limits.idleMs) await this.close(book.name)
-      else await book.tidy(now).catch(() => undefined)
+      else await book.tidy(now).catch((error: unknown) => this.onTrouble(String(error)))
     }
   }
 

@@ -109,7 +109,7 @@ export class ServedBook {
 
   /** Tells those who follow who is there, each as far as they see where. */
   tellPresence(): void {
-    for (const feed of this.#feeds.values()) void feed.tellPresence(this.presence.list())
+    for (const feed of this.#feeds.values()) feed.tellPresence(this.presence.list())
   }
 
   /** Writes a copy into another file. */

@@ -4,6 +4,8 @@ import type { ServerResponse } from 'node:http'
 const PING_MS = 15_000
 /** Milliseconds after which a reader who takes nothing is let go. */
 const STUCK_MS = 60_000
+/** Milliseconds in which a reader is to have taken what is left of a stream that ends. */
+const ENDING_MS = 5_000
 /** Milliseconds after which one whose stream has ended is to come again. */
 const AGAIN_MS = 1_000
 
@@ -68,6 +70,8 @@ export class EventStream implements EventSink {
     this.#isEnded = true
     clearInterval(this.#ping)
     this.#response.end()
+    // One who takes nothing would keep it open.
+    setTimeout(() => this.#response.destroy(), ENDING_MS).unref()
   }
 
   #catchUp(): void {

@@ -133,7 +133,7 @@ export class LiveFeed {
   }
 
   /** Tells who is there, each as far as they see where. */
-  async tellPresence(present: readonly Someone[]): Promise<void> {
+  tellPresence(present: readonly Someone[]): void {
     const text = eventBytes('presence', JSON.stringify({ present: this.seen(present) }))
     for (const { stream } of this.#readers) stream.send(text)
   }
@@ -173,10 +173,15 @@ export class LiveFeed {
     return revision
   }
 
+  #lookAgain(): void {
+    // Where the session ends meanwhile, there is no one to be told any more.
+    this.#lookAround().catch(() => undefined)
+  }
+
   #take(event: SessionEvent): void {
     if (event.kind === 'reset') return this.#reset(event.revision)
     const { kind: _, ...change } = event
-    if (change.definitions) void this.#lookAround().catch(() => undefined)
+    if (change.definitions) this.#lookAgain()
     // What was calculated because it was read belongs to a revision that was told of.
     const id = change.revision > this.#revision ? change.revision : undefined
     if (id !== undefined) {
@@ -230,7 +235,7 @@ export class LiveFeed {
     this.#keptText = 0
     this.#since = revision
     this.#revision = revision
-    void this.#lookAround().catch(() => undefined)
+    this.#lookAgain()
     const text = resetBytes(revision)
     for (const { stream } of this.#readers) stream.send(text)
   }

@@ -47,6 +47,11 @@ export function liveRoutes(app: App, context: ServerContext, feeds: Feeds): void
       // Windows are opened before anything is answered, so that one that cannot be is a problem like any other.
       const leave = await feed.add({ send: (bytes) => send(bytes), end: () => ended() }, wanted, last)
       reply.hijack()
+      // Who has gone meanwhile is not heard of again.
+      if (reply.raw.destroyed) {
+        leave()
+        return reply
+      }
       // Ended by closing, it needs no frames: what is put together once is written to everyone as it is.
       reply.raw.useChunkedEncodingByDefault = false
       reply.raw.writeHead(200, {

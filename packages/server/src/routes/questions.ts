@@ -1,5 +1,5 @@
-import type { BookSession, Exported, ExportFormat, RowsRequest, SessionValue } from '@mellow-abacus/session'
-import type { WireAnswer, WireBody } from '@mellow-abacus/session/wire'
+import type { BookSession, Exported, RowsRequest, SessionValue } from '@mellow-abacus/session'
+import { MEDIA_TYPES, type WireAnswer, type WireBody } from '@mellow-abacus/session/wire'
 import type { FastifyReply } from 'fastify'
 import type { ChartDefinition, FitRequest, GroupedView } from 'mellow-abacus'
 import { printName } from 'mellow-abacus'
@@ -20,8 +20,10 @@ const FORMAT_OF_TYPE = {
 export function questionRoutes(app: App, context: ServerContext): void {
   answer(app, 'findings', (asked) =>
     atBook(context, asked, async ({ session }) => {
+      // Asked for first, so that what is found is as new as it says, or newer.
+      const { revision } = await session.facts()
       const findings = await session.findings()
-      return { revision: await revisionOf(session), findings: findings.map((one) => ({ ...one })) }
+      return { revision, findings: findings.map((one) => ({ ...one })) }
     }),
   )
 
@@ -76,7 +78,7 @@ export function questionRoutes(app: App, context: ServerContext): void {
       const { body, query, reply } = asked
       if (query.as === undefined) return plain(await answerTo(session, body))
       if (!('rows' in body || 'report' in body || 'chart' in body)) throw notInFormat()
-      return sendBytes(reply, TYPE_OF_FORMAT[query.as], await session.exported(body as unknown as Exported, query.as))
+      return sendBytes(reply, MEDIA_TYPES[query.as], await session.exported(body as unknown as Exported, query.as))
     }),
   )
 
@@ -131,21 +133,6 @@ const MOST_ROWS = 10_000
 
 function notInFormat(): HttpProblem {
   return new HttpProblem({ status: 400, code: 'bad-request', detail: 'Rows, reports and charts can be had in other formats.' })
-}
-
-const TYPE_OF_FORMAT: Readonly<Record<ExportFormat, string>> = {
-  csv: 'text/csv',
-  ndjson: 'application/x-ndjson',
-  json: 'application/json',
-  arrow: 'application/vnd.apache.arrow.stream',
-  parquet: 'application/vnd.apache.parquet',
-  html: 'text/html',
-  svg: 'image/svg+xml',
-  png: 'image/png',
-}
-
-async function revisionOf(session: BookSession): Promise<number> {
-  return (await session.facts()).revision
 }
 
 /** Values of parameters in an address: a number where the text is one, true and false, else the text. */

@@ -75,7 +75,7 @@ export function rowRoutes(app: App, context: ServerContext): void {
         cells: Object.entries(body).map(([column, value]) => ({ row: params.row, column, value: value as CellValue })),
       }
       return keyed.once(request, { caller: caller.id }, async (key) => {
-        const change = await ifMatched(session, asked, body as SessionCells, (asSeen) =>
+        const change = await ifMatched(session, asked, { given: body as SessionCells, key }, (asSeen) =>
           session.apply(operation, {
             ...asSeen,
             ...(key !== undefined && { key }),
@@ -92,7 +92,7 @@ export function rowRoutes(app: App, context: ServerContext): void {
       const { params, request } = asked
       const operation: Operation = { op: 'remove-rows', table: params.table, rows: [params.row] }
       return keyed.once(request, { caller: caller.id }, async (key) => {
-        const change = await ifMatched(session, asked, undefined, (asSeen) =>
+        const change = await ifMatched(session, asked, { key }, (asSeen) =>
           session.apply(operation, { ...asSeen, ...(key !== undefined && { key }) }),
         )
         return doneOf(change, request)
@@ -118,22 +118,29 @@ async function rowOf(session: BookSession, { table, row: id }: OneRow): Promise<
 async function ifMatched(
   session: BookSession,
   { params, request }: { readonly params: OneRow; readonly request: FastifyRequest },
-  given: SessionCells | undefined,
+  { given, key }: { readonly given?: SessionCells; readonly key: EditKey | undefined },
   edit: (asSeen: Pick<EditOptions, 'asSeen'>) => Promise<AppliedChange>,
 ): Promise<AppliedChange> {
   const condition = request.headers['if-match']
   if (condition === undefined) return edit({})
   for (;;) {
     const row = await session.row(params.table, params.row)
-    if (row === null || !namesTag(condition, tagOf(row.cells))) throw changedRow(row, given)
+    const isAsSeen = row !== null && namesTag(condition, tagOf(row.cells))
+    if (!isAsSeen && key === undefined) throw changedRow(row, given)
     try {
-      return await edit({ asSeen: [{ table: params.table, id: row.id, cells: row.cells }] })
+      // What was done under its key is answered as it was then, also where the row is another since.
+      const cells = isAsSeen ? row.cells : OF_NO_ROW
+      return await edit({ asSeen: [{ table: params.table, id: params.row, cells }] })
     } catch (error) {
-      // Changed between the two: looked at anew, which ends it unless it was changed back.
       if (!(error instanceof SessionFault) || error.code !== 'row-changed') throw error
+      // Changed between the two: looked at anew, which ends it unless it was changed back.
+      if (!isAsSeen) throw changedRow(row, given)
     }
   }
 }
+
+/** Cells that no row has, since no column is called so. */
+const OF_NO_ROW: SessionCells = { '': null }
 
 function changedRow(row: RowAnswer | null, given: SessionCells | undefined): HttpProblem {
   return new HttpProblem({

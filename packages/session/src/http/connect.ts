@@ -17,6 +17,7 @@ import { type AppliedChange, ending, type SessionEvent } from '../changes.js'
 import { type FaultFacts, SessionFault } from '../session-fault.js'
 import type { SessionRow } from '../values.js'
 import type { WireAnswer } from '../wire/index.js'
+import { MEDIA_TYPES } from '../wire/media-types.js'
 import { FeedClient } from './feed-client.js'
 import { type Asking, Requests } from './requests.js'
 
@@ -26,17 +27,6 @@ export interface ConnectOptions {
   readonly token?: string
   /** What asks in place of the global `fetch`. */
   readonly fetch?: typeof fetch
-}
-
-const TYPES: Readonly<Record<ExportFormat, string>> = {
-  csv: 'text/csv',
-  ndjson: 'application/x-ndjson',
-  json: 'application/json',
-  arrow: 'application/vnd.apache.arrow.stream',
-  parquet: 'application/vnd.apache.parquet',
-  html: 'text/html',
-  svg: 'image/svg+xml',
-  png: 'image/png',
 }
 
 /** Rows of a page, where all are wanted. */
@@ -166,7 +156,7 @@ class HttpSession {
       method: 'POST',
       query: { each },
       headers: writeHeaders(given),
-      type: TYPES[format],
+      type: MEDIA_TYPES[format],
       body: bytes,
     })
     const rows = (change.rows ?? []).map((row) => ({ table, ...row }))
@@ -179,7 +169,7 @@ class HttpSession {
       method: 'POST',
       body: what,
       query: { as: format },
-      headers: { accept: TYPES[format] },
+      headers: { accept: MEDIA_TYPES[format] },
     })
   }
 

@@ -4,5 +4,6 @@
  * @module
  */
 export { FEED_EVENTS } from './feed.js'
+export { MEDIA_TYPES } from './media-types.js'
 export { PROBLEM, ROUTES, type Route, type RouteName } from './routes.js'
 export type { WireAnswer, WireBody, WireProblem } from './wire-types.js'
