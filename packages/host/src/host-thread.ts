@@ -3,6 +3,7 @@
  * the other end.
  * @module
  */
+import { constants, setPriority } from 'node:os'
 import { parentPort, workerData } from 'node:worker_threads'
 import type { FaultFacts, SessionFault } from '@mellow-abacus/session'
 import type { ReaderOptions } from 'mellow-abacus'
@@ -31,6 +32,14 @@ export type ThreadNews =
   | { readonly trouble: string }
   | { readonly closed: true }
 
+/**
+ * Has what calculates give way to the thread that answers, where both want the same processor. A priority is that of a single
+ * thread on Linux alone; elsewhere it would be that of the whole program.
+ */
+function giveWay(): void {
+  if (process.platform === 'linux') setPriority(constants.priority.PRIORITY_BELOW_NORMAL)
+}
+
 function tell(news: ThreadNews): void {
   parentPort?.postMessage(news)
 }
@@ -45,6 +54,7 @@ function copied(host: BookHost, { copyTo, copy }: { readonly copyTo: string; rea
 }
 
 try {
+  giveWay()
   const { path, waitMs, mostPairs } = workerData as {
     readonly path: string
     readonly waitMs?: number

@@ -4,14 +4,13 @@ import type { IncomingMessage } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { join, resolve } from 'node:path'
 import cors from '@fastify/cors'
-import helmet from '@fastify/helmet'
 import rateLimit from '@fastify/rate-limit'
 import fastify, { type FastifyReply, type FastifyRequest, LogController } from 'fastify'
 import { type DestinationStream, pino } from 'pino'
 import { Door } from './access/index.js'
 import { OpenBooks } from './books/index.js'
 import { documentRoutes } from './document.js'
-import { factsOfFault, KeyedRequests, PROBLEM_TYPE, problemOf, validatorCompiler } from './http/index.js'
+import { factsOfFault, KeyedRequests, PROBLEM_TYPE, problemOf, securityHeaders, validatorCompiler } from './http/index.js'
 import { type GivenServerOptions, readServerOptions, type ServerOptions, ServerOptionsFault } from './options.js'
 import { Audit, Metrics } from './records/index.js'
 import {
@@ -140,19 +139,15 @@ function takeBodies(app: App, { uploadBytes }: ServerOptions): void {
 
 /** Who asks, how often, and from which page. */
 async function protect(app: App, { options, door }: ServerContext): Promise<void> {
-  await app.register(helmet, {
-    crossOriginOpenerPolicy: { policy: 'same-origin' },
-    crossOriginEmbedderPolicy: { policy: 'require-corp' },
-    contentSecurityPolicy: { useDefaults: false, directives: { defaultSrc: ["'none'"], frameAncestors: ["'none'"] } },
-  })
   if (options.origins.length > 0)
     await app.register(cors, {
       origin: options.origins,
       methods: ['GET', 'POST', 'PUT', 'PATCH', 'DELETE'],
       exposedHeaders: ['etag', 'location', 'retry-after', 'preference-applied', 'x-request-id'],
     })
+  const headers = { ...securityHeaders(), 'cache-control': 'private, no-cache' }
   app.addHook('onRequest', async (request, reply) => {
-    reply.header('x-request-id', request.id).header('cache-control', 'private, no-cache')
+    reply.headers(headers).header('x-request-id', request.id)
     request.caller = (await door.callerOf(request.headers.authorization, request.hostname.replace(/:\d+$/, ''))) ?? null
   })
   if (options.rate > 0)

@@ -227,7 +227,8 @@ describe('without tokens', () => {
     })
     expect(answer).toMatch(/^HTTP\/1.1 401/)
     writeFileSync(join(folder, 'tokens.json'), '{"tokens":[]}')
-    expect((await asker(() => server.url)('/books')).status).toBe(401)
+    // Within the second that a token may take to be noticed.
+    await expect.poll(async () => (await asker(() => server.url)('/books')).status).toBe(401)
     await server.close()
     await alone.close()
   })

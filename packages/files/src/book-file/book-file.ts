@@ -222,6 +222,9 @@ export class BookFile {
 
   /** Puts a revision into the journal. Where it cannot be written, it is told by throwing, and the workbook takes it back. */
   #keep(made: KeptRevision): void {
+    // A database in trouble may take back all that is staged; what comes after that must not be kept without it.
+    if (this.#isStaged && !this.#opened.database.inTransaction)
+      throw unwritable(this.path, new Error('what came before was lost'))
     const { characters, isBulk } = keepRevision(this.#opened, made)
     this.#repeated++
     this.#repeatedText += isBulk ? MOST_REPEATED_TEXT : characters
@@ -383,21 +386,18 @@ function keepRevision(
   const back = textOfOperations(change.inverse)
   const summary = JSON.stringify(change.recalculated.map(({ table, column, rows }) => [table, column, rows]))
   const { revision, at, author } = change
+  const row = { revision, kind, at: at ?? '', author: author ?? '', summary, of: of ?? null }
+  const add = (): void => journal.add({ ...row, operations: forth.text, inverse: back.text })
+  const isBulk = forth.payloads.length + back.payloads.length > 0
   try {
-    inTransaction(database, () => {
-      journal.add({
-        revision,
-        kind,
-        at: at ?? '',
-        author: author ?? '',
-        operations: forth.text,
-        inverse: back.text,
-        summary,
-        of: of ?? null,
+    // One row is written as a whole by itself.
+    if (!isBulk) add()
+    else
+      inTransaction(database, () => {
+        add()
+        payloads.add(revision, 'operations', forth.payloads)
+        payloads.add(revision, 'inverse', back.payloads)
       })
-      payloads.add(revision, 'operations', forth.payloads)
-      payloads.add(revision, 'inverse', back.payloads)
-    })
   } catch (error) {
     throw unwritable(path, error)
   }

@@ -47,18 +47,23 @@ export class TokenFault extends Error {
   }
 }
 
-/** The tokens of a folder, as they are in its file at the time of asking. */
+/** Milliseconds after which the file is looked at again: a token that is withdrawn is good no longer than that. */
+const LOOKED_MS = 250
+
+/** The tokens of a folder, as they are in its file. */
 export class TokenFile {
   readonly path: string
   #read: { readonly stamp: string; readonly tokens: readonly KeptToken[] } | null = null
+  #lookedAt = Number.NEGATIVE_INFINITY
 
   constructor(folder: string) {
     this.path = join(folder, TOKEN_FILE)
   }
 
-  /** True where a token was ever made. */
+  /** True where a token was ever made, as it was when it was last looked. */
   get isThere(): boolean {
-    return existsSync(this.path)
+    this.#known()
+    return this.#read !== null
   }
 
   /**
@@ -68,13 +73,22 @@ export class TokenFile {
    */
   list(): readonly KeptToken[] {
     const found = statSync(this.path, { throwIfNoEntry: false })
-    if (found === undefined) return []
+    this.#lookedAt = performance.now()
+    if (found === undefined) {
+      this.#read = null
+      return []
+    }
     const stamp = `${found.ino} ${found.mtimeMs} ${found.size}`
     if (this.#read?.stamp === stamp) return this.#read.tokens
     const read = v.safeParse(TokenFileShape, jsonOf(readFileSync(this.path, 'utf8')))
     if (!read.success) throw new TokenFault(`${this.path} is not a file of tokens.`)
     this.#read = { stamp, tokens: read.output.tokens }
     return read.output.tokens
+  }
+
+  /** The tokens as they were when it was last looked, a moment ago at most. */
+  #known(): readonly KeptToken[] {
+    return performance.now() - this.#lookedAt < LOOKED_MS ? (this.#read?.tokens ?? []) : this.list()
   }
 
   /**
@@ -121,16 +135,15 @@ export class TokenFile {
   /** Who shows a token; undefined for one that there is not, or not any more. */
   callerOf(token: string): Caller | undefined {
     const hash = hashOf(token)
-    // All are compared, each in the same time whatever differs.
-    let found: KeptToken | undefined
-    for (const kept of this.list()) if (timingSafeEqual(Buffer.from(kept.hash, 'hex'), hash)) found = kept
+    // One that is not known may just have been made.
+    const found = foundIn(this.#known(), hash) ?? foundIn(this.list(), hash)
     if (found === undefined) return undefined
     const until = found.until === null ? Number.POSITIVE_INFINITY : endOf(found.until)
     if (until <= Date.now()) return undefined
     return {
       id: found.id,
       author: found.name,
-      roles: new Map(found.books.map((book) => [book, (found as KeptToken).role])),
+      roles: new Map(found.books.map((book) => [book, found.role])),
       groups: found.groups,
       isOperator: found.operator,
       until,
@@ -143,7 +156,15 @@ export class TokenFile {
     if (existsSync(this.path)) chmodSync(made, statSync(this.path).mode & 0o777)
     renameSync(made, this.path)
     this.#read = null
+    this.#lookedAt = Number.NEGATIVE_INFINITY
   }
+}
+
+/** The token of a hash. All are compared, each in the same time whatever differs. */
+function foundIn(tokens: readonly KeptToken[], hash: Buffer): KeptToken | undefined {
+  let found: KeptToken | undefined
+  for (const kept of tokens) if (timingSafeEqual(Buffer.from(kept.hash, 'hex'), hash)) found = kept
+  return found
 }
 
 function hashOf(token: string): Buffer {

@@ -22,9 +22,14 @@ export interface AuditLine {
   readonly revision: number | null
 }
 
+/** Milliseconds for which lines may wait to be written together. */
+const GATHERING_MS = 20
+
 /** Every change and every refusal, a line of JSON each; files are rotated. */
 export class Audit {
   readonly #stream: RotatingFileStream
+  #waiting = ''
+  #timer: NodeJS.Timeout | null = null
 
   /** @param bytes - of a file before the next one is begun */
   constructor(path: string, bytes: number, files: number) {
@@ -38,10 +43,21 @@ export class Audit {
   }
 
   write(line: AuditLine): void {
-    this.#stream.write(`${JSON.stringify(line)}\n`)
+    this.#waiting += `${JSON.stringify(line)}\n`
+    this.#timer ??= setTimeout(() => this.#flush(), GATHERING_MS)
+  }
+
+  #flush(): void {
+    this.#timer = null
+    this.#stream.write(this.#waiting)
+    this.#waiting = ''
   }
 
   async close(): Promise<void> {
+    if (this.#timer !== null) {
+      clearTimeout(this.#timer)
+      this.#flush()
+    }
     this.#stream.end()
     await once(this.#stream, 'close')
   }

@@ -4,6 +4,10 @@ import type { WireProblem } from '../wire/index.js'
 /** Tries of a request of which no answer came, or that is to be asked again. */
 const MOST_TRIES = 5
 const FIRST_PAUSE_MS = 200
+const MOST_PAUSE_MS = 2_000
+
+/** Says that what was asked for is being done: it is asked again, for as long as that takes. */
+class StillRunning extends SessionFault {}
 
 /** What goes with a request. */
 export interface Asking {
@@ -53,12 +57,13 @@ export class Requests {
   }
 
   async #answered(path: string, asking: Asking): Promise<Response> {
-    for (let tries = 1, pause = FIRST_PAUSE_MS; ; tries++, pause *= 2) {
+    for (let tries = 1, pause = FIRST_PAUSE_MS; ; pause = Math.min(MOST_PAUSE_MS, pause * 2)) {
       try {
         return await this.#answer(path, asking)
       } catch (error) {
         const isWorthAnother = error instanceof SessionFault && (error.code === 'lost' || error.code === 'closed')
         if (!isWorthAnother || tries === MOST_TRIES) throw error
+        if (!(error instanceof StillRunning)) tries++
       }
       await new Promise((resolve) => setTimeout(resolve, pause))
     }
@@ -83,27 +88,29 @@ export class Requests {
       throw new SessionFault(LOST, { cause: error })
     }
     if (response.ok) return response
-    throw new SessionFault(await factsOf(response))
+    throw await faultIn(response)
   }
 }
 
 const LOST: FaultFacts = { code: 'lost', message: 'The server cannot be reached at the moment.' }
 
 /** A problem as sessions are told it. */
-async function factsOf(response: Response): Promise<FaultFacts> {
+async function faultIn(response: Response): Promise<SessionFault> {
   let problem: Partial<WireProblem>
   try {
     problem = (await response.json()) as Partial<WireProblem>
   } catch {
     // A proxy may answer for a server that is not there.
-    return response.status >= 500 ? LOST : { code: 'internal', message: `The server answered ${response.status}.` }
+    const facts: FaultFacts = { code: 'internal', message: `The server answered ${response.status}.` }
+    return new SessionFault(response.status >= 500 ? LOST : facts)
   }
   const { code = 'internal', detail = '', findings, operation } = problem
-  const isBusy = response.status === 503 || response.status === 429 || code === 'still-running'
-  return {
+  if (code === 'still-running') return new StillRunning({ code: 'lost', message: detail })
+  const isBusy = response.status === 503 || response.status === 429
+  return new SessionFault({
     code: (isBusy ? 'lost' : code) as FaultFacts['code'],
     message: detail,
     ...(findings !== undefined && { findings: findings as unknown as NonNullable<FaultFacts['findings']> }),
     ...(operation !== undefined && { operation }),
-  }
+  })
 }
