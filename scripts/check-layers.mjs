@@ -34,6 +34,7 @@ const packages = {
     '@mellow-abacus/files',
     '@mellow-abacus/charts',
     '@mellow-abacus/host',
+    '@mellow-abacus/session',
     '@mellow-abacus/server',
     '@mellow-abacus/demo',
   ],

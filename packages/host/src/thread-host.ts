@@ -108,10 +108,12 @@ export class ThreadHost {
       const told = (one: ThreadNews): void => {
         if ('copied' in one ? one.copied !== copy : !('closed' in one)) return
         this.#worker.off('message', told)
+        this.#worker.off('exit', ended)
         resolve(one)
       }
+      const ended = (): void => told({ closed: true })
       this.#worker.on('message', told)
-      this.#worker.once('exit', () => told({ closed: true }))
+      this.#worker.once('exit', ended)
       this.#worker.postMessage({ copyTo: path, copy } satisfies ThreadOrder)
     })
     if ('closed' in news) throw new SessionFault(ENDED)

@@ -36,8 +36,10 @@ export {
   type SessionChange,
   type SessionEvent,
 } from './changes.js'
-export { type ConnectOptions, connect } from './http/connect.js'
+export { bookFileAt, putBookFile } from './http/book-files.js'
+export { connect } from './http/connect.js'
 export type { FeedCells } from './http/feed-client.js'
+export type { ConnectOptions } from './http/requests.js'
 export {
   type CallMessage,
   type HostMessage,

@@ -1,13 +1,14 @@
 import { operationsPhrase } from '@mellow-abacus/host'
-import { type ChangeSet, type ColumnCells, counted, type OperationsPreview, printName } from 'mellow-abacus'
+import { counted, type OperationsPreview, printName } from 'mellow-abacus'
 import type { Paint } from '../shell/index.js'
+import type { Followed, FollowedCells } from './book-at-hand.js'
 
-const placed = ({ table, column, rows }: ColumnCells): string =>
+const placed = ({ table, column, rows }: FollowedCells): string =>
   `${printName(table)}.${printName(column)} ${counted(rows, 'cell')}`
 
 /** Cells that were calculated, with how many of them are errors: `hives.root 3,201 cells, 47 errors: out-of-range`. */
-function calculatedCells(cells: ColumnCells): string {
-  const errors = [...cells.errors()]
+function calculatedCells(cells: FollowedCells): string {
+  const errors = [...(cells.errors?.() ?? [])]
   if (errors.length === 0) return placed(cells)
   const count = errors.reduce((sum, [, rows]) => sum + rows, 0)
   const codes =
@@ -16,12 +17,12 @@ function calculatedCells(cells: ColumnCells): string {
 }
 
 /** What a step did, line by line: rows, cells written, cells calculated, cells left stale. */
-export function followedText(change: ChangeSet, paint: Paint, turn?: 'undo' | 'redo'): string {
+export function followedText(change: Followed, paint: Paint, turn?: 'undo' | 'redo'): string {
   return `${paint.strong(`revision ${change.revision}`)}  ${turn === undefined ? '' : `${turn}: `}${operationsPhrase(change.operations)}\n${followedLines(change, paint).join('')}`
 }
 
 /** The lines of a change set. */
-export function followedLines(change: ChangeSet | OperationsPreview['change'], paint: Paint): string[] {
+export function followedLines(change: Omit<Followed, 'revision'> | OperationsPreview['change'], paint: Paint): string[] {
   const calculated = new Set(change.recalculated.map(({ table, column }) => `${table}.${column}`))
   const written = change.changed.filter(({ table, column }) => !calculated.has(`${table}.${column}`))
   const line = (what: string, parts: readonly string[]): string[] =>

@@ -1,9 +1,22 @@
 /**
- * Work on a workbook file: opened, changed as one step, told of.
+ * Work on a workbook, in a file or at a server: opened, changed as one step, told of.
  * @module
  */
 export { assignment, rowOf, tableOf, typedValue } from './addresses.js'
+export type { BookAtHand, Followed } from './book-at-hand.js'
+export { isAtServer, isUrl } from './book-at-server.js'
 export { bookPath } from './book-path.js'
 export { followedText } from './followed.js'
 export { previewText, shownText } from './preview-text.js'
-export { change, formulaAt, formulaOf, lookAt, makeBook, refuseFile, report, stamp, tell, withBook } from './work-on-book.js'
+export {
+  change,
+  formulaAt,
+  formulaOf,
+  lookAt,
+  makeBook,
+  report,
+  stamp,
+  tell,
+  withBook,
+  withFile,
+} from './work-on-book.js'

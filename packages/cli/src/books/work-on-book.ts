@@ -17,6 +17,8 @@ import type { ChangeArguments } from '../options/index.js'
 import { findingsJson, findingText, placeOf } from '../output/index.js'
 import type { Io } from '../shell/index.js'
 import { ExitCode, makePaint, UsageFault } from '../shell/index.js'
+import type { BookAtHand, Followed } from './book-at-hand.js'
+import { BookAtServer, isUrl, makeAtServer } from './book-at-server.js'
 import { bookPath } from './book-path.js'
 import { followedText } from './followed.js'
 import { previewText } from './preview-text.js'
@@ -30,7 +32,7 @@ export async function lookAt(
   name: string,
   args: LookArguments,
   io: Io,
-  look: (file: BookFile) => number | undefined | Promise<number | undefined>,
+  look: (file: BookAtHand) => number | undefined | Promise<number | undefined>,
 ): Promise<number> {
   return withBook(name, false, args, io, look)
 }
@@ -52,7 +54,7 @@ export async function change(
       return
     }
     if (args.preview !== true) return apply(name, file, operations, args, io)
-    return orRefused(name, file.book, operations, args, io, () => {
+    return orRefused(name, file.book, operations, args, io, async () => {
       const preview = file.book.previewJson(operations, { strict: args.strict === true })
       io.show(previewText(preview, operationsPhrase(preview.change.operations), makePaint(io.colours)))
       tell(preview.change.findings.added, file.book, args, io)
@@ -62,29 +64,32 @@ export async function change(
 }
 
 /** Makes a workbook whose first step is these operations, and says what followed. There is none where they are refused. */
-export function makeBook(
-  path: string,
+export async function makeBook(
+  name: string,
   around: Partial<Surroundings>,
   operations: readonly OperationJson[],
   args: ChangeArguments,
   io: Io,
-): number {
+): Promise<number> {
   if (!args.color) io.colours = false
-  try {
-    return orRefused(path, undefined, operations, args, io, () => {
+  const make = (path: string, put?: (file: BookFile) => Promise<void>): Promise<number> =>
+    orRefused(name, undefined, operations, args, io, async () => {
       let done: ChangeSet | null = null
       const begin: CreateOptions['begin'] = (workbook) => {
         const zone = around.zone ?? 'UTC'
         done = workbook.applyJson(operations, stampIn(zone, args))
       }
-      const file = BookFile.create(path, around, { ...waitOf(args), begin })
+      const file = BookFile.create(path, around, { ...waitOf(args), ...(operations.length > 0 && { begin }) })
       try {
+        await put?.(file)
         if (done !== null) report(file.book, done, args, io)
       } finally {
         file.close()
       }
       return ExitCode.done
     })
+  try {
+    return isUrl(name) ? await makeAtServer(name, make) : await make(bookPath(name))
   } catch (error) {
     if (error instanceof BookFileFault) return refuseFile(error, io)
     throw error
@@ -92,24 +97,30 @@ export function makeBook(
 }
 
 /** Applies operations as one step and says what followed. Gives the exit code. */
-function apply(name: string, file: BookFile, operations: readonly OperationJson[], args: ChangeArguments, io: Io): number {
-  return orRefused(name, file.book, operations, args, io, () => {
-    report(file.book, file.applyJson(operations, stamp(file.book, args)), args, io)
+function apply(
+  name: string,
+  file: BookAtHand,
+  operations: readonly OperationJson[],
+  args: ChangeArguments,
+  io: Io,
+): Promise<number> {
+  return orRefused(name, file.book, operations, args, io, async () => {
+    report(file.book, await file.applyJson(operations, stamp(file.book, args)), args, io)
     return ExitCode.done
   })
 }
 
 /** Does something with operations; where they are refused, says so with the formulas they give. */
-function orRefused(
+async function orRefused(
   name: string,
   book: WorkbookView | undefined,
   operations: readonly OperationJson[],
   args: LookArguments,
   io: Io,
-  work: () => number,
-): number {
+  work: () => Promise<number>,
+): Promise<number> {
   try {
-    return work()
+    return await work()
   } catch (error) {
     if (!(error instanceof Refusal)) throw error
     refuse(error, book, name, givenFormulas(operations), args, io)
@@ -118,8 +129,9 @@ function orRefused(
 }
 
 /** Says what a step did. */
-export function report(book: WorkbookView, done: ChangeSet, args: LookArguments, io: Io, turn?: 'undo' | 'redo'): void {
+export function report(book: WorkbookView, done: Followed, args: LookArguments, io: Io, turn?: 'undo' | 'redo'): void {
   io.show(followedText(done, makePaint(io.colours), turn))
+  if (args.findings !== 'json') for (const one of done.met ?? []) io.err(`${one}\n`)
   tell(done.findings.added, book, args, io)
   if (args.findings === 'json') return
   const paint = makePaint(io.colours)
@@ -188,22 +200,47 @@ function formulaOfReport(book: WorkbookView, name: string, column: string | unde
   return undefined
 }
 
-/** Opens a workbook for as long as something is done with it. */
-export async function withBook(
+/** Opens a workbook for as long as something is done with it, in a file or at a server. */
+export function withBook(
+  name: string,
+  writes: boolean,
+  args: LookArguments & Pick<ChangeArguments, 'author'>,
+  io: Io,
+  work: (file: BookAtHand) => number | undefined | Promise<number | undefined>,
+): Promise<number> {
+  if (!isUrl(name)) return withFile(name, writes, args, io, work)
+  if (writes && args.author !== undefined)
+    throw new UsageFault('at a server the author is the one whose token it is, so --author cannot be given.')
+  return withOpened(name, writes, args, io, () => BookAtServer.open(name), work)
+}
+
+/** Opens the file of a workbook for as long as something is done with it. */
+export function withFile(
   name: string,
   writes: boolean,
   args: LookArguments,
   io: Io,
   work: (file: BookFile) => number | undefined | Promise<number | undefined>,
 ): Promise<number> {
+  return withOpened(name, writes, args, io, async () => BookFile.open(bookPath(name), { writes, ...waitOf(args) }), work)
+}
+
+async function withOpened<Opened extends BookAtHand>(
+  name: string,
+  writes: boolean,
+  args: LookArguments,
+  io: Io,
+  open: () => Promise<Opened>,
+  work: (file: Opened) => number | undefined | Promise<number | undefined>,
+): Promise<number> {
   if (!args.color) io.colours = false
-  let file: BookFile | undefined
+  let file: Opened | undefined
   try {
-    file = BookFile.open(bookPath(name), { writes, ...waitOf(args) })
+    file = await open()
     const exitCode = (await work(file)) ?? ExitCode.done
     const opened = file
     file = undefined
-    opened.close()
+    await opened.close()
     return exitCode
   } catch (error) {
     if (error instanceof Refusal) {
@@ -213,7 +250,7 @@ export async function withBook(
     if (error instanceof BookFileFault) return refuseFile(error, io)
     throw error
   } finally {
-    closeAfterFault(file)
+    await closeAfterFault(file)
   }
 }
 
@@ -231,16 +268,16 @@ function waitOf({ wait }: LookArguments): { waitMs?: number } {
 }
 
 /** Closes a file of which something went wrong already: what else does says no more. */
-function closeAfterFault(file: BookFile | undefined): void {
+async function closeAfterFault(file: BookAtHand | undefined): Promise<void> {
   try {
-    file?.close()
+    await file?.close()
   } catch (error) {
     if (!(error instanceof BookFileFault)) throw error
   }
 }
 
 /** What is wrong with a file; one that someone else writes, or that is there already, is no mistake of the command. */
-export function refuseFile(error: BookFileFault, io: Io): number {
+function refuseFile(error: BookFileFault, io: Io): number {
   if (error.code === 'in-use' || error.code === 'exists') {
     io.err(`mellow: ${error.message}\n`)
     return ExitCode.refused

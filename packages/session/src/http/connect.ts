@@ -19,15 +19,7 @@ import type { SessionRow } from '../values.js'
 import type { WireAnswer } from '../wire/index.js'
 import { MEDIA_TYPES } from '../wire/media-types.js'
 import { FeedClient } from './feed-client.js'
-import { type Asking, Requests } from './requests.js'
-
-/** How a server is asked. */
-export interface ConnectOptions {
-  /** What is shown to it; nothing for one on this machine that takes everybody. */
-  readonly token?: string
-  /** What asks in place of the global `fetch`. */
-  readonly fetch?: typeof fetch
-}
+import { type Asking, type ConnectOptions, Requests } from './requests.js'
 
 /** Rows of a page, where all are wanted. */
 const PAGE_ROWS = 10_000
@@ -39,7 +31,7 @@ const PAGE_ROWS = 10_000
  * @throws SessionFault where the workbook is not there, or not open to the one who asks
  */
 export async function connect(url: string, options: ConnectOptions = {}): Promise<BookSession> {
-  const requests = new Requests(url, options.token, options.fetch ?? ((...args) => fetch(...args)))
+  const requests = new Requests(url, options)
   const { reader, revision } = await requests.json<WireAnswer<'book'>>('')
   return new HttpSession(requests, reader, revision).session
 }

@@ -9,6 +9,14 @@ const MOST_PAUSE_MS = 2_000
 /** Says that what was asked for is being done: it is asked again, for as long as that takes. */
 class StillRunning extends SessionFault {}
 
+/** How a server is asked. */
+export interface ConnectOptions {
+  /** What is shown to it; nothing for one on this machine that takes everybody. */
+  readonly token?: string
+  /** What asks in place of the global `fetch`. */
+  readonly fetch?: typeof fetch
+}
+
 /** What goes with a request. */
 export interface Asking {
   readonly method?: 'GET' | 'POST'
@@ -28,7 +36,7 @@ export class Requests {
   readonly #token: string | undefined
   readonly #fetch: typeof fetch
 
-  constructor(url: string, token: string | undefined, given: typeof fetch) {
+  constructor(url: string, { token, fetch: given = (...args) => fetch(...args) }: ConnectOptions) {
     this.url = url.replace(/\/+$/, '')
     this.#token = token
     this.#fetch = given

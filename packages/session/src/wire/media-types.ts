@@ -11,3 +11,6 @@ export const MEDIA_TYPES: Readonly<Record<ExportFormat, string>> = {
   svg: 'image/svg+xml',
   png: 'image/png',
 }
+
+/** The media type of workbook files, which are SQLite databases. */
+export const BOOK_TYPE = 'application/vnd.sqlite3'

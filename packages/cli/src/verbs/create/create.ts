@@ -1,5 +1,4 @@
-import { BookFile, BookFileFault } from '@mellow-abacus/files'
-import { bookPath, change, refuseFile } from '../../books/index.js'
+import { change, isUrl, makeBook } from '../../books/index.js'
 import type { ChangeArguments, SurroundingArguments } from '../../options/index.js'
 import { columnOf, surroundings, wholeNumber } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
@@ -7,16 +6,11 @@ import { ExitCode } from '../../shell/index.js'
 import { type CalendarArguments, runCalendar } from './calendar.js'
 
 /** Runs `mellow new`. */
-export function runNew(book: string, args: SurroundingArguments, io: Io): number {
-  try {
-    const path = bookPath(book.endsWith('.mellow') ? book : `${book}.mellow`)
-    BookFile.create(path, surroundings(args)).close()
-    io.show(`${path} made. Next: mellow import ${book} <file>\n`)
-    return ExitCode.done
-  } catch (error) {
-    if (error instanceof BookFileFault) return refuseFile(error, io)
-    throw error
-  }
+export async function runNew(book: string, args: SurroundingArguments, io: Io): Promise<number> {
+  const name = isUrl(book) || book.endsWith('.mellow') ? book : `${book}.mellow`
+  const exitCode = await makeBook(name, surroundings(args), [], { color: io.colours }, io)
+  if (exitCode === ExitCode.done) io.show(`${name} made. Next: mellow import ${book} <file>\n`)
+  return exitCode
 }
 
 /** Runs `mellow table`. The word `add` before the table, as it was typed before, is understood. */

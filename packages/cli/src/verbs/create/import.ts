@@ -2,7 +2,7 @@ import { existsSync, readFileSync } from 'node:fs'
 import { resolve } from 'node:path'
 import { type FileTable, type ReadBundle, ReadFault, readBundle, tableOperations } from '@mellow-abacus/files'
 import { counted, isSameName, type Operation, printName } from 'mellow-abacus'
-import { bookPath, change, lookAt, makeBook } from '../../books/index.js'
+import { bookPath, change, isAtServer, isUrl, lookAt, makeBook } from '../../books/index.js'
 import type { ChangeArguments, ReadingArguments, SurroundingArguments } from '../../options/index.js'
 import { findingText } from '../../output/index.js'
 import { loadFile, readingSource, splitNames, surroundings, tableNameOf } from '../../reading/index.js'
@@ -19,8 +19,8 @@ export interface ImportArguments extends ChangeArguments, ReadingArguments, Surr
 /** Runs `mellow import`: a table from a file, in a workbook that is made if there is none. */
 export async function runImport(book: string, file: string, args: ImportArguments, io: Io): Promise<number> {
   if (file.toLowerCase().endsWith('.zip') && args.from === undefined) return importBundle(book, file, args, io)
-  const path = bookPath(book)
-  const isNew = !existsSync(path)
+  const path = isUrl(book) ? book : bookPath(book)
+  const isNew = !(await isThere(path))
   const around = surroundings(args)
   let zone = around.zone
   if (!isNew) {
@@ -50,15 +50,19 @@ export async function runImport(book: string, file: string, args: ImportArgument
     if (isTold) io.err(readingReport(table, file, read, key, io))
     return ExitCode.done
   }
-  const exitCode = isNew ? makeBook(path, around, operations, args, io) : await change(book, args, io, () => operations)
+  const exitCode = isNew ? await makeBook(path, around, operations, args, io) : await change(book, args, io, () => operations)
   if (exitCode === ExitCode.done && isTold) io.err(readingReport(table, file, read, key, io))
   return exitCode
 }
 
+async function isThere(path: string): Promise<boolean> {
+  return isUrl(path) ? isAtServer(path) : existsSync(path)
+}
+
 /** Makes a workbook of a bundle. */
 async function importBundle(book: string, file: string, args: ImportArguments, io: Io): Promise<number> {
-  const path = bookPath(book)
-  if (existsSync(path)) throw new UsageFault(`a bundle makes a workbook of its own, and ${path} is there already.`)
+  const path = isUrl(book) ? book : bookPath(book)
+  if (await isThere(path)) throw new UsageFault(`a bundle makes a workbook of its own, and ${path} is there already.`)
   if (args.preview === true) throw new UsageFault('a bundle makes a new workbook, so there is nothing to preview.')
   const { operations, surroundings: around } = await loadBundle(file)
   return makeBook(path, around, operations, args, io)

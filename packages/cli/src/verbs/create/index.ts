@@ -24,7 +24,7 @@ export function newCommand({ io, finish }: VerbTools): Command {
   addLookOptions(addSurroundingOptions(command))
   command.addHelpText('after', '\nExample:\n  mellow new honey\n')
   return command.action(async (book: string, args: ChangeArguments & SurroundingArguments) => {
-    finish((await import('./create.js')).runNew(book, args, io))
+    finish(await (await import('./create.js')).runNew(book, args, io))
   })
 }
 

@@ -1,5 +1,5 @@
 import { operationsPhrase } from '@mellow-abacus/host'
-import { counted, Workbook } from 'mellow-abacus'
+import { counted } from 'mellow-abacus'
 import { lookAt, report, stamp, withBook } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
 import { wholeNumber } from '../../reading/index.js'
@@ -34,12 +34,11 @@ export function runTurn(
   const steps = text === undefined ? 1 : wholeNumber('<n>', text, 1)
   // Without writing the file, what is turned stays in memory and goes with it.
   const isPreview = args.preview === true
-  return withBook(book, !isPreview, args, io, (file) => {
-    const from = isPreview ? file.draft() : file
-    const seen = from instanceof Workbook ? from : from.book
+  return withBook(book, !isPreview, args, io, async (file) => {
+    const draft = isPreview ? file.draft() : null
+    const seen = draft?.view ?? file.book
     for (let done = 0; done < steps; done++) {
-      const options = stamp(file.book, args)
-      const change = verb === 'undo' ? from.undo(options) : from.redo(options)
+      const change = draft === null ? await file[verb](stamp(file.book, args)) : draft[verb]()
       if (change === null) {
         io.err(done === 0 ? `There is nothing to ${verb}.\n` : `There were only ${counted(done, 'step')} to ${verb}.\n`)
         return done === 0 ? ExitCode.refused : ExitCode.done

@@ -90,9 +90,9 @@ export function runApply(book: string, path: string, args: ChangeArguments, io: 
     const draft = args.preview === true ? file.draft() : null
     for await (const { operations, author, at, expects } of operationLines(path, io)) {
       if (draft !== null) {
-        const preview = draft.previewJson(operations)
+        const preview = draft.view.previewJson(operations)
         io.show(previewText(preview, operationsPhrase(preview.change.operations), makePaint(io.colours)))
-        tell(preview.change.findings.added, draft, args, io)
+        tell(preview.change.findings.added, draft.view, args, io)
         draft.applyJson(operations)
         continue
       }
@@ -101,9 +101,11 @@ export function runApply(book: string, path: string, args: ChangeArguments, io: 
         ...(at !== undefined && { at }),
         ...(expects !== undefined && { expects }),
       }
-      const change = file.applyJson(operations, { ...stamp(file.book, args), ...given })
+      const change = await file.applyJson(operations, { ...stamp(file.book, args), ...given })
       await io.out(`${change.revision}\n`)
-      if (args.findings !== 'json') tell(change.findings.added, file.book, args, io)
+      if (args.findings === 'json') continue
+      for (const one of change.met ?? []) io.err(`${one}\n`)
+      tell(change.findings.added, file.book, args, io)
     }
     return undefined
   })

@@ -8,7 +8,7 @@ import { BookFile, type FileTable, rowsOfFile } from '@mellow-abacus/files'
 import { operationsPhrase } from '@mellow-abacus/host'
 import type { Operation, OperationJson, Workbook } from 'mellow-abacus'
 import { counted } from 'mellow-abacus'
-import { bookPath, followedText, stamp, withBook } from '../../books/index.js'
+import { bookPath, followedText, isUrl, stamp, withFile } from '../../books/index.js'
 import type { ChangeArguments, ReadingArguments } from '../../options/index.js'
 import { furtherTable, loadFile } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
@@ -24,6 +24,10 @@ export interface ReplayArguments extends ChangeArguments, ReadingArguments {
 
 /** Runs `mellow replay`: the whole journal is read, and what is to be read in place of files, before the first step is taken. */
 export async function runReplay(file: string, book: string, args: ReplayArguments, io: Io): Promise<number> {
+  if (isUrl(book))
+    throw new UsageFault(
+      'a journal is replayed into a workbook of its own: replay it into a file, and put that in at the server.',
+    )
   const pace = args.pace === undefined ? 0 : Number(args.pace)
   if (!(pace >= 0)) throw new UsageFault(`--pace takes seconds, not ${JSON.stringify(args.pace)}.`)
   const sources = new Map<string, FileTable>()
@@ -38,7 +42,7 @@ export async function runReplay(file: string, book: string, args: ReplayArgument
   const path = bookPath(book)
   if (args.preview === true && !existsSync(path)) return previewInNew(basename(path), replay, args, io)
   if (!existsSync(path)) BookFile.create(path).close()
-  return withBook(book, args.preview !== true, args, io, (opened) =>
+  return withFile(book, args.preview !== true, args, io, (opened) =>
     takeSteps(args.preview === true ? opened.draft() : opened, replay, args, io),
   )
 }
@@ -49,7 +53,7 @@ async function previewInNew(name: string, replay: Replay, args: ReplayArguments,
   try {
     const path = join(folder, name)
     BookFile.create(path).close()
-    return await withBook(path, true, args, io, (opened) => takeSteps(opened, replay, args, io))
+    return await withFile(path, true, args, io, (opened) => takeSteps(opened, replay, args, io))
   } finally {
     rmSync(folder, { recursive: true, force: true })
   }

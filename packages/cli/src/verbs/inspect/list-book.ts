@@ -1,6 +1,5 @@
-import type { BookFile } from '@mellow-abacus/files'
 import { printName, type WorkbookView } from 'mellow-abacus'
-import { lookAt } from '../../books/index.js'
+import { type BookAtHand, lookAt } from '../../books/index.js'
 import { writeResult } from '../../output/index.js'
 import type { Io } from '../../shell/index.js'
 import { recordRows } from './records.js'
@@ -32,7 +31,7 @@ export function runList(book: string, kind: string | undefined, args: RowsArgume
   })
 }
 
-function definitionsOf(file: BookFile): Listed[] {
+function definitionsOf(file: BookAtHand): Listed[] {
   const { book } = file
   const stored = file.storedBytes()
   const values = book.values.map((name): Listed => {

@@ -1,7 +1,6 @@
-import type { BookFile } from '@mellow-abacus/files'
 import { operationsPhrase } from '@mellow-abacus/host'
 import { derivationText, explanationText, type ShownValue, traceMermaid, traceText, Workbook } from 'mellow-abacus'
-import { lookAt, rowOf, shownText } from '../../books/index.js'
+import { type BookAtHand, lookAt, rowOf, shownText } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
 import { wholeNumber } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
@@ -26,7 +25,7 @@ export function runWhy(
 }
 
 /** The steps after a revision that moved a value, with what it was before and after; the history is gone through anew. */
-function movesText(file: BookFile, address: string, row: number | undefined, since: number): string {
+function movesText(file: BookAtHand, address: string, row: number | undefined, since: number): string {
   const past = new Workbook({ ...file.book.surroundings, undoLimit: Number.POSITIVE_INFINITY })
   const valueNow = (): ShownValue | undefined => {
     try {
@@ -45,10 +44,9 @@ function movesText(file: BookFile, address: string, row: number | undefined, sin
   }
   let text = ''
   let before: ShownValue | undefined
-  for (const { revision, kind, operations, at, author } of file.journal()) {
+  for (const { revision, kind, of = null, operations, at, author } of file.journal()) {
     if (kind === 'apply') past.apply(operations)
-    else if (kind === 'undo') past.undo()
-    else past.redo()
+    else past.turnStep(kind, of)
     const after = valueNow()
     if (revision > since && shownText(after) !== shownText(before))
       text += `revision ${revision}  ${at}  ${author}  ${kind === 'apply' ? operationsPhrase(operations) : kind}\n  ${shownText(before)} → ${shownText(after)}\n`
