@@ -1,16 +1,8 @@
 import { type QueryResult, Workbook } from 'mellow-abacus'
 import { describe, expect, test } from 'vitest'
 import { tableText } from './output/index.js'
-import { formatOfInput, splitNames, tableNameOf } from './reading/index.js'
+import { formatOfInput, tableNameOf } from './reading/index.js'
 import { makePaint } from './shell/index.js'
-
-test.each([
-  ['a,b', ['a', 'b']],
-  [' a , `b, c` ,`d``e`', ['a', 'b, c', 'd`e']],
-  ['Unit price', ['Unit price']],
-  ['', []],
-  ['a,,b,', ['a', 'b']],
-])('names of "%s"', (text, names) => expect(splitNames(text)).toEqual(names))
 
 test.each([
   ['a/b/inspections.csv', 'inspections'],

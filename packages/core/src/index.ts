@@ -67,6 +67,7 @@ export {
   quoteText,
   type Scalar,
   type Surroundings,
+  splitNames,
   VALUE_TYPES,
   type ValueType,
 } from './values/index.js'

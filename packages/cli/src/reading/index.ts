@@ -8,6 +8,5 @@ export { type DefinitionFault, type GivenDefinition, givenDefinitions, givenLink
 export { type GivenView, givenView } from './grouped-view.js'
 export { formatOfInput } from './input-format.js'
 export { furtherTable, loadFile, tableNameOf, typesOf } from './load.js'
-export { splitNames } from './name-list.js'
 export { columnType, surroundings, wholeNumber } from './reading-options.js'
 export { cellReading, mergedReading, readingSource, readingText } from './reading-source.js'

@@ -5,7 +5,7 @@ import { compileDatePattern } from './date-pattern.js'
 import { parseDateText, parseDateTimeText, printDate, printDateTime } from './date-text.js'
 import { ExactSum } from './exact-sum.js'
 import { graphemeCount, graphemeEnds } from './graphemes.js'
-import { foldName, printName } from './names.js'
+import { foldName, printName, splitNames } from './names.js'
 import { displayNumber, parseNumberText, printNumber } from './number-text.js'
 import { powerOf } from './power.js'
 import { roundDecimal } from './rounding.js'
@@ -268,3 +268,11 @@ describe('text', () => {
     )
   })
 })
+
+test.each([
+  ['a,b', ['a', 'b']],
+  [' a , `b, c` ,`d``e`', ['a', 'b, c', 'd`e']],
+  ['Unit price', ['Unit price']],
+  ['', []],
+  ['a,,b,', ['a', 'b']],
+])('names of "%s"', (text, names) => expect(splitNames(text)).toEqual(names))

@@ -21,10 +21,3 @@ export function acceptedType<Type extends string>(accept: string | undefined, of
 export function typeOfBody(header: string | undefined): string {
   return (header ?? '').split(';')[0]?.trim().toLowerCase() ?? ''
 }
-
-/** Splits a list of names at commas; a name with a comma stands in backticks, an inner backtick doubled. */
-export function namesOf(text: string): string[] {
-  return [...text.matchAll(/\s*(?:`((?:[^`]|``)*)`|([^,]*))\s*(?:,|$)/g)]
-    .map((match) => match[1]?.replaceAll('``', '`') ?? (match[2] as string).trim())
-    .filter((name) => name !== '')
-}

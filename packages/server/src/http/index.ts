@@ -4,7 +4,7 @@
  * @module
  */
 export { namesTag, namesTagWeakly, tagOf } from './etag.js'
-export { acceptedType, namesOf, typeOfBody } from './formats.js'
+export { acceptedType, typeOfBody } from './formats.js'
 export { KeyedRequests } from './keyed.js'
 export { factsOfFault, HttpProblem, noBook, PROBLEM_TYPE, problemOf } from './problems.js'
 export { securityHeaders } from './security-headers.js'

@@ -1,10 +1,11 @@
 import type { WindowRequest } from '@mellow-abacus/session'
 import type { WireAnswer } from '@mellow-abacus/session/wire'
 import type { FastifyRequest } from 'fastify'
+import { splitNames } from 'mellow-abacus'
 import * as v from 'valibot'
 import { readerOf } from '../access/index.js'
 import { EventStream, type Wanted } from '../feed/index.js'
-import { HttpProblem, namesOf } from '../http/index.js'
+import { HttpProblem } from '../http/index.js'
 import { type App, type AtBook, answer, atBook, callerOf, type ServerContext } from './context.js'
 import type { Feeds } from './feeds.js'
 
@@ -30,7 +31,7 @@ export function liveRoutes(app: App, context: ServerContext, feeds: Feeds): void
       const { request, reply, query } = asked
       const last = lastRevision(request)
       const wanted: Wanted = {
-        tables: query.tables === undefined ? null : namesOf(query.tables),
+        tables: query.tables === undefined ? null : splitNames(query.tables),
         windows: windowsOf(query.watch),
       }
       if (feeds.size >= options.feeds)

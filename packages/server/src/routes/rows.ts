@@ -10,8 +10,8 @@ import type {
 import { SessionFault } from '@mellow-abacus/session'
 import type { WireAnswer } from '@mellow-abacus/session/wire'
 import type { FastifyReply, FastifyRequest } from 'fastify'
-import type { CellValue, Operation } from 'mellow-abacus'
-import { acceptedType, HttpProblem, namesOf, namesTag, namesTagWeakly, tagOf, typeOfBody } from '../http/index.js'
+import { type CellValue, type Operation, splitNames } from 'mellow-abacus'
+import { acceptedType, HttpProblem, namesTag, namesTagWeakly, tagOf, typeOfBody } from '../http/index.js'
 import { type App, type Asked, answer, atBook, isMinimal, type ServerContext } from './context.js'
 import { doneOf } from './done.js'
 
@@ -34,7 +34,7 @@ export function rowRoutes(app: App, context: ServerContext): void {
       const { request, reply, params, query } = asked
       const type = acceptedType(request.headers.accept, TYPES)
       const { columns, limit = USUAL_ROWS, ...rest } = query
-      const wanted = { table: params.table, limit, ...rest, ...(columns !== undefined && { columns: namesOf(columns) }) }
+      const wanted = { table: params.table, limit, ...rest, ...(columns !== undefined && { columns: splitNames(columns) }) }
       const rows = wanted as RowsRequest
       reply.header('vary', 'Accept')
       if (type !== 'application/json') return reply.type(type).send(Buffer.from(await session.exported({ rows }, FORMATS[type])))

@@ -10,6 +10,7 @@ import {
   type QueryResult,
   Refusal,
   type Severity,
+  splitNames,
   Workbook,
 } from 'mellow-abacus'
 import type { ReadingArguments, SurroundingArguments, ViewArguments } from '../../options/index.js'
@@ -36,7 +37,6 @@ import {
   givenView,
   loadFile,
   optionDefinitions,
-  splitNames,
   surroundings,
   tableNameOf,
   typesOf,

@@ -1,8 +1,8 @@
 import type { Operation, WorkbookView } from 'mellow-abacus'
-import { counted, isSameName, printName } from 'mellow-abacus'
+import { counted, isSameName, printName, splitNames } from 'mellow-abacus'
 import { change } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
-import { splitNames, wholeNumber } from '../../reading/index.js'
+import { wholeNumber } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
 import { UsageFault } from '../../shell/index.js'
 

@@ -1,11 +1,11 @@
 import { existsSync, readFileSync } from 'node:fs'
 import { resolve } from 'node:path'
 import { type FileTable, type ReadBundle, ReadFault, readBundle, tableOperations } from '@mellow-abacus/files'
-import { counted, isSameName, type Operation, printName } from 'mellow-abacus'
+import { counted, isSameName, type Operation, printName, splitNames } from 'mellow-abacus'
 import { bookPath, change, isAtServer, isUrl, lookAt, makeBook } from '../../books/index.js'
 import type { ChangeArguments, ReadingArguments, SurroundingArguments } from '../../options/index.js'
 import { findingText } from '../../output/index.js'
-import { loadFile, readingSource, splitNames, surroundings, tableNameOf } from '../../reading/index.js'
+import { loadFile, readingSource, surroundings, tableNameOf } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
 import { ExitCode, makePaint, readReason, UsageFault } from '../../shell/index.js'
 

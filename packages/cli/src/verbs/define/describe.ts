@@ -1,8 +1,8 @@
-import { isSameName, type Operation, printName, type TableView, VALUE_TYPES, type WorkbookView } from 'mellow-abacus'
+import { isSameName, type Operation, printName, splitNames, type TableView, VALUE_TYPES, type WorkbookView } from 'mellow-abacus'
 import { printDateTime } from 'mellow-abacus/storage'
 import { change, lookAt } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
-import { readingText, splitNames, wholeNumber } from '../../reading/index.js'
+import { readingText, wholeNumber } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
 import { UsageFault } from '../../shell/index.js'
 

@@ -6,6 +6,7 @@ import {
   refuseErrors,
   type ShownQuery,
   shownRowsOf,
+  splitNames,
   type TableView,
   type WorkbookView,
 } from 'mellow-abacus'
@@ -23,7 +24,7 @@ import {
   writeAsSheets,
   writeResult,
 } from '../../output/index.js'
-import { type GivenView, givenView, splitNames, wholeNumber } from '../../reading/index.js'
+import { type GivenView, givenView, wholeNumber } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
 import { ExitCode, UsageFault } from '../../shell/index.js'
 import { type RowsArguments, type ShowArguments, tellStale } from './rows-arguments.js'
