@@ -45,6 +45,7 @@ export default defineConfig({
       project('server', 'packages/server', 120_000),
       project('cli', 'packages/cli', 120_000),
       project('readings', 'examples/readings', 120_000),
+      project('embed', 'examples/embed', 120_000),
       project('desk', 'examples/desk', 120_000),
       project('release', 'tests', 120_000),
     ],

@@ -22,7 +22,7 @@ type TurnOptions = Omit<ApplyOptions, 'expects' | 'strict'>
 type Soon<Answer> = Answer | Promise<Answer>
 
 /** A workbook to try steps on; nothing of them is kept. */
-export interface Trial {
+interface Trial {
   readonly view: WorkbookView
   /** @throws Refusal */
   applyJson(operations: unknown): ChangeSet

@@ -3,7 +3,7 @@
  * @module
  */
 export { assignment, rowOf, tableOf, typedValue } from './addresses.js'
-export type { BookAtHand, Followed } from './book-at-hand.js'
+export type { BookAtHand } from './book-at-hand.js'
 export { isAtServer, isUrl } from './book-at-server.js'
 export { bookPath } from './book-path.js'
 export { followedText } from './followed.js'
