@@ -26,7 +26,11 @@ function make(path, hidden) {
         { name: 'kg', type: 'number' },
       ],
     },
-    { op: 'insert-rows', table: 'readings', block: { hive: numbers.map((at) => `H${at % 500}`), kg: numbers.map((at) => at % 97) } },
+    {
+      op: 'insert-rows',
+      table: 'readings',
+      block: { hive: numbers.map((at) => `H${at % 500}`), kg: numbers.map((at) => at % 97) },
+    },
     { op: 'add-column', table: 'readings', column: { name: 'total', formula: 'sum(kg by hive)' } },
     { op: 'add-column', table: 'readings', column: { hiddenFrom: ['buyers'], ...hidden } },
   ])
@@ -47,8 +51,14 @@ const QUESTIONS = {
   findings: ['findings'],
   history: ['history?limit=50'],
   'an export': ['query?as=csv', { rows: { table: 'readings', limit: 2_000 } }],
-  'a group by what is hidden': ['query', { report: { table: 'readings', levels: [{ key: 'cost' }], tallies: [{ formula: 'count()' }] } }],
-  'a report': ['query', { report: { table: 'readings', levels: [{ key: 'hive' }], tallies: [{ name: 'kg', formula: 'sum(kg)' }] } }],
+  'a group by what is hidden': [
+    'query',
+    { report: { table: 'readings', levels: [{ key: 'cost' }], tallies: [{ formula: 'count()' }] } },
+  ],
+  'a report': [
+    'query',
+    { report: { table: 'readings', levels: [{ key: 'hive' }], tallies: [{ name: 'kg', formula: 'sum(kg)' }] } },
+  ],
   completion: ['language/complete', { table: 'readings', formula: 'co', offset: 2 }],
   'findings of a formula': ['language/findings', { table: 'readings', formula: 'cost + 1' }],
 }

@@ -1,22 +1,8 @@
 import { drawSvg } from './draw-svg.js'
 import type { Drawing } from './drawing.js'
-import { drawPage } from './page/draw-page.js'
-import { drawPng } from './platform/node.js'
 
-/** What a chart can be written as. */
-export const CHART_FORMATS = ['svg', 'png', 'html', 'json'] as const
-
-/** What a chart can be written as: a drawing, a picture, a page, or its specification. */
-export type ChartFormat = (typeof CHART_FORMATS)[number]
-
-/**
- * A drawing as the bytes of a file: SVG; PNG with two pixels a unit; a page of one file, which switches series and tells values
- * and needs no network; or the specification as JSON.
- */
-export async function drawingBytes(drawing: Drawing, format: ChartFormat): Promise<Uint8Array> {
-  if (format === 'png') return drawPng(await drawSvg(drawing))
-  const encoder = new TextEncoder()
-  if (format === 'svg') return encoder.encode(`${await drawSvg(drawing)}\n`)
-  if (format === 'html') return encoder.encode(await drawPage(drawing))
-  return encoder.encode(`${JSON.stringify(drawing.specification, null, 2)}\n`)
+/** A drawing as the bytes of a file, in a format that needs nothing of the platform: SVG, or the specification as JSON. */
+export async function plainBytes(drawing: Drawing, format: 'svg' | 'json'): Promise<Uint8Array> {
+  const text = format === 'svg' ? await drawSvg(drawing) : JSON.stringify(drawing.specification, null, 2)
+  return new TextEncoder().encode(`${text}\n`)
 }

@@ -36,6 +36,8 @@ const FILE_TYPES = ['application/octet-stream', 'application/vnd.sqlite3']
 /** Seconds for the headers of a request, and bytes of them. */
 const HEADERS_MS = 10_000
 const HEADER_BYTES = 16_384
+/** Milliseconds between two looks for requests that take too long to come. */
+const LOOK_MS = 1_000
 
 /** A server that runs. */
 export interface RunningServer {
@@ -105,7 +107,11 @@ async function makeApp(context: ServerContext, records: Records, log: Destinatio
     genReqId: () => randomUUID(),
     forceCloseConnections: true,
     routerOptions: { maxParamLength: 500 },
-    http: { maxHeaderSize: HEADER_BYTES, headersTimeout: HEADERS_MS },
+    http: {
+      maxHeaderSize: HEADER_BYTES,
+      headersTimeout: Math.min(HEADERS_MS, options.requestMs),
+      connectionsCheckingInterval: LOOK_MS,
+    },
     clientErrorHandler: refuseConnection,
     return503OnClosing: true,
   }) as unknown as App

@@ -272,6 +272,41 @@ describe('what is sent to do harm', () => {
     expect(await raw(text())).toMatch(new RegExp(`^HTTP/1.1 ${status} `))
   })
 
+  test.each([
+    ['headers', 'POST /books HTTP/1.1\r\nHost: x\r\n', 'x: y\r\n'],
+    ['a body', 'POST /books HTTP/1.1\r\nHost: x\r\nContent-Type: application/json\r\nContent-Length: 999\r\n\r\n', ' '],
+    [
+      'rows',
+      'POST /books/honey/tables/hives/rows HTTP/1.1\r\nHost: x\r\nContent-Type: text/csv\r\nContent-Length: 999\r\n\r\n',
+      'x',
+    ],
+    [
+      'a file',
+      'POST /books?name=big HTTP/1.1\r\nHost: x\r\nContent-Type: application/octet-stream\r\nContent-Length: 999\r\n\r\n',
+      'x',
+    ],
+  ])('%s that come a sign at a time are waited for so long, and others are answered meanwhile', async (_, head, sign) => {
+    const hasty = await Served.begin({ requestMs: 1_500 })
+    const token = hasty.token('Sol', 'own', { books: ['*'] })
+    const text = head.replace('Host: x\r\n', `Host: x\r\nAuthorization: Bearer ${token}\r\n`)
+    const socket = connectSocket(Number(new URL(hasty.url).port), '127.0.0.1', () => socket.write(text))
+    const drip = setInterval(() => socket.write(sign), 100)
+    const answer = new Promise<string>((resolve) => {
+      let said = ''
+      socket.on('data', (data) => {
+        said += data
+        clearInterval(drip)
+      })
+      socket.on('error', () => resolve(said))
+      socket.on('close', () => resolve(said))
+    })
+    expect((await asker(() => hasty.url, token)('/books')).status).toBe(200)
+    expect(await answer).toMatch(/^HTTP\/1\.1 408 /)
+    clearInterval(drip)
+    expect((await asker(() => hasty.url, token)('/books')).json).toEqual({ books: [{ name: 'honey', role: 'own' }] })
+    await hasty.close()
+  })
+
   test('a link out of the folder is no workbook', async () => {
     symlinkSync('/etc/passwd', join(served.folder, 'secret.mellow'))
     const ask = as('Liv', 'own', { books: ['*'] })

@@ -76,7 +76,7 @@ export const OPERATIONS: readonly Operation[] = [
   { op: 'set-chart', name: 'kg', chart: { table: 'harvests', x: 'taken', series: [{ formula: 'honey_kg', kind: 'line' }] } },
 ]
 
-const SURROUNDINGS = { now: '2026-06-30T08:00:00' }
+export const SURROUNDINGS = { now: '2026-06-30T08:00:00' }
 
 function host(): BookHost {
   const made = new BookHost(heldWorkbook(({ keep }) => new Workbook({ ...SURROUNDINGS, keep })))
