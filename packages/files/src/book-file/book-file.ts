@@ -38,7 +38,7 @@ export interface OpenOptions {
 }
 
 /** Entries of the journal after which cells are written anew, so that opening never has much to repeat. */
-const MOST_REPEATED = 1_000
+const MOST_REPEATED = 2_000
 /** Characters of operations after which they are, for few large entries. */
 const MOST_REPEATED_TEXT = 2_000_000
 

@@ -1,4 +1,4 @@
-import type { Port, PortMessage } from '@mellow-abacus/session'
+import type { HostMessage, Port, PortMessage } from '@mellow-abacus/session'
 
 /** What a channel of the web has, a worker of a page, and the scope of such a worker. */
 export interface WebPort {
@@ -37,5 +37,33 @@ export function portOfNode(channel: NodePort): Port {
       channel.on('message', own)
     },
     close: () => channel.close?.(),
+  }
+}
+
+/** What a host says to one session. */
+export interface Teller {
+  say(message: HostMessage): void
+  close(): void
+}
+
+/**
+ * Says over a port what is said at once as one message: what it costs to hand over a message is more than what most of them
+ * say, and edits that are kept together are told of together.
+ */
+export function tellerOver(port: Port): Teller {
+  let waiting: HostMessage[] = []
+  const flush = (): void => {
+    const [first, ...more] = waiting
+    waiting = []
+    if (first !== undefined) port.send(more.length === 0 ? first : [first, ...more])
+  }
+  return {
+    say: (message) => {
+      if (waiting.push(message) === 1) queueMicrotask(flush)
+    },
+    close: () => {
+      flush()
+      port.close()
+    },
   }
 }

@@ -11,6 +11,7 @@ import type { ReaderOptions } from 'mellow-abacus'
 import type { BookHost } from '../book-host.js'
 import { faultOf } from '../fault-of.js'
 import type { HostSession } from '../host-session.js'
+import { type Teller, tellerOver } from './ports.js'
 
 /** How a session is served over a port. */
 export interface PortOptions {
@@ -38,11 +39,12 @@ export function servePort(
     return port.send({ ended: faultOf(error).facts })
   }
   const windows = new Map<number, WindowHold>()
-  if (!isSilent) session.on((event) => port.send({ event }))
-  session.onEnd = (facts) => port.send({ ended: facts })
-  port.send({ opened: session.reader })
+  const teller = tellerOver(port)
+  if (!isSilent) session.on((event) => teller.say({ event }))
+  session.onEnd = (facts) => teller.say({ ended: facts })
+  teller.say({ opened: session.reader })
   port.listen((message) => {
-    if ('method' in message) void answer(session, { windows, onTrouble }, port, message)
+    if ('method' in message) void answer(session, { windows, onTrouble }, teller, message)
   })
 }
 
@@ -52,23 +54,23 @@ interface OpenParts {
   readonly onTrouble: (fault: SessionFault) => void
 }
 
-async function answer(session: HostSession, parts: OpenParts, port: Port, message: CallMessage): Promise<void> {
+async function answer(session: HostSession, parts: OpenParts, teller: Teller, message: CallMessage): Promise<void> {
   const { call } = message
   try {
-    port.send({ call, answer: await asked(session, parts, port, message) })
+    teller.say({ call, answer: await asked(session, parts, teller, message) })
   } catch (error) {
     const fault = faultOf(error)
     if (fault.code === 'internal' || fault.code === 'lost') parts.onTrouble(fault)
-    port.send({ call, fault: fault.facts })
+    teller.say({ call, fault: fault.facts })
   }
-  if (message.method === 'close') port.close()
+  if (message.method === 'close') teller.close()
 }
 
-async function asked(session: HostSession, { windows }: OpenParts, port: Port, message: CallMessage): Promise<unknown> {
+async function asked(session: HostSession, { windows }: OpenParts, teller: Teller, message: CallMessage): Promise<unknown> {
   switch (message.method) {
     case 'watch': {
       const [number, request] = message.args
-      const { first, ...hold } = await session.openWindow(request as never, (news) => port.send({ window: number, news }))
+      const { first, ...hold } = await session.openWindow(request as never, (news) => teller.say({ window: number, news }))
       windows.set(number, hold)
       return first
     }

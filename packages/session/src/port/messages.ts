@@ -55,8 +55,8 @@ export type HostMessage =
   /** The host is no more, or has ended the session. */
   | { readonly ended: FaultFacts }
 
-/** Anything that goes over a port. */
-export type PortMessage = CallMessage | HostMessage
+/** Anything that goes over a port; what a host says at once may come in one list, in its order. */
+export type PortMessage = CallMessage | HostMessage | readonly HostMessage[]
 
 /** One end of a pair between which messages go in order: of a worker, a channel, or a pair within one program. */
 export interface Port {

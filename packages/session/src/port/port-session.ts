@@ -35,7 +35,9 @@ class PortSession {
   constructor(port: Port, refused: (fault: SessionFault) => void, opened: (reader: SessionReader) => void) {
     this.#port = port
     this.#refused = refused
-    port.listen((message) => this.#take(message as HostMessage, opened))
+    port.listen((message) => {
+      for (const one of (Array.isArray(message) ? message : [message]) as readonly HostMessage[]) this.#take(one, opened)
+    })
   }
 
   /** The session to be handed out. */
