@@ -6,6 +6,7 @@ import { type BookSession, type SessionEvent, SessionFault } from '@mellow-abacu
 import type { Operation } from 'mellow-abacus'
 import { afterEach, beforeEach, describe, expect, test } from 'vitest'
 import { BookHost, type HeldBook, heldFile, ThreadHost } from '../src/index.js'
+import { tellerOver } from '../src/ports/ports.js'
 
 let folder: string
 let path: string
@@ -126,4 +127,21 @@ describe('a thread that dies', () => {
     await expect(host.open({ role: 'boss' as 'read' })).rejects.toThrow('the options of the reader')
     await host.close()
   })
+})
+
+test('an answer that cannot be handed over is a fault, and those beside it come as they are', async () => {
+  const sent: unknown[] = []
+  const port = {
+    send: (message: unknown) => void sent.push(structuredClone(message)),
+    listen: () => undefined,
+    close: () => undefined,
+  }
+  const teller = tellerOver(port)
+  teller.say({ call: 1, answer: 'plain' })
+  teller.say({ call: 2, answer: () => 'not plain' })
+  teller.close()
+  expect(sent).toEqual([
+    { call: 1, answer: 'plain' },
+    { call: 2, fault: expect.objectContaining({ code: 'internal' }) },
+  ])
 })

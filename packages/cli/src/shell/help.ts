@@ -10,6 +10,7 @@ Examples:
   mellow calc inspections.csv 'infestation = 100 * mites per bees_sampled'
   mellow import honey inspections.csv   a workbook, made if there is none
   mellow define honey inspections 'infestation = 100 * mites per bees_sampled'
+  mellow list https://honey.example/books/takings   one at a server; a token goes into MELLOW_TOKEN
   mellow functions 'split a name'   find a function by what it is for
 
 Exit codes: 0 done, 1 understood but refused, 2 the command was wrong or a file could not be read.

@@ -1,4 +1,5 @@
 import type { HostMessage, Port, PortMessage } from '@mellow-abacus/session'
+import { faultOf } from '../fault-of.js'
 
 /** What a channel of the web has, a worker of a page, and the scope of such a worker. */
 export interface WebPort {
@@ -53,9 +54,13 @@ export interface Teller {
 export function tellerOver(port: Port): Teller {
   let waiting: HostMessage[] = []
   const flush = (): void => {
-    const [first, ...more] = waiting
+    const lot = waiting
     waiting = []
-    if (first !== undefined) port.send(more.length === 0 ? first : [first, ...more])
+    try {
+      if (lot.length > 0) port.send(lot.length === 1 ? (lot[0] as HostMessage) : lot)
+    } catch {
+      for (const message of lot) sendAlone(port, message)
+    }
   }
   return {
     say: (message) => {
@@ -65,5 +70,15 @@ export function tellerOver(port: Port): Teller {
       flush()
       port.close()
     },
+  }
+}
+
+/** Sends one message; an answer that is no plain data, and cannot be handed over, is a fault. */
+function sendAlone(port: Port, message: HostMessage): void {
+  try {
+    port.send(message)
+  } catch (error) {
+    if (!('call' in message)) throw error
+    port.send({ call: message.call, fault: faultOf(error).facts })
   }
 }
