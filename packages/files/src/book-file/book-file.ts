@@ -57,6 +57,8 @@ export class BookFile {
   #repeatedText: number
   /** True while calls wait to be committed. */
   #isStaged = false
+  /** True when calls that waited were lost: the file is to be opened again. */
+  #isLost = false
 
   private constructor(path: string, opened: OpenedFile, lock: WriterLock | null) {
     this.path = path
@@ -222,12 +224,20 @@ export class BookFile {
 
   /** Puts a revision into the journal. Where it cannot be written, it is told by throwing, and the workbook takes it back. */
   #keep(made: KeptRevision): void {
-    // A database in trouble may take back all that is staged; what comes after that must not be kept without it.
-    if (this.#isStaged && !this.#opened.database.inTransaction)
-      throw unwritable(this.path, new Error('what came before was lost'))
-    const { characters, isBulk } = keepRevision(this.#opened, made)
+    if (this.#isLost) throw unwritable(this.path, new Error('what came before it could not be'))
+    const { characters, isBulk } = this.#kept(made)
     this.#repeated++
     this.#repeatedText += isBulk ? MOST_REPEATED_TEXT : characters
+  }
+
+  #kept(made: KeptRevision): ReturnType<typeof keepRevision> {
+    try {
+      return keepRevision(this.#opened, made)
+    } catch (error) {
+      // A database in trouble may take back all that is staged; what comes after that must not be kept without it.
+      this.#isLost = this.#isStaged && !this.#opened.database.inTransaction
+      throw error
+    }
   }
 
   /** Writes cells anew once there is much to repeat. Where that fails nothing is lost: the journal has it all. */
