@@ -106,13 +106,12 @@ describe('a workbook at a server', () => {
     await ava.close()
   })
 
-  test('is looked at beside what another one has changed since', async () => {
-    // A copy that is older than the server: what is told of is the server’s.
-    const ava = await connect(url, { token: served.token('Ava', 'edit', { books: ['takings'] }) })
-    const other = { op: 'set-cells', table: 'hives', cells: [{ row: 2, column: 'apiary', value: 'Fen' }] } as const
+  test('does what the server knows and the copy does not yet', async () => {
+    const ava = await connect(url, { token: served.token('Ava', 'define', { books: ['takings'] }) })
+    const other = { op: 'add-column', table: 'harvests', column: { name: 'jars', type: 'integer' } } as const
     const input = (async function* () {
       await ava.apply(other)
-      yield `${JSON.stringify({ op: 'insert-rows', table: 'harvests', rows: [{ hive: 'LM-02', honey_kg: 1 }] })}\n`
+      yield `${JSON.stringify({ op: 'insert-rows', table: 'harvests', rows: [{ hive: 'LM-02', honey_kg: 1, jars: 3 }] })}\n`
     })()
     const out: string[] = []
     const { run } = await import('../src/main.js')

@@ -16,7 +16,15 @@ import {
   putBookFile,
   SessionFault,
 } from '@mellow-abacus/session'
-import { type BookReader, type Finding, type Operation, printName, Refusal, type WorkbookView } from 'mellow-abacus'
+import {
+  type BookReader,
+  type ChangeSet,
+  type Finding,
+  type Operation,
+  printName,
+  Refusal,
+  type WorkbookView,
+} from 'mellow-abacus'
 import { CommandRefusal } from '../shell/index.js'
 import type { BookAtHand, Followed } from './book-at-hand.js'
 import { shownText } from './preview-text.js'
@@ -63,8 +71,8 @@ export async function makeAtServer<Made>(
 }
 
 /**
- * A workbook at a server. A copy of it is looked at here, so that every verb has all of it; a step is tried on the copy first,
- * and told of as it would be of a file, and then done at the server.
+ * A workbook at a server. A copy of it is looked at here, so that every verb has all of it; a step is done at the server, and then
+ * on the copy, to be told of as it would be of a file.
  */
 export class BookAtServer implements BookAtHand {
   readonly #url: string
@@ -106,14 +114,15 @@ export class BookAtServer implements BookAtHand {
 
   async applyJson(operations: unknown, { strict, expects, at }: Parameters<BookAtHand['applyJson']>[1]): Promise<Followed> {
     const seen = this.book.revision
-    const here = this.#reader.applyJson(operations, { ...(strict !== undefined && { strict }), ...(at !== undefined && { at }) })
     const options: EditOptions = {
       seen,
       returns: 'minimal',
       ...(strict !== undefined && { strict }),
       ...(expects !== undefined && { expects }),
     }
-    return followed(here, await asked(this.#url, this.#session.apply(operations as Operation[], options)))
+    const there = await asked(this.#url, this.#session.apply(operations as Operation[], options))
+    const here = onCopy(() => this.#reader.applyJson(operations, at === undefined ? {} : { at }))
+    return followed(here, there, (Array.isArray(operations) ? operations : [operations]) as Operation[])
   }
 
   undo(): Promise<Followed | null> {
@@ -125,9 +134,14 @@ export class BookAtServer implements BookAtHand {
   }
 
   async #turn(kind: 'undo' | 'redo'): Promise<Followed | null> {
-    const here = this.#reader[kind]()
     const there = await asked(this.#url, this.#session[kind]({ returns: 'minimal' }))
-    return there === null ? null : followed(here ?? { revision: -1, operations: [] }, there)
+    return there === null
+      ? null
+      : followed(
+          onCopy(() => this.#reader[kind]()),
+          there,
+          [],
+        )
   }
 
   draft(): ReturnType<BookAtHand['draft']> {
@@ -150,12 +164,22 @@ export class BookAtServer implements BookAtHand {
   }
 }
 
+/** What a step does on a copy; nothing where that is older than what it is a copy of, and the step cannot be there. */
+function onCopy(step: () => ChangeSet | null): ChangeSet | null {
+  try {
+    return step()
+  } catch (error) {
+    if (error instanceof Refusal) return null
+    throw error
+  }
+}
+
 /** What a step did: as on the copy where nobody was in between, else as the server says. */
-function followed(here: Pick<Followed, 'revision' | 'operations'>, there: AppliedChange): Followed {
+function followed(here: ChangeSet | null, there: AppliedChange, operations: readonly Operation[]): Followed {
   const met = there.met.map(metText)
-  if (here.revision === there.revision) return { ...(here as Followed), findings: there.findings, met }
+  if (here?.revision === there.revision) return { ...here, findings: there.findings, met }
   const inserted = there.inserted.map(({ table, ids }) => ({ table, rows: ids.length }))
-  return { ...there, inserted, operations: here.operations, met }
+  return { ...there, inserted, operations: here?.operations ?? operations, met }
 }
 
 function metText({ table, row, column, theirs, yours, author, at, revision }: MetCell): string {
