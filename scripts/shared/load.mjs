@@ -1,6 +1,6 @@
 // Many at one shared workbook over HTTP: clients that follow a window each, edits at a pace, and whether everyone ends with the
-// values of the server, in order, how late, and how soon health is answered meanwhile, also while another workbook computes.
-// Figures are told of the time after all have warmed up, and of the whole. LIGHT=1 leaves the other workbook alone.
+// values of the server, in order, how late, and how soon health is answered meanwhile: while all warm up, then for the time that is
+// measured, and at last for ten seconds more in which another workbook computes.
 // node scripts/shared/load.mjs [seconds] [clients] [edits a second] [seconds to warm up]
 import { spawn } from 'node:child_process'
 import { mkdtempSync, rmSync } from 'node:fs'
@@ -12,16 +12,20 @@ import { makeReadings } from './readings-book.mjs'
 const [seconds = 60, count = 200, pace = 50, warming = 10] = process.argv.slice(2).map(Number)
 const folder = mkdtempSync(join(tmpdir(), 'mellow-load-'))
 makeReadings(join(folder, 'readings.mellow'), 100_000)
-makeReadings(join(folder, 'heavy.mellow'), 30_000)
+makeReadings(join(folder, 'heavy.mellow'), 3_000)
 const server = spawn(process.execPath, [join(import.meta.dirname, 'serve.mjs'), folder, '{"rate":0}'], {
   stdio: ['ignore', 'pipe', 'inherit'],
 })
 const url = await new Promise((resolve) => server.stdout.once('data', (text) => resolve(String(text).trim())))
 const book = `${url}/books/readings`
 
+const COMPUTING = 10
+/** How late edits of each part of the time were told to each client, in milliseconds. */
+const lags = { warming: [], measured: [], computing: [] }
+const until = { warming, measured: warming + seconds, computing: warming + seconds + COMPUTING }
+const partAt = (second) => Object.keys(until).find((part) => second < until[part]) ?? 'computing'
+const all = until.computing * pace
 const sent = new Map()
-const early = []
-const lags = []
 let disorder = 0
 const clients = []
 let start = 0
@@ -35,7 +39,7 @@ for (let at = 0; at < count; at++) {
     client.last = event.revision
     client.heard++
     const at = sent.get(event.revision)
-    if (at !== undefined) (at - start < warming * 1_000 ? early : lags).push(performance.now() - at)
+    if (at !== undefined) lags[partAt((at - start) / 1_000)].push(performance.now() - at)
   })
   clients.push(client)
 }
@@ -44,35 +48,41 @@ await new Promise((resolve) => setTimeout(resolve, 1_000))
 
 // Health is asked from a process of its own: what the clients take here is not the time of the server.
 const asking = spawn(process.execPath, [join(import.meta.dirname, 'ask-health.mjs'), url], {
-  stdio: ['ignore', 'pipe', 'inherit'],
+  stdio: ['pipe', 'pipe', 'inherit'],
 })
 let healthText = ''
 asking.stdout.on('data', (text) => {
   healthText += text
 })
 
-// Another workbook computes for a while.
-const heavy = process.env.LIGHT
-  ? Promise.resolve(0)
-  : connect(`${url}/books/heavy`).then(async (session) => {
-      const at = performance.now()
-      const formula = 'count(every readings.kg where abs(kg - this.kg) < 1)'
-      for (let round = 0; performance.now() - at < 10_000; round++) {
-        await session
-          .apply({ op: 'add-column', table: 'readings', column: { name: `near_${round}`, formula } }, { returns: 'minimal' })
-          .catch((error) => console.log('heavy:', error.message))
-      }
-      return performance.now() - at
-    })
+/** Has another workbook compute for a while; gives how often it did. */
+async function compute() {
+  const session = await connect(`${url}/books/heavy`)
+  const formula = 'count(every readings.kg where abs(kg - this.kg) < 1)'
+  let rounds = 0
+  for (const end = performance.now() + COMPUTING * 1_000; performance.now() < end; rounds++)
+    await session.apply(
+      { op: 'add-column', table: 'readings', column: { name: `near_${rounds}`, formula } },
+      { returns: 'minimal' },
+    )
+  return rounds
+}
 
 const editor = await connect(book)
 start = performance.now()
 const answers = []
 let edits = 0
+let computing = null
+let part = ''
 await new Promise((resolve) => {
   const timer = setInterval(() => {
-    const due = Math.floor(((performance.now() - start) / 1_000) * pace)
-    for (; edits < Math.min(due, (seconds + warming) * pace); edits++) {
+    const now = (performance.now() - start) / 1_000
+    if (part !== partAt(now)) {
+      part = partAt(now)
+      asking.stdin.write(`${part}\n`)
+      if (part === 'computing') computing = compute()
+    }
+    for (; edits < Math.min(Math.floor(now * pace), all); edits++) {
       const row = edits % 2 === 0 ? 1 + (edits % 75) : 1 + ((edits * 7_919) % 100_000)
       sent.set(first + 1 + edits, performance.now())
       answers.push(
@@ -82,14 +92,14 @@ await new Promise((resolve) => {
         ),
       )
     }
-    if (edits === (seconds + warming) * pace) {
+    if (edits === all) {
       clearInterval(timer)
       resolve()
     }
   }, 4)
 })
 await Promise.all(answers)
-const heavyMs = await heavy
+const rounds = await computing
 await new Promise((resolve) => setTimeout(resolve, 2_000))
 asking.kill('SIGTERM')
 await new Promise((resolve) => asking.once('close', resolve))
@@ -102,21 +112,18 @@ for (const { window } of clients) {
   const rows = now.rows.slice(from - 1, from - 1 + shown.rows.length)
   if (JSON.stringify(rows) !== JSON.stringify(shown.rows.map(({ id, cells }) => ({ id, cells })))) wrong++
 }
-const at = (list, part) => Number(list.sort((a, b) => a - b)[Math.floor(list.length * part)]?.toFixed(1))
-console.log({
-  edits,
-  heard: `${lags.length + early.length} of ${edits * count}`,
-  disorder,
-  wrong,
-  median: at(lags, 0.5),
-  p99: at(lags, 0.99),
-  worst: at(lags, 0.9999),
-  warmingUp: { median: at(early, 0.5), p99: at(early, 0.99) },
-  health: healthText.trim(),
-  heavyMs: Math.round(heavyMs),
+const health = JSON.parse(healthText)
+const at = (list, share) => Number(list[Math.floor(list.length * share)]?.toFixed(1))
+const told = Object.entries(lags).map(([name, list]) => {
+  const sorted = list.sort((a, b) => a - b)
+  return [name, { median: at(sorted, 0.5), p99: at(sorted, 0.99), worst: at(sorted, 0.9999), health: health[name] }]
 })
+const heard = Object.values(lags).reduce((sum, list) => sum + list.length, 0)
+console.log(
+  JSON.stringify({ edits, heard, expected: edits * count, disorder, wrong, rounds, ...Object.fromEntries(told) }, null, 1),
+)
 for (const { session } of clients) await session.close()
 server.kill('SIGTERM')
 await new Promise((resolve) => server.once('exit', resolve))
 rmSync(folder, { recursive: true, force: true })
-process.exit(disorder + wrong === 0 && lags.length + early.length === edits * count ? 0 : 1)
+process.exit(disorder + wrong === 0 && heard === edits * count ? 0 : 1)

@@ -202,7 +202,9 @@ function traceOf({ headers }: FastifyRequest): string | undefined {
 
 function sendProblem(error: unknown, request: FastifyRequest, reply: FastifyReply): FastifyReply {
   const facts = factsOfFault(error)
-  if (facts.status >= 500) request.log.error({ err: error }, 'could not be answered')
+  // Who is busy, or about to end, has said so; it is nothing to look into.
+  if (facts.code === 'busy') request.log.warn('could not be answered in time')
+  else if (facts.status >= 500) request.log.error({ err: error }, 'could not be answered')
   if (facts.status === 401) reply.header('www-authenticate', 'Bearer')
   return reply
     .code(facts.status)

@@ -37,22 +37,16 @@ const MOST_WRITTEN = 1_000
 
 /** The rows that an edit has written source cells in, and those it has made, with all their values as they are now. */
 export function touchedRows(view: WorkbookView, { changed, inserted }: ChangeSet): AppliedChange['rows'] {
-  const ids = new Map<string, Set<number>>()
-  const touch = (table: string, rows: Iterable<number>): void => {
-    const known = ids.get(table) ?? new Set()
-    for (const row of rows) known.add(row)
-    ids.set(table, known)
-  }
-  for (const { table, column, rows, ids: of } of changed) {
-    if (rows > MOST_WRITTEN || !view.tables.includes(table)) continue
-    const found = view.table(table).columns.find(({ name }) => name === column)
-    if (found?.isCalculated === false) touch(table, of())
-  }
-  for (const { table, ids: fresh } of inserted) touch(table, fresh)
-  return [...ids].flatMap(([name, rows]) => {
+  const told = new Set([...changed, ...inserted].map(({ table }) => table))
+  return view.tables.flatMap((name) => {
+    if (!told.has(name)) return []
     const table = view.table(name)
     const { columns } = table
-    return [...rows].flatMap((id) => (table.hasRow(id) ? [{ table: name, id, cells: cellsOf(columns, id) }] : []))
+    const sources = new Set(columns.flatMap((column) => (column.isCalculated ? [] : [column.name])))
+    const isOwn = (cells: { readonly table: string }): boolean => cells.table === name
+    const written = changed.filter((cells) => isOwn(cells) && cells.rows <= MOST_WRITTEN && sources.has(cells.column))
+    const ids = new Set([...written.flatMap((cells) => [...cells.ids()]), ...inserted.filter(isOwn).flatMap((rows) => rows.ids)])
+    return [...ids].flatMap((id) => (table.hasRow(id) ? [{ table: name, id, cells: cellsOf(columns, id) }] : []))
   })
 }
 

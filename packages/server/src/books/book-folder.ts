@@ -1,18 +1,26 @@
-import { type Dirent, lstatSync, readdirSync } from 'node:fs'
+import { type Dirent, lstatSync, readdirSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 
 /** Names of workbooks: letters and digits, then also hyphens and underscores. */
 const NAME = /^[A-Za-z0-9][A-Za-z0-9_-]{0,63}$/
 const ENDING = '.mellow'
 
+/** Files that belong to a workbook file. */
+const PARTS = ['', '-wal', '-shm', '-journal', '-writer']
+
 /** True for what a workbook may be called. */
 export function isBookName(name: string): boolean {
   return NAME.test(name)
 }
 
+/** Milliseconds for which a workbook that was there is taken to be there still. */
+const THERE_MS = 250
+
 /** The folder of the workbooks. Nothing outside of it is ever named, and links are not followed. */
 export class BookFolder {
   readonly path: string
+  /** When workbooks were last seen to be there. */
+  readonly #seenAt: Map<string, number> = new Map()
 
   constructor(path: string) {
     this.path = path
@@ -31,10 +39,26 @@ export class BookFolder {
     return join(this.path, name + ENDING)
   }
 
-  /** True where there is a workbook of this name. */
+  /** True where there is a workbook of this name; one that someone else has removed is there for a moment longer. */
   has(name: string): boolean {
-    return isBookName(name) && lstatSync(this.fileOf(name), { throwIfNoEntry: false })?.isFile() === true
+    const now = performance.now()
+    if (now - (this.#seenAt.get(name) ?? Number.NEGATIVE_INFINITY) < THERE_MS) return true
+    this.#seenAt.delete(name)
+    const isThere = isBookName(name) && lstatSync(this.fileOf(name), { throwIfNoEntry: false })?.isFile() === true
+    if (isThere) this.#seenAt.set(name, now)
+    return isThere
   }
+
+  /** Removes a workbook, which nobody has open. */
+  remove(name: string): void {
+    removeBookFile(this.fileOf(name))
+    this.#seenAt.delete(name)
+  }
+}
+
+/** Removes a workbook file with all that belongs to it, as far as it is there. */
+export function removeBookFile(path: string): void {
+  for (const part of PARTS) rmSync(path + part, { force: true })
 }
 
 function nameOf(file: string): string[] {

@@ -2,6 +2,6 @@
  * The workbooks of a folder, each open in a thread of its own while it is used. Start reading at `open-books.ts`.
  * @module
  */
-export { isBookName } from './book-folder.js'
+export { isBookName, removeBookFile } from './book-folder.js'
 export { OpenBooks, TooManyOpen } from './open-books.js'
 export type { ServedBook } from './served-book.js'

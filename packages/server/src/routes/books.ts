@@ -9,12 +9,9 @@ import { ThreadHost } from '@mellow-abacus/host'
 import type { WireAnswer } from '@mellow-abacus/session/wire'
 import { hasRole } from 'mellow-abacus'
 import { mayMake, roleAt } from '../access/index.js'
-import { isBookName } from '../books/index.js'
+import { isBookName, removeBookFile } from '../books/index.js'
 import { HttpProblem } from '../http/index.js'
 import { type App, type AtBook, answer, atBook, callerOf, type ServerContext } from './context.js'
-
-/** Files that belong to a workbook file. */
-const PARTS = ['', '-wal', '-shm', '-journal', '-writer']
 
 /** Addresses of the workbooks themselves. */
 export function bookRoutes(app: App, context: ServerContext): void {
@@ -51,7 +48,7 @@ export function bookRoutes(app: App, context: ServerContext): void {
     const { params, reply } = asked
     await atBook(context, asked, async () => undefined, 'own')
     await books.close(params.book)
-    for (const part of PARTS) rmSync(books.folder.fileOf(params.book) + part, { force: true })
+    books.folder.remove(params.book)
     asked.request.isChange = true
     return reply.code(204).send()
   })
@@ -115,7 +112,7 @@ async function takeFile(path: string, folder: string, bytes: Readable, most: num
       throw error
     }
   } finally {
-    for (const part of PARTS) rmSync(made + part, { force: true })
+    removeBookFile(made)
   }
 }
 
