@@ -8,6 +8,18 @@ import { formulaTheme } from './formula-theme'
 import { type EditedLanguage, languageServices } from './language-services'
 
 /**
+ * Puts what is typed in place of a selection. Left to itself the browser keeps the looks of what was selected in a style of the
+ * new text, which the policy of the page forbids.
+ */
+function typeOver(event: InputEvent, view: EditorView): boolean {
+  if (event.inputType !== 'insertText' || event.data === null || view.state.selection.main.empty) return false
+  event.preventDefault()
+  const { state } = view
+  view.dispatch(state.update(state.replaceSelection(event.data), { userEvent: 'input.type', scrollIntoView: true }))
+  return true
+}
+
+/**
  * The text field of a definition: colours, completion, hover and the form of the function being typed come from the language
  * of the table; findings are underlined. It lives in a shadow root, where its styles need no exception from the policy.
  */
@@ -60,6 +72,7 @@ export default function FormulaEditor({
           keymap.of([{ key: 'Escape', run: run(() => calls.current.onGiveUp()) }, ...standardKeymap, ...historyKeymap]),
           formulaTheme,
           placeholder(hint),
+          EditorView.domEventHandlers({ beforeinput: typeOver }),
           EditorView.lineWrapping,
           EditorView.contentAttributes.of({ 'aria-label': label, spellcheck: 'false' }),
           EditorView.updateListener.of((update) => {

@@ -3,7 +3,7 @@ import type { SessionValue, TableFacts } from '@mellow-abacus/session'
 import { useEffect, useState } from 'react'
 import { useAnswer, useDeskBook } from '../book/use-book'
 import { counted, countedOf } from '../look/cell-text'
-import { BEAM_HEIGHT, type LaidOut, NUMBER_WIDTH } from './layout'
+import { type Heights, type LaidOut, NUMBER_WIDTH } from './layout'
 import { errorsFormula, TOTAL_NAMES, type Total, totalFormula, totalsOf, totalText, usualTotal } from './totals'
 
 /** Milliseconds after an edit before totals are asked for again. */
@@ -20,6 +20,7 @@ export function Beam({
   to,
   starts,
   revision,
+  heights,
 }: {
   table: TableFacts
   where: string
@@ -31,6 +32,7 @@ export function Beam({
   to: number
   starts: readonly number[]
   revision: number
+  heights: Heights
 }) {
   const [chosen, setChosen] = useState<Readonly<Record<string, Total>>>({})
   const totalOf = ({ column }: LaidOut): Total => chosen[column.name] ?? usualTotal(column)
@@ -67,7 +69,7 @@ export function Beam({
             <b>{text || '–'}</b>
             <small>{under.filter((part) => part !== '').join(' · ') || ' '}</small>
           </MenuButton>
-          <Menu className="menu" gutter={4} portal>
+          <Menu className="menu" gutter={4} portal unmountOnHide>
             {totalsOf(column).map((one) => (
               <MenuItemRadio key={one} name="total" value={one} className="menu-item" hideOnClick>
                 {TOTAL_NAMES[one]}
@@ -83,7 +85,7 @@ export function Beam({
       className="beam"
       role="row"
       aria-rowindex={shown + 2}
-      style={{ height: BEAM_HEIGHT, width: NUMBER_WIDTH + total }}
+      style={{ height: heights.beam, width: NUMBER_WIDTH + total }}
       title={where === '' ? countedOf(table.rows, 'row') : `${counted(shown)} of ${countedOf(table.rows, 'row')}`}
     >
       <div className="row-edge">

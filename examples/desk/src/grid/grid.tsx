@@ -10,8 +10,9 @@ import { blockHtml, blockText, pasteOperations } from './blocks'
 import type { Leaving } from './cell-input'
 import { type ColumnActions, ColumnMenu } from './column-menu'
 import { type Editing, GridRow, type RowActions } from './grid-row'
-import { BEAM_HEIGHT, clampWidth, HEAD_HEIGHT, laidOut, NUMBER_WIDTH, ROW_HEIGHT, startsOf, storedWidths, storeWidths } from './layout'
+import { clampWidth, laidOut, NUMBER_WIDTH, ROW_HEIGHT, startsOf, storedWidths, storeWidths, useHeights } from './layout'
 import { type GridPlace, moved } from './moves'
+import { Pegs } from './pegs'
 import { type Mark, RodHead, type SortKey } from './rod-head'
 import { type Reach, threadsOf } from './threads'
 import { startText, typedValue } from './typed-value'
@@ -94,13 +95,14 @@ export function Grid({
   const columns = useMemo(() => laidOut(visible, sample, widths), [visible, sample, widths])
   const starts = useMemo(() => startsOf(columns), [columns])
   const edge = NUMBER_WIDTH + (starts[pinned] as number)
+  const heights = useHeights()
 
   const down = useVirtualizer({
     count,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW_HEIGHT,
     overscan: 6,
-    scrollPaddingEnd: HEAD_HEIGHT + BEAM_HEIGHT,
+    scrollPaddingEnd: heights.head + heights.beam,
   })
   const across = useVirtualizer({
     horizontal: true,
@@ -276,7 +278,7 @@ export function Grid({
       return event.preventDefault()
     }
     if (event.altKey) return
-    const page = Math.max(1, Math.floor(((scroller.current?.clientHeight ?? 400) - HEAD_HEIGHT - BEAM_HEIGHT) / ROW_HEIGHT) - 1)
+    const page = Math.max(1, Math.floor(((scroller.current?.clientHeight ?? 400) - heights.head - heights.beam) / ROW_HEIGHT) - 1)
     const next = moved(at, event, { rows: count, columns: columns.length, page })
     const isCommand = event.ctrlKey || event.metaKey
     if (next !== null) goTo(next, event.shiftKey && next.place > 0)
@@ -304,6 +306,7 @@ export function Grid({
     if (heading !== null) setMenu({ place, anchor: heading })
   }
 
+  const seen = { scroll: across.scrollOffset ?? 0, width: (scroller.current?.clientWidth ?? 1_000) - NUMBER_WIDTH }
   const mayDefine = ['define', 'own'].includes(book.session.reader.role)
   const menuColumn = menu === null ? undefined : columns[menu.place]?.column
   return (
@@ -330,11 +333,10 @@ export function Grid({
         onPaste={(event) => void paste(event)}
       >
         <RodHead
-          {...{ columns, pinned, from, to, starts, picked, threads, marks }}
+          {...{ columns, pinned, from, to, starts, picked, threads, marks, heights }}
           here={at.place === 0 ? at.column : null}
           sorts={look.sorts}
-          scroll={across.scrollOffset ?? 0}
-          width={(scroller.current?.clientWidth ?? 1_000) - NUMBER_WIDTH}
+          {...seen}
           onPick={(column) => {
             goTo({ place: Math.max(at.place, Math.min(1, count)), column })
             scroller.current?.focus()
@@ -343,7 +345,6 @@ export function Grid({
             goTo({ ...at, column: place })
             setMenu({ place, anchor: of })
           }}
-          onTravel={(name) => goTo({ ...at, column: names.indexOf(name) })}
           onResize={(name, width) => {
             const next = { ...widths, [name]: clampWidth(width) }
             setWidths(next)
@@ -366,10 +367,13 @@ export function Grid({
             )
           })}
         </div>
-        {columns.length > 0 && (
-          <Beam {...{ table, columns, pinned, from, to, starts, revision }} where={fault === null ? look.where : ''} shown={count} />
+        {columns.length > 0 && heights.beam > 0 && (
+          <Beam {...{ table, columns, pinned, from, to, starts, revision, heights }} where={fault === null ? look.where : ''} shown={count} />
         )}
       </div>
+      {heights.beam > 0 && (
+        <Pegs {...{ threads, picked, columns, pinned, starts, ...seen }} onTravel={(name) => goTo({ ...at, column: names.indexOf(name) })} />
+      )}
       {children}
       {fault !== null && <p className="grid-fault">{fault.message}</p>}
       {fault === null && shown !== null && count === 0 && (

@@ -1,13 +1,39 @@
 import type { ColumnFacts, SessionCells } from '@mellow-abacus/session'
+import { useSyncExternalStore } from 'react'
 import { isNumeric, lookOf, type Look } from '../look/cell-text'
 
 /** Pixels of a row, of the head with the rod, and of the beam. */
 export const ROW_HEIGHT = 27
-export const HEAD_HEIGHT = 104
-export const BEAM_HEIGHT = 52
+const [HEAD_HEIGHT, BEAM_HEIGHT] = [104, 52]
+/** The head without threads above the rod. */
+const LOW_HEAD_HEIGHT = 78
+/** Below this height of the page threads and beam fold. */
+const LOW_PAGE = '(max-height: 500px)'
 /** Pixels for the number of a row. */
 export const NUMBER_WIDTH = 52
 const [LEAST, MOST] = [64, 420]
+
+/** What stands above and below the rows, in pixels. */
+export interface Heights {
+  readonly head: number
+  readonly beam: number
+}
+
+const WHOLE: Heights = { head: HEAD_HEIGHT, beam: BEAM_HEIGHT }
+const FOLDED: Heights = { head: LOW_HEAD_HEIGHT, beam: 0 }
+
+/** The heights of head and beam: on a low page there are no threads and no beam, so that rows have the room. */
+export function useHeights(): Heights {
+  const isLow = useSyncExternalStore(
+    (notify) => {
+      const media = window.matchMedia(LOW_PAGE)
+      media.addEventListener('change', notify)
+      return () => media.removeEventListener('change', notify)
+    },
+    () => window.matchMedia(LOW_PAGE).matches,
+  )
+  return isLow ? FOLDED : WHOLE
+}
 
 /** A column as it is laid out. */
 export interface LaidOut {

@@ -1,10 +1,12 @@
 import type { ColumnFacts } from '@mellow-abacus/session'
 import { Bead, BEAD_WORDS, type BeadKind, beadKind } from '../look/bead'
-import { HEAD_HEIGHT, type LaidOut, NUMBER_WIDTH } from './layout'
+import { type Heights, type LaidOut, NUMBER_WIDTH } from './layout'
 import { bundled, type Thread } from './threads'
 
-/** Where the rod runs, in pixels from the top of the head. */
-const ROD_Y = 44
+/** Where the rod runs, in pixels from the bottom of the head. */
+const ROD_UP = 60
+/** The least height of the rod above which there is room for threads. */
+const ROOM = 30
 const GAP = 11
 
 /** How rows are sorted by one column. */
@@ -33,9 +35,9 @@ export function RodHead({
   marks,
   scroll,
   width,
+  heights,
   onPick,
   onMenu,
-  onTravel,
   onResize,
 }: {
   columns: readonly LaidOut[]
@@ -52,11 +54,13 @@ export function RodHead({
   /** How far the columns are scrolled, and how much of them is seen. */
   scroll: number
   width: number
+  heights: Heights
   onPick: (place: number) => void
   onMenu: (place: number, anchor: HTMLElement) => void
-  onTravel: (name: string) => void
   onResize: (name: string, width: number) => void
 }) {
+  const { head } = heights
+  const rodY = head - ROD_UP
   const total = starts.at(-1) as number
   const edge = starts[pinned] as number
   const placeOf = (name: string): number => columns.findIndex(({ column }) => column.name === name)
@@ -64,38 +68,27 @@ export function RodHead({
   const middle = (place: number): number =>
     (starts[place] as number) + (columns[place] as LaidOut).width / 2 + (place < pinned ? scroll : 0)
   const drawn = [...Array.from({ length: pinned }, (_, at) => at), ...Array.from({ length: to - from }, (_, at) => from + at)]
-  const { single, cords } = picked === null ? { single: [], cords: [] } : bundled(threads, picked, placeOf)
+  const { single, cords } = picked === null || rodY < ROOM ? { single: [], cords: [] } : bundled(threads, picked, placeOf)
   const [left, right] = [scroll + edge + 14, scroll + width - 14]
   const seen = (name: string): number => {
     const place = placeOf(name)
     return place < 0 ? left : place < pinned ? middle(place) : Math.max(left, Math.min(right, middle(place)))
   }
-  const isOut = (name: string): boolean => {
-    const place = placeOf(name)
-    return place >= pinned && (middle(place) < left || middle(place) > right)
-  }
-  const pegs = new Map<'left' | 'right', string[]>()
-  for (const { from: one, to: other } of threads) {
-    const name = one === picked ? other : one
-    if (!isOut(name)) continue
-    const side = middle(placeOf(name)) < left ? 'left' : 'right'
-    pegs.set(side, [...new Set([...(pegs.get(side) ?? []), name])])
-  }
   return (
-    <div className="rod-head" role="row" aria-rowindex={1} style={{ height: HEAD_HEIGHT, width: NUMBER_WIDTH + total }}>
-      <svg className="rod" width={total} height={HEAD_HEIGHT} style={{ left: NUMBER_WIDTH }} aria-hidden="true">
-        <line className="rod-line" x1={0} x2={total} y1={ROD_Y} y2={ROD_Y} />
+    <div className="rod-head" role="row" aria-rowindex={1} style={{ height: head, width: NUMBER_WIDTH + total }}>
+      <svg className="rod" width={total} height={head} style={{ left: NUMBER_WIDTH }} aria-hidden="true">
+        <line className="rod-line" x1={0} x2={total} y1={rodY} y2={rodY} />
         <clipPath id="beside-the-edge">
-          <rect x={scroll + edge} y={0} width={width} height={HEAD_HEIGHT} />
+          <rect x={scroll + edge} y={0} width={width} height={head} />
         </clipPath>
         {single.map(({ from: one, to: other, kind }) => (
-          <path key={`${kind} ${one} ${other}`} className={`thread ${kind}`} d={arc(seen(one), seen(other))} />
+          <path key={`${kind} ${one} ${other}`} className={`thread ${kind}`} d={arc(seen(one), seen(other), rodY)} />
         ))}
         {cords.map(({ side, count, to: end }) => {
           const x = picked === null ? 0 : seen(picked)
           return (
             <g key={side}>
-              <path className="thread cord" d={arc(x, seen(end))} />
+              <path className="thread cord" d={arc(x, seen(end), rodY)} />
               <text className="cord-count" x={(x + seen(end)) / 2} y={12}>
                 {count}
               </text>
@@ -106,12 +99,12 @@ export function RodHead({
           const { column } = columns[place] as LaidOut
           return (
             <g key={column.name} {...(place >= pinned && { clipPath: 'url(#beside-the-edge)' })}>
-              {column.name === picked && <circle className="bead-ring" cx={middle(place)} cy={ROD_Y} r={13} />}
-              <Bead kind={beadKind(column)} x={middle(place)} y={ROD_Y} />
+              {column.name === picked && <circle className="bead-ring" cx={middle(place)} cy={rodY} r={13} />}
+              <Bead kind={beadKind(column)} x={middle(place)} y={rodY} />
               {marks.has(column.name) && (
                 <path
                   className={`bead-flag ${marks.get(column.name)}`}
-                  d={`M${middle(place) + 13} ${ROD_Y - 18}l5.5 9.5h-11z`}
+                  d={`M${middle(place) + 13} ${rodY - 18}l5.5 9.5h-11z`}
                 />
               )}
             </g>
@@ -136,19 +129,6 @@ export function RodHead({
           />
         )
       })}
-      {[...pegs].map(([side, names]) => (
-        <button
-          key={side}
-          type="button"
-          tabIndex={-1}
-          className={`peg ${side}`}
-          style={{ left: NUMBER_WIDTH + (side === 'left' ? scroll + edge + 4 : scroll + width - 74) }}
-          onClick={() => onTravel(names[0] as string)}
-        >
-          {side === 'left' ? '‹ ' : ''}
-          {names.length} more{side === 'right' ? ' ›' : ''}
-        </button>
-      ))}
     </div>
   )
 
@@ -252,7 +232,7 @@ function HeadCell({
 }
 
 /** An arc above the rod from one bead to another; the wider apart, the higher. */
-function arc(x1: number, x2: number): string {
-  const top = ROD_Y - GAP - Math.min(34, 14 + Math.abs(x1 - x2) / 9)
-  return `M${x1} ${ROD_Y - GAP}C${x1} ${top} ${x2} ${top} ${x2} ${ROD_Y - GAP}`
+function arc(x1: number, x2: number, rodY: number): string {
+  const top = rodY - GAP - Math.min(34, 14 + Math.abs(x1 - x2) / 9)
+  return `M${x1} ${rodY - GAP}C${x1} ${top} ${x2} ${top} ${x2} ${rodY - GAP}`
 }

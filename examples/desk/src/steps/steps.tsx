@@ -20,7 +20,7 @@ export function Steps({ children }: { children: React.ReactNode }) {
         <PopoverDisclosure className="quiet-button steps-all" aria-label={`All steps, ${own.length}`}>
           steps
         </PopoverDisclosure>
-        <Popover className="popover steps-list" gutter={8} portal aria-label="Steps">
+        <Popover unmountOnHide className="popover steps-list" gutter={8} portal aria-label="Steps">
           {own.length === 0 && <p className="soft">Nothing was done yet. Whatever you do stands here, and can be taken back.</p>}
           <ol>
             {own.toReversed().map((step) => (
@@ -87,7 +87,7 @@ function SaidLine({ said }: { said: Said | null }) {
           <PopoverDisclosure className="quiet-button">
             {countedOf(cells, 'cell')} followed in {countedOf(said.followed.length, 'column')}
           </PopoverDisclosure>
-          <Popover className="popover" gutter={8} portal aria-label="What followed">
+          <Popover unmountOnHide className="popover" gutter={8} portal aria-label="What followed">
             <dl>
               {said.followed.map(({ table, column, rows }) => (
                 <div key={`${table} ${column}`}>

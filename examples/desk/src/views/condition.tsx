@@ -39,7 +39,7 @@ export function Condition({
           {rows}
           {where !== '' && <code>{where}</code>}
         </PopoverDisclosure>
-        <Popover className="popover condition" gutter={8} portal aria-label="Rows shown">
+        <Popover unmountOnHide className="popover condition" gutter={8} portal aria-label="Rows shown">
           <Written where={where} onWhere={onWhere} />
           {of !== undefined && <Picked key={of.name} table={table} column={of.name} isNumber={isNumeric(of)} onWhere={onWhere} />}
         </Popover>
@@ -124,7 +124,10 @@ function Picked({
         </button>
       </form>
     )
-  const groups = answer?.lines.filter(({ kind }) => kind === 'group') ?? []
+  const at = (of: string): number => answer?.columns.findIndex((one) => one.name === of) ?? -1
+  const groups = (answer?.lines ?? []).flatMap(({ kind, values }) =>
+    kind === 'group' ? [{ value: values[at('value')] as SessionValue, rows: values[at('rows')] }] : [],
+  )
   const isDate = ['date', 'datetime'].includes(table.columns.find((one) => one.name === column)?.type ?? '')
   const pick = (next: ReadonlySet<string>): void => {
     setPicked(next)
@@ -133,8 +136,8 @@ function Picked({
   return (
     <fieldset className="values">
       <legend>{column} is</legend>
-      {groups.map(({ values: [value, rows] }) => {
-        const key = JSON.stringify(value ?? null)
+      {groups.map(({ value, rows }) => {
+        const key = JSON.stringify(value)
         return (
           <label key={key}>
             <input
