@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import type { Page } from 'playwright-core'
-import { describe, expect, test } from 'vitest'
+import { expect, test } from 'vitest'
 import { goTo, onThePage, soon } from './helpers'
 
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
@@ -24,64 +24,106 @@ async function barriers(page: Page): Promise<string[]> {
 
 const at = onThePage('#demo')
 
-const STATES: Record<string, (page: Page) => Promise<void>> = {
-  'the rows of a table': async () => undefined,
-  'a cell being edited': async (page) => {
-    await page.locator('#cell-2-2').click()
-    await page.keyboard.press('Enter')
+/** States of the page one after the other, each with the way there from the rows of a table, and the way back. */
+const STATES: readonly { readonly name: string; there(page: Page): Promise<unknown>; back?(page: Page): Promise<unknown> }[] = [
+  { name: 'the rows of a table', there: async () => undefined },
+  {
+    name: 'a cell being edited',
+    there: async (page) => {
+      await page.locator('#cell-2-2').click()
+      await page.keyboard.press('Enter')
+    },
+    back: (page) => page.keyboard.press('Escape'),
   },
-  'a draft with samples': async (page) => {
-    await page.getByRole('button', { name: '+ column' }).click()
-    await page.getByLabel('new column of inspections').fill("risk = if(infestation > 2, 'high', 'low')")
-    await page.waitForSelector('.samples')
+  {
+    name: 'a draft with samples',
+    there: async (page) => {
+      await page.getByRole('button', { name: '+ column' }).click()
+      await page.getByLabel('new column of inspections').fill("risk = if(infestation > 2, 'high', 'low')")
+      await page.waitForSelector('.samples')
+    },
+    back: (page) => page.getByRole('button', { name: 'Give up' }).click(),
   },
-  why: async (page) => {
-    await goTo(page, 'act')
-    await page.getByRole('tab', { name: 'Why' }).click()
-    await page.waitForSelector('.why-value')
+  {
+    name: 'why',
+    there: async (page) => {
+      await goTo(page, 'act')
+      await page.getByRole('tab', { name: 'Why' }).click()
+      await page.waitForSelector('.why-value')
+    },
   },
-  findings: async (page) => {
-    await page.getByRole('tab', { name: /Findings/ }).click()
-    await page.waitForSelector('.slip .card')
+  {
+    name: 'findings',
+    there: async (page) => {
+      await page.getByRole('tab', { name: /Findings/ }).click()
+      await page.waitForSelector('.slip .card')
+    },
   },
-  'a column': async (page) => page.getByRole('tab', { name: 'Column' }).click(),
-  'a report': async (page) => {
-    await page.getByRole('button', { name: 'by_apiary' }).click()
-    await page.waitForSelector('table.report')
+  { name: 'a column', there: (page) => page.getByRole('tab', { name: 'Column' }).click() },
+  {
+    name: 'the menu of a heading',
+    there: async (page) => {
+      await page.locator('.head-cell.picked').click({ button: 'right' })
+      await page.waitForSelector('.menu')
+    },
+    back: (page) => page.keyboard.press('Escape'),
   },
-  'a chart': async (page) => {
-    await page.getByRole('button', { name: 'comb_growth' }).click()
-    await page.waitForSelector('.chart-view img')
+  {
+    name: 'find or do anything',
+    there: async (page) => {
+      await page.keyboard.press('Control+k')
+      await page.waitForSelector('.find-item')
+    },
+    back: (page) => page.keyboard.press('Escape'),
   },
-  'the menu of a heading': async (page) => {
-    await page.locator('#cell-0-1').click({ button: 'right' })
-    await page.waitForSelector('.menu')
+  {
+    name: 'the list of steps',
+    there: async (page) => {
+      await goTo(page, 'mites')
+      await page.keyboard.type('3')
+      await page.keyboard.press('Enter')
+      await page.getByRole('button', { name: /^All steps/ }).click()
+      await page.waitForSelector('.steps-list li')
+    },
+    back: (page) => page.keyboard.press('Escape'),
   },
-  'find or do anything': async (page) => {
-    await page.keyboard.press('Control+k')
-    await page.waitForSelector('.find-item')
+  {
+    name: 'rows under a condition',
+    there: async (page) => {
+      await page.locator('.rows-shown').click()
+      await page.getByLabel('rows where').fill('infestation > 5')
+      await page.getByRole('button', { name: 'Show them' }).click()
+      await soon(() => page.locator('.rows-shown').innerText()).toContain('of 1,986')
+    },
+    back: (page) => page.keyboard.press('Escape'),
   },
-  'rows under a condition': async (page) => {
-    await page.locator('.rows-shown').click()
-    await page.getByLabel('rows where').fill('infestation > 5')
-    await page.getByRole('button', { name: 'Show them' }).click()
-    await soon(() => page.locator('.rows-shown').innerText()).toContain('of 1,986')
+  {
+    name: 'a report',
+    there: async (page) => {
+      await page.getByRole('button', { name: 'by_apiary' }).click()
+      await page.waitForSelector('table.report')
+    },
   },
-  'the list of steps': async (page) => {
-    await page.locator('#cell-2-2').click()
-    await page.keyboard.type('3')
-    await page.keyboard.press('Enter')
-    await page.getByRole('button', { name: /^All steps/ }).click()
-    await page.waitForSelector('.steps-list li')
+  {
+    name: 'a chart',
+    there: async (page) => {
+      await page.getByRole('button', { name: 'comb_growth' }).click()
+      await page.waitForSelector('.chart-view img')
+    },
   },
-}
+]
 
-describe.each(Object.entries(STATES))('%s', (_, reach) => {
-  test.each(['light', 'dark'] as const)('has nothing that stands in the way, %s', async (colorScheme) => {
-    await at.page.emulateMedia({ colorScheme, reducedMotion: 'reduce' })
-    await reach(at.page)
-    expect(await barriers(at.page)).toEqual([])
-  })
+test('nothing stands in the way in any state of the page, light or dark', async () => {
+  const { page } = at
+  await page.emulateMedia({ reducedMotion: 'reduce' })
+  for (const { name, there, back } of STATES) {
+    await there(page)
+    for (const colorScheme of ['light', 'dark'] as const) {
+      await page.emulateMedia({ colorScheme })
+      expect([name, colorScheme, ...(await barriers(page))]).toEqual([name, colorScheme])
+    }
+    await back?.(page)
+  }
 })
 
 test.each([

@@ -1,4 +1,4 @@
-import { type Browser, chromium, type Page } from 'playwright-core'
+import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core'
 import { type PreviewServer, preview } from 'vite'
 import { afterAll, afterEach, beforeAll, beforeEach, expect } from 'vitest'
 
@@ -28,6 +28,7 @@ export interface OnThePage {
 export function onThePage(hash: string): OnThePage {
   const at = { faults: [] as string[] } as unknown as OnThePage
   let server: PreviewServer
+  let context: BrowserContext
   beforeAll(async () => {
     server = await preview({
       root,
@@ -41,13 +42,15 @@ export function onThePage(hash: string): OnThePage {
       headless: true,
       args: quiet,
     })
+    // One profile for all tests of a file: what was compiled once need not be again.
+    context = await at.browser.newContext({ viewport: { width: 1280, height: 800 } })
   })
   afterAll(async () => {
     await at.browser?.close()
     await new Promise((resolve) => server.httpServer.close(resolve))
   })
   beforeEach(async () => {
-    at.page = await at.browser.newPage({ viewport: { width: 1280, height: 800 } })
+    at.page = await context.newPage()
     at.page.setDefaultTimeout(10_000)
     at.faults = []
     at.page.on('console', (message) => message.type() === 'error' && at.faults.push(message.text()))

@@ -10,6 +10,7 @@ const HOURS = 24
 export function manyReadings(rows = 200_000, seed = 7): DemoTable {
   const random = new SeededRandom(seed)
   const weights = APIARIES.map(() => random.whole(24, 31))
+  let day = FIRST_DAY
   return {
     name: 'readings',
     columns: [
@@ -23,20 +24,15 @@ export function manyReadings(rows = 200_000, seed = 7): DemoTable {
     rows: Array.from({ length: rows }, (_, at) => {
       const place = at % APIARIES.length
       const hours = Math.floor(at / APIARIES.length)
-      const day = Math.floor(hours / HOURS)
       const hour = hours % HOURS
-      const season = Math.sin((2 * Math.PI * (day - 20)) / 365)
-      const celsius = 10 + 10 * season + 5 * Math.sin((2 * Math.PI * (hour - 9)) / HOURS) + random.decimal(0, 3, 1)
-      weights[place] = Math.max(18, (weights[place] as number) + (hour < 8 ? -0.01 : 0.012 * Math.max(0, season)))
-      return [
-        APIARIES[place] as string,
-        dayAfter(FIRST_DAY, day),
-        hour,
-        Math.round(celsius * 10) / 10,
-        // A sensor that fails now and then says nothing.
-        random.chance(0.0025) ? null : Math.round(Math.min(100, 90 - celsius + random.whole(0, 19))),
-        Math.round((weights[place] as number) * 100) / 100,
-      ]
+      if (hour === 0 && place === 0) day = dayAfter(FIRST_DAY, hours / HOURS)
+      const season = Math.sin((2 * Math.PI * (hours / HOURS - 20)) / 365)
+      const celsius = 10 + 10 * season + 5 * Math.sin((2 * Math.PI * (hour - 9)) / HOURS) + random.whole(0, 30) / 10
+      const weight = Math.max(18, (weights[place] as number) + (hour < 8 ? -0.01 : 0.012 * Math.max(0, season)))
+      weights[place] = weight
+      // A sensor that fails now and then says nothing.
+      const humidity = random.chance(0.0025) ? null : Math.round(Math.min(100, 90 - celsius + random.whole(0, 19)))
+      return [APIARIES[place] as string, day, hour, Math.round(celsius * 10) / 10, humidity, Math.round(weight * 100) / 100]
     }),
   }
 }

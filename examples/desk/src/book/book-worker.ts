@@ -3,7 +3,6 @@
  * sessions as of any host; `of-worker.ts` says what else it may ask for.
  * @module
  */
-import { readBundle, readTable, writeBundle } from '@mellow-abacus/files'
 import { BookHost, heldWorkbook, portOfWeb, servePort } from '@mellow-abacus/host'
 import { type CellValue, loadPatterns, Workbook, type WorkbookOptions } from 'mellow-abacus'
 import type { Beginning, FileToRead, OfWorker, ReadFile, WorkerAnswer } from './of-worker'
@@ -48,6 +47,7 @@ async function madeOf(beginning: Beginning): Promise<Made> {
     case 'empty':
       return { options: {}, operations: [] }
     case 'bundle': {
+      const { readBundle } = await import('@mellow-abacus/files')
       const { surroundings, operations } = await readBundle(beginning.bytes)
       return { options: surroundings, operations }
     }
@@ -66,6 +66,7 @@ async function madeOf(beginning: Beginning): Promise<Made> {
 type Stored = { toJSON(): CellValue[] }
 
 async function read({ bytes, format, options }: FileToRead): Promise<ReadFile> {
+  const { readTable } = await import('@mellow-abacus/files')
   const table = await readTable([bytes], format, options)
   const columns = table.columns.map(({ name, column }) => {
     const cells = column === null ? Array.from({ length: table.rowCount }, () => null) : (column as unknown as Stored).toJSON()
@@ -75,9 +76,10 @@ async function read({ bytes, format, options }: FileToRead): Promise<ReadFile> {
   return { rowCount: table.rowCount, columns, findings: table.findings }
 }
 
-function bookToWrite(): Workbook {
+async function bundle(): Promise<Uint8Array> {
   if (held === null) throw new Error('There is no workbook yet.')
-  return held.workbook
+  const { writeBundle } = await import('@mellow-abacus/files')
+  return writeBundle(held.workbook)
 }
 
 self.onmessage = async ({ data }: MessageEvent<OfWorker>) => {
@@ -89,7 +91,7 @@ self.onmessage = async ({ data }: MessageEvent<OfWorker>) => {
   const answer = (told: WorkerAnswer): void => self.postMessage({ call: data.call, ...told })
   try {
     if ('begin' in data) answer({ done: await begin(data.begin) })
-    else if ('bundle' in data) answer({ done: await writeBundle(bookToWrite()) })
+    else if ('bundle' in data) answer({ done: await bundle() })
     else answer({ done: await read(data.read) })
   } catch (error) {
     answer({ fault: error instanceof Error ? error.message : String(error) })
