@@ -3,14 +3,17 @@ import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react
 import { Mark } from './begin/begin'
 import type { MadeOfFile } from './begin/open-rows'
 import type { DeskBook } from './book/desk-book'
+import { BUNDLE_ENDING } from './book/sources'
 import { BookContext, useBookState, useDeskBook } from './book/use-book'
 import { Find } from './find/find'
 import { setDraft, useDraft } from './formula/draft'
 import { SampleRows } from './formula/sample-rows'
 import { Frame, type Shown } from './frame/frame'
-import { Grid, type GridCalls, type LookedAt, type TableLook } from './grid/grid'
+import { Grid } from './grid/grid'
+import type { GridCalls, LookedAt, TableLook } from './grid/grid-calls'
 import type { Reach } from './grid/threads'
-import { Slip, type SlipCalls, type SlipTab } from './slip/slip'
+import { Slip } from './slip/slip'
+import type { SlipCalls, SlipTab } from './slip/slip-calls'
 import { Steps } from './steps/steps'
 import { ChartView } from './views/chart-view'
 import { Condition } from './views/condition'
@@ -38,7 +41,10 @@ export function Desk({ book, first, onLeave }: { book: DeskBook; first: readonly
 function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => void }) {
   const book = useDeskBook()
   const { facts, saving, ended } = useBookState()
-  const [wanted, setShown] = useState<Shown>({ kind: 'table', name: facts.tables.find(({ name }) => name === 'inspections')?.name ?? facts.tables[0]?.name ?? '' })
+  const [wanted, setShown] = useState<Shown>({
+    kind: 'table',
+    name: facts.tables.find(({ name }) => name === 'inspections')?.name ?? facts.tables[0]?.name ?? '',
+  })
   const [looks, setLooks] = useState<Readonly<Record<string, TableLook>>>({})
   const [at, setAt] = useState<LookedAt>(NOWHERE)
   const [tab, setTab] = useState<SlipTab>('formula')
@@ -124,7 +130,7 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
 
   const save = useCallback(async () => {
     try {
-      saveBytes(await book.source.bytes(), `${book.source.name}${book.source.isKept ? '.mellow' : '.bundle'}`)
+      saveBytes(await book.source.bytes(), `${book.source.name}${book.source.isKept ? '.mellow' : BUNDLE_ENDING}`)
       book.noteSaved()
     } catch (error) {
       book.say('refused', `It could not be saved: ${(error as Error).message}`)
@@ -179,7 +185,12 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
     { name: 'About the column', run: () => openSlip('column') },
     { name: 'Open another workbook', run: onLeave },
   ]
-  usePageKeys({ undo: () => void book.turn('undo'), redo: () => void book.turn('redo'), find: () => setFinding(true), save: () => void save() })
+  usePageKeys({
+    undo: () => void book.turn('undo'),
+    redo: () => void book.turn('redo'),
+    find: () => setFinding(true),
+    save: () => void save(),
+  })
   useWarning(saving === 'unsaved')
 
   const role = book.session.reader.role
@@ -212,10 +223,21 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
       <main className="desk-middle">
         {ended !== null && <p className="card error">The workbook cannot be had any more: {ended}</p>}
         {table !== undefined && (
-          <Grid key={table.name} table={table} look={look} picked={picked} reach={reach} travel={travel?.table === table.name ? travel : null} calls={gridCalls}>
+          <Grid
+            key={table.name}
+            table={table}
+            look={look}
+            picked={picked}
+            reach={reach}
+            travel={travel?.table === table.name ? travel : null}
+            calls={gridCalls}
+          >
             <label className="reach" title="How far threads are followed">
               <span className="sr-only">How far threads are followed</span>
-              <select value={reach} onChange={(event) => setReach(event.target.value === 'all' ? 'all' : (Number(event.target.value) as 1 | 2))}>
+              <select
+                value={reach}
+                onChange={(event) => setReach(event.target.value === 'all' ? 'all' : (Number(event.target.value) as 1 | 2))}
+              >
                 <option value={1}>1</option>
                 <option value={2}>2</option>
                 <option value="all">all</option>
@@ -260,7 +282,13 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
         />
       )}
       <Suspense>
-        {isMaking && <NewTable taken={facts.tables.map(({ name }) => name)} onMake={(...made) => void make(...made)} onClose={() => setMaking(false)} />}
+        {isMaking && (
+          <NewTable
+            taken={facts.tables.map(({ name }) => name)}
+            onMake={(...made) => void make(...made)}
+            onClose={() => setMaking(false)}
+          />
+        )}
         {files[0] !== undefined && (
           <OpenRows
             key={`${files[0].name} ${files.length}`}
@@ -276,18 +304,34 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
 }
 
 /** What is shown, or the first table where that is no more. */
-function known(shown: Shown, tables: readonly TableFacts[], views: { reports: readonly { name: string }[]; charts: readonly { name: string }[] }): Shown {
+function known(
+  shown: Shown,
+  tables: readonly TableFacts[],
+  views: { reports: readonly { name: string }[]; charts: readonly { name: string }[] },
+): Shown {
   const all = shown.kind === 'table' ? tables : shown.kind === 'report' ? views.reports : views.charts
   return all.some(({ name }) => name === shown.name) ? shown : { kind: 'table', name: tables[0]?.name ?? '' }
 }
 
 /** True for what has an undo of its own. */
 function isText(target: EventTarget | null): boolean {
-  return target instanceof HTMLElement && (target.matches('input, textarea, select') || target.classList.contains('formula-editor'))
+  return (
+    target instanceof HTMLElement && (target.matches('input, textarea, select') || target.classList.contains('formula-editor'))
+  )
 }
 
 /** Keys that hold on the whole page. */
-function usePageKeys({ undo, redo, find, save }: { undo: () => void; redo: () => void; find: () => void; save: () => void }): void {
+function usePageKeys({
+  undo,
+  redo,
+  find,
+  save,
+}: {
+  undo: () => void
+  redo: () => void
+  find: () => void
+  save: () => void
+}): void {
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
       if (!(event.ctrlKey || event.metaKey)) return

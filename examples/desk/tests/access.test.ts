@@ -13,10 +13,10 @@ interface Violation {
 }
 
 /** What stands in someone's way: serious and critical findings of axe. */
-async function barriers(page: Page): Promise<string[]> {
-  const { violations } = await page.evaluate<{ violations: Violation[] }>(
-    `${axe}; axe.run(document, { resultTypes: ['violations'] })`,
-  )
+async function barriers(page: Page, rules?: readonly string[]): Promise<string[]> {
+  if (!(await page.evaluate(() => 'axe' in window))) await page.evaluate(axe)
+  const options = { resultTypes: ['violations'], ...(rules !== undefined && { runOnly: rules }) }
+  const { violations } = await page.evaluate<{ violations: Violation[] }>(`axe.run(document, ${JSON.stringify(options)})`)
   return violations
     .filter(({ impact }) => impact === 'serious' || impact === 'critical')
     .map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 160)).join(' | ')}`)
@@ -118,10 +118,11 @@ test('nothing stands in the way in any state of the page, light or dark', async 
   await page.emulateMedia({ reducedMotion: 'reduce' })
   for (const { name, there, back } of STATES) {
     await there(page)
-    for (const colorScheme of ['light', 'dark'] as const) {
-      await page.emulateMedia({ colorScheme })
-      expect([name, colorScheme, ...(await barriers(page))]).toEqual([name, colorScheme])
-    }
+    await page.emulateMedia({ colorScheme: 'light' })
+    expect([name, ...(await barriers(page))]).toEqual([name])
+    // In the dark the same things are there in other colours.
+    await page.emulateMedia({ colorScheme: 'dark' })
+    expect([name, ...(await barriers(page, ['color-contrast']))]).toEqual([name])
     await back?.(page)
   }
 })

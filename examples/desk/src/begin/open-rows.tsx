@@ -97,7 +97,9 @@ export function OpenRows({
         {isTaken && <p className="card error">There is a table called {name.trim()} already; choose another name.</p>}
         {fault !== null && <p className="card error">{fault}</p>}
         {read === null && fault === null && <p role="status">Reading…</p>}
-        {read !== null && fault === null && <Report read={read} onType={(column, type) => setTypes(new Map(types).set(column, { type }))} />}
+        {read !== null && fault === null && (
+          <Report read={read} onType={(column, type) => setTypes(new Map(types).set(column, { type }))} />
+        )}
         <div className="row">
           <button type="submit" className="go" disabled={!isReady}>
             Take {read === null ? '' : countedOf(read.rowCount, 'row')}
@@ -119,7 +121,8 @@ function Report({
   return (
     <>
       <p className="soft">
-        {countedOf(rowCount, 'row')}, {countedOf(columns.length, 'column')}. Types are those that all values fit; another one keeps texts that do not fit it, and counts them.
+        {countedOf(rowCount, 'row')}, {countedOf(columns.length, 'column')}. Types are those that all values fit; another one
+        keeps texts that do not fit it, and counts them.
       </p>
       {findings.map(({ message }) => (
         <p className="card warning" key={message}>
@@ -134,7 +137,11 @@ function Report({
                 <th scope="col" key={name}>
                   {name}
                   <small>
-                    <select aria-label={`type of ${name}`} value={type ?? ''} onChange={(event) => onType(name, event.target.value as ValueType)}>
+                    <select
+                      aria-label={`type of ${name}`}
+                      value={type ?? ''}
+                      onChange={(event) => onType(name, event.target.value as ValueType)}
+                    >
                       {type === null && <option value="">blank</option>}
                       {TYPES.map((one) => (
                         <option key={one}>{one}</option>

@@ -34,7 +34,7 @@ async function begin(beginning: Beginning): Promise<void> {
 }
 
 /** Milliseconds after which the rest of a workbook is made. */
-const LATER_MS = 500
+const LATER_MS = 1_500
 
 interface Made {
   readonly options: WorkbookOptions

@@ -54,7 +54,13 @@ export function Find({
   const fits = ({ text: of, hint }: Offer): boolean => words.every((word) => `${of} ${hint}`.toLowerCase().includes(word))
   const shown = offers.filter(fits).slice(0, MOST)
   return (
-    <Dialog open onClose={onClose} className="dialog find" backdrop={<div className="backdrop" />} aria-label="Find or do anything">
+    <Dialog
+      open
+      onClose={onClose}
+      className="dialog find"
+      backdrop={<div className="backdrop" />}
+      aria-label="Find or do anything"
+    >
       <ComboboxProvider open setValue={setText}>
         <Combobox autoSelect="always" className="find-field" placeholder="Find or do anything" autoFocus />
         <ComboboxList className="find-list" alwaysVisible>

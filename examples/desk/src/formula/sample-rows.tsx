@@ -13,7 +13,8 @@ export function SampleRows({ table, draft }: { table: TableFacts; draft: Draft }
   const decimals = sizes.length === 0 ? undefined : tidyDecimalsFor(sizes, true)
   const look: Look = { type: preview.type, ...(decimals !== undefined && { decimals }) }
   const sources = Object.keys(preview.rows[0]?.sources ?? {})
-  const looks = new Map(table.columns.map((column) => [column.name, lookOf(column, [])]))
+  const sample = preview.rows.map((row) => row.sources)
+  const looks = new Map(table.columns.map((column) => [column.name, lookOf(column, sample)]))
   return (
     <div className="samples">
       <table aria-label={`What ${parts.name} would give`}>

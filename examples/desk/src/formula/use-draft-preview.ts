@@ -5,7 +5,7 @@ import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
 import { type Draft, draftParts } from './draft'
 
 /** What a definition would give, on sample rows. */
-export type DraftPreview = Awaited<ReturnType<LanguageSession['preview']>>
+type DraftPreview = Awaited<ReturnType<LanguageSession['preview']>>
 
 /** Milliseconds after the last key before it is asked what a definition would give. */
 const PAUSE_MS = 90

@@ -61,10 +61,7 @@ export function Beam({
         className={`beam-cell ${look.type === 'number' || look.type === 'integer' ? 'numeric' : ''}`}
         style={isPinned ? { width } : { width, left: NUMBER_WIDTH + (starts[place] as number) }}
       >
-        <MenuProvider
-          values={{ total: kind }}
-          setValues={(next) => setChosen({ ...chosen, [column.name]: next.total as Total })}
-        >
+        <MenuProvider values={{ total: kind }} setValues={(next) => setChosen({ ...chosen, [column.name]: next.total as Total })}>
           <MenuButton className="beam-total" tabIndex={-1} title={`${column.name}: ${text}`}>
             <b>{text || '–'}</b>
             <small>{under.filter((part) => part !== '').join(' · ') || ' '}</small>

@@ -42,7 +42,15 @@ export function ColumnMenu({
   const isPaused = column.state === 'paused'
   return (
     <MenuProvider open setOpen={(open) => open || onClose()}>
-      <Menu className="menu" getAnchorRect={() => anchor.getBoundingClientRect()} gutter={4} portal modal autoFocusOnShow aria-label={`Column ${column.name}`}>
+      <Menu
+        className="menu"
+        getAnchorRect={() => anchor.getBoundingClientRect()}
+        gutter={4}
+        portal
+        modal
+        autoFocusOnShow
+        aria-label={`Column ${column.name}`}
+      >
         {item('Smallest first', () => actions.sort(false, false), 'Alt ↑')}
         {item('Largest first', () => actions.sort(true, false), 'Alt ↓')}
         {isSorted && item('As rows stand', actions.unsort)}

@@ -8,12 +8,15 @@ import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
 import { Beam } from './beam'
 import { blockHtml, blockText, pasteOperations } from './blocks'
 import type { Leaving } from './cell-input'
-import { type ColumnActions, ColumnMenu } from './column-menu'
+import { columnActions } from './column-actions'
+import { ColumnMenu } from './column-menu'
+import type { GridCalls, TableLook } from './grid-calls'
 import { type Editing, GridRow, type RowActions } from './grid-row'
 import { clampWidth, laidOut, NUMBER_WIDTH, ROW_HEIGHT, startsOf, storedWidths, storeWidths, useHeights } from './layout'
 import { type GridPlace, moved } from './moves'
 import { Pegs } from './pegs'
-import { type Mark, RodHead, type SortKey } from './rod-head'
+import { rangeOf, samePair } from './ranges'
+import { type Mark, RodHead } from './rod-head'
 import { type Reach, threadsOf } from './threads'
 import { startText, typedValue } from './typed-value'
 
@@ -25,29 +28,6 @@ const LOT = 40
 const SAMPLED = 60
 /** Rows that can be copied at once. */
 const MOST_COPIED = 10_000
-
-/** How the rows of a table are looked at. */
-export interface TableLook {
-  readonly where: string
-  readonly sorts: readonly SortKey[]
-}
-
-/** Which cell is looked at: its column, and the id of its row where there is one. */
-export interface LookedAt {
-  readonly column: string | null
-  readonly row: number | null
-  readonly place: number
-}
-
-/** What the rest of the page does for the grid. */
-export interface GridCalls {
-  look(look: TableLook): void
-  at(at: LookedAt): void
-  filter(column: string): void
-  editFormula(column: string): void
-  addAfter(column: string | null): void
-  about(column: string, isRenaming: boolean): void
-}
 
 /** The rows of a table, drawn only where they are seen: the rod above them, the beam below. Works from the keyboard. */
 export function Grid({
@@ -75,7 +55,12 @@ export function Grid({
   const visible = useMemo(() => labelFirst(table), [table])
   const names = useMemo(() => visible.map(({ name }) => name), [visible])
   const pinned = visible[0] !== undefined && visible[0].name === table.label ? 1 : 0
-  const [at, setAt] = useState<GridPlace>({ place: 1, column: 0 })
+  const [current, setAt] = useState<GridPlace>({ place: 1, column: 0 })
+  // A column that went may have been the last one.
+  const at = useMemo(
+    () => ({ ...current, column: clamp(current.column, 0, Math.max(0, visible.length - 1)) }),
+    [current, visible],
+  )
   const [anchor, setAnchor] = useState<GridPlace | null>(null)
   const [editing, setEditing] = useState<Editing | null>(null)
   const [menu, setMenu] = useState<{ readonly place: number; readonly anchor: HTMLElement } | null>(null)
@@ -226,9 +211,11 @@ export function Grid({
   const range = rangeOf(at, anchor)
   const rangeRows = (): WindowRow[] => rows.filter(({ place }) => place >= range.top && place <= range.bottom)
   const rangeColumns = (): ColumnFacts[] => columns.slice(range.left, range.right + 1).map(({ column }) => column)
-  const setRange = (valueOf: (row: WindowRow, column: ColumnFacts) => unknown, done: string): void => {
+  const setRange = (fresh: (row: WindowRow, column: ColumnFacts) => unknown, done: string): void => {
     const open = rangeColumns().filter((column) => !column.calculated)
-    const made = rangeRows().flatMap((row) => open.map((column) => ({ row: row.id, column: column.name, value: valueOf(row, column) })))
+    const made = rangeRows().flatMap((row) =>
+      open.map((column) => ({ row: row.id, column: column.name, value: fresh(row, column) })),
+    )
     if (made.length === 0) return book.say('refused', 'These cells are calculated, so they cannot be typed over.')
     void book.apply({ op: 'set-cells', table: table.name, cells: made } as Operation, done)
   }
@@ -236,20 +223,39 @@ export function Grid({
     if (editing !== null || at.place === 0) return
     event.preventDefault()
     const many = range.bottom - range.top + 1
-    if (many > MOST_COPIED) return book.say('refused', `At most ${MOST_COPIED.toLocaleString('en')} rows are copied at once. Export the table to have all.`)
+    if (many > MOST_COPIED)
+      return book.say(
+        'refused',
+        `At most ${MOST_COPIED.toLocaleString('en')} rows are copied at once. Export the table to have all.`,
+      )
     const wanted = rangeColumns().map(({ name }) => name)
     const own = rangeRows()
     // The clipboard is only open while the event is handled, so what is in hand is copied at once.
     if (own.length === many) {
-      event.clipboardData.setData('text/plain', blockText(own.map((row) => row.cells), wanted))
-      event.clipboardData.setData('text/html', blockHtml(own.map((row) => row.cells), wanted))
+      event.clipboardData.setData(
+        'text/plain',
+        blockText(
+          own.map((row) => row.cells),
+          wanted,
+        ),
+      )
+      event.clipboardData.setData(
+        'text/html',
+        blockHtml(
+          own.map((row) => row.cells),
+          wanted,
+        ),
+      )
     } else {
       const window = await book.session.watch({
         ...{ table: table.name, columns: names, from: range.top, to: range.bottom + 1 },
         ...(look.where !== '' && { where: look.where }),
         ...(order !== '' && { order }),
       })
-      const text = blockText(window.current.rows.map((row) => row.cells), wanted)
+      const text = blockText(
+        window.current.rows.map((row) => row.cells),
+        wanted,
+      )
       window()
       await navigator.clipboard.writeText(text)
     }
@@ -260,11 +266,18 @@ export function Grid({
     event.preventDefault()
     const text = event.clipboardData.getData('text/plain')
     const { default: papa } = await import('papaparse')
-    const block = papa.parse<string[]>(text, { delimiter: '\t' }).data.filter((line, place, all) => place < all.length - 1 || line.join('') !== '')
+    const block = papa
+      .parse<string[]>(text, { delimiter: '\t' })
+      .data.filter((line, place, all) => place < all.length - 1 || line.join('') !== '')
     if (block.length === 0) return
     const ids = rows.filter(({ place }) => place >= range.top && place < range.top + block.length).map(({ id }) => id)
     try {
-      const operations = pasteOperations(table.name, block, columns.slice(range.left).map(({ column }) => column), ids)
+      const operations = pasteOperations(
+        table.name,
+        block,
+        columns.slice(range.left).map(({ column }) => column),
+        ids,
+      )
       await book.apply(operations, `${block.length} × ${(block[0] as string[]).length} cells pasted`)
     } catch (error) {
       book.say('refused', (error as Error).message)
@@ -315,7 +328,6 @@ export function Grid({
         className="grid-scroll"
         ref={scroller}
         role="grid"
-        // biome-ignore lint/a11y/noNoninteractiveTabindex: the grid is what is gone into, and says which of its cells is the current one.
         tabIndex={0}
         aria-label={table.name}
         aria-rowcount={count + 2}
@@ -361,24 +373,33 @@ export function Grid({
                 key={row.id}
                 {...{ row, columns, pinned, from, to, starts, actions }}
                 here={at.place === row.place ? at.column : null}
-                range={isIn ? memoRange(range.left, range.right) : null}
+                range={isIn ? samePair(range.left, range.right) : null}
                 editing={editing?.place === row.place ? editing : null}
               />
             )
           })}
         </div>
         {columns.length > 0 && heights.beam > 0 && (
-          <Beam {...{ table, columns, pinned, from, to, starts, revision, heights }} where={fault === null ? look.where : ''} shown={count} />
+          <Beam
+            {...{ table, columns, pinned, from, to, starts, revision, heights }}
+            where={fault === null ? look.where : ''}
+            shown={count}
+          />
         )}
       </div>
       {heights.beam > 0 && (
-        <Pegs {...{ threads, picked, columns, pinned, starts, ...seen }} onTravel={(name) => goTo({ ...at, column: names.indexOf(name) })} />
+        <Pegs
+          {...{ threads, picked, columns, pinned, starts, ...seen }}
+          onTravel={(name) => goTo({ ...at, column: names.indexOf(name) })}
+        />
       )}
       {children}
       {fault !== null && <p className="grid-fault">{fault.message}</p>}
       {fault === null && shown !== null && count === 0 && (
         <p className="grid-empty">
-          {look.where === '' ? 'There is no row yet. Add one with the button below, or paste rows from elsewhere.' : `No row is as ${look.where} says.`}
+          {look.where === ''
+            ? 'There is no row yet. Add one with the button below, or paste rows from elsewhere.'
+            : `No row is as ${look.where} says.`}
         </p>
       )}
       {menu !== null && menuColumn !== undefined && (
@@ -387,7 +408,7 @@ export function Grid({
           anchor={menu.anchor}
           isSorted={look.sorts.length > 0}
           mayDefine={mayDefine}
-          actions={columnActions(menuColumn, menu.place)}
+          actions={columnActions(menuColumn, { book, table, look, calls })}
           onClose={() => {
             setMenu(null)
             scroller.current?.focus()
@@ -396,41 +417,6 @@ export function Grid({
       )}
     </section>
   )
-
-  function columnActions(column: ColumnFacts, place: number): ColumnActions {
-    const of = { table: table.name, column: column.name }
-    const apply = (operation: object, done: string): void => void book.apply(operation as Operation, done)
-    return {
-      sort: (descending, isFurther) => {
-        const others = isFurther ? look.sorts.filter((sort) => sort.column !== column.name) : []
-        calls.look({ ...look, sorts: [...others, { column: column.name, descending }] })
-      },
-      unsort: () => calls.look({ ...look, sorts: [] }),
-      filter: () => calls.filter(column.name),
-      editFormula: () => calls.editFormula(column.name),
-      addAfter: () => calls.addAfter(column.name),
-      about: () => calls.about(column.name, false),
-      rename: () => calls.about(column.name, true),
-      hide: () => apply({ op: 'change-column', ...of, set: { hidden: true } }, `${column.name} hidden`),
-      move: (by) => {
-        const order = table.columns.map(({ name }) => name)
-        const own = order.indexOf(column.name)
-        const before = order[by < 0 ? own - 1 : own + 2]
-        if (by > 0 && own === order.length - 1) return
-        apply({ op: 'move-column', ...of, ...(before !== undefined && { before }) }, `${column.name} moved`)
-      },
-      pause: () => {
-        const isPaused = column.state === 'paused'
-        const done = isPaused ? `${column.name} calculates again` : `${column.name} paused: its values can be typed over`
-        apply({ op: isPaused ? 'resume-column' : 'pause-column', ...of }, done)
-      },
-      detach: () => apply({ op: 'detach-column', ...of }, `${column.name} keeps its values, without a formula`),
-      remove: () => {
-        goTo({ ...at, column: Math.max(0, place - 1) })
-        apply({ op: 'remove-column', ...of }, `${column.name} removed`)
-      },
-    }
-  }
 }
 
 /** True for what has keys of its own inside the grid: fields and buttons. */
@@ -459,34 +445,6 @@ function labelFirst(table: TableFacts): ColumnFacts[] {
   const shown = shownColumns(table)
   const label = shown.find(({ name }) => name === table.label)
   return label === undefined ? shown : [label, ...shown.filter((column) => column !== label)]
-}
-
-interface Range {
-  readonly top: number
-  readonly bottom: number
-  readonly left: number
-  readonly right: number
-}
-
-function rangeOf(at: GridPlace, anchor: GridPlace | null): Range {
-  const other = anchor ?? at
-  return {
-    top: Math.min(at.place, other.place),
-    bottom: Math.max(at.place, other.place),
-    left: Math.min(at.column, other.column),
-    right: Math.max(at.column, other.column),
-  }
-}
-
-const ranges = new Map<string, readonly [number, number]>()
-/** The same pair each time, so that rows know that nothing is different. */
-function memoRange(left: number, right: number): readonly [number, number] {
-  const key = `${left} ${right}`
-  const known = ranges.get(key)
-  if (known !== undefined) return known
-  const made = [left, right] as const
-  ranges.set(key, made)
-  return made
 }
 
 /** The rows that a table is laid out by: those seen first, until another table is looked at. */

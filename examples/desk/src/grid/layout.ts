@@ -1,6 +1,6 @@
 import type { ColumnFacts, SessionCells } from '@mellow-abacus/session'
 import { useSyncExternalStore } from 'react'
-import { isNumeric, lookOf, type Look } from '../look/cell-text'
+import { isNumeric, type Look, lookOf } from '../look/cell-text'
 
 /** Pixels of a row, of the head with the rod, and of the beam. */
 export const ROW_HEIGHT = 27

@@ -1,5 +1,5 @@
 import type { ColumnFacts } from '@mellow-abacus/session'
-import { Bead, BEAD_WORDS, type BeadKind, beadKind } from '../look/bead'
+import { BEAD_WORDS, Bead, type BeadKind, beadKind } from '../look/bead'
 import { type Heights, type LaidOut, NUMBER_WIDTH } from './layout'
 import { bundled, type Thread } from './threads'
 
@@ -102,10 +102,7 @@ export function RodHead({
               {column.name === picked && <circle className="bead-ring" cx={middle(place)} cy={rodY} r={13} />}
               <Bead kind={beadKind(column)} x={middle(place)} y={rodY} />
               {marks.has(column.name) && (
-                <path
-                  className={`bead-flag ${marks.get(column.name)}`}
-                  d={`M${middle(place) + 13} ${rodY - 18}l5.5 9.5h-11z`}
-                />
+                <path className={`bead-flag ${marks.get(column.name)}`} d={`M${middle(place) + 13} ${rodY - 18}l5.5 9.5h-11z`} />
               )}
             </g>
           )

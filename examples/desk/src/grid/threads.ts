@@ -30,7 +30,10 @@ export function bundled(
   threads: readonly Thread[],
   picked: string,
   placeOf: (name: string) => number,
-): { readonly single: readonly Thread[]; readonly cords: readonly { readonly side: -1 | 1; readonly count: number; readonly to: string }[] } {
+): {
+  readonly single: readonly Thread[]
+  readonly cords: readonly { readonly side: -1 | 1; readonly count: number; readonly to: string }[]
+} {
   const at = placeOf(picked)
   const sideOf = ({ from, to }: Thread): -1 | 1 => (placeOf(from === picked ? to : from) < at ? -1 : 1)
   const cords = ([-1, 1] as const).flatMap((side) => {

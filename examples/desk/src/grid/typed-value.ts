@@ -2,7 +2,10 @@ import type { ColumnFacts, SessionValue } from '@mellow-abacus/session'
 import type { CellValue } from 'mellow-abacus'
 
 /** What a text typed into a cell stands for, or why it is not taken. Nothing typed is blank. */
-export function typedValue(text: string, { name, type }: Pick<ColumnFacts, 'name' | 'type'>): { value: CellValue } | { refused: string } {
+export function typedValue(
+  text: string,
+  { name, type }: Pick<ColumnFacts, 'name' | 'type'>,
+): { value: CellValue } | { refused: string } {
   if (text === '') return { value: null }
   switch (type) {
     case 'number':
@@ -22,9 +25,7 @@ export function typedValue(text: string, { name, type }: Pick<ColumnFacts, 'name
         : { refused: `${name} holds true or false; "${text}" is neither.` }
     }
     case 'date':
-      return isDate(text.trim())
-        ? { value: text.trim() }
-        : { refused: `${name} holds dates like 2026-03-14; "${text}" is none.` }
+      return isDate(text.trim()) ? { value: text.trim() } : { refused: `${name} holds dates like 2026-03-14; "${text}" is none.` }
     default:
       return { value: text }
   }

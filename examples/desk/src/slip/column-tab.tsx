@@ -3,8 +3,8 @@ import type { ValueType } from 'mellow-abacus'
 import { useEffect, useId, useRef, useState } from 'react'
 import { useBookState, useDeskBook } from '../book/use-book'
 import { countedOf } from '../look/cell-text'
-import { Reads } from './formula-tab'
-import type { SlipCalls } from './slip'
+import { Reads } from './reads'
+import type { SlipCalls } from './slip-calls'
 
 const TYPES: readonly ValueType[] = ['number', 'integer', 'text', 'boolean', 'date', 'datetime']
 /** Displays that are offered; any other pattern can be typed. */
@@ -34,8 +34,7 @@ export function ColumnTab({
     const value = properties[key]
     return Array.isArray(value) ? value.join(', ') : value === undefined ? '' : String(value)
   }
-  const list = (given: string): string[] | null =>
-    given.trim() === '' ? null : given.split(',').map((part) => part.trim())
+  const list = (given: string): string[] | null => (given.trim() === '' ? null : given.split(',').map((part) => part.trim()))
   const rename = async (to: string): Promise<void> => {
     if (to === column.name || to.trim() === '') return
     if (await book.apply({ op: 'rename-column', ...of, to: to.trim() } as never, `${column.name} is ${to.trim()} now`))
@@ -60,14 +59,25 @@ export function ColumnTab({
       </label>
       <Field label="heading" value={text('heading')} isFixed={!mayDefine} onKeep={(value) => set('heading', value || null)} />
       <Field label="unit" value={text('unit')} isFixed={!mayDefine} onKeep={(value) => set('unit', value || null)} />
-      <Field label="shown as" value={text('display')} offers={DISPLAYS} isFixed={!mayDefine} onKeep={(value) => set('display', value || null)} />
+      <Field
+        label="shown as"
+        value={text('display')}
+        offers={DISPLAYS}
+        isFixed={!mayDefine}
+        onKeep={(value) => set('display', value || null)}
+      />
       <Field
         label="decimals"
         value={text('decimals')}
         isFixed={!mayDefine}
         onKeep={(value) => set('decimals', value.trim() === '' ? null : Number(value))}
       />
-      <Field label="choices" value={text('choices')} isFixed={!mayDefine || column.calculated} onKeep={(value) => set('choices', list(value))} />
+      <Field
+        label="choices"
+        value={text('choices')}
+        isFixed={!mayDefine || column.calculated}
+        onKeep={(value) => set('choices', list(value))}
+      />
       <Field
         label="order key"
         value={text('orderKey')}
@@ -166,7 +176,9 @@ function LinkPart({ table, column, tables }: { table: TableFacts; column: Column
   const [target, setTarget] = useState('')
   const own = table.links.filter(({ columns }) => columns[0] === column.name)
   const targets = tables.flatMap((other) =>
-    other.name === table.name ? [] : other.columns.filter(({ type }) => type === column.type).map(({ name }) => [other.name, name] as const),
+    other.name === table.name
+      ? []
+      : other.columns.filter(({ type }) => type === column.type).map(({ name }) => [other.name, name] as const),
   )
   return (
     <div>

@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { useBookState, useDeskBook } from '../book/use-book'
 import { countedOf } from '../look/cell-text'
 import { FindingCard } from './finding-card'
-import type { SlipCalls } from './slip'
+import type { SlipCalls } from './slip-calls'
 
 const ORDER = { error: 0, warning: 1, hint: 2 } as const
 
@@ -26,7 +26,9 @@ export function FindingsTab({ table, calls }: { table: TableFacts; calls: SlipCa
   }
   return (
     <>
-      {shown.length === 0 && <p className="soft">Nothing is to be said of {isAll ? 'this workbook' : table.name}: all is well.</p>}
+      {shown.length === 0 && (
+        <p className="soft">Nothing is to be said of {isAll ? 'this workbook' : table.name}: all is well.</p>
+      )}
       {shown.map((finding) => (
         <FindingCard
           key={`${finding.table} ${finding.column} ${finding.code} ${finding.message}`}
@@ -59,7 +61,11 @@ function RowsOf({ finding, calls }: { finding: Finding; calls: SlipCalls }) {
   const { table, column, rows, code } = finding
   if (table === undefined || column === undefined || rows === undefined || rows === 0) return null
   const name = printName(column)
-  const where = ABOUT_ERRORS.has(code) ? `${name} is error` : code === 'rule-broken' ? `not (${finding.parameters.condition ?? ''})` : null
+  const where = ABOUT_ERRORS.has(code)
+    ? `${name} is error`
+    : code === 'rule-broken'
+      ? `not (${finding.parameters.condition ?? ''})`
+      : null
   if (where === null || where === 'not ()') return null
   return (
     <button type="button" onClick={() => calls.showRows(table, where)}>

@@ -4,10 +4,10 @@ import { lazy, Suspense, useMemo } from 'react'
 import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
 import { type Draft, draftParts, setDraft, useDraft } from '../formula/draft'
 import { useDraftPreview } from '../formula/use-draft-preview'
-import { BeadMark, beadKind } from '../look/bead'
 import { counted, countedOf } from '../look/cell-text'
 import { FindingCard } from './finding-card'
-import type { SlipCalls } from './slip'
+import { Reads } from './reads'
+import type { SlipCalls } from './slip-calls'
 import { Words } from './words'
 
 const FormulaEditor = lazy(() => import('../formula/formula-editor'))
@@ -54,7 +54,8 @@ function StandingFormula({ table, column, calls }: { table: TableFacts; column: 
   return (
     <>
       <small className="soft">
-        {name} of {table.name}, {formula === null ? (column.withheld ? 'its formula is withheld' : 'a source column') : 'calculated'}
+        {name} of {table.name},{' '}
+        {formula === null ? (column.withheld ? 'its formula is withheld' : 'a source column') : 'calculated'}
       </small>
       {formula !== null && <pre className="code">{`${printName(name)} = ${formula}`}</pre>}
       {words.answer !== null && <Words explanation={words.answer} />}
@@ -72,68 +73,9 @@ function StandingFinding({ finding, formula }: { finding: Finding; formula: stri
     const { table, column } = finding
     if (operations !== undefined) void book.apply(operations as never, title)
     else if (edits !== undefined && formula !== null)
-      void book.apply(
-        { op: 'change-column', table, column, set: { formula: applyEdits(formula, edits) } } as never,
-        title,
-      )
+      void book.apply({ op: 'change-column', table, column, set: { formula: applyEdits(formula, edits) } } as never, title)
   }
   return <FindingCard finding={finding} onFix={use} />
-}
-
-/** What the column reads, and what reads it: as buttons that lead there. */
-export function Reads({ table, column, calls }: { table: TableFacts; column: string; calls: SlipCalls }) {
-  const { session } = useDeskBook()
-  const { facts } = useBookState()
-  const { answer } = useAnswer(JSON.stringify([table.name, column, facts.revision]), () =>
-    session.trace(`${printName(table.name)}.${printName(column)}`),
-  )
-  const byAddress = useMemo(
-    () =>
-      new Map<string, { readonly of: TableFacts; readonly one: ColumnFacts }>(
-        facts.tables.flatMap((of) => of.columns.map((one) => [`${printName(of.name)}.${printName(one.name)}`, { of, one }] as const)),
-      ),
-    [facts],
-  )
-  if (answer === null) return null
-  const list = (title: string, addresses: readonly string[]) =>
-    addresses.length === 0 ? null : (
-      <>
-        <dt>{title}</dt>
-        <dd className="row">
-          {[...new Set(addresses)].map((address) => {
-            const found = byAddress.get(address)
-            const text = found?.of === table ? found.one.name : address
-            return found === undefined ? (
-              <span key={address} className="chip">
-                {address}
-              </span>
-            ) : (
-              <button
-                type="button"
-                key={address}
-                className="chip"
-                onClick={() => calls.travel({ table: found.of.name, column: found.one.name })}
-              >
-                <BeadMark kind={beadKind(found.one)} />
-                {text}
-              </button>
-            )
-          })}
-        </dd>
-      </>
-    )
-  return (
-    <dl>
-      {list('reads', answer.upstream.filter(({ depth }) => depth === 1).map(({ from }) => from))}
-      {list('is read by', answer.downstream.filter(({ depth }) => depth === 1).map(({ to }) => to))}
-      {answer.shownIn.length > 0 && (
-        <>
-          <dt>shown in</dt>
-          <dd>{[...new Set(answer.shownIn.map(({ view }) => view))].join(', ')}</dd>
-        </>
-      )}
-    </dl>
-  )
 }
 
 /** A definition that is being written. */
@@ -146,7 +88,8 @@ function DraftPart({ table, draft, calls }: { table: TableFacts; draft: Draft; c
   )
   const isTaken =
     draft.column === null && parts !== null && table.columns.some(({ name }) => name.toLowerCase() === parts.name.toLowerCase())
-  const isReady = parts !== null && preview !== null && preview.type !== null && !isTaken && !findings.some((one) => one.severity === 'error')
+  const isReady =
+    parts !== null && preview !== null && preview.type !== null && !isTaken && !findings.some((one) => one.severity === 'error')
   const write = (text: string): void => setDraft(table.name, { ...draft, text })
   const giveUp = (): void => setDraft(table.name, null)
   const keep = async (): Promise<void> => {
@@ -158,7 +101,10 @@ function DraftPart({ table, draft, calls }: { table: TableFacts; draft: Draft; c
       draft.column === null
         ? { op: 'add-column', table: table.name, column, ...(before !== undefined && { before }) }
         : { op: 'change-column', table: table.name, column: draft.column, set: { formula: parts.formula } }
-    if (!(await book.apply(operation as never, draft.column === null ? `${parts.name} added` : `${parts.name} = ${parts.formula}`))) return
+    if (
+      !(await book.apply(operation as never, draft.column === null ? `${parts.name} added` : `${parts.name} = ${parts.formula}`))
+    )
+      return
     giveUp()
     calls.travel({ table: table.name, column: parts.name })
   }
@@ -172,7 +118,11 @@ function DraftPart({ table, draft, calls }: { table: TableFacts; draft: Draft; c
   }
   const spans = useMemo(() => findings.map((one) => shifted(one, parts?.from ?? 0)), [findings, parts?.from])
   const edited = useMemo(
-    () => ({ language: book.session.language, table: table.name, parts: (text: string) => draftParts({ column: draft.column, text }) }),
+    () => ({
+      language: book.session.language,
+      table: table.name,
+      parts: (text: string) => draftParts({ column: draft.column, text }),
+    }),
     [book, table.name, draft.column],
   )
   const label = draft.column === null ? `new column of ${table.name}` : `formula of ${draft.column}`
@@ -216,8 +166,8 @@ function DraftPart({ table, draft, calls }: { table: TableFacts; draft: Draft; c
       )}
       {parts === null && draft.text.trim() === '' && (
         <p className="soft">
-          Write a name, an equals sign and a formula. Names of columns are offered as you type, and what it would give is shown on real rows
-          before anything is added.
+          Write a name, an equals sign and a formula. Names of columns are offered as you type, and what it would give is shown on
+          real rows before anything is added.
         </p>
       )}
       <div className="row draft-buttons">

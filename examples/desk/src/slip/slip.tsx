@@ -2,25 +2,12 @@ import { Tab, TabList, TabPanel, TabProvider } from '@ariakit/react'
 import type { TableFacts } from '@mellow-abacus/session'
 import { useEffect, useRef } from 'react'
 import { useBookState } from '../book/use-book'
-import type { LookedAt } from '../grid/grid'
+import type { LookedAt } from '../grid/grid-calls'
 import { ColumnTab } from './column-tab'
 import { FindingsTab } from './findings-tab'
 import { FormulaTab } from './formula-tab'
+import type { SlipCalls, SlipTab } from './slip-calls'
 import { WhyTab } from './why-tab'
-
-/** The sides of the slip. */
-export type SlipTab = 'formula' | 'why' | 'findings' | 'column'
-
-/** What the slip asks of the rest of the page. */
-export interface SlipCalls {
-  turnTo(tab: SlipTab): void
-  /** Goes to a column, and to a row of it where one is said. */
-  travel(to: { readonly table: string; readonly column: string; readonly row?: number; readonly place?: number }): void
-  /** Shows the rows of a table where something is true. */
-  showRows(table: string, where: string): void
-  editFormula(table: string, column: string): void
-  close(): void
-}
 
 /** The slip: all about one thing. Its width is fixed, so that nothing that comes up in it moves a row. */
 export function Slip({

@@ -3,7 +3,7 @@ import { printName } from 'mellow-abacus'
 import { useEffect, useState } from 'react'
 import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
 import { cellText, countedOf, fullText } from '../look/cell-text'
-import type { SlipCalls } from './slip'
+import type { SlipCalls } from './slip-calls'
 
 type Derivation = Awaited<ReturnType<BookSession['why']>>
 type Read = Derivation['reads'][number]
@@ -68,6 +68,8 @@ function DerivationPart({
 }) {
   const { value, formula, withValues, isStale, isWithheld, steps, branches, reads } = derivation
   const { kind } = cellText(value, { type: null })
+  // What a formula names twice it reads once.
+  const read = [...new Map(reads.map((one) => [one.text, one])).values()]
   return (
     <>
       <p className={`why-value ${kind}`}>
@@ -75,7 +77,9 @@ function DerivationPart({
         {isStale && <small> stale: not calculated again yet</small>}
       </p>
       {formula === null ? (
-        <p className="soft">{isWithheld ? 'Its formula is not for you to see.' : 'It was typed or read: nothing lies behind it.'}</p>
+        <p className="soft">
+          {isWithheld ? 'Its formula is not for you to see.' : 'It was typed or read: nothing lies behind it.'}
+        </p>
       ) : (
         <>
           <pre className="code">{formula}</pre>
@@ -87,11 +91,7 @@ function DerivationPart({
           )}
         </>
       )}
-      {branches.length > 0 && (
-        <p className="soft">
-          Taken because of {branches.map(({ text }) => text).join(', then ')}.
-        </p>
-      )}
+      {branches.length > 0 && <p className="soft">Taken because of {branches.map(({ text }) => text).join(', then ')}.</p>}
       {(steps.length > 0 || reads.length > 0) && (
         <dl className="reads">
           {steps.map((step) => (
@@ -100,8 +100,8 @@ function DerivationPart({
               <dd>{valueText(step.value)}</dd>
             </div>
           ))}
-          {reads.map((read) => (
-            <ReadLine key={read.text} read={read} onWalk={onWalk} calls={calls} />
+          {read.map((one) => (
+            <ReadLine key={one.text} read={one} onWalk={onWalk} calls={calls} />
           ))}
         </dl>
       )}

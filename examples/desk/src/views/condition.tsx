@@ -45,7 +45,13 @@ export function Condition({
         </Popover>
       </PopoverProvider>
       {where !== '' && (
-        <button type="button" className="icon-button" aria-label="Show all rows" title="Show all rows" onClick={() => onWhere('')}>
+        <button
+          type="button"
+          className="icon-button"
+          aria-label="Show all rows"
+          title="Show all rows"
+          onClick={() => onWhere('')}
+        >
           ×
         </button>
       )}
@@ -115,9 +121,21 @@ function Picked({
         }}
       >
         <span>{column} from</span>
-        <input className="short" aria-label="from" inputMode="decimal" value={least} onChange={(event) => setLeast(event.target.value)} />
+        <input
+          className="short"
+          aria-label="from"
+          inputMode="decimal"
+          value={least}
+          onChange={(event) => setLeast(event.target.value)}
+        />
         <span>to</span>
-        <input className="short" aria-label="to" inputMode="decimal" value={most} onChange={(event) => setMost(event.target.value)} />
+        <input
+          className="short"
+          aria-label="to"
+          inputMode="decimal"
+          value={most}
+          onChange={(event) => setMost(event.target.value)}
+        />
         <button type="submit">Show</button>
         <button type="button" onClick={() => onWhere(`${name} is blank`)}>
           only blanks
@@ -131,7 +149,13 @@ function Picked({
   const isDate = ['date', 'datetime'].includes(table.columns.find((one) => one.name === column)?.type ?? '')
   const pick = (next: ReadonlySet<string>): void => {
     setPicked(next)
-    onWhere(conditionOf(name, [...next].map((text) => JSON.parse(text) as SessionValue), isDate))
+    onWhere(
+      conditionOf(
+        name,
+        [...next].map((text) => JSON.parse(text) as SessionValue),
+        isDate,
+      ),
+    )
   }
   return (
     <fieldset className="values">

@@ -17,9 +17,13 @@ export function ReportView({ name }: { name: string }) {
   const own = answer.columns.flatMap(({ name: of }, at) => (of === 'level' && !levels.includes(of) ? [] : [at]))
   const columns = own.map((at) => answer.columns[at] as (typeof answer.columns)[number])
   const lines = answer.lines.map((line) => ({ ...line, values: own.map((at) => line.values[at] as SessionValue) }))
-  const sample = lines.map(({ values }) => Object.fromEntries(columns.map((column, at) => [column.name, values[at] as SessionValue])))
+  const sample = lines.map(({ values }) =>
+    Object.fromEntries(columns.map((column, at) => [column.name, values[at] as SessionValue])),
+  )
   const looks = columns.map(({ name: of, type }) => {
-    const said = [...(definition?.tallies ?? []), ...(definition?.lines ?? []), ...(definition?.columns ?? [])].find((one) => one.name === of)
+    const said = [...(definition?.tallies ?? []), ...(definition?.lines ?? []), ...(definition?.columns ?? [])].find(
+      (one) => one.name === of,
+    )
     const { display, decimals } = said ?? {}
     const properties = { ...(display !== undefined && { display }), ...(decimals !== undefined && { decimals }) }
     return lookOf({ name: of, type, formula: null, withheld: false, calculated: true, state: null, properties }, sample)
@@ -36,7 +40,8 @@ export function ReportView({ name }: { name: string }) {
     <div className="view">
       <h2>{name}</h2>
       <p className="soft">
-        {definition?.table} · {keptCount === rowCount ? `${counted(rowCount)} rows` : `${counted(keptCount)} of ${counted(rowCount)} rows`}
+        {definition?.table} ·{' '}
+        {keptCount === rowCount ? `${counted(rowCount)} rows` : `${counted(keptCount)} of ${counted(rowCount)} rows`}
         {definition?.where !== undefined && ` where ${definition.where}`}
       </p>
       <div className="view-scroll">
@@ -59,7 +64,8 @@ export function ReportView({ name }: { name: string }) {
                   const { text, kind: of_ } = cellText(values[place], looks[place] ?? { type: null })
                   const isKey = place < levels.length
                   const isOwn = isKey && place === level - 1
-                  const label = kind === 'whole' && place === 0 ? 'all' : isOwn && of_ === 'blank' ? '(blank)' : isKey && !isOwn ? '' : text
+                  const label =
+                    kind === 'whole' && place === 0 ? 'all' : isOwn && of_ === 'blank' ? '(blank)' : isKey && !isOwn ? '' : text
                   return (
                     <td key={of} className={isKey ? '' : 'numeric'}>
                       {isOwn && level < levels.length && kind === 'group' ? (
