@@ -38,7 +38,15 @@ const packages = {
     '@mellow-abacus/server',
     '@mellow-abacus/demo',
   ],
-  'examples/desk': ['mellow-abacus', '@mellow-abacus/charts', '@mellow-abacus/demo', '@mellow-abacus/react'],
+  'examples/desk': [
+    'mellow-abacus',
+    '@mellow-abacus/charts',
+    '@mellow-abacus/demo',
+    '@mellow-abacus/files',
+    '@mellow-abacus/host',
+    '@mellow-abacus/react',
+    '@mellow-abacus/session',
+  ],
 }
 /**
  * The rooms of a folder, ground first; a list in a list stands side by side. A file that rooms share is one of them. A folder that

@@ -15,7 +15,7 @@ export const QUIET_CHROMIUM = [
 ]
 
 /** Opens the page; faults collects what the console and the page complain about. */
-export async function openPage({ width = 1280, height = 800 } = {}) {
+export async function openPage({ width = 1280, height = 800, hash = '#demo' } = {}) {
   const root = fileURLToPath(new URL('../examples/desk', import.meta.url))
   const server = await preview({
     root,
@@ -33,8 +33,8 @@ export async function openPage({ width = 1280, height = 800 } = {}) {
   page.on('console', (message) => message.type() === 'error' && faults.push(message.text()))
   page.on('pageerror', (error) => faults.push(String(error)))
   const address = server.resolvedUrls.local[0]
-  await page.goto(address)
-  await page.waitForSelector('[role=gridcell]')
+  await page.goto(address + hash)
+  await page.waitForSelector('.grid-row [role=gridcell]')
   const close = async () => {
     await browser.close()
     await new Promise((resolve) => server.httpServer.close(resolve))

@@ -1,80 +1,359 @@
-import type { Workbook } from 'mellow-abacus'
-import { useEffect, useState } from 'react'
-import { useBook } from './book/use-book'
-import { DefinitionPanel } from './definition/definition-panel'
+import type { TableFacts } from '@mellow-abacus/session'
+import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react'
+import { Mark } from './begin/begin'
+import type { MadeOfFile } from './begin/open-rows'
+import type { DeskBook } from './book/desk-book'
+import { BUNDLE_ENDING } from './book/sources'
+import { BookContext, useBookState, useDeskBook } from './book/use-book'
+import { Find } from './find/find'
+import { setDraft, useDraft } from './formula/draft'
+import { SampleRows } from './formula/sample-rows'
+import { Frame, type Shown } from './frame/frame'
 import { Grid } from './grid/grid'
-import { BeadFacts } from './rod/bead-facts'
-import { Rod } from './rod/rod'
+import type { GridCalls, LookedAt, TableLook } from './grid/grid-calls'
+import type { Reach } from './grid/threads'
+import { Slip } from './slip/slip'
+import type { SlipCalls, SlipTab } from './slip/slip-calls'
+import { Steps } from './steps/steps'
+import { ChartView } from './views/chart-view'
+import { Condition } from './views/condition'
+import { ReportView } from './views/report-view'
+import { saveBytes } from './views/saved-bytes'
 
-/** True for the editor of formulas, whose events come from its shadow root. */
-function isEditor(target: EventTarget | null): boolean {
-  return target instanceof HTMLElement && target.classList.contains('formula-editor')
+const NewTable = lazy(async () => ({ default: (await import('./begin/new-table')).NewTable }))
+const OpenRows = lazy(async () => ({ default: (await import('./begin/open-rows')).OpenRows }))
+
+/** Every row, as rows stand. */
+const PLAIN: TableLook = { where: '', sorts: [] }
+const NOWHERE: LookedAt = { column: null, row: null, place: 0 }
+/** Below this width the slip lies over the grid. */
+const NARROW = 1_000
+
+/** The page: the frame of all rods, the rows of one, and the slip about one thing of it. */
+export function Desk({ book, first, onLeave }: { book: DeskBook; first: readonly File[]; onLeave: () => void }) {
+  return (
+    <BookContext.Provider value={book}>
+      <OpenDesk first={first} onLeave={onLeave} />
+    </BookContext.Provider>
+  )
 }
 
-/** The page: a table to pick, the rod of its beads, a definition to type, and the rows. */
-export function Desk({ book }: { book: Workbook }) {
-  const handle = useBook(book)
-  const [tableName, setTableName] = useState('inspections')
-  const [picked, setPicked] = useState<string | null>('infestation')
-  const table = book.table(tableName)
-  const names = table.columns.map((column) => column.name)
-  const pickedColumn = picked !== null && names.includes(picked) ? picked : null
+function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => void }) {
+  const book = useDeskBook()
+  const { facts, saving, ended } = useBookState()
+  const [wanted, setShown] = useState<Shown>({
+    kind: 'table',
+    name: facts.tables.find(({ name }) => name === 'inspections')?.name ?? facts.tables[0]?.name ?? '',
+  })
+  const [looks, setLooks] = useState<Readonly<Record<string, TableLook>>>({})
+  const [at, setAt] = useState<LookedAt>(NOWHERE)
+  const [tab, setTab] = useState<SlipTab>('formula')
+  const [isSlipOpen, setSlipOpen] = useState(() => window.innerWidth > NARROW)
+  const [isRenaming, setRenaming] = useState(false)
+  const [isFinding, setFinding] = useState(false)
+  const [isConditionOpen, setConditionOpen] = useState(false)
+  const [isMaking, setMaking] = useState(first.length === 0 && facts.tables.length === 0)
+  const [files, setFiles] = useState<readonly File[]>(first)
+  const [reach, setReach] = useState<Reach>(1)
+  const [travel, setTravel] = useState<{ table: string; column: string; row?: number; place?: number } | null>(null)
 
-  const { turn } = handle
+  const shown = known(wanted, facts.tables, facts)
+  const table = shown.kind === 'table' ? facts.tables.find(({ name }) => name === shown.name) : undefined
+  const look = (table !== undefined && looks[table.name]) || PLAIN
+  const draft = useDraft(table?.name ?? '')
+  const setLook = useCallback((of: string, next: TableLook) => setLooks((before) => ({ ...before, [of]: next })), [])
+  const show = useCallback(
+    (next: Shown) => {
+      setShown(next)
+      setConditionOpen(false)
+      book.hush()
+    },
+    [book],
+  )
+  const goTo = useCallback(
+    (to: { table: string; column: string; row?: number; place?: number }) => {
+      show({ kind: 'table', name: to.table })
+      setTravel(to)
+    },
+    [show],
+  )
+  const openSlip = useCallback((next: SlipTab) => {
+    setTab(next)
+    setSlipOpen(true)
+  }, [])
+  const editFormula = useCallback(
+    (of: string, column: string) => {
+      const formula = book.table(of)?.columns.find(({ name }) => name === column)?.formula ?? ''
+      setDraft(of, { table: of, column, after: null, text: formula })
+      openSlip('formula')
+    },
+    [book, openSlip],
+  )
+  const addColumn = useCallback(
+    (of: string, after: string | null) => {
+      setDraft(of, { table: of, column: null, after, text: '' })
+      openSlip('formula')
+    },
+    [openSlip],
+  )
+  const gridCalls = useMemo<GridCalls>(() => {
+    const of = table?.name ?? ''
+    return {
+      look: (next) => setLook(of, next),
+      at: setAt,
+      filter: () => setConditionOpen(true),
+      editFormula: (column) => editFormula(of, column),
+      addAfter: (column) => addColumn(of, column),
+      about: (column, renames) => {
+        setRenaming(renames)
+        openSlip('column')
+        setAt((before) => ({ ...before, column }))
+      },
+    }
+  }, [table?.name, setLook, editFormula, addColumn, openSlip])
+  const slipCalls = useMemo<SlipCalls>(
+    () => ({
+      turnTo: (next) => {
+        setRenaming(false)
+        setTab(next)
+      },
+      travel: goTo,
+      showRows: (of, where) => {
+        show({ kind: 'table', name: of })
+        setLook(of, { ...PLAIN, where })
+      },
+      editFormula,
+      close: () => setSlipOpen(false),
+    }),
+    [goTo, show, setLook, editFormula],
+  )
+
+  const save = useCallback(async () => {
+    try {
+      saveBytes(await book.source.bytes(), `${book.source.name}${book.source.isKept ? '.mellow' : BUNDLE_ENDING}`)
+      book.noteSaved()
+    } catch (error) {
+      book.say('refused', `It could not be saved: ${(error as Error).message}`)
+    }
+  }, [book])
+  const exportTable = useCallback(async () => {
+    if (table === undefined) return
+    const rows = { table: table.name, ...(look.where !== '' && { where: look.where }) }
+    saveBytes(await book.session.exported({ rows }, 'csv'), `${table.name}.csv`)
+  }, [book, table, look.where])
+  const make = async (of: string, names: readonly string[], rows: number): Promise<void> => {
+    const operations = [
+      { op: 'add-table', table: of, columns: names.map((name) => ({ name })) },
+      ...(rows > 0 ? [{ op: 'insert-rows', table: of, count: rows }] : []),
+    ]
+    if (!(await book.apply(operations as never, `${of} made`))) return
+    setMaking(false)
+    show({ kind: 'table', name: of })
+  }
+  const take = async ({ table: of, read }: MadeOfFile): Promise<void> => {
+    const columns = read.columns.map(({ name, type }) => ({ name, ...(type !== null && { type }) }))
+    const block = Object.fromEntries(read.columns.map(({ name, cells }) => [name, cells]))
+    const operations = [
+      { op: 'add-table', table: of, columns },
+      { op: 'insert-rows', table: of, block, count: read.rowCount },
+    ]
+    if (!(await book.apply(operations as never, `${of} read`))) return
+    setFiles(files.slice(1))
+    show({ kind: 'table', name: of })
+  }
+  const addRow = (): void => {
+    if (table === undefined) return
+    void book.apply({ op: 'insert-rows', table: table.name, count: 1 } as never, 'A row added at the end')
+  }
+  const removeRow = (): void => {
+    if (table === undefined || at.row === null) return
+    void book.apply({ op: 'remove-rows', table: table.name, rows: [at.row] } as never, `Row ${at.place} removed`)
+  }
+
+  const commands = [
+    { name: 'New calculated column', run: () => table !== undefined && addColumn(table.name, at.column) },
+    { name: 'New table', run: () => setMaking(true) },
+    { name: 'Add a row', run: addRow },
+    { name: 'Remove the row', run: removeRow },
+    { name: 'Save a bundle', key: 'Ctrl S', run: () => void save() },
+    { name: 'Export the rows as CSV', run: () => void exportTable() },
+    { name: 'Take back', key: 'Ctrl Z', run: () => void book.turn('undo') },
+    { name: 'Do again', key: 'Ctrl Shift Z', run: () => void book.turn('redo') },
+    { name: 'Show some rows only', run: () => setConditionOpen(true) },
+    { name: 'Show why', run: () => openSlip('why') },
+    { name: 'Show findings', run: () => openSlip('findings') },
+    { name: 'About the column', run: () => openSlip('column') },
+    { name: 'Open another workbook', run: onLeave },
+  ]
+  usePageKeys({
+    undo: () => void book.turn('undo'),
+    redo: () => void book.turn('redo'),
+    find: () => setFinding(true),
+    save: () => void save(),
+  })
+  useWarning(saving === 'unsaved')
+
+  const role = book.session.reader.role
+  const mayDefine = role === 'define' || role === 'own'
+  const picked = table?.columns.some(({ name }) => name === at.column) === true ? at.column : null
+  return (
+    <div className={`desk ${isSlipOpen && table !== undefined ? 'with-slip' : ''}`}>
+      <header className="desk-head">
+        <h1>
+          <Mark />
+          {book.source.name}
+        </h1>
+        <small className={`saving ${saving}`} role="status">
+          {saving === 'unsaved' ? 'not saved' : saving}
+        </small>
+        <button type="button" className="find-button" onClick={() => setFinding(true)}>
+          <span>Find or do anything</span>
+          <small>Ctrl K</small>
+        </button>
+        <button type="button" onClick={() => void save()}>
+          Save
+        </button>
+        {table !== undefined && !isSlipOpen && (
+          <button type="button" onClick={() => setSlipOpen(true)}>
+            Slip
+          </button>
+        )}
+      </header>
+      <Frame shown={shown} onShow={show} onNewTable={() => setMaking(true)} />
+      <main className="desk-middle">
+        {ended !== null && <p className="card error">The workbook cannot be had any more: {ended}</p>}
+        {table !== undefined && (
+          <Grid
+            key={table.name}
+            table={table}
+            look={look}
+            picked={picked}
+            reach={reach}
+            travel={travel?.table === table.name ? travel : null}
+            calls={gridCalls}
+          >
+            <label className="reach" title="How far threads are followed">
+              <span className="sr-only">How far threads are followed</span>
+              <select
+                value={reach}
+                onChange={(event) => setReach(event.target.value === 'all' ? 'all' : (Number(event.target.value) as 1 | 2))}
+              >
+                <option value={1}>1</option>
+                <option value={2}>2</option>
+                <option value="all">all</option>
+              </select>
+            </label>
+            {draft !== null && <SampleRows table={table} draft={draft} />}
+          </Grid>
+        )}
+        {shown.kind === 'report' && <ReportView key={shown.name} name={shown.name} />}
+        {shown.kind === 'chart' && <ChartView key={shown.name} name={shown.name} />}
+        {facts.tables.length === 0 && <p className="grid-empty">There is no table yet. Make one, or open a file of rows.</p>}
+        <Steps>
+          {table !== undefined && (
+            <>
+              <button type="button" className="quiet-button" onClick={addRow}>
+                + row
+              </button>
+              {mayDefine && (
+                <button type="button" className="quiet-button" onClick={() => addColumn(table.name, at.column)}>
+                  + column
+                </button>
+              )}
+              <Condition
+                table={table}
+                where={look.where}
+                column={at.column}
+                isOpen={isConditionOpen}
+                onOpen={setConditionOpen}
+                onWhere={(where) => setLook(table.name, { ...look, where })}
+              />
+            </>
+          )}
+        </Steps>
+      </main>
+      {isSlipOpen && table !== undefined && <Slip table={table} at={at} tab={tab} isRenaming={isRenaming} calls={slipCalls} />}
+      {isFinding && (
+        <Find
+          commands={commands}
+          onTravel={(of, column) => (column === undefined ? show({ kind: 'table', name: of }) : goTo({ table: of, column }))}
+          onView={(kind, name) => show({ kind, name })}
+          onClose={() => setFinding(false)}
+        />
+      )}
+      <Suspense>
+        {isMaking && (
+          <NewTable
+            taken={facts.tables.map(({ name }) => name)}
+            onMake={(...made) => void make(...made)}
+            onClose={() => setMaking(false)}
+          />
+        )}
+        {files[0] !== undefined && (
+          <OpenRows
+            key={`${files[0].name} ${files.length}`}
+            file={files[0]}
+            taken={facts.tables.map(({ name }) => name)}
+            onTake={(made) => void take(made)}
+            onClose={() => setFiles(files.slice(1))}
+          />
+        )}
+      </Suspense>
+    </div>
+  )
+}
+
+/** What is shown, or the first table where that is no more. */
+function known(
+  shown: Shown,
+  tables: readonly TableFacts[],
+  views: { reports: readonly { name: string }[]; charts: readonly { name: string }[] },
+): Shown {
+  const all = shown.kind === 'table' ? tables : shown.kind === 'report' ? views.reports : views.charts
+  return all.some(({ name }) => name === shown.name) ? shown : { kind: 'table', name: tables[0]?.name ?? '' }
+}
+
+/** True for what has an undo of its own. */
+function isText(target: EventTarget | null): boolean {
+  return (
+    target instanceof HTMLElement && (target.matches('input, textarea, select') || target.classList.contains('formula-editor'))
+  )
+}
+
+/** Keys that hold on the whole page. */
+function usePageKeys({
+  undo,
+  redo,
+  find,
+  save,
+}: {
+  undo: () => void
+  redo: () => void
+  find: () => void
+  save: () => void
+}): void {
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
-      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return
-      // In a text field the field's own undo is meant.
-      if (event.target instanceof HTMLInputElement || isEditor(event.target)) return
+      if (!(event.ctrlKey || event.metaKey)) return
+      const key = event.key.toLowerCase()
+      if (key === 'k') find()
+      else if (key === 's') save()
+      else if (key === 'z' && !isText(event.target)) (event.shiftKey ? redo : undo)()
+      else if (key === 'y' && !isText(event.target)) redo()
+      else return
       event.preventDefault()
-      turn(event.shiftKey ? 'redo' : 'undo')
     }
     window.addEventListener('keydown', onKey)
     return () => window.removeEventListener('keydown', onKey)
-  }, [turn])
+  })
+}
 
-  return (
-    <main className="desk">
-      <header className="desk-head">
-        <h1>Mellow Abacus</h1>
-        <label>
-          table{' '}
-          <select
-            value={tableName}
-            onChange={(event) => {
-              setTableName(event.target.value)
-              setPicked(null)
-            }}
-          >
-            {book.tables.map((name) => (
-              <option key={name}>{name}</option>
-            ))}
-          </select>
-        </label>
-        <span className="quiet">{table.rowCount.toLocaleString('en')} rows</span>
-        <span className="spring" />
-        <button type="button" onClick={() => turn('undo')} title="Ctrl+Z">
-          undo
-        </button>
-        <button type="button" onClick={() => turn('redo')} title="Ctrl+Shift+Z">
-          redo
-        </button>
-        <span className="quiet">revision {handle.revision}</span>
-      </header>
-      <Rod table={table} picked={pickedColumn} onPick={setPicked} />
-      <section className="workbench">
-        <DefinitionPanel key={tableName} handle={handle} tableName={tableName} onAdded={setPicked} />
-        <BeadFacts table={table} picked={pickedColumn} handle={handle} onPick={setPicked} />
-      </section>
-      <Grid key={`rows of ${tableName}`} handle={handle} tableName={tableName} picked={pickedColumn} onPick={setPicked} />
-      <output className={`notice ${handle.notice?.kind ?? ''}`} aria-live="polite">
-        {handle.notice === null ? 'Arrow keys move, Enter edits a source cell, Escape gives up.' : handle.notice.text}
-        {handle.notice?.fixes.map((fix) => (
-          <button type="button" key={fix.title} onClick={() => handle.applyFix(fix)}>
-            {fix.title}
-          </button>
-        ))}
-      </output>
-    </main>
-  )
+/** Has the browser ask before the page is left with work that is kept nowhere. */
+function useWarning(isUnsaved: boolean): void {
+  useEffect(() => {
+    if (!isUnsaved) return
+    const warn = (event: BeforeUnloadEvent): void => event.preventDefault()
+    window.addEventListener('beforeunload', warn)
+    return () => window.removeEventListener('beforeunload', warn)
+  }, [isUnsaved])
 }

@@ -1,94 +1,210 @@
-import { CellFault, type ColumnView, Workbook } from 'mellow-abacus'
+import type { ColumnFacts, HistoryStep } from '@mellow-abacus/session'
+import type { Trace } from 'mellow-abacus'
 import { describe, expect, test } from 'vitest'
-import { cellText, fullText } from '../src/display/cell-text'
-import { totalText } from '../src/grid/totals'
-import { typedValue } from '../src/grid/typed-value'
-import { threadsOf } from '../src/rod/threads'
+import { turnedBy } from '../src/book/desk-book'
+import { draftParts } from '../src/formula/draft'
+import { blockHtml, blockText, pasteOperations } from '../src/grid/blocks'
+import { moved } from '../src/grid/moves'
+import { bundled, type Thread, threadsOf } from '../src/grid/threads'
+import { totalFormula, totalText, usualTotal } from '../src/grid/totals'
+import { startText, typedValue } from '../src/grid/typed-value'
+import { cellText, fullText, lookOf } from '../src/look/cell-text'
+import { conditionOf } from '../src/views/condition'
 
-const book = new Workbook()
-book.apply([
-  {
-    op: 'add-table',
-    table: 't',
-    columns: [
-      { name: 'n', type: 'number', decimals: 1 },
-      { name: 'i', type: 'integer' },
-      { name: 's', type: 'text' },
-      { name: 'd', type: 'date' },
-      { name: 'ok', type: 'boolean' },
-      { name: 'w', type: 'number' },
-    ],
-  },
-  {
-    op: 'insert-rows',
-    table: 't',
-    rows: [
-      { n: 1.26, i: 3, s: 'b', d: '2026-03-14', ok: true, w: { misfit: '?' } },
-      { n: 2, i: 4, d: '2026-03-10' },
-    ],
-  },
-  { op: 'add-column', table: 't', column: { name: 'x', formula: 'n + i' } },
-  { op: 'add-column', table: 't', column: { name: 'y', formula: 'x * 2 + w' } },
-])
-const table = book.table('t')
-const column = (name: string): ColumnView => table.column(name)
-
-describe('what is typed into a cell', () => {
-  test.each<[string, string, object]>([
-    ['n', '', { value: null }],
-    ['n', ' 2.5 ', { value: 2.5 }],
-    ['n', 'about 2', { refused: 'n holds numbers; "about 2" is none.' }],
-    ['i', '7', { value: 7 }],
-    ['i', '7.5', { refused: 'i holds whole numbers; 7.5 would lose its fraction.' }],
-    ['s', '007', { value: '007' }],
-    ['d', '2028-02-29', { value: '2028-02-29' }],
-    ['d', '2026-02-29', { refused: 'd holds dates like 2026-03-14; "2026-02-29" is none.' }],
-    ['ok', 'true', { value: true }],
-    ['ok', 'yes', { refused: 'ok holds true or false; "yes" is neither.' }],
-  ])('%s: "%s"', (name, text, expected) => expect(typedValue(text, column(name))).toEqual(expected))
+const column = (name: string, type: ColumnFacts['type'], properties: object = {}, calculated = false): ColumnFacts => ({
+  name,
+  type,
+  formula: calculated ? '1' : null,
+  withheld: false,
+  calculated,
+  state: null,
+  properties: { ...properties },
 })
 
-test.each<[unknown, number | undefined, object]>([
-  [null, undefined, { text: '', kind: 'blank' }],
-  ['', undefined, { text: '""', kind: 'value' }],
-  [1 / 3, undefined, { text: '0.333333333333333', kind: 'value' }],
-  [1 / 3, 2, { text: '0.33', kind: 'value' }],
-  [1234.5, 1, { text: '1234.5', kind: 'value' }],
-  [new CellFault('division-by-zero'), 2, { text: '!division-by-zero', kind: 'error' }],
-  [new CellFault('misfit', 'about 12'), 2, { text: 'about 12', kind: 'misfit' }],
-  [true, undefined, { text: 'true', kind: 'value' }],
-])('%s with %s decimals is shown', (value, decimals, expected) =>
-  expect(cellText(value as never, { decimals })).toEqual(expected),
-)
+describe('what is typed into a cell', () => {
+  test.each<[ColumnFacts['type'], string, object]>([
+    ['number', '', { value: null }],
+    ['number', ' 2.5 ', { value: 2.5 }],
+    ['number', 'about 2', { refused: 'c holds numbers; "about 2" is none. Type one such as 12.5, or nothing for a blank.' }],
+    ['integer', '3', { value: 3 }],
+    ['integer', '3.5', { refused: 'c holds whole numbers; 3.5 would lose its fraction.' }],
+    ['boolean', 'Yes', { value: true }],
+    ['boolean', 'perhaps', { refused: 'c holds true or false; "perhaps" is neither.' }],
+    ['date', '2026-03-14', { value: '2026-03-14' }],
+    ['date', '2026-02-30', { refused: 'c holds dates like 2026-03-14; "2026-02-30" is none.' }],
+    ['text', ' as it is ', { value: ' as it is ' }],
+  ])('%s: "%s"', (type, text, expected) => {
+    expect(typedValue(text, { name: 'c', type })).toEqual(expected)
+  })
 
-test('numbers are shown as is said of their column, in full for who rests on them', () => {
-  expect(cellText(0.125, { display: 'percent', decimals: 1 }).text).toBe('12.5%')
-  expect(cellText(1234.5, { display: 'currency:EUR' }).text).toBe('€1,234.50')
-  expect(fullText(1 / 3)).toBe('0.333333333333333')
-  expect(fullText('calm')).toBe('calm')
+  test('an edit begins with the whole value', () => {
+    expect([
+      startText(0.1 + 0.2),
+      startText(null),
+      startText({ misfit: '4?' }),
+      startText({ error: 'loop' }),
+      startText(true),
+    ]).toEqual(['0.30000000000000004', '', '4?', '', 'true'])
+  })
+})
+
+describe('how cells are shown', () => {
+  test.each<[Parameters<typeof cellText>[0], object, string, string]>([
+    [1.5, { type: 'number', decimals: 2 }, '1.50', 'value'],
+    [0.125, { type: 'number', display: 'percent', decimals: 1 }, '12.5%', 'value'],
+    ['2026-03-14', { type: 'date', display: 'd MMM yyyy' }, '14 Mar 2026', 'value'],
+    [null, { type: 'number' }, '', 'blank'],
+    [{ error: 'division-by-zero' }, { type: 'number' }, '!division-by-zero', 'error'],
+    [{ misfit: '4?' }, { type: 'number' }, '4?', 'misfit'],
+    ['', { type: 'text' }, '""', 'value'],
+    [true, { type: 'boolean' }, 'true', 'value'],
+  ])('%j with %j is "%s"', (value, look, text, kind) => {
+    expect(cellText(value, look as never)).toEqual({ text, kind })
+  })
+
+  test('a column has as many decimals as its typical value asks for, percent has one', () => {
+    expect(lookOf(column('c', 'number', {}, true), [{ c: 1 / 3 }, { c: 20.5 }])).toEqual({ type: 'number', decimals: 4 })
+    expect(lookOf(column('c', 'number', { display: 'percent' }), [])).toEqual({ type: 'number', display: 'percent', decimals: 1 })
+    expect(fullText(1 / 3)).toBe('0.333333333333333')
+  })
+})
+
+describe('totals', () => {
+  test.each<[ColumnFacts, string]>([
+    [column('latitude', 'number', { unit: '°' }), 'mean'],
+    [column('bare', 'number'), 'none'],
+    [column('kg', 'number', { unit: 'kg' }), 'sum'],
+    [column('share', 'number', { unit: '%' }), 'mean'],
+    [column('bees', 'integer'), 'sum'],
+    [column('worth', 'number', { display: 'currency:EUR' }), 'sum'],
+    [column('name', 'text'), 'different'],
+    [column('day', 'date'), 'greatest'],
+    [column('ok', 'boolean'), 'share'],
+  ])('of $name', (of, total) => {
+    expect(usualTotal(of)).toBe(total)
+  })
+
+  test('errors are left out, and names are quoted where they must be', () => {
+    expect(totalFormula('sum', 'honey kg')).toBe('sum(`honey kg` where not (`honey kg` is error))')
+    expect(totalText('sum', 23030.4, { type: 'number', decimals: 1 }, 'kg')).toBe('23,030.4 kg')
+    expect(totalText('share', 0.5, { type: 'boolean' }, undefined)).toBe('50 %')
+  })
+})
+
+describe('threads', () => {
+  const edge = (from: string, to: string, depth: number) => ({
+    from,
+    to,
+    depth,
+    kind: 'row',
+    role: 'value',
+    text: '',
+    plan: null,
+  })
+  const trace = {
+    column: 't.b',
+    upstream: [edge('t.a', 't.b', 1), edge('u.x', 't.b', 1)],
+    downstream: [edge('t.b', 't.c', 1), edge('t.c', 't.d', 2)],
+  } as unknown as Trace
+  const names = new Map(['a', 'b', 'c', 'd'].map((name) => [`t.${name}`, name]))
+
+  test('go as far as they are to reach, within the table', () => {
+    expect(threadsOf(trace, names, 1)).toEqual([
+      { from: 'a', to: 'b', kind: 'source' },
+      { from: 'b', to: 'c', kind: 'dependent' },
+    ])
+    expect(threadsOf(trace, names, 'all')).toHaveLength(3)
+  })
+
+  test('are one cord with their number where they are many to one side', () => {
+    const many: Thread[] = Array.from({ length: 9 }, (_, at) => ({ from: 'p', to: `c${at}`, kind: 'dependent' }))
+    const placeOf = (name: string): number => (name === 'p' ? 5 : 10 + Number(name.slice(1)))
+    const few: Thread = { from: 'a0', to: 'p', kind: 'source' }
+    const place = (name: string): number => (name === 'a0' ? 1 : placeOf(name))
+    expect(bundled([...many, few], 'p', place)).toEqual({ single: [few], cords: [{ side: 1, count: 9, to: 'c8' }] })
+  })
+})
+
+describe('keys', () => {
+  test.each<[string, boolean, object | null]>([
+    ['ArrowDown', false, { place: 4, column: 2 }],
+    ['ArrowDown', true, { place: 90, column: 2 }],
+    ['ArrowLeft', true, { place: 3, column: 0 }],
+    ['PageUp', false, { place: 1, column: 2 }],
+    ['End', true, { place: 90, column: 4 }],
+    ['Home', false, { place: 3, column: 0 }],
+    ['x', false, null],
+  ])('%s with Ctrl %s', (key, ctrlKey, expected) => {
+    expect(moved({ place: 3, column: 2 }, { key, ctrlKey, metaKey: false }, { rows: 90, columns: 5, page: 20 })).toEqual(expected)
+  })
+})
+
+describe('blocks of cells', () => {
+  const columns = [column('n', 'number'), column('t', 'text'), column('c', 'number', {}, true)]
+
+  test('are copied as text and as a table', () => {
+    const rows = [
+      { n: 1.5, t: 'a\tb' },
+      { n: null, t: '<b>' },
+    ]
+    expect(blockText(rows, ['n', 't'])).toBe('1.5\t"a\tb"\n\t<b>')
+    expect(blockHtml(rows, ['t'])).toBe('<table><tr><td>a\tb</td></tr><tr><td>&lt;b></td></tr></table>')
+  })
+
+  test('are pasted over rows that there are, and as rows that there are not yet', () => {
+    expect(
+      pasteOperations(
+        't',
+        [
+          ['1', 'a'],
+          ['2', 'b'],
+        ],
+        columns,
+        [7],
+      ),
+    ).toEqual([
+      {
+        op: 'set-cells',
+        table: 't',
+        cells: [
+          { row: 7, column: 'n', value: 1 },
+          { row: 7, column: 't', value: 'a' },
+        ],
+      },
+      { op: 'insert-rows', table: 't', rows: [{ n: 2, t: 'b' }] },
+    ])
+    expect(() => pasteOperations('t', [['x']], columns, [7])).toThrow('n holds numbers')
+    expect(() => pasteOperations('t', [['1', 'a', '2']], columns, [7])).toThrow('c is calculated')
+    expect(() => pasteOperations('t', [['1', 'a', '2', '3']], columns, [7])).toThrow('The block has 4 columns')
+  })
 })
 
 test.each([
-  ['sum', 'n', '3.3'],
-  ['mean', 'i', '3.5'],
-  ['smallest', 'd', '2026-03-10'],
-  ['largest', 'n', '2.0'],
-  ['filled', 's', '1 of 2'],
-  ['sum', 's', ''],
-  ['sum', 'd', ''],
-  ['largest', 'ok', ''],
-  ['sum', 'w', '!misfit'],
-  ['filled', 'w', '0 of 2'],
-] as const)('the %s of %s is "%s"', (total, name, text) =>
-  expect(totalText(total, column(name), column(name).summary(), column(name).properties)).toBe(text),
-)
+  [['LM'], "site = 'LM'"],
+  [['LM', "O'Hara"], "site in ('LM', 'O''Hara')"],
+  [[null], 'site is blank'],
+  [[3, null], 'site = 3 or site is blank'],
+  [[], ''],
+])('picked values %j are the condition %s', (values, condition) => {
+  expect(conditionOf('site', values)).toBe(condition)
+})
 
-test('threads go all the way to sources and dependents', () => {
-  const named = (name: string): number => table.columns.findIndex((one) => one.name === name)
-  expect(threadsOf(table, null)).toEqual([])
-  expect(threadsOf(table, 'n')).toEqual([
-    { from: named('n'), to: named('x'), kind: 'dependent' },
-    { from: named('x'), to: named('y'), kind: 'dependent' },
-  ])
-  expect(threadsOf(table, 'y').filter((thread) => thread.kind === 'source')).toHaveLength(4)
+test('a draft says a name and a formula, or not yet', () => {
+  expect(draftParts({ column: null, text: 'half = kg / 2' })).toEqual({ name: 'half', formula: 'kg / 2', from: 7 })
+  expect(draftParts({ column: null, text: 'half' })).toBeNull()
+  expect(draftParts({ column: 'half', text: 'kg / 2' })).toEqual({ name: 'half', formula: 'kg / 2', from: 0 })
+})
+
+test('which steps stand is told from the history', () => {
+  const step = (revision: number, kind: HistoryStep['kind'], author: string | null = 'you'): HistoryStep => ({
+    revision,
+    kind,
+    at: null,
+    author,
+    what: '',
+    recalculated: [],
+  })
+  const steps = [step(1, 'apply', null), step(2, 'apply'), step(3, 'apply'), step(4, 'undo'), step(5, 'undo'), step(6, 'redo')]
+  expect(turnedBy(steps)).toEqual({ done: [2], undone: [3] })
+  expect(turnedBy([...steps, step(7, 'apply')])).toEqual({ done: [2, 7], undone: [] })
 })

@@ -1,4 +1,5 @@
 import * as vega from 'vega'
+import { expressionInterpreter } from 'vega-interpreter'
 import { compile, type TopLevelSpec } from 'vega-lite'
 import type { Drawing } from './drawing.js'
 import { HOVER } from './layers/hover-layer.js'
@@ -8,9 +9,9 @@ import type { Json } from './theme.js'
 /** A drawing as SVG, with the font named and its text as text; without a browser or a canvas. */
 export async function drawSvg({ specification }: Drawing): Promise<string> {
   measureByFont()
-  const view = new vega.View(vega.parse(compile(withoutPointer(specification) as unknown as TopLevelSpec).spec), {
-    renderer: 'none',
-  })
+  const { spec } = compile(withoutPointer(specification) as unknown as TopLevelSpec)
+  // Expressions are read, never run as scripts: a page may be forbidden to.
+  const view = new vega.View(vega.parse(spec, undefined, { ast: true }), { renderer: 'none', expr: expressionInterpreter })
   try {
     return await view.toSVG()
   } finally {

@@ -336,7 +336,7 @@ describe('hostile files are refused', () => {
     const edits = fc.array(fc.tuple(fc.nat(bytes.length - 1), fc.nat(255)), { minLength: 1, maxLength: 8 })
     await fc.assert(
       fc.asyncProperty(edits, async (altered) => (await outcomeOf(bytes, format, altered)) === 'fine'),
-      { numRuns: 40 },
+      { numRuns: Number(process.env.RUNS ?? 16) },
     )
   })
 

@@ -1,90 +1,155 @@
-import type { WindowRow } from 'mellow-abacus'
-import { type CSSProperties, memo } from 'react'
-import { cellText, fullText, type NumberLook } from '../display/cell-text'
-import { CellInput } from './cell-input'
-
-/** What is to be known of a column to draw its cells. */
-export interface CellLook extends NumberLook {
-  readonly name: string
-  readonly isNumeric: boolean
-  readonly isCalculated: boolean
-}
+import type { SessionCells, WindowRow } from '@mellow-abacus/session'
+import { memo, useRef } from 'react'
+import { cellText, fullText } from '../look/cell-text'
+import { CellInput, type Leaving } from './cell-input'
+import { type LaidOut, NUMBER_WIDTH, ROW_HEIGHT } from './layout'
 
 /** What can be done to the cells of a row; the same functions from one render to the next. */
 export interface RowActions {
-  pick(index: number, place: number): void
-  edit(row: number, place: number): void
-  startText(row: number, place: number): string
-  keep(row: number, place: number, text: string): void
+  press(place: number, column: number, isRange: boolean): void
+  drag(place: number, column: number): void
+  edit(): void
+  keep(text: string, leaving: Leaving): void
   giveUp(): void
+}
+
+/** The cell that is being edited. */
+export interface Editing {
+  readonly place: number
+  readonly column: number
+  /** What was typed first; null to begin with what is there. */
+  readonly typed: string | null
+  readonly start: string
+  readonly choices: readonly string[]
 }
 
 interface GridRowProps {
   readonly row: WindowRow
-  /** Its place among the rows shown, and where it begins, in pixels. */
-  readonly index: number
-  readonly start: number
-  readonly layout: CSSProperties
-  readonly looks: readonly CellLook[]
-  /** Places of the current cell and of the one being edited; null where they are in other rows. */
+  readonly columns: readonly LaidOut[]
+  /** How many of the first columns stay in sight. */
+  readonly pinned: number
+  /** Places of the other columns that are drawn: from one up to, not including, another. */
+  readonly from: number
+  readonly to: number
+  readonly starts: readonly number[]
   readonly here: number | null
-  readonly edited: number | null
-  /** Columns whose cell the last change has moved, as one text; each revision marks them anew. */
-  readonly followed: string
+  /** The first and the last column of a range in this row; null where none is. */
+  readonly range: readonly [number, number] | null
+  readonly editing: Editing | null
   readonly actions: RowActions
 }
 
 /** A row of the grid. It renders again only when something of it has changed. */
-export const GridRow = memo(function GridRow({
-  row,
-  index,
-  start,
-  layout,
-  looks,
-  here,
-  edited,
-  followed,
-  actions,
-}: GridRowProps) {
-  const marked = new Set(followed.split('\n'))
+export const GridRow = memo(function GridRow(props: GridRowProps) {
+  const { row, columns, pinned, from, to, starts } = props
+  const followed = useFollowed(row.id, row.cells)
+  const shown = { ...props, followed }
+  const places = Array.from({ length: to - from }, (_, at) => from + at)
+  const edge = Array.from({ length: pinned }, (_, at) => at)
   return (
-    <div role="row" aria-rowindex={index + 1} className="grid-row" style={{ ...layout, transform: `translateY(${start}px)` }}>
-      <span role="rowheader" className="row-number">
-        {row.id}
-      </span>
-      {looks.map(({ name, isNumeric, isCalculated, ...look }, place) => {
-        const { text, kind } = cellText(row.values[place], look)
-        const flash = marked.has(name)
-        return (
-          <div
-            key={flash ? `${name} ${marked.values().next().value}` : name}
-            id={`cell-${index}-${place}`}
-            role="gridcell"
-            className={[
-              'cell',
-              kind,
-              isNumeric ? 'numeric' : '',
-              isCalculated ? 'calculated' : '',
-              here === place ? 'here' : '',
-              flash ? 'followed' : '',
-            ].join(' ')}
-            title={fullText(row.values[place])}
-            onClick={() => actions.pick(index, place)}
-            onDoubleClick={() => actions.edit(row.id, place)}
-          >
-            {edited === place ? (
-              <CellInput
-                start={actions.startText(row.id, place)}
-                label={`${name} of row ${row.id}`}
-                onDone={(typed) => actions.keep(row.id, place, typed)}
-                onGiveUp={actions.giveUp}
-              />
-            ) : (
-              text
-            )}
-          </div>
-        )
-      })}
+    <div
+      role="row"
+      aria-rowindex={row.place + 1}
+      className="grid-row"
+      style={{ transform: `translateY(${(row.place - 1) * ROW_HEIGHT}px)`, width: NUMBER_WIDTH + (starts.at(-1) as number) }}
+    >
+      <div className="row-edge">
+        <span role="rowheader" className="row-number" style={{ width: NUMBER_WIDTH }}>
+          {row.place}
+        </span>
+        {edge.map((place) => (
+          <GridCell key={columns[place]?.column.name} {...shown} place={place} isPinned />
+        ))}
+      </div>
+      {places.map((place) => (
+        <GridCell key={columns[place]?.column.name} {...shown} place={place} isPinned={false} />
+      ))}
     </div>
   )
 })
+
+function GridCell({
+  row,
+  columns,
+  starts,
+  here,
+  range,
+  editing,
+  actions,
+  followed,
+  place,
+  isPinned,
+}: GridRowProps & { readonly followed: ReadonlyMap<string, number>; readonly place: number; readonly isPinned: boolean }) {
+  const { column, look, width } = columns[place] as LaidOut
+  const value = row.cells[column.name]
+  const { text, kind } = cellText(value, look)
+  const isCalculated = column.calculated || column.state === 'stamp'
+  const flash = followed.get(column.name)
+  const isHere = here === place
+  const classes = [
+    'cell',
+    kind,
+    look.type === 'number' || look.type === 'integer' ? 'numeric' : '',
+    isCalculated ? 'calculated' : '',
+    column.state === 'stale' ? 'stale' : '',
+    isHere ? 'here' : '',
+    range !== null && place >= range[0] && place <= range[1] ? 'in-range' : '',
+    flash === undefined ? '' : 'followed',
+  ]
+  return (
+    <div
+      key={flash}
+      id={`cell-${row.place}-${place}`}
+      role="gridcell"
+      tabIndex={-1}
+      aria-colindex={place + 2}
+      aria-readonly={isCalculated}
+      {...(isHere && { 'aria-selected': true })}
+      className={classes.filter((one) => one !== '').join(' ')}
+      style={isPinned ? { width } : { width, left: NUMBER_WIDTH + (starts[place] as number) }}
+      title={fullText(value)}
+      onPointerDown={(event) => {
+        if (event.button !== 0 || editing !== null) return
+        actions.press(row.place, place, event.shiftKey)
+      }}
+      onPointerEnter={(event) => {
+        if (event.buttons === 1) actions.drag(row.place, place)
+      }}
+      onDoubleClick={() => actions.edit()}
+    >
+      {editing !== null && editing.column === place ? (
+        <CellInput
+          start={editing.typed ?? editing.start}
+          isReplacing={editing.typed !== null}
+          label={`${column.name} of row ${row.place}`}
+          choices={editing.choices}
+          onDone={actions.keep}
+          onGiveUp={actions.giveUp}
+        />
+      ) : kind === 'blank' ? (
+        <span className="sr-only">blank</span>
+      ) : (
+        text
+      )}
+    </div>
+  )
+}
+
+/** Which cells of a row are others than they were when it was last drawn, each with a number that is another each time. */
+function useFollowed(id: number, cells: SessionCells): ReadonlyMap<string, number> {
+  const before = useRef({ id, cells })
+  const told = useRef<{ marks: ReadonlyMap<string, number>; count: number }>({ marks: new Map(), count: 0 })
+  if (before.current.id !== id) {
+    before.current = { id, cells }
+    told.current = { ...told.current, marks: new Map() }
+  } else if (before.current.cells !== cells) {
+    const former = before.current.cells
+    const count = told.current.count + 1
+    const isOther = (name: string): boolean =>
+      Object.hasOwn(former, name) && JSON.stringify(former[name]) !== JSON.stringify(cells[name])
+    const marks = new Map(Object.keys(cells).flatMap((name) => (isOther(name) ? [[name, count] as const] : [])))
+    before.current = { id, cells }
+    if (marks.size > 0) told.current = { marks, count }
+  }
+  return told.current.marks
+}

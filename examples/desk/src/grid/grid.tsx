@@ -1,248 +1,475 @@
-import { useTable } from '@mellow-abacus/react'
+import { useWindow } from '@mellow-abacus/react'
+import type { ColumnFacts, SessionCells, TableFacts, WindowRow } from '@mellow-abacus/session'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { type ChangeSet, type ColumnView, tidyDecimalsOf, type Workbook } from 'mellow-abacus'
-import { type CSSProperties, type KeyboardEvent, useMemo, useRef, useState } from 'react'
-import { useAtRevision } from '../book/use-at-revision'
-import type { BookHandle, CellPlace } from '../book/use-book'
-import { isNumeric } from '../display/cell-text'
-import { widthOf } from './column-width'
-import { HeadCell, TotalCell } from './edge-cells'
-import { type CellLook, GridRow, type RowActions } from './grid-row'
-import { TOTALS, type Total, totalText } from './totals'
-import { typedValue } from './typed-value'
-import { useOrder } from './use-order'
+import { type Operation, printName } from 'mellow-abacus'
+import { type ClipboardEvent, type KeyboardEvent, type ReactNode, useEffect, useMemo, useRef, useState } from 'react'
+import { shownColumns } from '../book/desk-book'
+import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
+import { Beam } from './beam'
+import { blockHtml, blockText, pasteOperations } from './blocks'
+import type { Leaving } from './cell-input'
+import { columnActions } from './column-actions'
+import { ColumnMenu } from './column-menu'
+import type { GridCalls, TableLook } from './grid-calls'
+import { type Editing, GridRow, type RowActions } from './grid-row'
+import { clampWidth, laidOut, NUMBER_WIDTH, ROW_HEIGHT, startsOf, storedWidths, storeWidths, useHeights } from './layout'
+import { type GridPlace, moved } from './moves'
+import { Pegs } from './pegs'
+import { rangeOf, samePair } from './ranges'
+import { type Mark, RodHead } from './rod-head'
+import { type Reach, threadsOf } from './threads'
+import { startText, typedValue } from './typed-value'
 
-const ROW_HEIGHT = 26
-/** Rows whose numbers say how many decimals a column is shown with, besides the first ones of each column. */
-const SAMPLED_ROWS = 60
+/** Rows that are had beyond those in sight, so that scrolling finds them. */
+const AHEAD = 60
+/** Rows by which what is had moves on at once. */
+const LOT = 40
+/** Rows whose values say how a column is laid out. */
+const SAMPLED = 60
+/** Rows that can be copied at once. */
+const MOST_COPIED = 10_000
 
-/** The rows of a table, drawn only where they are seen, with a totals line below. Works from the keyboard. */
+/** The rows of a table, drawn only where they are seen: the rod above them, the beam below. Works from the keyboard. */
 export function Grid({
-  handle,
-  tableName,
+  table,
+  look,
   picked,
-  onPick,
+  reach,
+  travel,
+  calls,
+  children,
 }: {
-  handle: BookHandle
-  tableName: string
+  table: TableFacts
+  look: TableLook
   picked: string | null
-  onPick: (column: string) => void
+  reach: Reach
+  /** A cell to go to, each time it is another object. */
+  travel: { readonly column: string; readonly row?: number; readonly place?: number } | null
+  calls: GridCalls
+  /** What lies over the first rows: sample rows of a draft. */
+  children?: ReactNode
 }) {
-  const { book, revision, lastChange } = handle
-  const table = book.table(tableName)
-  const columns = table.columns.filter((column) => column.properties.hidden !== true)
-  const order = useOrder(book, tableName, revision)
-  const [total, setTotal] = useState<Total>('sum')
-  const [at, setAt] = useState({ place: 0, column: 0 })
-  const [editing, setEditing] = useState<CellPlace | null>(null)
+  const book = useDeskBook()
+  const { revision, findings, facts } = useBookState()
   const scroller = useRef<HTMLDivElement>(null)
-  const virtual = useVirtualizer({
-    count: order.ids.length,
+  const visible = useMemo(() => labelFirst(table), [table])
+  const names = useMemo(() => visible.map(({ name }) => name), [visible])
+  const pinned = visible[0] !== undefined && visible[0].name === table.label ? 1 : 0
+  const [current, setAt] = useState<GridPlace>({ place: 1, column: 0 })
+  // A column that went may have been the last one.
+  const at = useMemo(
+    () => ({ ...current, column: clamp(current.column, 0, Math.max(0, visible.length - 1)) }),
+    [current, visible],
+  )
+  const [anchor, setAnchor] = useState<GridPlace | null>(null)
+  const [editing, setEditing] = useState<Editing | null>(null)
+  const [menu, setMenu] = useState<{ readonly place: number; readonly anchor: HTMLElement } | null>(null)
+  const [widths, setWidths] = useState(() => storedWidths(table.name))
+  const [span, setSpan] = useState({ from: 1, to: 1 + 2 * AHEAD })
+  const order = look.sorts.map(({ column, descending }) => `${printName(column)}${descending ? ' desc' : ''}`).join(', ')
+  const { shown, fault } = useWindow(book.session, {
+    table: table.name,
+    columns: names,
+    ...(look.where !== '' && { where: look.where }),
+    ...(order !== '' && { order }),
+    ...span,
+  })
+  const rows = shown?.rows ?? NO_ROWS
+  const count = shown?.count ?? (look.where === '' ? table.rows : 0)
+  const sample = useSample(table.name, rows)
+  const columns = useMemo(() => laidOut(visible, sample, widths), [visible, sample, widths])
+  const starts = useMemo(() => startsOf(columns), [columns])
+  const edge = NUMBER_WIDTH + (starts[pinned] as number)
+  const heights = useHeights()
+
+  const down = useVirtualizer({
+    count,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW_HEIGHT,
-    overscan: 8,
+    overscan: 6,
+    scrollPaddingEnd: heights.head + heights.beam,
   })
-  const marked = useMemo(() => markedCells(lastChange, tableName), [lastChange, tableName])
-  const summaries = useAtRevision(revision, tableName, () => columns.map((column) => column.summary()))
-  const widths = useAtRevision(revision, tableName, () => [60, ...columns.map(widthOf)])
-  const layout: CSSProperties = useMemo(
-    () => ({
-      gridTemplateColumns: widths.map((width) => `${width}px`).join(' '),
-      width: widths.reduce((sum, width) => sum + width, 0),
-    }),
-    [widths],
-  )
-  const decimals = useAtRevision(revision, tableName, () => tidyDecimals(book, tableName, columns))
-  const looks = useSame(columns.map((column, place) => lookOf(column, decimals[place])))
-  const items = virtual.getVirtualItems()
-  const shown = useTable(book, {
-    table: tableName,
-    columns: looks.map(({ name }) => name),
-    ids: items.flatMap(({ index }) => order.ids[index] ?? []),
+  const across = useVirtualizer({
+    horizontal: true,
+    count: columns.length - pinned,
+    getScrollElement: () => scroller.current,
+    estimateSize: (place) => columns[place + pinned]?.width ?? 100,
+    overscan: 2,
+    scrollPaddingEnd: edge,
   })
-  const rowsById = new Map(shown.rows.map((row) => [row.id, row]))
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it measures again when widths are others.
+  useEffect(() => across.measure(), [columns, across])
+  const items = down.getVirtualItems()
+  const cells = across.getVirtualItems()
+  const [from, to] = [pinned + (cells[0]?.index ?? 0), pinned + (cells.at(-1)?.index ?? -1) + 1]
+  const [firstRow, lastRow] = [(items[0]?.index ?? 0) + 1, (items.at(-1)?.index ?? 0) + 1]
+  useEffect(() => {
+    const wanted = {
+      from: Math.max(1, Math.floor((firstRow - AHEAD) / LOT) * LOT + 1),
+      to: Math.ceil((lastRow + AHEAD) / LOT) * LOT + 1,
+    }
+    setSpan((before) => (before.from === wanted.from && before.to === wanted.to ? before : wanted))
+  }, [firstRow, lastRow])
 
-  const beginEdit = (row: number, column: ColumnView): void => {
-    if (column.formula === null) return setEditing({ row, column: column.name })
-    // The workbook says why in its own words.
-    handle.apply({ op: 'set-cells', table: tableName, cells: [{ row, column: column.name, value: null }] })
+  const rowAt = (place: number): WindowRow | undefined => rows[place - (rows[0]?.place ?? 1)]
+  const here = columns[at.column]?.column
+  const hereRow = at.place > 0 ? rowAt(at.place) : undefined
+  const isDrawn =
+    (at.place === 0 || (hereRow !== undefined && at.place >= firstRow && at.place <= lastRow)) &&
+    (at.column < pinned || (at.column >= from && at.column < to))
+  const latest = useRef({ calls })
+  latest.current = { calls }
+  useEffect(() => {
+    latest.current.calls.at({ column: here?.name ?? null, row: hereRow?.id ?? null, place: at.place })
+  }, [here?.name, hereRow?.id, at.place])
+
+  const goTo = (next: GridPlace, isRange = false): void => {
+    setAnchor(isRange ? (anchor ?? at) : null)
+    setAt(next)
+    if (next.place > 0) down.scrollToIndex(next.place - 1)
+    if (next.column >= pinned) across.scrollToIndex(next.column - pinned)
+    book.hush()
   }
-  const keep = (row: number, column: ColumnView, text: string): void => {
+  const travelled = useRef(travel)
+  useEffect(() => {
+    if (travel === null || travel === travelled.current) return
+    travelled.current = travel
+    const column = names.indexOf(travel.column)
+    if (column < 0) return
+    const known = travel.row === undefined ? undefined : rows.find(({ id }) => id === travel.row)?.place
+    const place = known ?? travel.place ?? at.place
+    setAnchor(null)
+    setAt({ place, column })
+    if (place > 0) down.scrollToIndex(place - 1, { align: 'center' })
+    if (column >= pinned) across.scrollToIndex(column - pinned, { align: 'center' })
+    scroller.current?.focus()
+  })
+
+  const trace = useAnswer(picked === null ? null : `${table.name} ${picked} ${facts.revision}`, () =>
+    book.session.trace(`${printName(table.name)}.${printName(picked ?? '')}`),
+  )
+  const threads = useMemo(() => {
+    if (trace.answer === null) return []
+    const byAddress = new Map(names.map((name) => [`${printName(table.name)}.${printName(name)}`, name]))
+    return threadsOf(trace.answer, byAddress, reach)
+  }, [trace.answer, names, table.name, reach])
+  const marks = useMemo(() => {
+    const found = new Map<string, Mark>()
+    for (const { table: of, column, severity } of findings) {
+      if (of !== table.name || column === undefined || severity === 'hint') continue
+      if (found.get(column) !== 'error') found.set(column, severity)
+    }
+    return found
+  }, [findings, table.name])
+
+  const beginEdit = (typed: string | null): void => {
+    if (here === undefined || hereRow === undefined) return
+    if (here.calculated || here.state === 'stamp') {
+      const why = here.state === 'stamp' ? 'writes itself' : 'is calculated'
+      return book.say(
+        'refused',
+        `${here.name} ${why}, so a cell of it cannot be typed over. ${here.calculated ? 'Edit its formula, or pause it to type values by hand.' : ''}`,
+      )
+    }
+    const choices = (here.properties.choices ?? []) as readonly string[]
+    const start = startText(hereRow.cells[here.name])
+    setEditing({ ...at, typed, start, choices: here.type === 'boolean' ? ['true', 'false'] : choices })
+  }
+  const keep = (text: string, leaving: Leaving): void => {
+    const edited = editing
     setEditing(null)
     scroller.current?.focus()
-    if (text === startText(column, row)) return
+    const column = edited === null ? undefined : columns[edited.column]?.column
+    const row = edited === null ? undefined : rowAt(edited.place)
+    if (edited === null || column === undefined || row === undefined) return
+    const [dy, dx] = STEPS[leaving]
+    if (leaving !== 'stay')
+      goTo({ place: clamp(edited.place + dy, 1, count), column: clamp(edited.column + dx, 0, columns.length - 1) })
+    if (text === edited.start && edited.typed === null) return
     const typed = typedValue(text, column)
-    if ('refused' in typed) return handle.refuse(typed.refused)
-    handle.apply({ op: 'set-cells', table: tableName, cells: [{ row, column: column.name, value: typed.value }] })
+    if ('refused' in typed) return book.say('refused', typed.refused)
+    const cell = { row: row.id, column: column.name, value: typed.value }
+    void book.apply({ op: 'set-cells', table: table.name, cells: [cell] }, `${column.name} of row ${row.place} set`)
   }
   const actions = useLatest<RowActions>({
-    pick: (index, place) => {
-      setAt({ place: index, column: place })
-      onPick(columns[place]?.name ?? '')
+    press: (place, column, isRange) => {
+      goTo({ place, column }, isRange)
+      if (!isRange) setAnchor({ place, column })
       scroller.current?.focus()
     },
-    edit: (row, place) => beginEdit(row, columns[place] as ColumnView),
-    startText: (row, place) => startText(columns[place] as ColumnView, row),
-    keep: (row, place, text) => keep(row, columns[place] as ColumnView, text),
+    drag: (place, column) => {
+      if (anchor !== null) setAt({ place, column })
+    },
+    edit: () => beginEdit(null),
+    keep,
     giveUp: () => {
       setEditing(null)
       scroller.current?.focus()
     },
   })
-  const onKeyDown = (event: KeyboardEvent): void => {
-    const moves: Record<string, [number, number]> = {
-      ArrowDown: [1, 0],
-      ArrowUp: [-1, 0],
-      ArrowRight: [0, 1],
-      ArrowLeft: [0, -1],
-      PageDown: [12, 0],
-      PageUp: [-12, 0],
+
+  const range = rangeOf(at, anchor)
+  const rangeRows = (): WindowRow[] => rows.filter(({ place }) => place >= range.top && place <= range.bottom)
+  const rangeColumns = (): ColumnFacts[] => columns.slice(range.left, range.right + 1).map(({ column }) => column)
+  const setRange = (fresh: (row: WindowRow, column: ColumnFacts) => unknown, done: string): void => {
+    const open = rangeColumns().filter((column) => !column.calculated)
+    const made = rangeRows().flatMap((row) =>
+      open.map((column) => ({ row: row.id, column: column.name, value: fresh(row, column) })),
+    )
+    if (made.length === 0) return book.say('refused', 'These cells are calculated, so they cannot be typed over.')
+    void book.apply({ op: 'set-cells', table: table.name, cells: made } as Operation, done)
+  }
+  const copy = async (event: ClipboardEvent): Promise<void> => {
+    if (editing !== null || at.place === 0) return
+    event.preventDefault()
+    const many = range.bottom - range.top + 1
+    if (many > MOST_COPIED)
+      return book.say(
+        'refused',
+        `At most ${MOST_COPIED.toLocaleString('en')} rows are copied at once. Export the table to have all.`,
+      )
+    const wanted = rangeColumns().map(({ name }) => name)
+    const own = rangeRows()
+    // The clipboard is only open while the event is handled, so what is in hand is copied at once.
+    if (own.length === many) {
+      event.clipboardData.setData(
+        'text/plain',
+        blockText(
+          own.map((row) => row.cells),
+          wanted,
+        ),
+      )
+      event.clipboardData.setData(
+        'text/html',
+        blockHtml(
+          own.map((row) => row.cells),
+          wanted,
+        ),
+      )
+    } else {
+      const window = await book.session.watch({
+        ...{ table: table.name, columns: names, from: range.top, to: range.bottom + 1 },
+        ...(look.where !== '' && { where: look.where }),
+        ...(order !== '' && { order }),
+      })
+      const text = blockText(
+        window.current.rows.map((row) => row.cells),
+        wanted,
+      )
+      window()
+      await navigator.clipboard.writeText(text)
     }
-    const move = moves[event.key]
-    const row = order.ids[at.place]
-    const column = columns[at.column]
-    if (move !== undefined) {
-      const next = { place: clamp(at.place + move[0], order.ids.length), column: clamp(at.column + move[1], columns.length) }
-      setAt(next)
-      virtual.scrollToIndex(next.place)
-      onPick(columns[next.column]?.name ?? '')
-    } else if ((event.key === 'Enter' || event.key === 'F2') && row !== undefined && column !== undefined) beginEdit(row, column)
+    book.say('done', `${many.toLocaleString('en')} × ${wanted.length} cells copied`)
+  }
+  const paste = async (event: ClipboardEvent): Promise<void> => {
+    if (editing !== null || at.place === 0) return
+    event.preventDefault()
+    const text = event.clipboardData.getData('text/plain')
+    const { default: papa } = await import('papaparse')
+    const block = papa
+      .parse<string[]>(text, { delimiter: '\t' })
+      .data.filter((line, place, all) => place < all.length - 1 || line.join('') !== '')
+    if (block.length === 0) return
+    const ids = rows.filter(({ place }) => place >= range.top && place < range.top + block.length).map(({ id }) => id)
+    try {
+      const operations = pasteOperations(
+        table.name,
+        block,
+        columns.slice(range.left).map(({ column }) => column),
+        ids,
+      )
+      await book.apply(operations, `${block.length} × ${(block[0] as string[]).length} cells pasted`)
+    } catch (error) {
+      book.say('refused', (error as Error).message)
+    }
+  }
+  const onKeyDown = (event: KeyboardEvent): void => {
+    if (isOwnControl(event.target)) return
+    const isSorting = event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown')
+    if (isSorting && here !== undefined) {
+      calls.look({ ...look, sorts: [{ column: here.name, descending: event.key === 'ArrowDown' }] })
+      return event.preventDefault()
+    }
+    if (event.altKey) return
+    const page = Math.max(1, Math.floor(((scroller.current?.clientHeight ?? 400) - heights.head - heights.beam) / ROW_HEIGHT) - 1)
+    const next = moved(at, event, { rows: count, columns: columns.length, page })
+    const isCommand = event.ctrlKey || event.metaKey
+    if (next !== null) goTo(next, event.shiftKey && next.place > 0)
+    else if (at.place === 0 && event.key === 'Enter') openMenu(at.column)
+    else if (event.key === 'Enter' || event.key === 'F2') beginEdit(null)
+    else if (event.key === 'Tab' && at.place > 0) {
+      // Out of the grid at its ends, as anywhere on a page.
+      const column = at.column + (event.shiftKey ? -1 : 1)
+      if (column < 0 || column >= columns.length) return
+      goTo({ ...at, column })
+    } else if (event.key === 'Delete' || event.key === 'Backspace') setRange(() => null, 'Made blank')
+    else if (event.key === 'Escape') setAnchor(null)
+    else if (isCommand && event.key.toLowerCase() === 'd' && range.bottom > range.top) {
+      const first = rowAt(range.top)
+      setRange((_, column) => storedValue(first?.cells[column.name]), 'Filled down')
+    } else if (isCommand && event.key.toLowerCase() === 'a') {
+      setAnchor({ place: 1, column: 0 })
+      setAt({ place: count, column: columns.length - 1 })
+    } else if (!isCommand && event.key.length === 1 && at.place > 0) beginEdit(event.key)
     else return
     event.preventDefault()
   }
+  const openMenu = (place: number): void => {
+    const heading = document.getElementById(`cell-0-${place}`)
+    if (heading !== null) setMenu({ place, anchor: heading })
+  }
 
+  const seen = { scroll: across.scrollOffset ?? 0, width: (scroller.current?.clientWidth ?? 1_000) - NUMBER_WIDTH }
+  const mayDefine = ['define', 'own'].includes(book.session.reader.role)
+  const menuColumn = menu === null ? undefined : columns[menu.place]?.column
   return (
-    <section className="grid" aria-label={`Rows of ${tableName}`}>
+    <section className="grid" aria-label={`Rows of ${table.name}`}>
       <div
         className="grid-scroll"
         ref={scroller}
         role="grid"
         tabIndex={0}
-        aria-rowcount={order.ids.length}
+        aria-label={table.name}
+        aria-rowcount={count + 2}
         aria-colcount={columns.length + 1}
-        aria-activedescendant={`cell-${at.place}-${at.column}`}
+        aria-multiselectable="true"
+        {...(isDrawn && { 'aria-activedescendant': `cell-${at.place}-${at.column}` })}
         onKeyDown={onKeyDown}
+        // The grid itself has the focus, and says which of its cells is the current one.
+        onMouseDown={(event) => {
+          if (isOwnControl(event.target)) return
+          event.preventDefault()
+          scroller.current?.focus()
+        }}
+        onCopy={(event) => void copy(event)}
+        onPaste={(event) => void paste(event)}
       >
-        <div className="grid-head" role="row" style={layout}>
-          <span role="columnheader" className="row-number">
-            row
-          </span>
-          {columns.map((column) => (
-            <HeadCell
-              key={column.name}
-              column={column}
-              isPicked={column.name === picked}
-              sort={order.sort?.column === column.name ? order.sort.descending : null}
-              onSort={() => order.sortBy(column.name)}
-            />
-          ))}
-        </div>
-        <div className="grid-body" style={{ height: virtual.getTotalSize() }}>
-          {items.map((item) => {
-            const row = rowsById.get(order.ids[item.index] as number)
+        <RodHead
+          {...{ columns, pinned, from, to, starts, picked, threads, marks, heights }}
+          here={at.place === 0 ? at.column : null}
+          sorts={look.sorts}
+          {...seen}
+          onPick={(column) => {
+            goTo({ place: Math.max(at.place, Math.min(1, count)), column })
+            scroller.current?.focus()
+          }}
+          onMenu={(place, of) => {
+            goTo({ ...at, column: place })
+            setMenu({ place, anchor: of })
+          }}
+          onResize={(name, width) => {
+            const next = { ...widths, [name]: clampWidth(width) }
+            setWidths(next)
+            storeWidths(table.name, next)
+          }}
+        />
+        <div className="grid-body" role="rowgroup" style={{ height: down.getTotalSize(), width: edge + across.getTotalSize() }}>
+          {items.map(({ index }) => {
+            const row = rowAt(index + 1)
             if (row === undefined) return null
+            const isIn = row.place >= range.top && row.place <= range.bottom && anchor !== null
             return (
               <GridRow
                 key={row.id}
-                row={row}
-                index={item.index}
-                start={item.start}
-                layout={layout}
-                looks={looks}
-                here={at.place === item.index ? at.column : null}
-                edited={editing?.row === row.id ? looks.findIndex(({ name }) => name === editing.column) : null}
-                followed={marked?.get(row.id) ?? ''}
-                actions={actions}
+                {...{ row, columns, pinned, from, to, starts, actions }}
+                here={at.place === row.place ? at.column : null}
+                range={isIn ? samePair(range.left, range.right) : null}
+                editing={editing?.place === row.place ? editing : null}
               />
             )
           })}
         </div>
-        <div className="grid-foot" role="row" style={layout}>
-          <span className="row-number">
-            <select
-              aria-label="total shown"
-              value={total}
-              onChange={(event) => setTotal(event.target.value as Total)}
-              onKeyDown={(event) => event.stopPropagation()}
-            >
-              {TOTALS.map((one) => (
-                <option key={one}>{one}</option>
-              ))}
-            </select>
-          </span>
-          {columns.map((column, place) => {
-            const summary = summaries[place]
-            return (
-              <TotalCell
-                key={column.name}
-                column={column}
-                text={summary === undefined ? '' : totalText(total, column, summary, looks[place] ?? {})}
-              />
-            )
-          })}
-        </div>
+        {columns.length > 0 && heights.beam > 0 && (
+          <Beam
+            {...{ table, columns, pinned, from, to, starts, revision, heights }}
+            where={fault === null ? look.where : ''}
+            shown={count}
+          />
+        )}
       </div>
-      {order.isOld && (
-        <button type="button" className="sort-again" onClick={order.sortAgain}>
-          sorted before the last change: sort again
-        </button>
+      {heights.beam > 0 && (
+        <Pegs
+          {...{ threads, picked, columns, pinned, starts, ...seen }}
+          onTravel={(name) => goTo({ ...at, column: names.indexOf(name) })}
+        />
+      )}
+      {children}
+      {fault !== null && <p className="grid-fault">{fault.message}</p>}
+      {fault === null && shown !== null && count === 0 && (
+        <p className="grid-empty">
+          {look.where === ''
+            ? 'There is no row yet. Add one with the button below, or paste rows from elsewhere.'
+            : `No row is as ${look.where} says.`}
+        </p>
+      )}
+      {menu !== null && menuColumn !== undefined && (
+        <ColumnMenu
+          column={menuColumn}
+          anchor={menu.anchor}
+          isSorted={look.sorts.length > 0}
+          mayDefine={mayDefine}
+          actions={columnActions(menuColumn, { book, table, look, calls })}
+          onClose={() => {
+            setMenu(null)
+            scroller.current?.focus()
+          }}
+        />
       )}
     </section>
   )
 }
 
-/** The text an edit of a cell begins with: the value in full, not as it is shown. */
-function startText(column: ColumnView, row: number): string {
-  const stored = column.stored(row)
-  if (stored === null || typeof stored !== 'object') return stored === null ? '' : String(stored)
-  return 'misfit' in stored ? stored.misfit : ''
+/** True for what has keys of its own inside the grid: fields and buttons. */
+function isOwnControl(target: EventTarget): boolean {
+  return target instanceof Element && target.closest('input, button, [role=menu]') !== null
 }
 
-function clamp(value: number, count: number): number {
-  return Math.max(0, Math.min(count - 1, value))
+const NO_ROWS: readonly WindowRow[] = []
+const STEPS: Readonly<Record<Leaving, readonly [number, number]>> = {
+  down: [1, 0],
+  up: [-1, 0],
+  right: [0, 1],
+  left: [0, -1],
+  stay: [0, 0],
 }
 
-/**
- * Cells of the last change that are worth a mark, by row: the revision, and the names of their columns. A change of a whole column
- * is plain to see and is not marked.
- */
-function markedCells(change: ChangeSet | null, tableName: string): Map<number, string> | null {
-  if (change === null) return null
-  const marked = new Map<number, string>()
-  for (const cells of change.changed)
-    if (cells.table === tableName && cells.rows <= 200)
-      for (const row of cells.ids()) marked.set(row, `${marked.get(row) ?? change.revision}\n${cells.column}`)
-  return marked
+const clamp = (value: number, least: number, most: number): number => Math.max(least, Math.min(most, value))
+
+/** A value of a cell as an operation takes it. */
+function storedValue(value: SessionCells[string] | undefined): unknown {
+  return typeof value === 'object' && value !== null && 'error' in value ? null : (value ?? null)
 }
 
-/** Decimals by column: those said of it, or as many as its typical value asks for. */
-function tidyDecimals(book: Workbook, table: string, columns: readonly ColumnView[]): (number | undefined)[] {
-  const shown = book.query({ table, columns: columns.map(({ name }) => name), limit: SAMPLED_ROWS })
-  return shown.columns.map((column) => tidyDecimalsOf(column, shown.slots))
+/** The columns that are shown, that which names the rows first. */
+function labelFirst(table: TableFacts): ColumnFacts[] {
+  const shown = shownColumns(table)
+  const label = shown.find(({ name }) => name === table.label)
+  return label === undefined ? shown : [label, ...shown.filter((column) => column !== label)]
 }
 
-function lookOf(column: ColumnView, decimals: number | undefined): CellLook {
-  const { name, properties } = column
-  return { name, isNumeric: isNumeric(column), isCalculated: column.formula !== null, display: properties.display, decimals }
+/** The rows that a table is laid out by: those seen first, until another table is looked at. */
+function useSample(table: string, rows: readonly WindowRow[]): readonly SessionCells[] {
+  const kept = useRef<{ table: string; columns: number; cells: readonly SessionCells[] }>({ table: '', columns: 0, cells: [] })
+  const columns = Object.keys(rows[0]?.cells ?? {}).length
+  if (rows.length > 0 && (kept.current.table !== table || kept.current.columns !== columns))
+    kept.current = { table, columns, cells: rows.slice(0, SAMPLED).map(({ cells }) => cells) }
+  return kept.current.table === table ? kept.current.cells : NO_CELLS
 }
 
-/** Plain facts, the same object from one render to the next as long as they say the same. */
-function useSame<Facts>(facts: Facts): Facts {
-  const kept = useRef(facts)
-  if (JSON.stringify(kept.current) !== JSON.stringify(facts)) kept.current = facts
-  return kept.current
-}
+const NO_CELLS: readonly SessionCells[] = []
 
-/** Functions that stay the same from one render to the next and do what those of the last render do. */
+/** The same object from one render to the next, whose functions do what those of the last render do. */
 function useLatest<Functions extends object>(functions: Functions): Functions {
-  const latest = useRef(functions)
-  latest.current = functions
-  return useMemo(() => {
-    const names = Object.keys(latest.current) as (keyof Functions)[]
-    const call =
-      (name: keyof Functions) =>
-      (...args: unknown[]) =>
-        (latest.current[name] as (...given: unknown[]) => unknown)(...args)
-    return Object.fromEntries(names.map((name) => [name, call(name)])) as Functions
-  }, [])
+  const current = useRef(functions)
+  current.current = functions
+  return useMemo(
+    () =>
+      Object.fromEntries(
+        Object.keys(current.current).map((name) => [
+          name,
+          (...args: unknown[]) => (current.current as Record<string, (...args: unknown[]) => unknown>)[name]?.(...args),
+        ]),
+      ) as Functions,
+    [],
+  )
 }

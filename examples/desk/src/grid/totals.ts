@@ -1,29 +1,75 @@
-import { type ColumnView, displayScalar, type Scalar, type Summary } from 'mellow-abacus'
-import { isNumeric, type NumberLook, numberText } from '../display/cell-text'
+import type { ColumnFacts, SessionValue } from '@mellow-abacus/session'
+import { printName } from 'mellow-abacus'
+import { cellText, counted, isNumeric, type Look } from '../look/cell-text'
 
-/** What the totals line can show. */
-export const TOTALS = ['sum', 'mean', 'smallest', 'largest', 'filled'] as const
+/** A total that the beam can show under a column. */
+export type Total = 'sum' | 'mean' | 'least' | 'greatest' | 'values' | 'different' | 'share' | 'none'
 
-/** One of them. */
-export type Total = (typeof TOTALS)[number]
+/** What a total is called. */
+export const TOTAL_NAMES: Readonly<Record<Total, string>> = {
+  sum: 'sum',
+  mean: 'mean',
+  least: 'smallest',
+  greatest: 'largest',
+  values: 'values',
+  different: 'different values',
+  share: 'share of true',
+  none: 'nothing',
+}
 
-/** The totals line's cell of a column; empty where that total means nothing. */
-export function totalText(total: Total, column: ColumnView, summary: Summary, look: NumberLook): string {
-  if (total === 'filled') return `${summary.values.toLocaleString('en')} of ${summary.rows.toLocaleString('en')}`
-  if (summary.fault !== null && hasTotals(column)) return `!${summary.fault}`
-  if (total === 'sum' || total === 'mean') {
-    const value = total === 'sum' ? summary.sum : summary.mean
-    return value === null || !isNumeric(column) ? '' : numberText(value, look)
+/** Units of which a sum says something: what is counted, weighed or measured piece by piece, and money. */
+const ADDABLE = /^(?:[mkµ]?g|t|[mcdkµ]?[lL]|[mck]?m[²³]?|k?Wh|k?J|min|h|s|d|frames|jars|pieces|count|€|\$|£|EUR|USD|GBP)$/
+
+/** The totals that a column can have. */
+export function totalsOf(column: ColumnFacts): Total[] {
+  if (isNumeric(column)) return ['sum', 'mean', 'least', 'greatest', 'values', 'none']
+  if (column.type === 'boolean') return ['share', 'values', 'none']
+  if (column.type === 'date' || column.type === 'datetime') return ['least', 'greatest', 'different', 'values', 'none']
+  return ['different', 'values', 'none']
+}
+
+/** The total that a column has unless another is chosen: a sum only where its unit can be added up. */
+export function usualTotal(column: ColumnFacts): Total {
+  const { unit, display } = column.properties as { unit?: string; display?: string }
+  if (column.type === 'boolean') return 'share'
+  if (column.type === 'date' || column.type === 'datetime') return 'greatest'
+  if (!isNumeric(column)) return 'different'
+  if (display?.startsWith('currency:') === true) return 'sum'
+  if (unit === undefined) return column.type === 'integer' && !column.calculated ? 'sum' : 'none'
+  return ADDABLE.test(unit) ? 'sum' : 'mean'
+}
+
+/** The formula of a total; errors are left out, and counted beside it. */
+export function totalFormula(total: Total, name: string): string {
+  const column = printName(name)
+  const good = `${column} where not (${column} is error)`
+  switch (total) {
+    case 'sum':
+      return `sum(${good})`
+    case 'mean':
+      return `mean(${good})`
+    case 'least':
+      return `min(${good})`
+    case 'greatest':
+      return `max(${good})`
+    case 'different':
+      return `count_distinct(${good})`
+    case 'share':
+      return `count(where ${column}) per count(${good})`
+    default:
+      return `count(${good})`
   }
-  const value = total === 'smallest' ? summary.min : summary.max
-  if (value === null || !hasTotals(column)) return ''
-  return typeof value === 'number' && isNumeric(column) ? numberText(value, look) : dateText(value, column)
 }
 
-function hasTotals(column: ColumnView): boolean {
-  return column.type !== 'text' && column.type !== 'boolean' && column.type !== null
-}
+/** The formula that counts the errors of a column. */
+export const errorsFormula = (name: string): string => `count(where ${printName(name)} is error)`
 
-function dateText(value: Scalar, column: ColumnView): string {
-  return displayScalar(value, column.type ?? 'text')
+/** A total as it is shown under its column. */
+export function totalText(total: Total, value: SessionValue | undefined, look: Look, unit: string | undefined): string {
+  if (total === 'none' || value === undefined) return ''
+  if (total === 'different' || total === 'values') return typeof value === 'number' ? counted(value) : ''
+  if (total === 'share') return typeof value === 'number' ? `${(100 * value).toFixed(0)} %` : ''
+  const isPlain = total === 'sum' && look.display === undefined
+  const text = isPlain && typeof value === 'number' ? counted(value) : cellText(value, look).text
+  return unit === undefined || text === '' ? text : `${text} ${unit}`
 }

@@ -1,23 +1,31 @@
-import type { CellValue, ColumnView } from 'mellow-abacus'
+import type { ColumnFacts, SessionValue } from '@mellow-abacus/session'
+import type { CellValue } from 'mellow-abacus'
 
 /** What a text typed into a cell stands for, or why it is not taken. Nothing typed is blank. */
-export function typedValue(text: string, column: ColumnView): { value: CellValue } | { refused: string } {
+export function typedValue(
+  text: string,
+  { name, type }: Pick<ColumnFacts, 'name' | 'type'>,
+): { value: CellValue } | { refused: string } {
   if (text === '') return { value: null }
-  switch (column.type) {
+  switch (type) {
     case 'number':
     case 'integer': {
       const value = Number(text.trim())
-      if (text.trim() === '' || !Number.isFinite(value)) return { refused: `${column.name} holds numbers; "${text}" is none.` }
-      if (column.type === 'integer' && !Number.isInteger(value))
-        return { refused: `${column.name} holds whole numbers; ${text} would lose its fraction.` }
+      if (text.trim() === '' || !Number.isFinite(value))
+        return { refused: `${name} holds numbers; "${text}" is none. Type one such as 12.5, or nothing for a blank.` }
+      if (type === 'integer' && !Number.isInteger(value))
+        return { refused: `${name} holds whole numbers; ${text} would lose its fraction.` }
       return { value }
     }
-    case 'boolean':
-      return text === 'true' || text === 'false'
-        ? { value: text === 'true' }
-        : { refused: `${column.name} holds true or false; "${text}" is neither.` }
+    case 'boolean': {
+      const word = text.trim().toLowerCase()
+      if (word === 'true' || word === 'yes') return { value: true }
+      return word === 'false' || word === 'no'
+        ? { value: false }
+        : { refused: `${name} holds true or false; "${text}" is neither.` }
+    }
     case 'date':
-      return isDate(text) ? { value: text } : { refused: `${column.name} holds dates like 2026-03-14; "${text}" is none.` }
+      return isDate(text.trim()) ? { value: text.trim() } : { refused: `${name} holds dates like 2026-03-14; "${text}" is none.` }
     default:
       return { value: text }
   }
@@ -27,4 +35,11 @@ function isDate(text: string): boolean {
   if (!/^\d{4}-\d\d-\d\d$/.test(text)) return false
   const time = Date.parse(`${text}T00:00:00Z`)
   return Number.isFinite(time) && new Date(time).toISOString().startsWith(text)
+}
+
+/** The text that an edit of a cell begins with: the value in full, not as it is shown. */
+export function startText(value: SessionValue | undefined): string {
+  if (value === null || value === undefined) return ''
+  if (typeof value !== 'object') return String(value)
+  return 'misfit' in value ? value.misfit : ''
 }

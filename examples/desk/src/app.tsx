@@ -1,0 +1,78 @@
+import { useCallback, useEffect, useState } from 'react'
+import { Begin } from './begin/begin'
+import { DeskBook } from './book/desk-book'
+import type { Beginning } from './book/of-worker'
+import { type BookSource, openHere, openServed } from './book/sources'
+import { Desk } from './desk'
+
+interface Opened {
+  readonly book: DeskBook
+  /** Files of rows that are yet to be taken in. */
+  readonly files: readonly File[]
+}
+
+/** What the address says is to be opened: `#book=<address>` of a served workbook, `#demo`; nothing for the empty page. */
+function ofAddress(hash: string): (() => Promise<BookSource>) | null {
+  if (hash === '#demo') return openDemo
+  const given = new URLSearchParams(hash.slice(1))
+  const address = given.get('book')
+  if (address === null) return null
+  const url = new URL(address, location.href)
+  return url.origin === location.origin ? () => openServed(url.href, given.get('token')) : null
+}
+
+const openDemo = (): Promise<BookSource> => openHere({ kind: 'demo' }, 'Thistle & Comb')
+
+/** The page from its beginning: four ways to begin, then the desk. */
+export function App() {
+  const [opened, setOpened] = useState<Opened | null>(null)
+  const [isOpening, setOpening] = useState(false)
+  const [fault, setFault] = useState<string | null>(null)
+  const open = useCallback(async (source: () => Promise<BookSource>, files: readonly File[] = []) => {
+    setOpening(true)
+    setFault(null)
+    try {
+      setOpened({ book: await DeskBook.open(await source()), files })
+    } catch (error) {
+      setFault((error as Error).message)
+    } finally {
+      setOpening(false)
+    }
+  }, [])
+  useEffect(() => {
+    const source = ofAddress(location.hash)
+    // A token is for once: it stays neither in the address nor in the history.
+    if (location.hash.includes('token=')) history.replaceState(null, '', location.pathname)
+    if (source !== null) void open(source)
+  }, [open])
+  const openFiles = async (files: readonly File[]): Promise<void> => {
+    const [bundle] = files.filter(({ name }) => /\.(?:bundle|zip)$/i.test(name))
+    if (bundle === undefined) return open(() => openHere({ kind: 'empty' }, nameOf(files[0])), files)
+    const beginning: Beginning = { kind: 'bundle', bytes: new Uint8Array(await bundle.arrayBuffer()) }
+    return open(() => openHere(beginning, nameOf(bundle)))
+  }
+  if (opened !== null)
+    return (
+      <Desk
+        book={opened.book}
+        first={opened.files}
+        onLeave={() => {
+          opened.book.close()
+          setOpened(null)
+        }}
+      />
+    )
+  return (
+    <Begin
+      isOpening={isOpening}
+      fault={fault}
+      calls={{
+        newTable: () => void open(() => openHere({ kind: 'empty' }, 'workbook')),
+        openFiles: (files) => void openFiles(files),
+        demo: () => void open(openDemo),
+      }}
+    />
+  )
+}
+
+const nameOf = (file: File | undefined): string => file?.name.replace(/\.[^.]+$/, '') ?? 'workbook'

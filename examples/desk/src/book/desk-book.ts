@@ -1,0 +1,233 @@
+import type {
+  AppliedChange,
+  BookFacts,
+  BookSession,
+  ColumnFacts,
+  HistoryStep,
+  SessionChange,
+  SessionFault,
+  TableFacts,
+} from '@mellow-abacus/session'
+import type { Finding, Fix, Operation } from 'mellow-abacus'
+import type { BookSource } from './sources'
+
+/** What the page says about the last thing that was done. */
+export interface Said {
+  readonly kind: 'done' | 'refused'
+  readonly text: string
+  /** What followed, by column; empty where nothing did. */
+  readonly followed: readonly { readonly table: string; readonly column: string; readonly rows: number }[]
+  /** Ways on after a refusal. */
+  readonly fixes: readonly Fix[]
+}
+
+/** All that the page knows of the workbook. */
+export interface BookState {
+  readonly facts: BookFacts
+  readonly findings: readonly Finding[]
+  /** The newest steps, the oldest of them first. */
+  readonly steps: readonly HistoryStep[]
+  readonly revision: number
+  readonly said: Said | null
+  /** The newest change, whose cells are tinted for a moment. */
+  readonly last: SessionChange | null
+  readonly saving: 'saved' | 'saving' | 'unsaved'
+  /** Why nothing more can be done; null while it can. */
+  readonly ended: string | null
+}
+
+/** Steps that the line at the bottom knows of. */
+const MOST_STEPS = 200
+/** Milliseconds after which findings are asked for again: several edits are answered together. */
+const FINDINGS_MS = 120
+
+/** A workbook as the page follows it: what there is in it, what is said of it, and what was done to it. */
+export class DeskBook {
+  readonly source: BookSource
+  readonly session: BookSession
+  readonly #listeners: Set<() => void> = new Set()
+  #state: BookState
+  #asking: ReturnType<typeof setTimeout> | undefined
+  #savedAt: number
+
+  private constructor(source: BookSource, state: BookState) {
+    this.source = source
+    this.session = source.session
+    this.#state = state
+    this.#savedAt = state.revision
+    source.session.on((event) => {
+      if (event.kind === 'reset') return void this.#lookAgain()
+      // What the page makes by itself is nobody's work.
+      if (event.author === null && this.#state.saving === 'saved') this.#savedAt = event.revision
+      this.#set({ revision: event.revision, last: event, saving: this.#savingAt(event.revision) })
+      const isOther = event.definitions || event.inserted.length > 0 || event.removed.length > 0 || event.stale.length > 0
+      if (isOther) void this.#lookAgain()
+      else this.#findAgain()
+      void this.#fetchSteps()
+    })
+  }
+
+  /** Begins to follow a workbook. */
+  static async open(source: BookSource): Promise<DeskBook> {
+    const facts = await source.session.facts()
+    const book = new DeskBook(source, {
+      facts,
+      findings: [],
+      steps: [],
+      revision: facts.revision,
+      said: null,
+      last: null,
+      saving: 'saved',
+      ended: null,
+    })
+    void book.#findAgain()
+    void book.#fetchSteps()
+    return book
+  }
+
+  readonly current = (): BookState => this.#state
+
+  readonly subscribe = (notify: () => void): (() => void) => {
+    this.#listeners.add(notify)
+    return () => void this.#listeners.delete(notify)
+  }
+
+  /** The table of a name; undefined where there is none. */
+  table(name: string): TableFacts | undefined {
+    return this.#state.facts.tables.find((table) => table.name === name)
+  }
+
+  /** Applies operations and says what followed; false where they were refused, which is said as well. */
+  async apply(operations: Operation | readonly Operation[], done: string): Promise<boolean> {
+    const { revision: seen } = this.#state
+    return this.#do(() => this.session.apply(operations, { seen }), done)
+  }
+
+  /** Takes the last step back, or does it again. */
+  async turn(kind: 'undo' | 'redo'): Promise<boolean> {
+    const nothing = kind === 'undo' ? 'There is no step of yours to take back.' : 'There is no step to do again.'
+    return this.#do(() => this.session[kind](), kind === 'undo' ? 'Taken back' : 'Done again', nothing)
+  }
+
+  /** Takes steps back, or does them again, until the workbook is as it was after one of them. */
+  async returnTo(revision: number): Promise<void> {
+    const { undone, done } = turnedBy(this.#state.steps)
+    const isBack = done.includes(revision)
+    const count = isBack ? done.length - 1 - done.indexOf(revision) : undone.length - undone.indexOf(revision)
+    for (let turn = 0; turn < count; turn++) if (!(await this.turn(isBack ? 'undo' : 'redo'))) return
+  }
+
+  /** Says something that is no answer of the workbook. */
+  say(kind: Said['kind'], text: string): void {
+    this.#set({ said: { kind, text, followed: [], fixes: [] } })
+  }
+
+  /** Forgets what was said: it was about something else. */
+  hush(): void {
+    if (this.#state.said?.kind === 'refused') this.#set({ said: null })
+  }
+
+  /** Notes that all is kept as it is now. */
+  noteSaved(): void {
+    this.#savedAt = this.#state.revision
+    this.#set({ saving: 'saved' })
+  }
+
+  close(): void {
+    clearTimeout(this.#asking)
+    this.source.close()
+  }
+
+  #savingAt(revision: number): BookState['saving'] {
+    return this.source.isKept || revision === this.#savedAt ? 'saved' : 'unsaved'
+  }
+
+  async #do(act: () => Promise<AppliedChange | null>, done: string, nothing = ''): Promise<boolean> {
+    if (this.source.isKept) this.#set({ saving: 'saving' })
+    try {
+      const change = await act()
+      this.#set({
+        saving: this.#savingAt(this.#state.revision),
+        said:
+          change === null
+            ? { kind: 'refused', text: nothing, followed: [], fixes: [] }
+            : { kind: 'done', text: done, followed: change.recalculated, fixes: [] },
+      })
+      return change !== null
+    } catch (error) {
+      const { message, findings = [] } = error as SessionFault
+      const fixes = findings.flatMap((finding) => finding.fixes.filter(({ operations }) => operations !== undefined))
+      const text = findings.length > 0 ? findings.map((one) => one.message).join(' ') : message
+      this.#set({ saving: this.#savingAt(this.#state.revision), said: { kind: 'refused', text, followed: [], fixes } })
+      return false
+    }
+  }
+
+  async #lookAgain(): Promise<void> {
+    try {
+      const facts = await this.session.facts()
+      this.#set({ facts, revision: Math.max(facts.revision, this.#state.revision) })
+      this.#findAgain()
+    } catch (error) {
+      this.#end(error)
+    }
+  }
+
+  #findAgain(): void {
+    clearTimeout(this.#asking)
+    this.#asking = setTimeout(async () => {
+      try {
+        this.#set({ findings: await this.session.findings() })
+      } catch (error) {
+        this.#end(error)
+      }
+    }, FINDINGS_MS)
+  }
+
+  async #fetchSteps(): Promise<void> {
+    try {
+      const { steps } = this.#state
+      const after = steps.at(-1)?.revision ?? Math.max(0, this.#state.revision - MOST_STEPS)
+      const fresh = (await this.session.history({ after, limit: MOST_STEPS })).steps
+      const last = this.#state.steps.at(-1)?.revision ?? 0
+      const all = [...this.#state.steps, ...fresh.filter(({ revision }) => revision > last)]
+      this.#set({ steps: all.slice(-MOST_STEPS) })
+    } catch (error) {
+      this.#end(error)
+    }
+  }
+
+  #end(error: unknown): void {
+    this.#set({ ended: error instanceof Error ? error.message : String(error) })
+  }
+
+  #set(part: Partial<BookState>): void {
+    this.#state = { ...this.#state, ...part }
+    for (const notify of [...this.#listeners]) notify()
+  }
+}
+
+/** Which steps stand, and which were taken back, each the last one last. */
+export function turnedBy(steps: readonly HistoryStep[]): { readonly done: number[]; readonly undone: number[] } {
+  const done: number[] = []
+  const undone: number[] = []
+  for (const { kind, revision, author } of steps) {
+    if (author === null) continue
+    if (kind === 'undo') {
+      const back = done.pop()
+      if (back !== undefined) undone.push(back)
+    } else if (kind === 'redo') {
+      const again = undone.pop()
+      if (again !== undefined) done.push(again)
+    } else {
+      done.push(revision)
+      undone.length = 0
+    }
+  }
+  return { done, undone }
+}
+
+/** The columns that are shown, in order. */
+export function shownColumns(table: TableFacts): ColumnFacts[] {
+  return table.columns.filter(({ properties }) => properties.hidden !== true)
+}

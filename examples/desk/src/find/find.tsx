@@ -1,0 +1,88 @@
+import { Combobox, ComboboxItem, ComboboxList, ComboboxProvider, Dialog } from '@ariakit/react'
+import { useState } from 'react'
+import { useBookState } from '../book/use-book'
+import { BeadMark, beadKind } from '../look/bead'
+
+/** Something that can be done, with its key where it has one. */
+export interface Command {
+  readonly name: string
+  readonly key?: string
+  run(): void
+}
+
+interface Offer {
+  readonly id: string
+  readonly text: string
+  readonly hint: string
+  readonly mark?: React.ReactNode
+  run(): void
+}
+
+/** Offers that are listed at once. */
+const MOST = 40
+
+/** One field to find any table, column, report or chart, and to do anything. */
+export function Find({
+  commands,
+  onTravel,
+  onView,
+  onClose,
+}: {
+  commands: readonly Command[]
+  onTravel: (table: string, column?: string) => void
+  onView: (kind: 'report' | 'chart', name: string) => void
+  onClose: () => void
+}) {
+  const { facts } = useBookState()
+  const [text, setText] = useState('')
+  const offers: Offer[] = [
+    ...commands.map(({ name, key, run }) => ({ id: `do ${name}`, text: name, hint: key ?? '', run })),
+    ...facts.tables.flatMap((table) => [
+      { id: `table ${table.name}`, text: table.name, hint: 'table', run: () => onTravel(table.name) },
+      ...table.columns.map((column) => ({
+        id: `column ${table.name} ${column.name}`,
+        text: column.name,
+        hint: `${table.name}${column.type === null ? '' : ` · ${column.type}`}`,
+        mark: <BeadMark kind={beadKind(column)} />,
+        run: () => onTravel(table.name, column.name),
+      })),
+    ]),
+    ...facts.reports.map(({ name }) => ({ id: `report ${name}`, text: name, hint: 'report', run: () => onView('report', name) })),
+    ...facts.charts.map(({ name }) => ({ id: `chart ${name}`, text: name, hint: 'chart', run: () => onView('chart', name) })),
+  ]
+  const words = text.toLowerCase().split(/\s+/).filter(Boolean)
+  const fits = ({ text: of, hint }: Offer): boolean => words.every((word) => `${of} ${hint}`.toLowerCase().includes(word))
+  const shown = offers.filter(fits).slice(0, MOST)
+  return (
+    <Dialog
+      open
+      onClose={onClose}
+      className="dialog find"
+      backdrop={<div className="backdrop" />}
+      aria-label="Find or do anything"
+    >
+      <ComboboxProvider open setValue={setText}>
+        <Combobox autoSelect="always" className="find-field" placeholder="Find or do anything" autoFocus />
+        <ComboboxList className="find-list" alwaysVisible>
+          {shown.map((offer) => (
+            <ComboboxItem
+              key={offer.id}
+              value={offer.id}
+              setValueOnClick={false}
+              className="find-item"
+              onClick={() => {
+                onClose()
+                offer.run()
+              }}
+            >
+              {offer.mark}
+              <span>{offer.text}</span>
+              <small>{offer.hint}</small>
+            </ComboboxItem>
+          ))}
+          {shown.length === 0 && <p className="soft">Nothing here is called so. Try a part of a name.</p>}
+        </ComboboxList>
+      </ComboboxProvider>
+    </Dialog>
+  )
+}

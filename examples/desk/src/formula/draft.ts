@@ -1,0 +1,76 @@
+import { parseDefinition } from 'mellow-abacus'
+import { useSyncExternalStore } from 'react'
+
+/** A definition that is being written and is not in the workbook yet. */
+export interface Draft {
+  readonly table: string
+  /** The column whose formula is edited; null for a new one. */
+  readonly column: string | null
+  /** The column that a new one comes after; null for the last one. */
+  readonly after: string | null
+  /** `name = formula` of a new column, the formula of one that there is. */
+  readonly text: string
+}
+
+/** What the text of a draft says. */
+export interface DraftParts {
+  readonly name: string
+  readonly formula: string
+  /** Where the formula begins in the text. */
+  readonly from: number
+}
+
+/** Takes a draft apart; null where it does not say a name and a formula yet. */
+export function draftParts({ column, text }: Pick<Draft, 'column' | 'text'>): DraftParts | null {
+  if (column !== null) return { name: column, formula: text, from: 0 }
+  const definition = parseDefinition(text)
+  if ('findings' in definition) return null
+  return { name: definition.name, formula: definition.formula, from: definition.formulaFrom }
+}
+
+const PLACE = 'mellow-desk-drafts'
+
+/** Drafts by their tables. They outlast another table being looked at, and the page being loaded anew. */
+class Drafts {
+  readonly #listeners: Set<() => void> = new Set()
+  #all: Readonly<Record<string, Draft>> = stored()
+
+  readonly current = (): Readonly<Record<string, Draft>> => this.#all
+
+  readonly subscribe = (notify: () => void): (() => void) => {
+    this.#listeners.add(notify)
+    return () => void this.#listeners.delete(notify)
+  }
+
+  set(table: string, draft: Draft | null): void {
+    const { [table]: _, ...others } = this.#all
+    this.#all = draft === null ? others : { ...others, [table]: draft }
+    try {
+      sessionStorage.setItem(PLACE, JSON.stringify(this.#all))
+    } catch {
+      // A browser that keeps nothing still has them until the page is left.
+    }
+    for (const notify of [...this.#listeners]) notify()
+  }
+}
+
+function stored(): Readonly<Record<string, Draft>> {
+  try {
+    return JSON.parse(sessionStorage.getItem(PLACE) ?? '{}') as Record<string, Draft>
+  } catch {
+    return {}
+  }
+}
+
+const drafts = new Drafts()
+
+/** The draft at a table; null where there is none. */
+export function useDraft(table: string): Draft | null {
+  const all = useSyncExternalStore(drafts.subscribe, drafts.current)
+  return Object.hasOwn(all, table) ? (all[table] ?? null) : null
+}
+
+/** Puts a draft at its table, or takes it away. */
+export function setDraft(table: string, draft: Draft | null): void {
+  drafts.set(table, draft)
+}

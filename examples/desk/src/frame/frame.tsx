@@ -1,0 +1,117 @@
+import type { TableFacts } from '@mellow-abacus/session'
+import { useBookState } from '../book/use-book'
+import { Bead, beadKind } from '../look/bead'
+import { counted } from '../look/cell-text'
+
+/** What the page shows in the middle. */
+export type Shown =
+  | { readonly kind: 'table'; readonly name: string }
+  | { readonly kind: 'report'; readonly name: string }
+  | { readonly kind: 'chart'; readonly name: string }
+
+const [BEAD_STEP, MOST_BEADS] = [18, 9]
+
+/** All rods of the workbook, linked tables next to each other; below them its reports, charts and named values. */
+export function Frame({ shown, onShow, onNewTable }: { shown: Shown; onShow: (shown: Shown) => void; onNewTable: () => void }) {
+  const { facts, findings } = useBookState()
+  const isOn = (kind: Shown['kind'], name: string): boolean => shown.kind === kind && shown.name === name
+  const marked = new Set(findings.flatMap(({ table, severity }) => (table === undefined || severity === 'hint' ? [] : [table])))
+  return (
+    <nav className="frame" aria-label="Frame">
+      <h2>tables</h2>
+      <ul>
+        {linkedTogether(facts.tables).map((table) => (
+          <li key={table.name}>
+            <button
+              type="button"
+              className={`frame-table ${isOn('table', table.name) ? 'on' : ''}`}
+              aria-current={isOn('table', table.name) ? 'page' : undefined}
+              onClick={() => onShow({ kind: 'table', name: table.name })}
+            >
+              <span className="frame-name">{table.name}</span>
+              <small>
+                {marked.has(table.name) && <span className="flag">▲ </span>}
+                {counted(table.rows)}
+              </small>
+              <ShortRod table={table} />
+              {table.links.length > 0 && (
+                <small className="frame-links">⌁ {[...new Set(table.links.map(({ to }) => to))].join(', ')}</small>
+              )}
+            </button>
+          </li>
+        ))}
+      </ul>
+      <button type="button" className="quiet-button" onClick={onNewTable}>
+        + table
+      </button>
+      {(['report', 'chart'] as const).map((kind) => {
+        const names = facts[`${kind}s`].map(({ name }) => name)
+        return names.length === 0 ? null : (
+          <div key={kind}>
+            <h2>{kind}s</h2>
+            <ul>
+              {names.map((name) => (
+                <li key={name}>
+                  <button
+                    type="button"
+                    className={`frame-view ${isOn(kind, name) ? 'on' : ''}`}
+                    aria-current={isOn(kind, name) ? 'page' : undefined}
+                    onClick={() => onShow({ kind, name })}
+                  >
+                    <span aria-hidden="true">{kind === 'report' ? '▤' : '∿'}</span> {name}
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </div>
+        )
+      })}
+      {facts.values.length > 0 && (
+        <>
+          <h2>values</h2>
+          <ul>
+            {facts.values.map(({ name, value, formula }) => (
+              <li key={name} className="frame-value" title={formula ?? undefined}>
+                {name} <small>{typeof value === 'object' ? '' : String(value)}</small>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </nav>
+  )
+}
+
+/** The rod of a table, small: its first beads. */
+function ShortRod({ table }: { table: TableFacts }) {
+  const columns = table.columns.slice(0, MOST_BEADS)
+  const more = table.columns.length - columns.length
+  return (
+    <svg className="short-rod" width={192} height={16} aria-hidden="true">
+      <line className="rod-line" x1={0} x2={192} y1={8} y2={8} />
+      {columns.map((column, at) => (
+        <Bead key={column.name} kind={beadKind(column)} x={8 + at * BEAD_STEP} y={8} r={4.5} />
+      ))}
+      {more > 0 && (
+        <text className="more-beads" x={192} y={12}>
+          +{more}
+        </text>
+      )}
+    </svg>
+  )
+}
+
+/** Tables in an order in which those that a link leads to come before those that it leads from, close to them. */
+function linkedTogether(tables: readonly TableFacts[]): TableFacts[] {
+  const placed: TableFacts[] = []
+  const place = (table: TableFacts, above: readonly TableFacts[]): void => {
+    if (placed.includes(table) || above.includes(table)) return
+    for (const { to } of table.links) {
+      const target = tables.find(({ name }) => name === to)
+      if (target !== undefined) place(target, [...above, table])
+    }
+    placed.push(table)
+  }
+  for (const table of tables) place(table, [])
+  return placed
+}

@@ -1,0 +1,131 @@
+import { Menu, MenuButton, MenuItemRadio, MenuProvider } from '@ariakit/react'
+import type { SessionValue, TableFacts } from '@mellow-abacus/session'
+import { useEffect, useState } from 'react'
+import { useAnswer, useDeskBook } from '../book/use-book'
+import { counted, countedOf } from '../look/cell-text'
+import { type Heights, type LaidOut, NUMBER_WIDTH } from './layout'
+import { errorsFormula, TOTAL_NAMES, type Total, totalFormula, totalsOf, totalText, usualTotal } from './totals'
+
+/** Milliseconds after an edit before totals are asked for again. */
+const CALM_MS = 150
+
+/** The totals line: under each column the total chosen for it, and under a condition that of the rows shown beside it of all. */
+export function Beam({
+  table,
+  where,
+  shown,
+  columns,
+  pinned,
+  from,
+  to,
+  starts,
+  revision,
+  heights,
+}: {
+  table: TableFacts
+  where: string
+  /** How many rows the condition keeps. */
+  shown: number
+  columns: readonly LaidOut[]
+  pinned: number
+  from: number
+  to: number
+  starts: readonly number[]
+  revision: number
+  heights: Heights
+}) {
+  const [chosen, setChosen] = useState<Readonly<Record<string, Total>>>({})
+  const totalOf = ({ column }: LaidOut): Total => chosen[column.name] ?? usualTotal(column)
+  const seen = [...columns.slice(0, pinned), ...columns.slice(from, to)]
+  const wanted = seen.filter((one) => totalOf(one) !== 'none' && one.column.type !== null)
+  const all = useTotals(table.name, '', wanted, totalOf, revision)
+  const kept = useTotals(table.name, where, wanted, totalOf, revision)
+  const total = starts.at(-1) as number
+  const cell = (place: number, isPinned: boolean) => {
+    const one = columns[place] as LaidOut
+    const { column, look, width } = one
+    const kind = totalOf(one)
+    const { unit } = column.properties as { unit?: string }
+    const values = where === '' ? all : kept
+    const errors = values.get(`${column.name} errors`)
+    const text = totalText(kind, values.get(column.name), look, unit)
+    const whole = where === '' ? '' : totalText(kind, all.get(column.name), look, unit)
+    const skipped = typeof errors === 'number' && errors > 0 ? `${counted(errors)} skipped` : ''
+    const under = [kind === 'none' || text === '' ? '' : TOTAL_NAMES[kind], whole === '' ? '' : `of ${whole}`, skipped]
+    return (
+      <div
+        key={column.name}
+        role="gridcell"
+        tabIndex={-1}
+        aria-colindex={place + 2}
+        className={`beam-cell ${look.type === 'number' || look.type === 'integer' ? 'numeric' : ''}`}
+        style={isPinned ? { width } : { width, left: NUMBER_WIDTH + (starts[place] as number) }}
+      >
+        <MenuProvider values={{ total: kind }} setValues={(next) => setChosen({ ...chosen, [column.name]: next.total as Total })}>
+          <MenuButton className="beam-total" tabIndex={-1} title={`${column.name}: ${text}`}>
+            <b>{text || '–'}</b>
+            <small>{under.filter((part) => part !== '').join(' · ') || ' '}</small>
+          </MenuButton>
+          <Menu className="menu" gutter={4} portal unmountOnHide>
+            {totalsOf(column).map((one) => (
+              <MenuItemRadio key={one} name="total" value={one} className="menu-item" hideOnClick>
+                {TOTAL_NAMES[one]}
+              </MenuItemRadio>
+            ))}
+          </Menu>
+        </MenuProvider>
+      </div>
+    )
+  }
+  return (
+    <div
+      className="beam"
+      role="row"
+      aria-rowindex={shown + 2}
+      style={{ height: heights.beam, width: NUMBER_WIDTH + total }}
+      title={where === '' ? countedOf(table.rows, 'row') : `${counted(shown)} of ${countedOf(table.rows, 'row')}`}
+    >
+      <div className="row-edge">
+        <span role="rowheader" className="row-number" style={{ width: NUMBER_WIDTH }}>
+          {where === '' ? 'all' : 'shown'}
+        </span>
+        {Array.from({ length: pinned }, (_, at) => cell(at, true))}
+      </div>
+      {Array.from({ length: to - from }, (_, at) => cell(from + at, false))}
+    </div>
+  )
+}
+
+/** Totals of some columns over the rows that a condition keeps, asked for again when the workbook has been calm for a moment. */
+function useTotals(
+  table: string,
+  where: string,
+  wanted: readonly LaidOut[],
+  totalOf: (one: LaidOut) => Total,
+  revision: number,
+): ReadonlyMap<string, SessionValue> {
+  const { session } = useDeskBook()
+  const calm = useCalm(revision)
+  const tallies = wanted.flatMap((one) => [
+    { name: one.column.name, formula: totalFormula(totalOf(one), one.column.name) },
+    { name: `${one.column.name} errors`, formula: errorsFormula(one.column.name) },
+  ])
+  const key = tallies.length === 0 ? null : JSON.stringify([table, where, tallies, calm])
+  const { answer } = useAnswer(key, async () => {
+    const report = await session.report({ table, ...(where !== '' && { where }), tallies })
+    const whole = report.lines.find(({ kind }) => kind === 'whole')?.values ?? []
+    return { table, values: new Map(report.columns.map(({ name }, at) => [name, whole[at] as SessionValue])) }
+  })
+  return answer?.table === table ? answer.values : NONE
+}
+
+const NONE: ReadonlyMap<string, SessionValue> = new Map()
+
+function useCalm(revision: number): number {
+  const [calm, setCalm] = useState(revision)
+  useEffect(() => {
+    const timer = setTimeout(() => setCalm(revision), CALM_MS)
+    return () => clearTimeout(timer)
+  }, [revision])
+  return calm
+}

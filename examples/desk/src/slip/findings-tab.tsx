@@ -1,0 +1,77 @@
+import type { TableFacts } from '@mellow-abacus/session'
+import { applyEdits, type Finding, type Fix, printName } from 'mellow-abacus'
+import { useState } from 'react'
+import { useBookState, useDeskBook } from '../book/use-book'
+import { countedOf } from '../look/cell-text'
+import { FindingCard } from './finding-card'
+import type { SlipCalls } from './slip-calls'
+
+const ORDER = { error: 0, warning: 1, hint: 2 } as const
+
+/** All findings, the gravest first, those of this table before others: each leads to where it is, and has its ways on. */
+export function FindingsTab({ table, calls }: { table: TableFacts; calls: SlipCalls }) {
+  const book = useDeskBook()
+  const { findings, facts } = useBookState()
+  const [isAll, setAll] = useState(false)
+  const sorted = [...findings].sort((a, b) => ORDER[a.severity] - ORDER[b.severity])
+  const own = sorted.filter((one) => one.table === table.name)
+  const shown = isAll ? sorted : own
+  const elsewhere = findings.length - own.length
+  const use = (finding: Finding, { title, edits, operations }: Fix): void => {
+    if (operations !== undefined) return void book.apply(operations as never, title)
+    const column = facts.tables.find(({ name }) => name === finding.table)?.columns.find(({ name }) => name === finding.column)
+    if (edits === undefined || column?.formula == null) return
+    const set = { formula: applyEdits(column.formula, edits) }
+    void book.apply({ op: 'change-column', table: finding.table, column: finding.column, set } as never, title)
+  }
+  return (
+    <>
+      {shown.length === 0 && (
+        <p className="soft">Nothing is to be said of {isAll ? 'this workbook' : table.name}: all is well.</p>
+      )}
+      {shown.map((finding) => (
+        <FindingCard
+          key={`${finding.table} ${finding.column} ${finding.code} ${finding.message}`}
+          finding={finding}
+          onFix={(fix) => use(finding, fix)}
+        >
+          {finding.table !== undefined && finding.column !== undefined && (
+            <button
+              type="button"
+              className="chip"
+              onClick={() => calls.travel({ table: finding.table as string, column: finding.column as string })}
+            >
+              {finding.table === table.name ? finding.column : `${finding.table}.${finding.column}`}
+            </button>
+          )}
+          <RowsOf finding={finding} calls={calls} />
+        </FindingCard>
+      ))}
+      {elsewhere > 0 && (
+        <button type="button" onClick={() => setAll(!isAll)}>
+          {isAll ? `only those of ${table.name}` : `${countedOf(elsewhere, 'finding')} elsewhere`}
+        </button>
+      )}
+    </>
+  )
+}
+
+/** Leads to the rows that a finding is about, where a condition says which they are. */
+function RowsOf({ finding, calls }: { finding: Finding; calls: SlipCalls }) {
+  const { table, column, rows, code } = finding
+  if (table === undefined || column === undefined || rows === undefined || rows === 0) return null
+  const name = printName(column)
+  const where = ABOUT_ERRORS.has(code)
+    ? `${name} is error`
+    : code === 'rule-broken'
+      ? `not (${finding.parameters.condition ?? ''})`
+      : null
+  if (where === null || where === 'not ()') return null
+  return (
+    <button type="button" onClick={() => calls.showRows(table, where)}>
+      show its {countedOf(rows, 'row')}
+    </button>
+  )
+}
+
+const ABOUT_ERRORS: ReadonlySet<string> = new Set(['misfits', 'calculated-errors', 'division-by-zero', 'fractions'])

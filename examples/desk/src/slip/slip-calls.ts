@@ -1,0 +1,13 @@
+/** The sides of the slip. */
+export type SlipTab = 'formula' | 'why' | 'findings' | 'column'
+
+/** What the slip asks of the rest of the page. */
+export interface SlipCalls {
+  turnTo(tab: SlipTab): void
+  /** Goes to a column, and to a row of it where one is said. */
+  travel(to: { readonly table: string; readonly column: string; readonly row?: number; readonly place?: number }): void
+  /** Shows the rows of a table where something is true. */
+  showRows(table: string, where: string): void
+  editFormula(table: string, column: string): void
+  close(): void
+}

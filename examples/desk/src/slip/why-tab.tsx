@@ -1,0 +1,171 @@
+import type { BookSession, ColumnFacts, SessionValue, TableFacts } from '@mellow-abacus/session'
+import { printName } from 'mellow-abacus'
+import { useEffect, useState } from 'react'
+import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
+import { cellText, countedOf, fullText } from '../look/cell-text'
+import type { SlipCalls } from './slip-calls'
+
+type Derivation = Awaited<ReturnType<BookSession['why']>>
+type Read = Derivation['reads'][number]
+
+/** Where the value of the current cell comes from: pressing a value goes one step further back. */
+export function WhyTab({
+  table,
+  column,
+  row,
+  calls,
+}: {
+  table: TableFacts
+  column: ColumnFacts | undefined
+  row: number | null
+  calls: SlipCalls
+}) {
+  const { session } = useDeskBook()
+  const { revision } = useBookState()
+  const key = column === undefined || row === null ? null : JSON.stringify([table.name, column.name, row, revision])
+  const { answer, fault } = useAnswer(key, () =>
+    session.why(`${printName(table.name)}.${printName(column?.name ?? '')}`, row ?? undefined),
+  )
+  const [path, setPath] = useState<readonly Derivation[]>([])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another cell begins a walk of its own.
+  useEffect(() => setPath([]), [table.name, column?.name, row])
+  if (key === null) return <p className="soft">Go to a cell, and see here where its value comes from, step by step.</p>
+  if (fault !== null) return <p className="card error">{fault}</p>
+  if (answer === null) return null
+  const derivation = path.at(-1) ?? answer
+  return (
+    <>
+      <nav className="row" aria-label="The way back">
+        {[answer, ...path].map((one, at, all) => (
+          <button
+            type="button"
+            key={`${one.column} ${one.row}`}
+            className="chip"
+            disabled={at === all.length - 1}
+            onClick={() => setPath(path.slice(0, at))}
+          >
+            {placeText(one)}
+          </button>
+        ))}
+      </nav>
+      <DerivationPart derivation={derivation} onWalk={(next) => setPath([...path, next])} calls={calls} />
+      <Changes table={table} column={column as ColumnFacts} row={row as number} />
+    </>
+  )
+}
+
+const placeText = ({ column, rowNumber }: Derivation): string => (rowNumber === null ? column : `${column}, row ${rowNumber}`)
+const valueText = (value: SessionValue): string => (value === null ? 'blank' : fullText(value))
+
+function DerivationPart({
+  derivation,
+  onWalk,
+  calls,
+}: {
+  derivation: Derivation
+  onWalk: (next: Derivation) => void
+  calls: SlipCalls
+}) {
+  const { value, formula, withValues, isStale, isWithheld, steps, branches, reads } = derivation
+  const { kind } = cellText(value, { type: null })
+  // What a formula names twice it reads once.
+  const read = [...new Map(reads.map((one) => [one.text, one])).values()]
+  return (
+    <>
+      <p className={`why-value ${kind}`}>
+        {valueText(value)}
+        {isStale && <small> stale: not calculated again yet</small>}
+      </p>
+      {formula === null ? (
+        <p className="soft">
+          {isWithheld ? 'Its formula is not for you to see.' : 'It was typed or read: nothing lies behind it.'}
+        </p>
+      ) : (
+        <>
+          <pre className="code">{formula}</pre>
+          {withValues !== null && withValues !== formula && (
+            <p>
+              <small className="soft">with its values</small>
+              <code className="with-values">{withValues}</code>
+            </p>
+          )}
+        </>
+      )}
+      {branches.length > 0 && <p className="soft">Taken because of {branches.map(({ text }) => text).join(', then ')}.</p>}
+      {(steps.length > 0 || reads.length > 0) && (
+        <dl className="reads">
+          {steps.map((step) => (
+            <div key={step.name}>
+              <dt>{step.name}</dt>
+              <dd>{valueText(step.value)}</dd>
+            </div>
+          ))}
+          {read.map((one) => (
+            <ReadLine key={one.text} read={one} onWalk={onWalk} calls={calls} />
+          ))}
+        </dl>
+      )}
+    </>
+  )
+}
+
+function ReadLine({ read, onWalk, calls }: { read: Read; onWalk: (next: Derivation) => void; calls: SlipCalls }) {
+  const { text, value, cell, rows } = read
+  return (
+    <div>
+      <dt>{text}</dt>
+      <dd>
+        {cell === undefined || cell === null ? (
+          valueText(value)
+        ) : (
+          <button type="button" className="chip" onClick={() => onWalk(cell)}>
+            {valueText(value)}
+          </button>
+        )}
+        {rows !== undefined && (
+          <small className="soft">
+            {' '}
+            from {countedOf(rows.count, 'row')} of {rows.table}
+            {rows.first.map((used) => (
+              <button
+                type="button"
+                key={used.row}
+                className="chip"
+                onClick={() => {
+                  const [column] = Object.keys(used.values)
+                  calls.travel({ table: rows.table, ...{ column: column ?? '' }, row: used.row, place: used.rowNumber })
+                }}
+              >
+                {used.rowNumber}: {Object.values(used.values).map(valueText).join(', ')}
+              </button>
+            ))}
+          </small>
+        )}
+      </dd>
+    </div>
+  )
+}
+
+/** Which steps have touched the column of the cell, the newest first. */
+function Changes({ table, column }: { table: TableFacts; column: ColumnFacts; row: number }) {
+  const { steps } = useBookState()
+  const own = steps.filter(({ recalculated }) =>
+    recalculated.some((one) => one.table === table.name && one.column === column.name),
+  )
+  if (own.length === 0) return null
+  return (
+    <details>
+      <summary className="soft">steps that {column.name} followed</summary>
+      <ol className="plain">
+        {own
+          .toReversed()
+          .slice(0, 8)
+          .map(({ revision, what, author }) => (
+            <li key={revision}>
+              {what} <small className="soft">{author}</small>
+            </li>
+          ))}
+      </ol>
+    </details>
+  )
+}
