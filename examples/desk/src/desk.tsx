@@ -7,7 +7,6 @@ import { BUNDLE_ENDING } from './book/sources'
 import { BookContext, useBookState, useDeskBook } from './book/use-book'
 import { Find } from './find/find'
 import { setDraft, useDraft } from './formula/draft'
-import { SampleRows } from './formula/sample-rows'
 import { Frame, type Shown } from './frame/frame'
 import { Grid } from './grid/grid'
 import type { GridCalls, LookedAt, TableLook } from './grid/grid-calls'
@@ -24,6 +23,7 @@ import { saveBytes } from './views/saved-bytes'
 const ReportBuilder = lazy(async () => ({ default: (await import('./views/report-builder')).ReportBuilder }))
 const ChartBuilder = lazy(async () => ({ default: (await import('./views/chart-builder')).ChartBuilder }))
 const DefineDialog = lazy(async () => ({ default: (await import('./views/define-dialog')).DefineDialog }))
+const SampleRows = lazy(() => import('./formula/sample-rows'))
 const NewTable = lazy(async () => ({ default: (await import('./begin/new-table')).NewTable }))
 const OpenRows = lazy(async () => ({ default: (await import('./begin/open-rows')).OpenRows }))
 
@@ -268,7 +268,7 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
                 <option value="all">all</option>
               </select>
             </label>
-            {draft !== null && <SampleRows table={table} draft={draft} />}
+            <Suspense>{draft !== null && <SampleRows table={table} draft={draft} />}</Suspense>
           </Grid>
         )}
         {shown.kind === 'report' && (
