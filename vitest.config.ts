@@ -9,6 +9,7 @@ const source = (folder: string, door = 'index'): string =>
 const alias = [
   { find: /^mellow-abacus$/, replacement: source('core') },
   { find: /^mellow-abacus\/storage$/, replacement: source('core', 'storage') },
+  { find: /^mellow-abacus\/display$/, replacement: source('core', 'display/index') },
   { find: /^@mellow-abacus\/files$/, replacement: source('files') },
   { find: /^@mellow-abacus\/charts$/, replacement: source('charts') },
   { find: /^@mellow-abacus\/demo$/, replacement: source('demo') },

@@ -52,7 +52,7 @@ function clear(folder) {
 }
 
 for (const [folder, entries] of [
-  ['core', ['index', 'storage']],
+  ['core', ['index', 'storage', 'display/index']],
   ['demo', ['index']],
   ['react', ['index']],
   ['files', ['index', 'browser', 'look-worker']],

@@ -40,6 +40,7 @@ const packages = {
   ],
   'examples/desk': [
     'mellow-abacus',
+    'mellow-abacus/display',
     '@mellow-abacus/charts',
     '@mellow-abacus/demo',
     '@mellow-abacus/files',
@@ -53,7 +54,7 @@ const packages = {
  * is not named here has no rooms: what is in it is one room.
  */
 const rooms = {
-  'packages/core/src': [['findings', 'values'], 'columns', 'functions', 'formula', 'engine', 'book'],
+  'packages/core/src': [['findings', 'values'], 'columns', 'display', 'functions', 'formula', 'engine', 'book'],
   'packages/core/src/formula': ['syntax', 'check', 'plan', 'explain', 'editor'],
   'packages/core/src/engine': ['storage', 'propagation', 'lowered-plans', 'groups', 'aggregates', 'nodes', 'lowering'],
   'packages/core/src/book': [

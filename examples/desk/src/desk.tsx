@@ -7,7 +7,6 @@ import { BUNDLE_ENDING } from './book/sources'
 import { BookContext, useBookState, useDeskBook } from './book/use-book'
 import { Find } from './find/find'
 import { setDraft, useDraft } from './formula/draft'
-import { SampleRows } from './formula/sample-rows'
 import { Frame, type Shown } from './frame/frame'
 import { Grid } from './grid/grid'
 import type { GridCalls, LookedAt, TableLook } from './grid/grid-calls'
@@ -17,9 +16,14 @@ import type { SlipCalls, SlipTab } from './slip/slip-calls'
 import { Steps } from './steps/steps'
 import { ChartView } from './views/chart-view'
 import { Condition } from './views/condition'
+import type { Defined } from './views/define-dialog'
 import { ReportView } from './views/report-view'
 import { saveBytes } from './views/saved-bytes'
 
+const ReportBuilder = lazy(async () => ({ default: (await import('./views/report-builder')).ReportBuilder }))
+const ChartBuilder = lazy(async () => ({ default: (await import('./views/chart-builder')).ChartBuilder }))
+const DefineDialog = lazy(async () => ({ default: (await import('./views/define-dialog')).DefineDialog }))
+const SampleRows = lazy(() => import('./formula/sample-rows'))
 const NewTable = lazy(async () => ({ default: (await import('./begin/new-table')).NewTable }))
 const OpenRows = lazy(async () => ({ default: (await import('./begin/open-rows')).OpenRows }))
 
@@ -52,6 +56,9 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
   const [isRenaming, setRenaming] = useState(false)
   const [isFinding, setFinding] = useState(false)
   const [isConditionOpen, setConditionOpen] = useState(false)
+  const [defining, setDefining] = useState<Defined | null>(null)
+  /** The report or chart that is being made or changed; one without a name is new. */
+  const [building, setBuilding] = useState<{ readonly kind: 'report' | 'chart'; readonly name: string | null } | null>(null)
   const [isMaking, setMaking] = useState(first.length === 0 && facts.tables.length === 0)
   const [files, setFiles] = useState<readonly File[]>(first)
   const [reach, setReach] = useState<Reach>(1)
@@ -123,6 +130,7 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
         setLook(of, { ...PLAIN, where })
       },
       editFormula,
+      define: setDefining,
       close: () => setSlipOpen(false),
     }),
     [goTo, show, setLook, editFormula],
@@ -173,6 +181,17 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
   const commands = [
     { name: 'New calculated column', run: () => table !== undefined && addColumn(table.name, at.column) },
     { name: 'New table', run: () => setMaking(true) },
+    { name: 'New report', run: () => setBuilding({ kind: 'report', name: null }) },
+    { name: 'New chart', run: () => setBuilding({ kind: 'chart', name: null }) },
+    {
+      name: 'New tally',
+      run: () => table !== undefined && setDefining({ kind: 'tally', table: table.name, name: '', formula: '' }),
+    },
+    {
+      name: 'New rule',
+      run: () => table !== undefined && setDefining({ kind: 'rule', table: table.name, name: '', formula: '' }),
+    },
+    { name: 'New named value', run: () => setDefining({ kind: 'value', table: '', name: '', formula: '' }) },
     { name: 'Add a row', run: addRow },
     { name: 'Remove the row', run: removeRow },
     { name: 'Save a bundle', key: 'Ctrl S', run: () => void save() },
@@ -219,7 +238,13 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
           </button>
         )}
       </header>
-      <Frame shown={shown} onShow={show} onNewTable={() => setMaking(true)} />
+      <Frame
+        shown={shown}
+        onShow={show}
+        onNewTable={() => setMaking(true)}
+        onNewView={(kind) => setBuilding({ kind, name: null })}
+        onValue={(name, formula) => setDefining({ kind: 'value', table: '', name, formula })}
+      />
       <main className="desk-middle">
         {ended !== null && <p className="card error">The workbook cannot be had any more: {ended}</p>}
         {table !== undefined && (
@@ -243,11 +268,15 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
                 <option value="all">all</option>
               </select>
             </label>
-            {draft !== null && <SampleRows table={table} draft={draft} />}
+            <Suspense>{draft !== null && <SampleRows table={table} draft={draft} />}</Suspense>
           </Grid>
         )}
-        {shown.kind === 'report' && <ReportView key={shown.name} name={shown.name} />}
-        {shown.kind === 'chart' && <ChartView key={shown.name} name={shown.name} />}
+        {shown.kind === 'report' && (
+          <ReportView key={shown.name} name={shown.name} onEdit={() => setBuilding({ kind: 'report', name: shown.name })} />
+        )}
+        {shown.kind === 'chart' && (
+          <ChartView key={shown.name} name={shown.name} onEdit={() => setBuilding({ kind: 'chart', name: shown.name })} />
+        )}
         {facts.tables.length === 0 && <p className="grid-empty">There is no table yet. Make one, or open a file of rows.</p>}
         <Steps>
           {table !== undefined && (
@@ -282,6 +311,29 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
         />
       )}
       <Suspense>
+        {defining !== null && <DefineDialog first={defining} onClose={() => setDefining(null)} />}
+        {building?.kind === 'report' && (
+          <ReportBuilder
+            table={table?.name ?? facts.tables[0]?.name ?? ''}
+            kept={facts.reports.find(({ name }) => name === building.name) ?? null}
+            onKept={(name) => {
+              setBuilding(null)
+              show({ kind: 'report', name })
+            }}
+            onClose={() => setBuilding(null)}
+          />
+        )}
+        {building?.kind === 'chart' && (
+          <ChartBuilder
+            table={table?.name ?? facts.tables[0]?.name ?? ''}
+            kept={facts.charts.find(({ name }) => name === building.name) ?? null}
+            onKept={(name) => {
+              setBuilding(null)
+              show({ kind: 'chart', name })
+            }}
+            onClose={() => setBuilding(null)}
+          />
+        )}
         {isMaking && (
           <NewTable
             taken={facts.tables.map(({ name }) => name)}

@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs'
+import { gzipSync } from 'node:zlib'
 import { expect, test } from 'vitest'
 import { cell, headings, onThePage, said, soon, typeInto } from './helpers'
 
@@ -25,6 +27,16 @@ test('from the empty page to a saved calculated column on a file of one’s own,
   await page.getByRole('button', { name: 'Save' }).click()
   expect((await waiting).suggestedFilename()).toBe('jars.bundle')
   expect(Date.now() - began).toBeLessThan(60_000)
+})
+
+test('the first load is small: what is not needed at once comes when it is', async () => {
+  const { page } = at
+  await page.locator('.begin').waitFor()
+  const names = await page.evaluate(() => performance.getEntriesByType('resource').map(({ name }) => name))
+  const loaded = names.filter((name) => /\.(?:js|css)$/.test(name)).map((name) => new URL(name).pathname)
+  expect(loaded.length).toBeGreaterThan(1)
+  const sizes = loaded.map((path) => gzipSync(readFileSync(new URL(`../dist${path}`, import.meta.url))).length)
+  expect(sizes.reduce((sum, size) => sum + size, 0)).toBeLessThan(200_000)
 })
 
 test('a new table is made, rows are typed, and a row is added', async () => {

@@ -351,6 +351,45 @@ test('reports fold and follow; charts are drawn', async () => {
   await soon(() => page.evaluate(() => document.querySelector('img')?.naturalWidth ?? 0)).toBeGreaterThan(300)
 })
 
+test('a tally, a rule, a report and a chart are made, each with what it gives beside it', async () => {
+  const { page } = at
+  const dialog = page.getByRole('dialog')
+  const doing = async (name: string): Promise<void> => {
+    await page.keyboard.press('Control+k')
+    await page.getByRole('combobox', { name: /find/i }).fill(name)
+    await page.locator('.find-item').filter({ hasText: name }).first().click()
+  }
+  await doing('New tally')
+  await dialog.getByLabel('name').fill('all_mites')
+  await dialog.getByLabel('formula').fill('sum(bees_sampled)')
+  await soon(() => dialog.innerText()).toContain('Now: 447300')
+  await dialog.getByRole('button', { name: 'Keep it' }).click()
+  await soon(() => said(page)).toContain('tally all_mites kept')
+  await doing('New rule')
+  await dialog.getByLabel('name').fill('stocked')
+  await dialog.getByLabel('condition').fill('stores_kg > 2')
+  await soon(() => dialog.innerText()).toMatch(/Not true of \d+ rows/)
+  await dialog.getByLabel('condition').fill('store_kg > 2')
+  await soon(() => dialog.innerText()).toContain('stores_kg')
+  expect(await dialog.getByRole('button', { name: 'Keep it' }).isDisabled()).toBe(true)
+  await dialog.getByRole('button', { name: 'Leave it' }).click()
+  await page.getByRole('button', { name: '+ report' }).click()
+  await dialog.getByLabel('name').fill('by_stand')
+  await dialog.getByLabel('groups').fill('site = hive.yard.name')
+  await dialog.getByLabel('tallies').fill('seen = count()\nmost = max(stores_kg)')
+  await soon(() => dialog.locator('table.report').innerText()).toContain('Old Quarry')
+  await dialog.getByRole('button', { name: 'Keep the report' }).click()
+  await soon(() => page.locator('.view h2').innerText()).toBe('by_stand')
+  await page.getByRole('button', { name: '+ chart' }).click()
+  await dialog.getByLabel('name').fill('seen_by_site')
+  await dialog.locator('select').first().selectOption('report by_stand')
+  await dialog.getByLabel('series 1', { exact: true }).fill('seen')
+  await dialog.getByLabel('kind of series 1').selectOption('bar')
+  await soon(() => dialog.locator('img').count()).toBe(1)
+  await dialog.getByRole('button', { name: 'Keep the chart' }).click()
+  await soon(() => page.locator('.chart-view h2').innerText()).toBe('seen_by_site')
+})
+
 test('columns are linked by the keyboard, and links are drawn into the frame', async () => {
   const { page } = at
   await page.locator('.frame-table', { hasText: 'readings' }).click()

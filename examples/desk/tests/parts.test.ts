@@ -2,14 +2,17 @@ import type { ColumnFacts, HistoryStep } from '@mellow-abacus/session'
 import type { Trace } from 'mellow-abacus'
 import { describe, expect, test } from 'vitest'
 import { turnedBy } from '../src/book/desk-book'
-import { draftParts } from '../src/formula/draft'
+import { draftParts } from '../src/formula/draft-parts'
 import { blockHtml, blockText, pasteOperations } from '../src/grid/blocks'
 import { moved } from '../src/grid/moves'
 import { bundled, type Thread, threadsOf } from '../src/grid/threads'
 import { totalFormula, totalText, usualTotal } from '../src/grid/totals'
 import { startText, typedValue } from '../src/grid/typed-value'
 import { cellText, fullText, lookOf } from '../src/look/cell-text'
+import { chartOf } from '../src/views/chart-builder'
 import { conditionOf } from '../src/views/condition'
+import { viewOf } from '../src/views/report-builder'
+import { namedKeys, namedLines, namedOf, writtenNamed } from '../src/views/written'
 
 const column = (name: string, type: ColumnFacts['type'], properties: object = {}, calculated = false): ColumnFacts => ({
   name,
@@ -187,6 +190,55 @@ test.each([
   [[], ''],
 ])('picked values %j are the condition %s', (values, condition) => {
   expect(conditionOf('site', values)).toBe(condition)
+})
+
+describe('what is written in a builder', () => {
+  test.each([
+    ['total = sum(honey_kg)', { name: 'total', formula: 'sum(honey_kg)' }],
+    ['`of all` = a per b', { name: 'of all', formula: 'a per b' }],
+    ['hive.yard.name', { name: 'hive.yard.name', formula: 'hive.yard.name' }],
+    ['a == b', { name: 'a == b', formula: 'a == b' }],
+  ])('%s', (text, named) => {
+    expect(namedOf(text)).toEqual(named)
+    expect(namedOf(writtenNamed(named))).toEqual(named)
+  })
+
+  test('keys end at commas that are of no call and of no text; lines at their ends', () => {
+    expect(namedKeys("month = text(taken, 'yyyy, MM'), forage").map(({ name }) => name)).toEqual(['month', 'forage'])
+    expect(namedLines('a = 1\n\n b = 2')).toEqual([
+      { name: 'a', formula: '1' },
+      { name: 'b', formula: '2' },
+    ])
+  })
+
+  test('what the fields do not say of a report stays as it was', () => {
+    const fields = { table: 't', levels: 'site', tallies: 'kg = sum(kg)', lines: '', where: ' kg > 1 ' }
+    const former = { table: 't', tallies: [{ name: 'kg', formula: 'mean(kg)', unit: 'kg' }], order: [{ by: 'kg' }] }
+    expect(viewOf(fields, former)).toEqual({
+      table: 't',
+      levels: [{ key: 'site' }],
+      tallies: [{ name: 'kg', formula: 'sum(kg)', unit: 'kg' }],
+      where: 'kg > 1',
+      order: [{ by: 'kg' }],
+    })
+  })
+
+  test('a chart draws nothing until something is said to be drawn; a curve goes through the first series', () => {
+    const fields = {
+      source: 'table combs',
+      x: 'day',
+      title: '',
+      series: [{ formula: '', kind: 'line', axis: 'left' }],
+      degree: '3',
+    } as const
+    expect(chartOf(fields, undefined)).toBeNull()
+    expect(chartOf({ ...fields, series: [{ formula: 'comb_cm2', kind: 'point', axis: 'right' }] }, undefined)).toEqual({
+      table: 'combs',
+      x: 'day',
+      series: [{ formula: 'comb_cm2', kind: 'point', axis: 'right' }],
+      fit: { series: 'comb_cm2', degree: 3 },
+    })
+  })
 })
 
 test('a draft says a name and a formula, or not yet', () => {

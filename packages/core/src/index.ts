@@ -6,6 +6,14 @@
 export * from './book/index.js'
 export type { Cell, Column, ReadonlyColumn, Summary } from './columns/index.js'
 export {
+  type Displayed,
+  type DisplayedCells,
+  displayOf,
+  tidyDecimalsFor,
+  tidyDecimalsOf,
+  tidyDisplayOf,
+} from './display/index.js'
+export {
   applyEdits,
   CODE_GROUPS,
   caretLines,

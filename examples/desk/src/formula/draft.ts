@@ -1,4 +1,3 @@
-import { parseDefinition } from 'mellow-abacus'
 import { useSyncExternalStore } from 'react'
 
 /** A definition that is being written and is not in the workbook yet. */
@@ -10,22 +9,6 @@ export interface Draft {
   readonly after: string | null
   /** `name = formula` of a new column, the formula of one that there is. */
   readonly text: string
-}
-
-/** What the text of a draft says. */
-export interface DraftParts {
-  readonly name: string
-  readonly formula: string
-  /** Where the formula begins in the text. */
-  readonly from: number
-}
-
-/** Takes a draft apart; null where it does not say a name and a formula yet. */
-export function draftParts({ column, text }: Pick<Draft, 'column' | 'text'>): DraftParts | null {
-  if (column !== null) return { name: column, formula: text, from: 0 }
-  const definition = parseDefinition(text)
-  if ('findings' in definition) return null
-  return { name: definition.name, formula: definition.formula, from: definition.formulaFrom }
 }
 
 const PLACE = 'mellow-desk-drafts'

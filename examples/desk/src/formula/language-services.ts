@@ -19,7 +19,7 @@ import {
 } from '@codemirror/view'
 import type { LanguageSession } from '@mellow-abacus/session'
 import type { TokenOfKind } from 'mellow-abacus'
-import type { DraftParts } from './draft'
+import type { DraftParts } from './draft-parts'
 
 /** The language of one table, and which part of the text is a formula. */
 export interface EditedLanguage {

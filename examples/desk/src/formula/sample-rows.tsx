@@ -1,11 +1,12 @@
 import type { TableFacts } from '@mellow-abacus/session'
-import { tidyDecimalsFor } from 'mellow-abacus'
+import { tidyDecimalsFor } from 'mellow-abacus/display'
 import { cellText, type Look, lookOf } from '../look/cell-text'
-import { type Draft, draftParts } from './draft'
+import type { Draft } from './draft'
+import { draftParts } from './draft-parts'
 import { useDraftPreview } from './use-draft-preview'
 
 /** Rows that say most about a draft lie over the first rows of the grid, with the reason each was picked. */
-export function SampleRows({ table, draft }: { table: TableFacts; draft: Draft }) {
+export default function SampleRows({ table, draft }: { table: TableFacts; draft: Draft }) {
   const { preview } = useDraftPreview(table, draft)
   const parts = draftParts(draft)
   if (preview === null || parts === null || preview.type === null || preview.rows.length === 0) return null

@@ -2,7 +2,8 @@ import type { LanguageSession, TableFacts } from '@mellow-abacus/session'
 import type { Finding } from 'mellow-abacus'
 import { useEffect, useState } from 'react'
 import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
-import { type Draft, draftParts } from './draft'
+import type { Draft } from './draft'
+import { draftParts } from './draft-parts'
 
 /** What a definition would give, on sample rows. */
 type DraftPreview = Awaited<ReturnType<LanguageSession['preview']>>

@@ -12,7 +12,19 @@ export type Shown =
 const [BEAD_STEP, MOST_BEADS] = [18, 9]
 
 /** All rods of the workbook, linked tables next to each other; below them its reports, charts and named values. */
-export function Frame({ shown, onShow, onNewTable }: { shown: Shown; onShow: (shown: Shown) => void; onNewTable: () => void }) {
+export function Frame({
+  shown,
+  onShow,
+  onNewTable,
+  onNewView,
+  onValue,
+}: {
+  shown: Shown
+  onShow: (shown: Shown) => void
+  onNewTable: () => void
+  onNewView: (kind: 'report' | 'chart') => void
+  onValue: (name: string, formula: string) => void
+}) {
   const { facts, findings } = useBookState()
   const isOn = (kind: Shown['kind'], name: string): boolean => shown.kind === kind && shown.name === name
   const marked = new Set(findings.flatMap(({ table, severity }) => (table === undefined || severity === 'hint' ? [] : [table])))
@@ -46,7 +58,7 @@ export function Frame({ shown, onShow, onNewTable }: { shown: Shown; onShow: (sh
       </button>
       {(['report', 'chart'] as const).map((kind) => {
         const names = facts[`${kind}s`].map(({ name }) => name)
-        return names.length === 0 ? null : (
+        return (
           <div key={kind}>
             <h2>{kind}s</h2>
             <ul>
@@ -63,6 +75,11 @@ export function Frame({ shown, onShow, onNewTable }: { shown: Shown; onShow: (sh
                 </li>
               ))}
             </ul>
+            {facts.tables.length > 0 && (
+              <button type="button" className="quiet-button" onClick={() => onNewView(kind)}>
+                + {kind}
+              </button>
+            )}
           </div>
         )
       })}
@@ -71,8 +88,15 @@ export function Frame({ shown, onShow, onNewTable }: { shown: Shown; onShow: (sh
           <h2>values</h2>
           <ul>
             {facts.values.map(({ name, value, formula }) => (
-              <li key={name} className="frame-value" title={formula ?? undefined}>
-                {name} <small>{typeof value === 'object' ? '' : String(value)}</small>
+              <li key={name}>
+                <button
+                  type="button"
+                  className="frame-view frame-value"
+                  title={formula ?? undefined}
+                  onClick={() => onValue(name, formula ?? String(value ?? ''))}
+                >
+                  {name} <small>{typeof value === 'object' ? '' : String(value)}</small>
+                </button>
               </li>
             ))}
           </ul>

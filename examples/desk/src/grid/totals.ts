@@ -1,5 +1,5 @@
 import type { ColumnFacts, SessionValue } from '@mellow-abacus/session'
-import { printName } from 'mellow-abacus'
+import { printName } from 'mellow-abacus/display'
 import { cellText, counted, isNumeric, type Look } from '../look/cell-text'
 
 /** A total that the beam can show under a column. */

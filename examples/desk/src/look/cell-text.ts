@@ -1,5 +1,5 @@
 import type { ColumnFacts, SessionCells, SessionValue } from '@mellow-abacus/session'
-import { displayNumber, displayOf, type Scalar, tidyDecimalsFor, type ValueType } from 'mellow-abacus'
+import { displayNumber, displayOf, type Scalar, tidyDecimalsFor, type ValueType } from 'mellow-abacus/display'
 
 /** A cell as the page shows it: text, and whether it is blank or an error. */
 export interface CellText {

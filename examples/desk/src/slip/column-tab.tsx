@@ -5,6 +5,7 @@ import { useBookState, useDeskBook } from '../book/use-book'
 import { countedOf } from '../look/cell-text'
 import { Reads } from './reads'
 import type { SlipCalls } from './slip-calls'
+import { TablePart } from './table-part'
 
 const TYPES: readonly ValueType[] = ['number', 'integer', 'text', 'boolean', 'date', 'datetime']
 /** Displays that are offered; any other pattern can be typed. */
@@ -89,6 +90,7 @@ export function ColumnTab({
       <Field label="note" value={text('note')} isFixed={!mayDefine} onKeep={(value) => set('note', value || null)} />
       <Reads table={table} column={column.name} calls={calls} />
       {mayDefine && !column.calculated && <LinkPart table={table} column={column} tables={facts.tables} />}
+      {mayDefine && <TablePart table={table} calls={calls} />}
       {hidden.length > 0 && (
         <div>
           <small className="soft">{countedOf(hidden.length, 'hidden column')}</small>

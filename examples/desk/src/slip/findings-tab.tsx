@@ -1,9 +1,11 @@
 import type { TableFacts } from '@mellow-abacus/session'
-import { applyEdits, type Finding, type Fix, printName } from 'mellow-abacus'
+import type { Finding } from 'mellow-abacus'
+import { printName } from 'mellow-abacus/display'
 import { useState } from 'react'
 import { useBookState, useDeskBook } from '../book/use-book'
 import { countedOf } from '../look/cell-text'
 import { FindingCard } from './finding-card'
+import { mend } from './mend'
 import type { SlipCalls } from './slip-calls'
 
 const ORDER = { error: 0, warning: 1, hint: 2 } as const
@@ -17,13 +19,8 @@ export function FindingsTab({ table, calls }: { table: TableFacts; calls: SlipCa
   const own = sorted.filter((one) => one.table === table.name)
   const shown = isAll ? sorted : own
   const elsewhere = findings.length - own.length
-  const use = (finding: Finding, { title, edits, operations }: Fix): void => {
-    if (operations !== undefined) return void book.apply(operations as never, title)
-    const column = facts.tables.find(({ name }) => name === finding.table)?.columns.find(({ name }) => name === finding.column)
-    if (edits === undefined || column?.formula == null) return
-    const set = { formula: applyEdits(column.formula, edits) }
-    void book.apply({ op: 'change-column', table: finding.table, column: finding.column, set } as never, title)
-  }
+  const formulaOf = ({ table: of, column }: Finding): string | null =>
+    facts.tables.find(({ name }) => name === of)?.columns.find(({ name }) => name === column)?.formula ?? null
   return (
     <>
       {shown.length === 0 && (
@@ -33,7 +30,7 @@ export function FindingsTab({ table, calls }: { table: TableFacts; calls: SlipCa
         <FindingCard
           key={`${finding.table} ${finding.column} ${finding.code} ${finding.message}`}
           finding={finding}
-          onFix={(fix) => use(finding, fix)}
+          onFix={(fix) => void mend(book, finding, fix, formulaOf(finding))}
         >
           {finding.table !== undefined && finding.column !== undefined && (
             <button

@@ -1,5 +1,5 @@
 import type { ColumnFacts, TableFacts } from '@mellow-abacus/session'
-import { printName } from 'mellow-abacus'
+import { printName } from 'mellow-abacus/display'
 import { useMemo } from 'react'
 import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
 import { BeadMark, beadKind } from '../look/bead'

@@ -1,3 +1,5 @@
+import type { Defined } from '../views/define-dialog'
+
 /** The sides of the slip. */
 export type SlipTab = 'formula' | 'why' | 'findings' | 'column'
 
@@ -9,5 +11,7 @@ export interface SlipCalls {
   /** Shows the rows of a table where something is true. */
   showRows(table: string, where: string): void
   editFormula(table: string, column: string): void
+  /** Asks for what is to be defined beside columns. */
+  define(first: Defined): void
   close(): void
 }

@@ -1,5 +1,5 @@
 import type { BookSession, ColumnFacts, SessionValue, TableFacts } from '@mellow-abacus/session'
-import { printName } from 'mellow-abacus'
+import { printName } from 'mellow-abacus/display'
 import { useEffect, useState } from 'react'
 import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
 import { cellText, countedOf, fullText } from '../look/cell-text'

@@ -1,6 +1,6 @@
 import { Popover, PopoverDisclosure, PopoverProvider } from '@ariakit/react'
 import type { SessionValue, TableFacts } from '@mellow-abacus/session'
-import { printName } from 'mellow-abacus'
+import { printName } from 'mellow-abacus/display'
 import { useEffect, useState } from 'react'
 import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
 import { counted, countedOf, isNumeric } from '../look/cell-text'

@@ -42,15 +42,7 @@ export {
   parseFit,
 } from './fits/index.js'
 export type { Acceptance, AddressedName, ColumnProperties, ShownValue } from './model/index.js'
-export {
-  type Displayed,
-  type DisplayedCells,
-  displayOf,
-  seriesName,
-  tidyDecimalsFor,
-  tidyDecimalsOf,
-  tidyDisplayOf,
-} from './model/index.js'
+export { seriesName } from './model/index.js'
 export { OPERATION_NAMES } from './operations/index.js'
 export type { ChangedRow, ColumnEffect, ColumnPreview, OperationsPreview, SampleRow } from './preview/index.js'
 export type {

@@ -1,7 +1,8 @@
+import { displayOf } from '../../display/index.js'
 import type { Engine } from '../../engine/index.js'
 import { Refusal } from '../../findings/index.js'
 import { foldName, printName } from '../../values/index.js'
-import { displayOf, keptView, type Model, plainName, type ReportModel, seriesName } from '../model/index.js'
+import { keptView, type Model, plainName, type ReportModel, seriesName } from '../model/index.js'
 import type { QueryColumn } from '../queries/index.js'
 import {
   columnNamed,

@@ -18,7 +18,6 @@ export {
   type PausedFormula,
   type Stamp,
 } from './column-model.js'
-export { type Displayed, displayOf } from './display.js'
 export { type KeptView, keptView } from './kept-view.js'
 export { Model, type Owned } from './model.js'
 export { orderKeyOf } from './order-key-of.js'
@@ -28,6 +27,5 @@ export { renamingEdits, rewriteFormula, tableRenamingEdits } from './rewrite-for
 export { scopeOf } from './scope-of.js'
 export { columnUnder, lookOf, shownLike } from './shown-like.js'
 export type { LinkModel, RowsTable, TableModel, TableProperties, TableRole } from './table-model.js'
-export { type DisplayedCells, tidyDecimalsFor, tidyDecimalsOf, tidyDisplayOf } from './tidy-display.js'
 export { knownViews, namesColumn, usersOf, viewsReading, viewsWith, viewWords } from './users-of.js'
 export { violationOf } from './violation-of.js'

@@ -1,8 +1,9 @@
+import { displayOf } from '../../display/index.js'
 import { refusal } from '../../findings/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { foldName, printName } from '../../values/index.js'
 import type { ColumnProperties, PausedFormula, TableModel } from '../model/index.js'
-import { ColumnModel, displayOf } from '../model/index.js'
+import { ColumnModel } from '../model/index.js'
 import type { JournaledColumn } from '../schemas/index.js'
 import type { Transaction } from '../transaction/index.js'
 

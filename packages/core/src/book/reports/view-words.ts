@@ -1,6 +1,6 @@
+import { displayOf } from '../../display/index.js'
 import { counted } from '../../findings/index.js'
 import { CellFault, printName } from '../../values/index.js'
-import { displayOf } from '../model/index.js'
 import type { GroupedResult, ViewLine } from './grouped-view.js'
 
 /** What there is to say of which rows a view or a chart is of. */

@@ -5,13 +5,12 @@ import {
   MS_PER_DAY,
   type Scalar,
   type ValueType,
-} from '../../values/index.js'
-import type { ColumnProperties } from './column-model.js'
+} from '../values/index.js'
 
 /** A column as far as showing its values goes. */
 export interface Displayed {
   readonly type: ValueType | null
-  readonly properties: Pick<ColumnProperties, 'display' | 'decimals'>
+  readonly properties: { readonly display?: string; readonly decimals?: number }
 }
 
 /**

@@ -1,5 +1,5 @@
-import type { ReadonlyColumn } from '../../columns/index.js'
-import { compileNumberPattern, printNumber, type Scalar } from '../../values/index.js'
+import type { ReadonlyColumn } from '../columns/index.js'
+import { compileNumberPattern, printNumber, type Scalar } from '../values/index.js'
 import { type Displayed, displayOf } from './display.js'
 
 /** A column with its cells, as far as showing them goes. */

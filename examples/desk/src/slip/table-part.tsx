@@ -1,0 +1,70 @@
+import type { TableFacts } from '@mellow-abacus/session'
+import { useDeskBook } from '../book/use-book'
+import { fullText } from '../look/cell-text'
+import type { SlipCalls } from './slip-calls'
+
+/** What is defined over the whole table: its tallies and rules, each to be changed or removed. */
+export function TablePart({ table, calls }: { table: TableFacts; calls: SlipCalls }) {
+  const book = useDeskBook()
+  const { name: of, tallies, rules } = table
+  const remove = (kind: 'tally' | 'rule', name: string): void =>
+    void book.apply({ op: `remove-${kind}`, table: of, name } as never, `${kind} ${name} removed`)
+  return (
+    <section aria-label={`Over all of ${of}`} className="table-part">
+      <small className="soft">over all rows of {of}</small>
+      {tallies.map(({ name, formula, value }) => (
+        <Line
+          key={name}
+          name={name}
+          text={formula ?? ''}
+          value={value === null ? 'blank' : fullText(value)}
+          onEdit={() => calls.define({ kind: 'tally', table: of, name, formula: formula ?? '' })}
+          onRemove={() => remove('tally', name)}
+        />
+      ))}
+      {rules.map(({ name, condition, note }) => (
+        <Line
+          key={name}
+          name={name}
+          text={condition}
+          value="rule"
+          onEdit={() => calls.define({ kind: 'rule', table: of, name, formula: condition, ...(note !== undefined && { note }) })}
+          onRemove={() => remove('rule', name)}
+        />
+      ))}
+      <div className="row">
+        <button type="button" onClick={() => calls.define({ kind: 'tally', table: of, name: '', formula: '' })}>
+          New tally
+        </button>
+        <button type="button" onClick={() => calls.define({ kind: 'rule', table: of, name: '', formula: '' })}>
+          New rule
+        </button>
+      </div>
+    </section>
+  )
+}
+
+function Line({
+  name,
+  text,
+  value,
+  onEdit,
+  onRemove,
+}: {
+  name: string
+  text: string
+  value: string
+  onEdit: () => void
+  onRemove: () => void
+}) {
+  return (
+    <div className="row defined">
+      <button type="button" className="chip" onClick={onEdit} title={text}>
+        {name} <small>{value}</small>
+      </button>
+      <button type="button" className="icon-button" aria-label={`Remove ${name}`} onClick={onRemove}>
+        ×
+      </button>
+    </div>
+  )
+}
