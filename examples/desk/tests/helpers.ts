@@ -1,20 +1,11 @@
-import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core'
+import type { Browser, BrowserContext, Page } from 'playwright-core'
 import { type PreviewServer, preview } from 'vite'
 import { afterAll, afterEach, beforeAll, beforeEach, expect } from 'vitest'
+import { openChromium } from '../../../tests/chromium.js'
 
 /** The real page, as it is built and served with its security policy, in headless Chromium. */
 
 const root = new URL('..', import.meta.url).pathname
-const quiet = [
-  '--no-sandbox',
-  '--disable-gpu',
-  '--disable-quic',
-  '--no-first-run',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-]
-
 /** What a file of tests has at hand. */
 export interface OnThePage {
   page: Page
@@ -37,11 +28,7 @@ export function onThePage(hash: string): OnThePage {
       logLevel: 'error',
     })
     at.url = server.resolvedUrls?.local[0] ?? ''
-    at.browser = await chromium.launch({
-      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-      headless: true,
-      args: quiet,
-    })
+    at.browser = await openChromium()
     // One profile for all tests of a file: what was compiled once need not be again.
     context = await at.browser.newContext({ viewport: { width: 1280, height: 800 } })
   })
