@@ -21,7 +21,7 @@ function ofAddress(hash: string): (() => Promise<BookSource>) | null {
   return url.origin === location.origin ? () => openServed(url.href, given.get('token')) : null
 }
 
-const openDemo = (): Promise<BookSource> => openHere({ kind: 'demo' }, 'Thistle & Comb')
+const openDemo = (): Promise<BookSource> => openHere({ kind: 'demo' }, 'Thistle & Comb', 'inspections')
 
 /** The page from its beginning: four ways to begin, then the desk. */
 export function App() {

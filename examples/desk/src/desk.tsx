@@ -1,6 +1,7 @@
 import type { TableFacts } from '@mellow-abacus/session'
-import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react'
-import { Mark } from './begin/begin'
+import type { Operation } from 'mellow-abacus'
+import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import { Mark, ROW_FILES } from './begin/begin'
 import type { MadeOfFile } from './begin/open-rows'
 import type { DeskBook } from './book/desk-book'
 import { BUNDLE_ENDING } from './book/sources'
@@ -47,7 +48,7 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
   const { facts, saving, ended } = useBookState()
   const [wanted, setShown] = useState<Shown>({
     kind: 'table',
-    name: facts.tables.find(({ name }) => name === 'inspections')?.name ?? facts.tables[0]?.name ?? '',
+    name: book.source.first ?? facts.tables[0]?.name ?? '',
   })
   const [looks, setLooks] = useState<Readonly<Record<string, TableLook>>>({})
   const [at, setAt] = useState<LookedAt>(NOWHERE)
@@ -62,6 +63,7 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
   const [isMaking, setMaking] = useState(first.length === 0 && facts.tables.length === 0)
   const [files, setFiles] = useState<readonly File[]>(first)
   const [reach, setReach] = useState<Reach>(1)
+  const picker = useRef<HTMLInputElement>(null)
   const [travel, setTravel] = useState<{ table: string; column: string; row?: number; place?: number } | null>(null)
 
   const shown = known(wanted, facts.tables, facts)
@@ -138,8 +140,7 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
 
   const save = useCallback(async () => {
     try {
-      saveBytes(await book.source.bytes(), `${book.source.name}${book.source.isKept ? '.mellow' : BUNDLE_ENDING}`)
-      book.noteSaved()
+      saveBytes(await book.save(), `${book.source.name}${book.source.isKept ? '.mellow' : BUNDLE_ENDING}`)
     } catch (error) {
       book.say('refused', `It could not be saved: ${(error as Error).message}`)
     }
@@ -147,35 +148,43 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
   const exportTable = useCallback(async () => {
     if (table === undefined) return
     const rows = { table: table.name, ...(look.where !== '' && { where: look.where }) }
-    saveBytes(await book.session.exported({ rows }, 'csv'), `${table.name}.csv`)
+    try {
+      saveBytes(await book.session.exported({ rows }, 'csv'), `${table.name}.csv`)
+    } catch (error) {
+      book.say('refused', `It could not be exported: ${(error as Error).message}`)
+    }
   }, [book, table, look.where])
   const make = async (of: string, names: readonly string[], rows: number): Promise<void> => {
-    const operations = [
+    const operations: Operation[] = [
       { op: 'add-table', table: of, columns: names.map((name) => ({ name })) },
-      ...(rows > 0 ? [{ op: 'insert-rows', table: of, count: rows }] : []),
+      ...(rows > 0 ? [{ op: 'insert-rows', table: of, count: rows } as const] : []),
     ]
-    if (!(await book.apply(operations as never, `${of} made`))) return
+    if (!(await book.apply(operations, `${of} made`))) return
     setMaking(false)
     show({ kind: 'table', name: of })
   }
   const take = async ({ table: of, read }: MadeOfFile): Promise<void> => {
     const columns = read.columns.map(({ name, type }) => ({ name, ...(type !== null && { type }) }))
     const block = Object.fromEntries(read.columns.map(({ name, cells }) => [name, cells]))
-    const operations = [
+    const operations: Operation[] = [
       { op: 'add-table', table: of, columns },
       { op: 'insert-rows', table: of, block, count: read.rowCount },
     ]
-    if (!(await book.apply(operations as never, `${of} read`))) return
+    if (!(await book.apply(operations, `${of} read`))) return
     setFiles(files.slice(1))
     show({ kind: 'table', name: of })
   }
   const addRow = (): void => {
     if (table === undefined) return
-    void book.apply({ op: 'insert-rows', table: table.name, count: 1 } as never, 'A row added at the end')
+    void book.apply({ op: 'insert-rows', table: table.name, count: 1 }, 'A row added at the end')
   }
   const removeRow = (): void => {
     if (table === undefined || at.row === null) return
-    void book.apply({ op: 'remove-rows', table: table.name, rows: [at.row] } as never, `Row ${at.place} removed`)
+    void book.apply({ op: 'remove-rows', table: table.name, rows: [at.row] }, `Row ${at.place} removed`)
+  }
+
+  const leave = (): void => {
+    if (saving !== 'unsaved' || window.confirm('What was done since it was saved is lost. Leave this workbook?')) onLeave()
   }
 
   const commands = [
@@ -202,7 +211,8 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
     { name: 'Show why', run: () => openSlip('why') },
     { name: 'Show findings', run: () => openSlip('findings') },
     { name: 'About the column', run: () => openSlip('column') },
-    { name: 'Open another workbook', run: onLeave },
+    { name: 'Open a file of rows', run: () => picker.current?.click() },
+    { name: 'Open another workbook', run: leave },
   ]
   usePageKeys({
     undo: () => void book.turn('undo'),
@@ -310,6 +320,18 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
           onClose={() => setFinding(false)}
         />
       )}
+      <input
+        ref={picker}
+        type="file"
+        hidden
+        multiple
+        aria-label="Files of rows"
+        accept={ROW_FILES}
+        onChange={(event) => {
+          setFiles([...files, ...(event.target.files ?? [])])
+          event.target.value = ''
+        }}
+      />
       <Suspense>
         {defining !== null && <DefineDialog first={defining} onClose={() => setDefining(null)} />}
         {building?.kind === 'report' && (

@@ -286,13 +286,14 @@ test('findings lead to their rows and are mended where they stand; the focus sta
 
 test('removing a column that is used is refused with the ways on, and one of them is taken', async () => {
   const { page } = at
-  await page.locator('#cell-0-2').click({ button: 'right' })
-  await page.getByRole('menuitem', { name: 'Remove mites' }).click()
-  await soon(() => said(page)).toContain('mites is used by')
+  await goTo(page, 'temper')
+  await page.locator('.head-cell.picked').click({ button: 'right' })
+  await page.getByRole('menuitem', { name: 'Remove temper' }).click()
+  await soon(() => said(page)).toContain('temper is used by')
   await page.locator('.said button').first().click()
-  await soon(() => headings(page)).not.toContain('mites')
+  await soon(() => headings(page)).not.toContain('temper')
   await page.getByRole('button', { name: 'Take back' }).click()
-  await soon(() => headings(page)).toContain('mites')
+  await soon(() => headings(page)).toContain('temper')
 })
 
 test('a column is renamed in every formula, hidden and shown, paused and detached', async () => {
@@ -418,6 +419,28 @@ test('a range is summed by the totals, copied, pasted and filled down', async ()
   for (let row = 0; row < 3; row++) await page.keyboard.press('Shift+ArrowDown')
   await page.keyboard.press('Control+d')
   await soon(() => cell(page, 4, 2)).toBe('1')
+})
+
+test('a workbook with work that is not saved is not left without a word; rows of a file come into it', async () => {
+  const { page } = at
+  const doing = async (name: string): Promise<void> => {
+    await page.keyboard.press('Control+k')
+    await page.getByRole('combobox', { name: /find/i }).fill(name)
+    await page.locator('.find-item').filter({ hasText: name }).first().click()
+  }
+  const choosing = page.waitForEvent('filechooser')
+  await doing('Open a file of rows')
+  await (await choosing).setFiles({ name: 'jars.csv', mimeType: 'text/csv', buffer: Buffer.from('site,jars\nLM,12\n') })
+  await page.getByRole('button', { name: 'Take 1 row' }).click()
+  await soon(() => headings(page)).toEqual(['site', 'jars'])
+  const asked: string[] = []
+  page.once('dialog', (dialog) => {
+    asked.push(dialog.message())
+    void dialog.dismiss()
+  })
+  await doing('Open another workbook')
+  expect(asked).toEqual(['What was done since it was saved is lost. Leave this workbook?'])
+  expect(await page.locator('.desk').isVisible()).toBe(true)
 })
 
 test('a workbook is saved as a bundle, and opened again with all its definitions', async () => {

@@ -66,6 +66,9 @@ export const headings = (page: Page): Promise<string[]> => page.locator('.head-n
 export async function goTo(page: Page, column: string): Promise<void> {
   await page.keyboard.press('Control+k')
   await page.getByRole('combobox', { name: /find/i }).fill(column)
+  // What is offered follows what is typed a moment later.
+  const offered = page.locator('.find-item')
+  await soon(() => offered.evaluateAll((all, of) => all.every((one) => one.textContent?.includes(of)), column)).toBe(true)
   await page.locator('.find-item').filter({ hasText: column }).first().click()
   await soon(() => page.locator('.head-cell.picked .head-name').innerText()).toBe(column)
 }

@@ -4,7 +4,7 @@ import { DEMO_BOOK, type DemoBook, type DemoChart, type DemoReport } from './dem
 export type DemoDefinition = { readonly op: string } & Readonly<Record<string, unknown>>
 
 /**
- * The operations that define over the demo tables what the co-operative keeps: the same that the tour at the terminal types.
+ * The operations that define over the demo tables what the co-operative keeps, as the tour at the terminal does word by word.
  *
  * @returns operations to be applied to a workbook with the tables of `demoOperations`
  */
@@ -26,6 +26,13 @@ export function demoDefinitions(book: DemoBook = DEMO_BOOK): DemoDefinition[] {
       const [name, condition] = cut(definition, ': ')
       return { op: 'set-rule', table, name, condition, note }
     }),
+    { op: 'add-column', table: 'inspections', column: { name: 'entered', type: 'datetime' } },
+    {
+      op: 'set-stamp',
+      table: 'inspections',
+      column: 'entered',
+      stamp: { when: ['mites', 'note'], on: 'first-fill', content: 'time' },
+    },
     { op: 'change-column', table: 'harvests', column: 'forage', set: { orderKey: 'flow_begins' } },
     { op: 'change-column', table: 'harvests', column: 'worth', set: { display: 'currency:EUR' } },
     ...reports.map((report) => ({ op: 'set-report', name: report.name, report: viewOf(report) })),

@@ -1,5 +1,8 @@
 import { type DragEvent, useRef, useState } from 'react'
 
+/** Endings of files of rows that are read. */
+export const ROW_FILES = '.csv,.tsv,.tab,.json,.ndjson,.jsonl,.xlsx,.arrow,.arrows,.feather,.parquet'
+
 /** What the page can begin with. */
 export interface BeginCalls {
   newTable(): void
@@ -49,7 +52,7 @@ export function Begin({ isOpening, fault, calls }: { isOpening: boolean; fault: 
         hidden
         multiple
         aria-label="Files to open"
-        accept=".csv,.tsv,.tab,.json,.ndjson,.jsonl,.xlsx,.arrow,.arrows,.feather,.parquet,.bundle,.zip"
+        accept={`${ROW_FILES},.bundle,.zip`}
         onChange={(event) => {
           calls.openFiles([...(event.target.files ?? [])])
           event.target.value = ''

@@ -1,10 +1,10 @@
-import { Dialog, DialogDismiss, DialogHeading } from '@ariakit/react'
 import { formatOfName, type ReadableFormat } from '@mellow-abacus/files'
 import type { ValueType } from 'mellow-abacus'
 import { useEffect, useState } from 'react'
 import type { ReadFile } from '../book/of-worker'
 import { readFileOfRows } from '../book/sources'
 import { counted, countedOf } from '../look/cell-text'
+import { FormDialog } from '../views/form-dialog'
 
 /** A table as it is to be made of a file. */
 export interface MadeOfFile {
@@ -59,55 +59,48 @@ export function OpenRows({
   const isTaken = taken.some((one) => one.toLowerCase() === name.trim().toLowerCase())
   const isReady = read !== null && fault === null && name.trim() !== '' && !isTaken
   return (
-    <Dialog open onClose={onClose} className="dialog wide" backdrop={<div className="backdrop" />}>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault()
-          if (isReady) onTake({ table: name.trim(), read })
-        }}
-      >
-        <DialogHeading className="dialog-heading">{file.name}</DialogHeading>
-        <div className="fields">
-          <label className="field">
-            <span>table</span>
-            <input value={name} onChange={(event) => setName(event.target.value)} />
-          </label>
-          {isText && (
-            <>
-              <label className="field">
-                <span>between cells</span>
-                <select value={delimiter} onChange={(event) => setDelimiter(event.target.value)}>
-                  <option value="">as found</option>
-                  <option value=",">comma</option>
-                  <option value=";">semicolon</option>
-                  <option value={'\t'}>tab</option>
-                  <option value="|">bar</option>
-                </select>
-              </label>
-              <label className="field">
-                <span>decimal mark</span>
-                <select value={decimal} onChange={(event) => setDecimal(event.target.value)}>
-                  <option value=".">point</option>
-                  <option value=",">comma</option>
-                </select>
-              </label>
-            </>
-          )}
-        </div>
-        {isTaken && <p className="card error">There is a table called {name.trim()} already; choose another name.</p>}
-        {fault !== null && <p className="card error">{fault}</p>}
-        {read === null && fault === null && <p role="status">Reading…</p>}
-        {read !== null && fault === null && (
-          <Report read={read} onType={(column, type) => setTypes(new Map(types).set(column, { type }))} />
+    <FormDialog
+      title={file.name}
+      keep={read === null ? 'Take' : `Take ${countedOf(read.rowCount, 'row')}`}
+      isReady={isReady}
+      isWide
+      onKeep={() => read !== null && onTake({ table: name.trim(), read })}
+      onClose={onClose}
+    >
+      <div className="fields">
+        <label className="field">
+          <span>table</span>
+          <input value={name} onChange={(event) => setName(event.target.value)} />
+        </label>
+        {isText && (
+          <>
+            <label className="field">
+              <span>between cells</span>
+              <select value={delimiter} onChange={(event) => setDelimiter(event.target.value)}>
+                <option value="">as found</option>
+                <option value=",">comma</option>
+                <option value=";">semicolon</option>
+                <option value={'\t'}>tab</option>
+                <option value="|">bar</option>
+              </select>
+            </label>
+            <label className="field">
+              <span>decimal mark</span>
+              <select value={decimal} onChange={(event) => setDecimal(event.target.value)}>
+                <option value=".">point</option>
+                <option value=",">comma</option>
+              </select>
+            </label>
+          </>
         )}
-        <div className="row">
-          <button type="submit" className="go" disabled={!isReady}>
-            Take {read === null ? '' : countedOf(read.rowCount, 'row')}
-          </button>
-          <DialogDismiss>Leave it</DialogDismiss>
-        </div>
-      </form>
-    </Dialog>
+      </div>
+      {isTaken && <p className="card error">There is a table called {name.trim()} already; choose another name.</p>}
+      {fault !== null && <p className="card error">{fault}</p>}
+      {read === null && fault === null && <p role="status">Reading…</p>}
+      {read !== null && fault === null && (
+        <Report read={read} onType={(column, type) => setTypes(new Map(types).set(column, { type }))} />
+      )}
+    </FormDialog>
   )
 }
 

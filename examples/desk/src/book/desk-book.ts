@@ -103,6 +103,11 @@ export class DeskBook {
     return this.#do(() => this.session.apply(operations, { seen }), done)
   }
 
+  /** Does what a fix says, where it says operations. */
+  async applyFix({ title, operations }: Pick<Fix, 'title' | 'operations'>): Promise<boolean> {
+    return operations !== undefined && this.apply(operations as readonly Operation[], title)
+  }
+
   /** Takes the last step back, or does it again. */
   async turn(kind: 'undo' | 'redo'): Promise<boolean> {
     const nothing = kind === 'undo' ? 'There is no step of yours to take back.' : 'There is no step to do again.'
@@ -127,10 +132,13 @@ export class DeskBook {
     if (this.#state.said?.kind === 'refused') this.#set({ said: null })
   }
 
-  /** Notes that all is kept as it is now. */
-  noteSaved(): void {
-    this.#savedAt = this.#state.revision
-    this.#set({ saving: 'saved' })
+  /** The workbook as bytes to be kept; what is done while they are made counts as not kept. */
+  async save(): Promise<Uint8Array> {
+    const { revision } = this.#state
+    const bytes = await this.source.bytes()
+    this.#savedAt = revision
+    this.#set({ saving: this.#savingAt(this.#state.revision) })
+    return bytes
   }
 
   close(): void {

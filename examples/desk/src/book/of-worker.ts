@@ -1,6 +1,6 @@
 import type { FileColumn, ReadableFormat, ReadingOptions } from '@mellow-abacus/files'
 import type { WebPort } from '@mellow-abacus/host'
-import type { CellValue, Finding, ReaderOptions } from 'mellow-abacus'
+import type { CellValue, Finding, ReaderOptions, ValueType } from 'mellow-abacus'
 
 /** What a workbook of the page begins with. */
 export type Beginning =
@@ -30,7 +30,7 @@ export interface FileToRead {
 export interface ReadFile {
   readonly rowCount: number
   readonly columns: readonly (Pick<FileColumn, 'name'> & {
-    readonly type: string | null
+    readonly type: ValueType | null
     readonly cells: readonly CellValue[]
     /** Texts that do not fit the type, which were kept. */
     readonly misfits: number

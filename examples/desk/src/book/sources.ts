@@ -9,6 +9,8 @@ export interface BookSource {
   readonly name: string
   /** True where each step is kept for good at once; false in a page, which keeps it until it is closed. */
   readonly isKept: boolean
+  /** The table that is looked at first; the first one when left out. */
+  readonly first?: string
   /** The workbook as bytes that can be kept and opened again: a bundle, or the file of the one who serves it. */
   bytes(): Promise<Uint8Array>
   close(): void
@@ -51,13 +53,14 @@ const YOU = { role: 'own', author: 'you' } as const
  *
  * @throws Error for a bundle that is none
  */
-export async function openHere(beginning: Beginning, name: string): Promise<BookSource> {
+export async function openHere(beginning: Beginning, name: string, first?: string): Promise<BookSource> {
   const asked = new AskedWorker()
   try {
     await asked.ask({ begin: beginning })
     const session = await openInWorker(asked.worker, YOU)
     return {
       ...{ session, name, isKept: false },
+      ...(first !== undefined && { first }),
       bytes: () => asked.ask({ bundle: true }),
       close: () => asked.worker.terminate(),
     }

@@ -30,7 +30,7 @@ export function ColumnTab({
   const of = { table: table.name, column: column.name }
   const properties = column.properties as Readonly<Record<string, unknown>>
   const set = (key: string, value: unknown): void =>
-    void book.apply({ op: 'change-column', ...of, set: { [key]: value } } as never, `${column.name}: ${key} set`)
+    void book.apply({ op: 'change-column', ...of, set: { [key]: value } }, `${column.name}: ${key} set`)
   const text = (key: string): string => {
     const value = properties[key]
     return Array.isArray(value) ? value.join(', ') : value === undefined ? '' : String(value)
@@ -38,7 +38,7 @@ export function ColumnTab({
   const list = (given: string): string[] | null => (given.trim() === '' ? null : given.split(',').map((part) => part.trim()))
   const rename = async (to: string): Promise<void> => {
     if (to === column.name || to.trim() === '') return
-    if (await book.apply({ op: 'rename-column', ...of, to: to.trim() } as never, `${column.name} is ${to.trim()} now`))
+    if (await book.apply({ op: 'rename-column', ...of, to: to.trim() }, `${column.name} is ${to.trim()} now`))
       calls.travel({ table: table.name, column: to.trim() })
   }
   const hidden = table.columns.filter(({ properties: own }) => own.hidden === true)
@@ -103,7 +103,7 @@ export function ColumnTab({
                 disabled={!mayDefine}
                 onClick={() =>
                   void book.apply(
-                    { op: 'change-column', table: table.name, column: name, set: { hidden: null } } as never,
+                    { op: 'change-column', table: table.name, column: name, set: { hidden: null } },
                     `${name} shown again`,
                   )
                 }
@@ -193,7 +193,7 @@ function LinkPart({ table, column, tables }: { table: TableFacts; column: Column
           <button
             type="button"
             className="un"
-            onClick={() => void book.apply({ op: 'remove-link', table: table.name, name } as never, `link ${name} removed`)}
+            onClick={() => void book.apply({ op: 'remove-link', table: table.name, name }, `link ${name} removed`)}
           >
             Remove link
           </button>
@@ -215,7 +215,7 @@ function LinkPart({ table, column, tables }: { table: TableFacts; column: Column
             const [to, key] = JSON.parse(target) as [string, string]
             setTarget('')
             void book.apply(
-              { op: 'add-link', table: table.name, columns: [column.name], to, keys: [key] } as never,
+              { op: 'add-link', table: table.name, columns: [column.name], to, keys: [key] },
               `${column.name} leads to ${to}`,
             )
           }}

@@ -1,5 +1,5 @@
 import type { TableFacts } from '@mellow-abacus/session'
-import { applyEdits, type Finding, type Fix } from 'mellow-abacus'
+import { applyEdits, type Finding, type Fix, type Operation } from 'mellow-abacus'
 import { lazy, Suspense, useMemo } from 'react'
 import { useAnswer, useDeskBook } from '../book/use-book'
 import { type Draft, setDraft } from '../formula/draft'
@@ -31,20 +31,17 @@ export default function DraftPart({ table, draft, calls }: { table: TableFacts; 
     const after = draft.after === null ? -1 : table.columns.findIndex(({ name }) => name === draft.after)
     const before = after < 0 ? undefined : table.columns[after + 1]?.name
     const column = { name: parts.name, formula: parts.formula }
-    const operation =
+    const operation: Operation =
       draft.column === null
         ? { op: 'add-column', table: table.name, column, ...(before !== undefined && { before }) }
         : { op: 'change-column', table: table.name, column: draft.column, set: { formula: parts.formula } }
-    if (
-      !(await book.apply(operation as never, draft.column === null ? `${parts.name} added` : `${parts.name} = ${parts.formula}`))
-    )
-      return
+    if (!(await book.apply(operation, draft.column === null ? `${parts.name} added` : `${parts.name} = ${parts.formula}`))) return
     giveUp()
     calls.travel({ table: table.name, column: parts.name })
   }
   const use = (fix: Fix): void => {
     if (fix.edits !== undefined && parts !== null) write(draft.text.slice(0, parts.from) + applyEdits(parts.formula, fix.edits))
-    else if (fix.operations !== undefined) void book.apply(fix.operations as never, fix.title)
+    else void book.applyFix(fix)
   }
   const tidy = async (): Promise<void> => {
     if (parts === null) return

@@ -6,15 +6,11 @@ import type { DeskBook } from '../book/desk-book'
  *
  * @param formula - of the column that it is about; null where that has none
  */
-export async function mend(
-  book: DeskBook,
-  { table, column }: Finding,
-  { title, edits, operations }: Fix,
-  formula: string | null,
-): Promise<void> {
-  if (operations !== undefined) return void book.apply(operations as never, title)
-  if (edits === undefined || formula === null) return
+export async function mend(book: DeskBook, { table, column }: Finding, fix: Fix, formula: string | null): Promise<void> {
+  const { title, edits, operations } = fix
+  if (operations !== undefined) return void book.applyFix(fix)
+  if (edits === undefined || formula === null || table === undefined || column === undefined) return
   const { applyEdits } = await import('mellow-abacus')
   const set = { formula: applyEdits(formula, edits) }
-  await book.apply({ op: 'change-column', table, column, set } as never, title)
+  await book.apply({ op: 'change-column', table, column, set }, title)
 }

@@ -8,7 +8,7 @@ export function TablePart({ table, calls }: { table: TableFacts; calls: SlipCall
   const book = useDeskBook()
   const { name: of, tallies, rules } = table
   const remove = (kind: 'tally' | 'rule', name: string): void =>
-    void book.apply({ op: `remove-${kind}`, table: of, name } as never, `${kind} ${name} removed`)
+    void book.apply({ op: `remove-${kind}`, table: of, name }, `${kind} ${name} removed`)
   return (
     <section aria-label={`Over all of ${of}`} className="table-part">
       <small className="soft">over all rows of {of}</small>

@@ -114,9 +114,9 @@ function SaidLine({ said }: { said: Said | null }) {
         </PopoverProvider>
       )}
       {said?.kind === 'done' && cells === 0 && <span className="soft">no other cell depends on it</span>}
-      {said?.fixes.map(({ title, operations }) => (
-        <button type="button" key={title} onClick={() => void book.apply(operations as never, title)}>
-          {title}
+      {said?.fixes.map((fix) => (
+        <button type="button" key={fix.title} onClick={() => void book.applyFix(fix)}>
+          {fix.title}
         </button>
       ))}
     </output>

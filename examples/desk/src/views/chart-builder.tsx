@@ -1,8 +1,8 @@
-import { Dialog, DialogDismiss, DialogHeading } from '@ariakit/react'
-import type { ChartDefinition, ChartSeries } from 'mellow-abacus'
+import type { ChartDefinition, ChartSeries, Operation } from 'mellow-abacus'
 import { useState } from 'react'
 import { useBookState, useDeskBook } from '../book/use-book'
 import { Drawing } from './chart-view'
+import { FormDialog } from './form-dialog'
 
 const KINDS = ['line', 'point', 'bar', 'area'] as const
 
@@ -43,124 +43,112 @@ export function ChartBuilder({
   const isReady = name.trim() !== '' && definition !== null
   const keep = async (): Promise<void> => {
     if (definition === null || !isReady) return
-    const operation = { op: 'set-chart', name: name.trim(), chart: definition }
-    if (await book.apply(operation as never, `chart ${name.trim()} kept`)) onKept(name.trim())
+    const operation: Operation = { op: 'set-chart', name: name.trim(), chart: definition }
+    if (await book.apply(operation, `chart ${name.trim()} kept`)) onKept(name.trim())
   }
   const change = (at: number, part: Partial<WrittenSeries>): void =>
     setSeries(series.map((one, place) => (place === at ? { ...one, ...part } : one)))
   return (
-    <Dialog open onClose={onClose} className="dialog wide" backdrop={<div className="backdrop" />}>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault()
-          void keep()
-        }}
-      >
-        <DialogHeading className="dialog-heading">{kept === null ? 'New chart' : `Chart ${kept.name}`}</DialogHeading>
-        <div className="builder">
-          <div className="builder-fields">
-            <label className="field">
-              <span>name</span>
+    <FormDialog
+      title={kept === null ? 'New chart' : `Chart ${kept.name}`}
+      keep="Keep the chart"
+      isReady={isReady}
+      isWide
+      onKeep={() => void keep()}
+      onClose={onClose}
+    >
+      <div className="builder">
+        <div className="builder-fields">
+          <label className="field">
+            <span>name</span>
+            <input value={name} disabled={kept !== null} onChange={(event) => setName(event.target.value)} placeholder="growth" />
+          </label>
+          <label className="field">
+            <span>of</span>
+            <select value={source} onChange={(event) => setSource(event.target.value)}>
+              {facts.tables.map((one) => (
+                <option key={one.name} value={`table ${one.name}`}>
+                  {one.name}
+                </option>
+              ))}
+              {facts.reports.map((one) => (
+                <option key={one.name} value={`report ${one.name}`}>
+                  report {one.name}
+                </option>
+              ))}
+            </select>
+          </label>
+          <label className="field">
+            <span>along</span>
+            <input value={x} onChange={(event) => setX(event.target.value)} placeholder="day" />
+          </label>
+          {series.map(({ formula, kind, axis }, at) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: series are told apart by their place alone.
+            <div className="row series" key={at}>
               <input
-                value={name}
-                disabled={kept !== null}
-                onChange={(event) => setName(event.target.value)}
-                placeholder="growth"
+                aria-label={`series ${at + 1}`}
+                value={formula}
+                onChange={(event) => change(at, { formula: event.target.value })}
+                placeholder="honey_kg"
               />
-            </label>
-            <label className="field">
-              <span>of</span>
-              <select value={source} onChange={(event) => setSource(event.target.value)}>
-                {facts.tables.map((one) => (
-                  <option key={one.name} value={`table ${one.name}`}>
-                    {one.name}
-                  </option>
-                ))}
-                {facts.reports.map((one) => (
-                  <option key={one.name} value={`report ${one.name}`}>
-                    report {one.name}
-                  </option>
+              <select
+                aria-label={`kind of series ${at + 1}`}
+                value={kind}
+                onChange={(event) => change(at, { kind: event.target.value as WrittenSeries['kind'] })}
+              >
+                {KINDS.map((one) => (
+                  <option key={one}>{one}</option>
                 ))}
               </select>
-            </label>
-            <label className="field">
-              <span>along</span>
-              <input value={x} onChange={(event) => setX(event.target.value)} placeholder="day" />
-            </label>
-            {series.map(({ formula, kind, axis }, at) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: series are told apart by their place alone.
-              <div className="row series" key={at}>
-                <input
-                  aria-label={`series ${at + 1}`}
-                  value={formula}
-                  onChange={(event) => change(at, { formula: event.target.value })}
-                  placeholder="honey_kg"
-                />
-                <select
-                  aria-label={`kind of series ${at + 1}`}
-                  value={kind}
-                  onChange={(event) => change(at, { kind: event.target.value as WrittenSeries['kind'] })}
-                >
-                  {KINDS.map((one) => (
-                    <option key={one}>{one}</option>
-                  ))}
-                </select>
-                <select
-                  aria-label={`axis of series ${at + 1}`}
-                  value={axis}
-                  onChange={(event) => change(at, { axis: event.target.value as WrittenSeries['axis'] })}
-                >
-                  <option>left</option>
-                  <option>right</option>
-                </select>
-                <button
-                  type="button"
-                  className="icon-button"
-                  aria-label={`Remove series ${at + 1}`}
-                  disabled={series.length === 1}
-                  onClick={() => setSeries(series.filter((_, place) => place !== at))}
-                >
-                  ×
-                </button>
-              </div>
-            ))}
-            <div className="row">
-              <button type="button" onClick={() => setSeries([...series, { formula: '', kind: 'line', axis: 'left' }])}>
-                Another series
+              <select
+                aria-label={`axis of series ${at + 1}`}
+                value={axis}
+                onChange={(event) => change(at, { axis: event.target.value as WrittenSeries['axis'] })}
+              >
+                <option>left</option>
+                <option>right</option>
+              </select>
+              <button
+                type="button"
+                className="icon-button"
+                aria-label={`Remove series ${at + 1}`}
+                disabled={series.length === 1}
+                onClick={() => setSeries(series.filter((_, place) => place !== at))}
+              >
+                ×
               </button>
             </div>
-            <label className="field">
-              <span>curve</span>
-              <select value={degree} onChange={(event) => setDegree(event.target.value)}>
-                <option value="">none</option>
-                {[1, 2, 3, 4, 5, 6].map((one) => (
-                  <option key={one} value={one}>
-                    of degree {one}, through the first series
-                  </option>
-                ))}
-              </select>
-            </label>
-            <label className="field">
-              <span>title</span>
-              <input value={title} onChange={(event) => setTitle(event.target.value)} placeholder="made of the names" />
-            </label>
+          ))}
+          <div className="row">
+            <button type="button" onClick={() => setSeries([...series, { formula: '', kind: 'line', axis: 'left' }])}>
+              Another series
+            </button>
           </div>
-          <div className="builder-result">
-            {definition === null ? (
-              <p className="soft">Say what is drawn: a column of numbers, or any formula over one row.</p>
-            ) : (
-              <Drawing chart={definition} label={`Chart ${name}`} />
-            )}
-          </div>
+          <label className="field">
+            <span>curve</span>
+            <select value={degree} onChange={(event) => setDegree(event.target.value)}>
+              <option value="">none</option>
+              {[1, 2, 3, 4, 5, 6].map((one) => (
+                <option key={one} value={one}>
+                  of degree {one}, through the first series
+                </option>
+              ))}
+            </select>
+          </label>
+          <label className="field">
+            <span>title</span>
+            <input value={title} onChange={(event) => setTitle(event.target.value)} placeholder="made of the names" />
+          </label>
         </div>
-        <div className="row">
-          <button type="submit" className="go" disabled={!isReady}>
-            Keep the chart
-          </button>
-          <DialogDismiss>Leave it</DialogDismiss>
+        <div className="builder-result">
+          {definition === null ? (
+            <p className="soft">Say what is drawn: a column of numbers, or any formula over one row.</p>
+          ) : (
+            <Drawing chart={definition} label={`Chart ${name}`} />
+          )}
         </div>
-      </form>
-    </Dialog>
+      </div>
+    </FormDialog>
   )
 }
 

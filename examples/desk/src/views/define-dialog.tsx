@@ -1,8 +1,9 @@
-import { Dialog, DialogDismiss, DialogHeading } from '@ariakit/react'
 import type { SessionValue } from '@mellow-abacus/session'
+import type { Operation } from 'mellow-abacus'
 import { useState } from 'react'
 import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
 import { countedOf, fullText } from '../look/cell-text'
+import { FormDialog } from './form-dialog'
 
 /** What is defined beside columns: a tally or a rule of a table, or a named value of the workbook. */
 export interface Defined {
@@ -40,50 +41,39 @@ export function DefineDialog({ first, onClose }: { first: Defined; onClose: () =
   const keep = async (): Promise<void> => {
     if (!isReady) return
     const own = { name: name.trim() }
-    const operation = {
+    const operations: Record<Defined['kind'], Operation> = {
       tally: { op: 'set-tally', table, ...own, formula },
       rule: { op: 'set-rule', table, ...own, condition: formula, ...(note.trim() !== '' && { note: note.trim() }) },
       value: { op: 'set-value', ...own, formula },
-    }[kind]
-    if (await book.apply(operation as never, `${TITLES[kind].toLowerCase()} ${own.name} kept`)) onClose()
+    }
+    if (await book.apply(operations[kind], `${TITLES[kind].toLowerCase()} ${own.name} kept`)) onClose()
   }
   return (
-    <Dialog open onClose={onClose} className="dialog" backdrop={<div className="backdrop" />}>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault()
-          void keep()
-        }}
-      >
-        <DialogHeading className="dialog-heading">
-          {isNew ? `New ${TITLES[kind].toLowerCase()}` : `${TITLES[kind]} ${first.name}`}
-          {kind !== 'value' && <small> of {table}</small>}
-        </DialogHeading>
+    <FormDialog
+      title={`${isNew ? `New ${TITLES[kind].toLowerCase()}` : `${TITLES[kind]} ${first.name}`}${kind === 'value' ? '' : ` of ${table}`}`}
+      keep="Keep it"
+      isReady={isReady}
+      onKeep={() => void keep()}
+      onClose={onClose}
+    >
+      <label className="field">
+        <span>name</span>
+        <input value={name} disabled={!isNew} onChange={(event) => setName(event.target.value)} placeholder={nameHint} />
+      </label>
+      <label className="field tall">
+        <span>{kind === 'rule' ? 'condition' : 'formula'}</span>
+        <textarea rows={3} value={formula} onChange={(event) => setFormula(event.target.value)} placeholder={formulaHint} />
+      </label>
+      {kind === 'rule' && (
         <label className="field">
-          <span>name</span>
-          <input value={name} disabled={!isNew} onChange={(event) => setName(event.target.value)} placeholder={nameHint} />
+          <span>note</span>
+          <input value={note} onChange={(event) => setNote(event.target.value)} placeholder="what to do about it" />
         </label>
-        <label className="field tall">
-          <span>{kind === 'rule' ? 'condition' : 'formula'}</span>
-          <textarea rows={3} value={formula} onChange={(event) => setFormula(event.target.value)} placeholder={formulaHint} />
-        </label>
-        {kind === 'rule' && (
-          <label className="field">
-            <span>note</span>
-            <input value={note} onChange={(event) => setNote(event.target.value)} placeholder="what to do about it" />
-          </label>
-        )}
-        <p className="soft">{words}</p>
-        {fault !== null && <p className="card error">{fault}</p>}
-        {fault === null && text !== '' && <p role="status">{text}</p>}
-        <div className="row">
-          <button type="submit" className="go" disabled={!isReady}>
-            Keep it
-          </button>
-          <DialogDismiss>Leave it</DialogDismiss>
-        </div>
-      </form>
-    </Dialog>
+      )}
+      <p className="soft">{words}</p>
+      {fault !== null && <p className="card error">{fault}</p>}
+      {fault === null && text !== '' && <p role="status">{text}</p>}
+    </FormDialog>
   )
 }
 

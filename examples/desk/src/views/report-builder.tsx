@@ -1,7 +1,7 @@
-import { Dialog, DialogDismiss, DialogHeading } from '@ariakit/react'
-import type { GroupedView } from 'mellow-abacus'
+import type { GroupedView, Operation } from 'mellow-abacus'
 import { useState } from 'react'
 import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
+import { FormDialog } from './form-dialog'
 import { ReportTable } from './report-table'
 import { namedKeys, namedLines, writtenNamed } from './written'
 
@@ -35,85 +35,78 @@ export function ReportBuilder({
   const isReady = name.trim() !== '' && answer !== null && fault === null
   const keep = async (): Promise<void> => {
     if (!isReady) return
-    const operation = { op: 'set-report', name: name.trim(), report: definition }
-    if (await book.apply(operation as never, `report ${name.trim()} kept`)) onKept(name.trim())
+    const operation: Operation = { op: 'set-report', name: name.trim(), report: definition }
+    if (await book.apply(operation, `report ${name.trim()} kept`)) onKept(name.trim())
   }
   return (
-    <Dialog open onClose={onClose} className="dialog wide" backdrop={<div className="backdrop" />}>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault()
-          void keep()
-        }}
-      >
-        <DialogHeading className="dialog-heading">{kept === null ? 'New report' : `Report ${kept.name}`}</DialogHeading>
-        <div className="builder">
-          <div className="builder-fields">
-            <label className="field">
-              <span>name</span>
-              <input
-                value={name}
-                disabled={kept !== null}
-                onChange={(event) => setName(event.target.value)}
-                placeholder="by_site"
-              />
-            </label>
-            <label className="field">
-              <span>of table</span>
-              <select value={table} onChange={(event) => setTable(event.target.value)}>
-                {facts.tables.map((one) => (
-                  <option key={one.name}>{one.name}</option>
-                ))}
-              </select>
-            </label>
-            <label className="field">
-              <span>groups</span>
-              <input
-                value={levels}
-                onChange={(event) => setLevels(event.target.value)}
-                placeholder="site = hive.yard.name, forage"
-              />
-            </label>
-            <label className="field tall">
-              <span>tallies</span>
-              <textarea
-                rows={3}
-                value={tallies}
-                onChange={(event) => setTallies(event.target.value)}
-                placeholder="total = sum(honey_kg)"
-              />
-            </label>
-            <label className="field tall">
-              <span>lines</span>
-              <textarea
-                rows={2}
-                value={lines}
-                onChange={(event) => setLines(event.target.value)}
-                placeholder="part = total per parent.total"
-              />
-            </label>
-            <label className="field">
-              <span>rows where</span>
-              <input value={where} onChange={(event) => setWhere(event.target.value)} placeholder="all rows" />
-            </label>
-            <p className="soft">
-              Groups have commas between them; tallies and lines stand one under the other, each as name = formula. A tally is
-              computed over the rows of a group, a line from other columns of the report.
-            </p>
-          </div>
-          <div className="builder-result">
-            {fault !== null && <p className="card error">{fault}</p>}
-            {fault === null && answer !== null && <ReportTable answer={answer} definition={definition} />}
-          </div>
+    <FormDialog
+      title={kept === null ? 'New report' : `Report ${kept.name}`}
+      keep="Keep the report"
+      isReady={isReady}
+      isWide
+      onKeep={() => void keep()}
+      onClose={onClose}
+    >
+      <div className="builder">
+        <div className="builder-fields">
+          <label className="field">
+            <span>name</span>
+            <input
+              value={name}
+              disabled={kept !== null}
+              onChange={(event) => setName(event.target.value)}
+              placeholder="by_site"
+            />
+          </label>
+          <label className="field">
+            <span>of table</span>
+            <select value={table} onChange={(event) => setTable(event.target.value)}>
+              {facts.tables.map((one) => (
+                <option key={one.name}>{one.name}</option>
+              ))}
+            </select>
+          </label>
+          <label className="field">
+            <span>groups</span>
+            <input
+              value={levels}
+              onChange={(event) => setLevels(event.target.value)}
+              placeholder="site = hive.yard.name, forage"
+            />
+          </label>
+          <label className="field tall">
+            <span>tallies</span>
+            <textarea
+              rows={3}
+              value={tallies}
+              onChange={(event) => setTallies(event.target.value)}
+              placeholder="total = sum(honey_kg)"
+            />
+          </label>
+          <label className="field tall">
+            <span>lines</span>
+            <textarea
+              rows={2}
+              value={lines}
+              onChange={(event) => setLines(event.target.value)}
+              placeholder="part = total per parent.total"
+            />
+          </label>
+          <label className="field">
+            <span>rows where</span>
+            <input value={where} onChange={(event) => setWhere(event.target.value)} placeholder="all rows" />
+          </label>
+          <p className="soft">
+            Groups have commas between them; tallies and lines stand one under the other, each as name = formula. A tally is
+            computed over the rows of a group, a line from other columns of the report.
+          </p>
         </div>
-        <div className="row">
-          <button type="submit" className="go" disabled={!isReady}>
-            Keep the report
-          </button>
-          <DialogDismiss>Leave it</DialogDismiss>
+        <div className="builder-result">
+          {fault !== null && <p className="card error">{fault}</p>}
+          {fault === null && answer !== null && <ReportTable answer={answer} definition={definition} />}
         </div>
-      </form>
-    </Dialog>
+      </div>
+    </FormDialog>
   )
 }
 

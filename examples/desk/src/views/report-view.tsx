@@ -41,7 +41,7 @@ export function ViewHead({ name, kind, onEdit }: { name: string; kind: 'report' 
           <button
             type="button"
             className="un"
-            onClick={() => void book.apply({ op: `remove-${kind}`, name } as never, `${kind} ${name} removed`)}
+            onClick={() => void book.apply({ op: `remove-${kind}`, name }, `${kind} ${name} removed`)}
           >
             Remove {kind}
           </button>
