@@ -74,6 +74,7 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
   const show = useCallback(
     (next: Shown) => {
       setShown(next)
+      setTravel(null)
       setConditionOpen(false)
       book.hush()
     },
@@ -315,6 +316,7 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
       {isFinding && (
         <Find
           commands={commands}
+          table={table?.name}
           onTravel={(of, column) => (column === undefined ? show({ kind: 'table', name: of }) : goTo({ table: of, column }))}
           onView={(kind, name) => show({ kind, name })}
           onClose={() => setFinding(false)}

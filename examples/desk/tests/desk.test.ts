@@ -391,6 +391,15 @@ test('a tally, a rule, a report and a chart are made, each with what it gives be
   await soon(() => page.locator('.chart-view h2').innerText()).toBe('seen_by_site')
 })
 
+test('one travels to a column of another table, wherever it stands', async () => {
+  const { page } = at
+  await goTo(page, 'queen_year')
+  expect(await page.locator('.frame-table.on .frame-name').innerText()).toBe('hives')
+  await page.getByRole('tab', { name: 'Formula' }).click()
+  await page.getByRole('button', { name: 'tag', exact: true }).click()
+  await soon(() => page.locator('.head-cell.picked .head-name').innerText()).toBe('tag')
+})
+
 test('columns are linked by the keyboard, and links are drawn into the frame', async () => {
   const { page } = at
   await page.locator('.frame-table', { hasText: 'readings' }).click()

@@ -48,18 +48,21 @@ export class DeskBook {
   readonly #listeners: Set<() => void> = new Set()
   #state: BookState
   #asking: ReturnType<typeof setTimeout> | undefined
+  /** The last revision that someone made, and the one that was saved last. */
+  #changedAt: number
   #savedAt: number
 
   private constructor(source: BookSource, state: BookState) {
     this.source = source
     this.session = source.session
     this.#state = state
+    this.#changedAt = state.revision
     this.#savedAt = state.revision
     source.session.on((event) => {
       if (event.kind === 'reset') return void this.#lookAgain()
       // What the page makes by itself is nobody's work.
-      if (event.author === null && this.#state.saving === 'saved') this.#savedAt = event.revision
-      this.#set({ revision: event.revision, last: event, saving: this.#savingAt(event.revision) })
+      if (event.author !== null) this.#changedAt = event.revision
+      this.#set({ revision: event.revision, last: event, saving: this.#savingNow() })
       const isOther = event.definitions || event.inserted.length > 0 || event.removed.length > 0 || event.stale.length > 0
       if (isOther) void this.#lookAgain()
       else this.#findAgain()
@@ -137,7 +140,7 @@ export class DeskBook {
     const { revision } = this.#state
     const bytes = await this.source.bytes()
     this.#savedAt = revision
-    this.#set({ saving: this.#savingAt(this.#state.revision) })
+    this.#set({ saving: this.#savingNow() })
     return bytes
   }
 
@@ -146,8 +149,8 @@ export class DeskBook {
     this.source.close()
   }
 
-  #savingAt(revision: number): BookState['saving'] {
-    return this.source.isKept || revision === this.#savedAt ? 'saved' : 'unsaved'
+  #savingNow(): BookState['saving'] {
+    return this.source.isKept || this.#changedAt <= this.#savedAt ? 'saved' : 'unsaved'
   }
 
   async #do(act: () => Promise<AppliedChange | null>, done: string, nothing = ''): Promise<boolean> {
@@ -155,7 +158,7 @@ export class DeskBook {
     try {
       const change = await act()
       this.#set({
-        saving: this.#savingAt(this.#state.revision),
+        saving: this.#savingNow(),
         said:
           change === null
             ? { kind: 'refused', text: nothing, followed: [], fixes: [] }
@@ -166,7 +169,7 @@ export class DeskBook {
       const { message, findings = [] } = error as SessionFault
       const fixes = findings.flatMap((finding) => finding.fixes.filter(({ operations }) => operations !== undefined))
       const text = findings.length > 0 ? findings.map((one) => one.message).join(' ') : message
-      this.#set({ saving: this.#savingAt(this.#state.revision), said: { kind: 'refused', text, followed: [], fixes } })
+      this.#set({ saving: this.#savingNow(), said: { kind: 'refused', text, followed: [], fixes } })
       return false
     }
   }

@@ -24,20 +24,24 @@ const MOST = 40
 /** One field to find any table, column, report or chart, and to do anything. */
 export function Find({
   commands,
+  table: here,
   onTravel,
   onView,
   onClose,
 }: {
   commands: readonly Command[]
+  /** The table that is looked at, whose columns are offered before those of others. */
+  table: string | undefined
   onTravel: (table: string, column?: string) => void
   onView: (kind: 'report' | 'chart', name: string) => void
   onClose: () => void
 }) {
   const { facts } = useBookState()
   const [text, setText] = useState('')
+  const tables = facts.tables.toSorted((a, b) => Number(b.name === here) - Number(a.name === here))
   const offers: Offer[] = [
     ...commands.map(({ name, key, run }) => ({ id: `do ${name}`, text: name, hint: key ?? '', run })),
-    ...facts.tables.flatMap((table) => [
+    ...tables.flatMap((table) => [
       { id: `table ${table.name}`, text: table.name, hint: 'table', run: () => onTravel(table.name) },
       ...table.columns.map((column) => ({
         id: `column ${table.name} ${column.name}`,

@@ -131,7 +131,7 @@ export function Grid({
     if (next.column >= pinned) across.scrollToIndex(next.column - pinned)
     book.hush()
   }
-  const travelled = useRef(travel)
+  const travelled = useRef<typeof travel>(null)
   useEffect(() => {
     if (travel === null || travel === travelled.current) return
     travelled.current = travel
