@@ -17,6 +17,7 @@ const alias = [
   { find: /^@mellow-abacus\/host$/, replacement: source('host') },
   { find: /^@mellow-abacus\/session\/wire$/, replacement: source('session', 'wire/index') },
   { find: /^@mellow-abacus\/server$/, replacement: source('server') },
+  { find: /^@mellow-abacus\/desk$/, replacement: source('desk') },
   { find: /^@mellow-abacus\/react$/, replacement: source('react') },
 ]
 

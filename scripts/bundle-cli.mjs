@@ -37,6 +37,8 @@ await build({
   external: [
     '@fastify/cors',
     '@fastify/rate-limit',
+    '@fastify/static',
+    '@mellow-abacus/desk',
     '@fastify/swagger',
     '@fastify/swagger-ui',
     '@valibot/to-json-schema',
@@ -45,6 +47,7 @@ await build({
     'helmet',
     'jose',
     'negotiator',
+    'open',
     'pino',
     'prom-client',
     'rotating-file-stream',

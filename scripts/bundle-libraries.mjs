@@ -60,6 +60,7 @@ for (const [folder, entries] of [
   ['session', ['index', 'wire/index']],
   ['host', ['index', 'browser', 'host-thread']],
   ['server', ['index']],
+  ['desk', ['index']],
 ]) {
   const base = join(root, 'packages', folder)
   clear(join(base, 'dist'))
@@ -70,7 +71,7 @@ for (const [folder, entries] of [
     ...common,
     entryPoints: entryPoints(nodeEntries),
     outdir,
-    platform: entries.includes('browser') ? 'node' : 'neutral',
+    platform: entries.includes('browser') || folder === 'desk' ? 'node' : 'neutral',
   })
   if (entries.includes('browser'))
     await build({ ...common, entryPoints: entryPoints(['browser']), outdir, platform: 'browser', plugins: [forBrowsers] })

@@ -27,6 +27,7 @@ const packages = {
     '@mellow-abacus/charts',
     '@mellow-abacus/session',
   ],
+  'packages/desk': [],
   'packages/react': ['mellow-abacus', '@mellow-abacus/session'],
   'packages/cli': [
     'mellow-abacus',
@@ -37,6 +38,7 @@ const packages = {
     '@mellow-abacus/session',
     '@mellow-abacus/server',
     '@mellow-abacus/demo',
+    '@mellow-abacus/desk',
   ],
   'examples/desk': [
     'mellow-abacus',

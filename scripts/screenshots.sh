@@ -3,7 +3,7 @@
 # Xvfb. Needs Debian's packages xvfb, xterm, imagemagick and fonts-dejavu-core.
 set -euo pipefail
 cd "$(dirname "$0")/.."
-npm run build && npm run build --workspace examples/desk
+npm run build
 node scripts/page-pictures.mjs
 
 display=:87

@@ -19,6 +19,7 @@ const PACKAGES = [
   '@mellow-abacus/host',
   '@mellow-abacus/server',
   '@mellow-abacus/react',
+  '@mellow-abacus/desk',
 ]
 
 /** A page to render on, for what runs in Node. */

@@ -15,6 +15,7 @@ const FOLDERS: Readonly<Record<string, string>> = {
   '@mellow-abacus/host': 'host',
   '@mellow-abacus/server': 'server',
   '@mellow-abacus/react': 'react',
+  '@mellow-abacus/desk': 'desk',
   '@mellow-abacus/demo': 'demo',
   '@mellow-abacus/cli': 'cli',
 }

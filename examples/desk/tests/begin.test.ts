@@ -35,7 +35,9 @@ test('the first load is small: what is not needed at once comes when it is', asy
   const names = await page.evaluate(() => performance.getEntriesByType('resource').map(({ name }) => name))
   const loaded = names.filter((name) => /\.(?:js|css)$/.test(name)).map((name) => new URL(name).pathname)
   expect(loaded.length).toBeGreaterThan(1)
-  const sizes = loaded.map((path) => gzipSync(readFileSync(new URL(`../dist${path}`, import.meta.url))).length)
+  const sizes = loaded.map(
+    (path) => gzipSync(readFileSync(new URL(`../../../packages/desk/page${path}`, import.meta.url))).length,
+  )
   expect(sizes.reduce((sum, size) => sum + size, 0)).toBeLessThan(200_000)
 })
 

@@ -77,7 +77,7 @@ test('demo writes the tables and walks through them', async () => {
     'batches.wait: warning outside-calendar',
     'harvests.place: warning order-without-effect',
     'cannot be kept in csv as they are: errors are texts there',
-    'npm run desk',
+    'mellow desk honey/thistle-and-comb',
   ])
     expect(out).toContain(text)
   const again = await mellow(['demo', 'honey'], { folder })

@@ -12,4 +12,5 @@ export {
   ServerOptionsFault,
   ServerOptionsSchema,
 } from './options.js'
-export { type RunningServer, startServer } from './server.js'
+export type { Page } from './routes/index.js'
+export { type RunningDesk, type RunningServer, type ServerParts, startDesk, startServer } from './server.js'

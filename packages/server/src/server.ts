@@ -5,10 +5,12 @@ import type { AddressInfo } from 'node:net'
 import { join, resolve } from 'node:path'
 import cors from '@fastify/cors'
 import rateLimit from '@fastify/rate-limit'
+import { userName } from '@mellow-abacus/files'
+import type { HostAddress, HostQuestion } from '@mellow-abacus/host'
 import fastify, { type FastifyReply, type FastifyRequest, LogController } from 'fastify'
 import { type DestinationStream, pino } from 'pino'
-import { Door } from './access/index.js'
-import { OpenBooks } from './books/index.js'
+import { type Caller, Door } from './access/index.js'
+import { BookFolder, type BookPlaces, OneBook, OpenBooks } from './books/index.js'
 import { documentRoutes } from './document.js'
 import { factsOfFault, KeyedRequests, PROBLEM_TYPE, problemOf, securityHeaders, validatorCompiler } from './http/index.js'
 import { type GivenServerOptions, readServerOptions, type ServerOptions, ServerOptionsFault } from './options.js'
@@ -17,8 +19,11 @@ import {
   type App,
   bookRoutes,
   editRoutes,
+  enterRoutes,
   Feeds,
   liveRoutes,
+  type Page,
+  pageRoutes,
   questionRoutes,
   rowRoutes,
   type ServerContext,
@@ -49,25 +54,74 @@ export interface RunningServer {
   close(): Promise<void>
 }
 
+/** What a server has besides its options. */
+export interface ServerParts {
+  /** The page on which workbooks are shown; none when left out. */
+  readonly page?: Page
+  /** Where the log goes; standard error when left out. */
+  readonly log?: DestinationStream
+}
+
 /**
  * Starts a server for the workbooks of a folder.
  *
- * @param log - where the log goes; standard error when left out
  * @throws ServerOptionsFault for options of which none can be made, and where the port is taken
  */
-export async function startServer(given: GivenServerOptions, log?: DestinationStream): Promise<RunningServer> {
+export async function startServer(given: GivenServerOptions, parts: ServerParts = {}): Promise<RunningServer> {
   const options = withFolder(readServerOptions(given))
-  const door = new Door(options)
-  const books = new OpenBooks(options.folder, options)
-  const feeds = new Feeds(door)
+  const door = Door.ofFolder(options)
   const audit = new Audit(options.audit ?? join(options.folder, AUDIT_FILE), options.auditBytes, options.auditFiles)
+  const { books: _, ...server } = await run(options, { ...parts, door, audit, places: new BookFolder(options.folder) })
+  return server
+}
+
+/** The desk: a server of one workbook, for who sits at this machine. */
+export interface RunningDesk extends RunningServer {
+  /** Opens the workbook. @throws BookFileFault as `BookFile.open` */
+  ready(): Promise<void>
+  /** Makes the address of the page for one who is to come in; it is good once. */
+  invite(): string
+}
+
+/**
+ * Starts a server of one workbook file for who sits at this machine, wherever the file is; or of the page alone.
+ *
+ * @throws ServerOptionsFault as `startServer`
+ */
+export async function startDesk(
+  { file, port = 0 }: { readonly file: string | null; readonly port?: number },
+  parts: ServerParts & { readonly page: Page },
+): Promise<RunningDesk> {
+  const places = new OneBook(file === null ? null : resolve(file))
+  const options = readServerOptions({ folder: places.path, port, rate: 0, log: 'error' })
+  const door = Door.forInvited()
+  const { books, ...server } = await run(options, { ...parts, door, audit: null, places })
+  const invite = (): string => pageAddress(server.url, door.handed.invite(invited(userName(), places.names())))
+  const ready = async (): Promise<void> => {
+    for (const name of places.names()) await books.get(name)
+  }
+  return { ...server, ready, invite }
+}
+
+interface RunParts extends ServerParts {
+  readonly door: Door
+  readonly places: BookPlaces
+  readonly audit: Audit | null
+}
+
+async function run(
+  options: ServerOptions,
+  { door, places, audit, page, log }: RunParts,
+): Promise<RunningServer & { readonly books: OpenBooks }> {
+  const books = new OpenBooks(places, options)
+  const feeds = new Feeds(door)
   const metrics = new Metrics({ openBooks: () => books.size, feeds: () => feeds.size })
-  const app = await makeApp({ options, door, books, keyed: new KeyedRequests() }, { feeds, audit, metrics }, log)
+  const app = await makeApp({ options, door, books, keyed: new KeyedRequests() }, { feeds, audit, metrics, page }, log)
   const end = async (): Promise<void> => {
     feeds.end()
     await app.close()
     await books.end()
-    await audit.close()
+    await audit?.close()
   }
   try {
     await app.listen({ host: options.host, port: options.port })
@@ -77,8 +131,43 @@ export async function startServer(given: GivenServerOptions, log?: DestinationSt
       throw new ServerOptionsFault(`port ${options.port} of ${options.host} is taken.`)
     throw error
   }
-  const { address, port, family } = app.server.address() as AddressInfo
-  return { url: `http://${family === 'IPv6' ? `[${address}]` : address}:${port}`, isOpen: door.isOpen, close: end }
+  const at = app.server.address() as AddressInfo
+  books.onMeeting = (name, question) => metAt(nearUrl(at), { door, name, question, hasPage: page !== undefined })
+  return { url: urlOf(at), isOpen: door.isOpen, close: end, books }
+}
+
+const urlOf = ({ address, port, family }: Pick<AddressInfo, 'address' | 'port' | 'family'>): string =>
+  `http://${family === 'IPv6' ? `[${address}]` : address}:${port}`
+
+/** The address by which this machine asks itself. */
+function nearUrl({ address, ...at }: AddressInfo): string {
+  const near: Readonly<Record<string, string>> = { '0.0.0.0': '127.0.0.1', '::': '::1' }
+  return urlOf({ ...at, address: near[address] ?? address })
+}
+
+/** Milliseconds for which a token is good that another program of this machine was handed. */
+const HANDED_MS = 86_400_000
+
+interface Meeting {
+  readonly door: Door
+  readonly name: string
+  readonly question: HostQuestion
+  readonly hasPage: boolean
+}
+
+/** Tells a program of the same user, who might open the file as well, how a workbook is asked here. */
+function metAt(url: string, { door: { handed }, name, question: { author, page }, hasPage }: Meeting): HostAddress | null {
+  const caller = invited(author, [name])
+  if (page === true) return hasPage ? { url: pageAddress(url, handed.invite(caller)) } : null
+  return { url: `${url}/books/${name}`, token: handed.hand(caller, HANDED_MS) }
+}
+
+const pageAddress = (url: string, invitation: string): string => `${url}/#invitation=${invitation}`
+
+/** Who sits at this machine, to whom the files belong. */
+function invited(author: string, books: readonly string[]): Caller {
+  const roles = new Map(books.map((name) => [name, 'own'] as const))
+  return { id: `here:${randomUUID()}`, author, roles, groups: [], isOperator: false, until: Number.POSITIVE_INFINITY }
 }
 
 function withFolder(options: ServerOptions): ServerOptions {
@@ -90,8 +179,10 @@ function withFolder(options: ServerOptions): ServerOptions {
 
 interface Records {
   readonly feeds: Feeds
-  readonly audit: Audit
+  /** None for a workbook on one's own machine, of which there is the history. */
+  readonly audit: Audit | null
   readonly metrics: Metrics
+  readonly page: Page | undefined
 }
 
 async function makeApp(context: ServerContext, records: Records, log: DestinationStream | undefined): Promise<App> {
@@ -127,6 +218,8 @@ async function makeApp(context: ServerContext, records: Records, log: Destinatio
   app.setErrorHandler((error, request, reply) => sendProblem(error, request, reply))
   app.setNotFoundHandler((request, reply) => sendProblem({ statusCode: 404 }, request, reply))
   await documentRoutes(app, { ...context, metrics: records.metrics })
+  enterRoutes(app, context)
+  if (records.page !== undefined) await pageRoutes(app, records.page)
   bookRoutes(app, context)
   tableRoutes(app, context)
   rowRoutes(app, context)
@@ -180,7 +273,7 @@ function noteRequests(app: App, { audit, metrics }: Records): void {
     )
     if (status < 400 && !request.isChange) return
     const { book } = (request.params ?? {}) as { readonly book?: string }
-    audit.write({
+    audit?.write({
       at: new Date().toISOString(),
       request: request.id,
       who: caller?.author ?? null,

@@ -89,7 +89,7 @@ describe('what each takes', () => {
 
   test('all of them are there', () => {
     const tried = new Set<string>(VALID.map(([name]) => name))
-    expect(Object.keys(ROUTES).filter((name) => !tried.has(name))).toEqual(['changes', 'file'])
+    expect(Object.keys(ROUTES).filter((name) => !tried.has(name))).toEqual(['enter', 'changes', 'file'])
   })
 
   test('a row fits the JSON Schema of its table', async () => {

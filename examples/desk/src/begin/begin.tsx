@@ -1,4 +1,6 @@
 import { type DragEvent, useRef, useState } from 'react'
+import type { ServerHere } from '../book/arrival'
+import { BooksHere } from './books-here'
 
 /** Endings of files of rows that are read. */
 export const ROW_FILES = '.csv,.tsv,.tab,.json,.ndjson,.jsonl,.xlsx,.arrow,.arrows,.feather,.parquet'
@@ -8,10 +10,21 @@ export interface BeginCalls {
   newTable(): void
   openFiles(files: readonly File[]): void
   demo(): void
+  openHere(here: ServerHere, name: string): void
 }
 
 /** The empty page: four ways to begin. */
-export function Begin({ isOpening, fault, calls }: { isOpening: boolean; fault: string | null; calls: BeginCalls }) {
+export function Begin({
+  isOpening,
+  fault,
+  here,
+  calls,
+}: {
+  isOpening: boolean
+  fault: string | null
+  here: ServerHere | null
+  calls: BeginCalls
+}) {
   const picker = useRef<HTMLInputElement>(null)
   const [isOver, setOver] = useState(false)
   const drop = (event: DragEvent): void => {
@@ -46,6 +59,7 @@ export function Begin({ isOpening, fault, calls }: { isOpening: boolean; fault: 
           <small>A honey co-operative: hives, inspections, harvests, weather.</small>
         </button>
       </div>
+      {!isOpening && <BooksHere known={here} onOpen={calls.openHere} />}
       <input
         ref={picker}
         type="file"

@@ -3,6 +3,7 @@
  * sessions as of any host; `of-worker.ts` says what else it may ask for.
  * @module
  */
+import { readBundle, readTable, writeBundle } from '@mellow-abacus/files'
 import { BookHost, heldWorkbook, portOfWeb, servePort } from '@mellow-abacus/host'
 import { type CellValue, loadPatterns, Workbook, type WorkbookOptions } from 'mellow-abacus'
 import type { Beginning, FileToRead, OfWorker, ReadFile, WorkerAnswer } from './of-worker'
@@ -47,7 +48,6 @@ async function madeOf(beginning: Beginning): Promise<Made> {
     case 'empty':
       return { options: {}, operations: [] }
     case 'bundle': {
-      const { readBundle } = await import('@mellow-abacus/files')
       const { surroundings, operations } = await readBundle(beginning.bytes)
       return { options: surroundings, operations }
     }
@@ -66,7 +66,6 @@ async function madeOf(beginning: Beginning): Promise<Made> {
 type Stored = { toJSON(): CellValue[] }
 
 async function read({ bytes, format, options }: FileToRead): Promise<ReadFile> {
-  const { readTable } = await import('@mellow-abacus/files')
   const table = await readTable([bytes], format, options)
   const columns = table.columns.map(({ name, column }) => {
     const cells = column === null ? Array.from({ length: table.rowCount }, () => null) : (column as unknown as Stored).toJSON()
@@ -78,7 +77,6 @@ async function read({ bytes, format, options }: FileToRead): Promise<ReadFile> {
 
 async function bundle(): Promise<Uint8Array> {
   if (held === null) throw new Error('There is no workbook yet.')
-  const { writeBundle } = await import('@mellow-abacus/files')
   return writeBundle(held.workbook)
 }
 

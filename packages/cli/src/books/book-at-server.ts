@@ -91,12 +91,17 @@ export class BookAtServer implements BookAtHand {
     this.#reader = this.#copy.reader({ role, groups, ...(author !== null && { author }) })
   }
 
-  /** Fetches a copy of a workbook. @throws CommandRefusal where it cannot be had */
-  static async open(url: string): Promise<BookAtServer> {
-    const session = await asked(url, connect(url, asking()))
+  /**
+   * Fetches a copy of a workbook.
+   *
+   * @param shown - what is shown to the server; the token of the environment when left out
+   * @throws CommandRefusal where it cannot be had
+   */
+  static async open(url: string, shown: ConnectOptions = asking()): Promise<BookAtServer> {
+    const session = await asked(url, connect(url, shown))
     const folder = mkdtempSync(join(tmpdir(), 'mellow-'))
     try {
-      const bytes = await asked(url, bookFileAt(url, asking()))
+      const bytes = await asked(url, bookFileAt(url, shown))
       await pipeline(
         Readable.fromWeb(bytes as NodeReadableStream),
         createWriteStream(join(folder, 'copy.mellow'), { mode: 0o600 }),

@@ -21,6 +21,7 @@ import type { BookAtHand, Followed } from './book-at-hand.js'
 import { BookAtServer, isUrl, makeAtServer } from './book-at-server.js'
 import { bookPath } from './book-path.js'
 import { followedText } from './followed.js'
+import { heldElsewhere } from './held-elsewhere.js'
 import { previewText } from './preview-text.js'
 import { waysOn } from './ways-on.js'
 
@@ -208,7 +209,14 @@ export function withBook(
   io: Io,
   work: (file: BookAtHand) => number | undefined | Promise<number | undefined>,
 ): Promise<number> {
-  if (!isUrl(name)) return withFile(name, writes, args, io, work)
+  if (!isUrl(name)) {
+    const open = async (): Promise<BookAtHand> => {
+      const author = args.author ?? userName()
+      const held = writes ? await heldElsewhere(bookPath(name), author) : null
+      return held === null ? openFile(name, writes, args) : BookAtServer.open(held.url, held)
+    }
+    return withOpened(name, writes, args, io, open, work)
+  }
   if (writes && args.author !== undefined)
     throw new UsageFault('at a server the author is the one whose token it is, so --author cannot be given.')
   return withOpened(name, writes, args, io, () => BookAtServer.open(name), work)
@@ -222,7 +230,11 @@ export function withFile(
   io: Io,
   work: (file: BookFile) => number | undefined | Promise<number | undefined>,
 ): Promise<number> {
-  return withOpened(name, writes, args, io, async () => BookFile.open(bookPath(name), { writes, ...waitOf(args) }), work)
+  return withOpened(name, writes, args, io, async () => openFile(name, writes, args), work)
+}
+
+function openFile(name: string, writes: boolean, args: LookArguments): BookFile {
+  return BookFile.open(bookPath(name), { writes, ...waitOf(args) })
 }
 
 async function withOpened<Opened extends BookAtHand>(

@@ -1,34 +1,59 @@
 import { userName } from '@mellow-abacus/files'
 import { type ServerOptions, ServerOptionsFault } from '../options.js'
 import type { Caller } from './caller.js'
+import { HandedTokens } from './handed-tokens.js'
 import { Issuer } from './issuer.js'
 import { TokenFile } from './token-file.js'
 
 const HERE: ReadonlySet<string> = new Set(['127.0.0.1', '::1', 'localhost'])
 
-/** Finds out who asks: by a token of the folder, by one of the organisation, or, on this machine alone, without any. */
+/** What a door finds out by who asks. */
+interface Known {
+  readonly tokens: TokenFile | null
+  readonly issuer: Issuer | null
+  readonly isOpen: boolean
+}
+
+/**
+ * Finds out who asks: by a token that was handed out, by one of the folder, by one of the organisation, or, on this machine alone,
+ * without any.
+ */
 export class Door {
-  readonly #tokens: TokenFile
+  /** Tokens that are good as long as the server runs. */
+  readonly handed: HandedTokens = new HandedTokens()
+  readonly #tokens: TokenFile | null
   readonly #issuer: Issuer | null
   #isOpen: boolean
 
-  /** @throws ServerOptionsFault where others could come in without being asked who they are */
-  constructor({ folder, host, issuer, audience, ...claims }: ServerOptions) {
-    this.#tokens = new TokenFile(folder)
-    if ((issuer === undefined) !== (audience === undefined))
+  private constructor({ tokens, issuer, isOpen }: Known) {
+    this.#tokens = tokens
+    this.#issuer = issuer
+    this.#isOpen = isOpen
+  }
+
+  /** The door of a folder of workbooks. @throws ServerOptionsFault where others could come in without being asked who they are */
+  static ofFolder({ folder, host, issuer: url, audience, ...claims }: ServerOptions): Door {
+    const tokens = new TokenFile(folder)
+    if ((url === undefined) !== (audience === undefined))
       throw new ServerOptionsFault('an issuer needs an audience, and an audience an issuer.')
-    this.#issuer = issuer === undefined || audience === undefined ? null : new Issuer(issuer, audience, claims)
-    this.#isOpen = this.#issuer === null && !this.#tokens.isThere
-    if (this.#isOpen && !HERE.has(host))
+    const issuer = url === undefined || audience === undefined ? null : new Issuer(url, audience, claims)
+    const isOpen = issuer === null && !tokens.isThere
+    if (isOpen && !HERE.has(host))
       throw new ServerOptionsFault(
         `on ${host} anyone could come in: make a token first (mellow token ${folder} add …), or name an issuer.`,
       )
+    return new Door({ tokens, issuer, isOpen })
+  }
+
+  /** A door through which only those come who were handed a token. */
+  static forInvited(): Door {
+    return new Door({ tokens: null, issuer: null, isOpen: false })
   }
 
   /** True where everyone on this machine may do everything: there is no issuer, and there never was a token. */
   get isOpen(): boolean {
     // Closed by the first token, it stays so, also when the last one is withdrawn.
-    if (this.#isOpen && this.#tokens.isThere) this.#isOpen = false
+    if (this.#isOpen && this.#tokens?.isThere === true) this.#isOpen = false
     return this.#isOpen
   }
 
@@ -45,7 +70,7 @@ export class Door {
       // Another name is that of a page from elsewhere, which had it resolved to this machine.
       return this.isOpen && authorization === undefined && HERE.has(name.replace(/^\[|\]$/g, '')) ? LOCAL : undefined
     }
-    return this.#tokens.callerOf(token) ?? (await this.#issuer?.callerOf(token))
+    return this.#known(token) ?? (await this.#issuer?.callerOf(token))
   }
 
   /** True while what someone showed, who follows for long, is still good. */
@@ -54,7 +79,12 @@ export class Door {
     if (authorization === undefined) return this.isOpen
     const token = tokenIn(authorization)
     // A token of the organisation is good until it expires: nobody takes it back.
-    return token !== undefined && (caller.id.startsWith('sub:') || this.#tokens.callerOf(token) !== undefined)
+    return token !== undefined && (caller.id.startsWith('sub:') || this.#known(token) !== undefined)
+  }
+
+  /** Who shows a token that is kept here. */
+  #known(token: string): Caller | undefined {
+    return this.handed.callerOf(token) ?? this.#tokens?.callerOf(token)
   }
 }
 

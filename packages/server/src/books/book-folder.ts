@@ -6,7 +6,7 @@ const NAME = /^[A-Za-z0-9][A-Za-z0-9_-]{0,63}$/
 const ENDING = '.mellow'
 
 /** Files that belong to a workbook file. */
-const PARTS = ['', '-wal', '-shm', '-journal', '-writer']
+const PARTS = ['', '-wal', '-shm', '-journal', '-writer', '-host']
 
 /** True for what a workbook may be called. */
 export function isBookName(name: string): boolean {
@@ -16,8 +16,22 @@ export function isBookName(name: string): boolean {
 /** Milliseconds for which a workbook that was there is taken to be there still. */
 const THERE_MS = 250
 
+/** Where the files of workbooks are. */
+export interface BookPlaces {
+  /** The folder that they are in. */
+  readonly path: string
+  /** The workbooks that there are, by name. */
+  names(): string[]
+  /** The file that a workbook of a name has or would have. */
+  fileOf(name: string): string
+  /** True where there is a workbook of this name. */
+  has(name: string): boolean
+  /** Removes a workbook, which nobody has open. */
+  remove(name: string): void
+}
+
 /** The folder of the workbooks. Nothing outside of it is ever named, and links are not followed. */
-export class BookFolder {
+export class BookFolder implements BookPlaces {
   readonly path: string
   /** When workbooks were last seen to be there. */
   readonly #seenAt: Map<string, number> = new Map()
@@ -26,14 +40,12 @@ export class BookFolder {
     this.path = path
   }
 
-  /** The workbooks that there are, by name. */
   names(): string[] {
     const found = readdirSync(this.path, { withFileTypes: true })
     const isBook = (entry: Dirent): boolean => entry.isFile() && entry.name.endsWith(ENDING)
     return found.flatMap((entry) => (isBook(entry) ? nameOf(entry.name) : [])).sort()
   }
 
-  /** The file that a workbook of a name has or would have. */
   fileOf(name: string): string {
     if (!isBookName(name)) throw new RangeError('a workbook cannot be called so')
     return join(this.path, name + ENDING)
@@ -49,7 +61,6 @@ export class BookFolder {
     return isThere
   }
 
-  /** Removes a workbook, which nobody has open. */
   remove(name: string): void {
     removeBookFile(this.fileOf(name))
     this.#seenAt.delete(name)

@@ -1,4 +1,5 @@
-import { BookFolder } from './book-folder.js'
+import type { HostAddress, HostQuestion } from '@mellow-abacus/host'
+import type { BookPlaces } from './book-folder.js'
 import { ServedBook } from './served-book.js'
 
 /** Milliseconds between two looks for what is not used any more. */
@@ -24,7 +25,7 @@ export class TooManyOpen extends Error {
 
 /** The workbooks of a folder that are open: each is opened when it is first used, and closed when it is not used for long. */
 export class OpenBooks {
-  readonly folder: BookFolder
+  readonly folder: BookPlaces
   readonly #limits: OpenLimits
   readonly #open: Map<string, Promise<ServedBook>> = new Map()
   readonly #closing: Map<string, Promise<void>> = new Map()
@@ -33,9 +34,11 @@ export class OpenBooks {
 
   /** Gets what went wrong inside a workbook. */
   onTrouble: (trouble: string) => void = () => undefined
+  /** Tells programs of the same user, who find a workbook open here, how it is asked. */
+  onMeeting: (name: string, question: HostQuestion) => HostAddress | null = () => null
 
-  constructor(folder: string, limits: OpenLimits) {
-    this.folder = new BookFolder(folder)
+  constructor(folder: BookPlaces, limits: OpenLimits) {
+    this.folder = folder
     this.#limits = limits
     this.#timer = setInterval(() => void this.#tidy(), Math.min(TIDY_MS, limits.idleMs))
     this.#timer.unref()
@@ -74,6 +77,7 @@ export class OpenBooks {
       waitMs: WAIT_MS,
       mostPairs: this.#limits.cost,
       onTrouble: (trouble) => this.onTrouble(trouble),
+      onMeeting: (question) => this.onMeeting(name, question),
       ended: () => this.#noteEnd(name, book),
     })
     this.#open.set(name, book)

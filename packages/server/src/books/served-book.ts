@@ -1,4 +1,4 @@
-import { ThreadHost } from '@mellow-abacus/host'
+import { type HostAddress, type HostQuestion, MeetingPoint, ThreadHost } from '@mellow-abacus/host'
 import type { BookSession } from '@mellow-abacus/session'
 import { hasRole, type ReaderOptions, type Role } from 'mellow-abacus'
 import { foldName } from 'mellow-abacus/storage'
@@ -6,6 +6,16 @@ import { LiveFeed, Presence } from '../feed/index.js'
 
 /** Milliseconds after which a session that nobody asks anything is closed. */
 const SESSION_IDLE_MS = 300_000
+
+/** How a workbook that is served is opened, and what is called for it. */
+interface ServedOptions {
+  readonly waitMs: number
+  readonly mostPairs: number
+  readonly onTrouble: (trouble: string) => void
+  readonly onMeeting: (question: HostQuestion) => HostAddress | null
+  /** Called when its thread has ended, however. */
+  readonly ended: () => void
+}
 
 interface OpenSession {
   readonly session: Promise<BookSession>
@@ -17,30 +27,34 @@ export class ServedBook {
   readonly name: string
   readonly presence: Presence = new Presence()
   readonly #host: ThreadHost
+  /** Where programs of the same user find it; null where the folder takes no socket. */
+  readonly #meeting: MeetingPoint | null
   readonly #sessions: Map<string, OpenSession> = new Map()
   readonly #feeds: Map<string, LiveFeed> = new Map()
   /** Requests that are on their way. */
   #running = 0
   #usedAt = Date.now()
 
-  private constructor(name: string, host: ThreadHost) {
+  private constructor(name: string, host: ThreadHost, meeting: MeetingPoint | null) {
     this.name = name
     this.#host = host
+    this.#meeting = meeting
   }
 
   /**
    * Opens a workbook file.
    *
-   * @param options - how it is opened, and what is called when its thread has ended, however
    * @throws BookFileFault as `BookFile.open`
    */
-  static async open(
-    name: string,
-    path: string,
-    { ended, ...options }: { waitMs: number; mostPairs: number; onTrouble: (trouble: string) => void; ended: () => void },
-  ): Promise<ServedBook> {
-    const host = await ThreadHost.open(path, { ...options, onEnd: ended, onDeath: ({ stack = '' }) => options.onTrouble(stack) })
-    return new ServedBook(name, host)
+  static async open(name: string, path: string, { ended, onMeeting, ...options }: ServedOptions): Promise<ServedBook> {
+    const { onTrouble } = options
+    const host = await ThreadHost.open(path, { ...options, onEnd: ended, onDeath: ({ stack = '' }) => onTrouble(stack) })
+    const meeting = await MeetingPoint.open(path, onMeeting).catch((error: Error) => {
+      // It is served all the same; the terminal waits for the file, as for any other program that has it.
+      onTrouble(`no socket beside the workbook: ${error.message}`)
+      return null
+    })
+    return new ServedBook(name, host, meeting)
   }
 
   /** When it was last used, in milliseconds since 1970; now, while it is. */
@@ -134,12 +148,14 @@ export class ServedBook {
 
   /** Tells all who follow it to begin anew: the thread has ended. */
   abandon(): void {
+    this.#meeting?.close()
     for (const feed of this.#feeds.values()) feed.tellReset()
   }
 
   /** Ends all feeds, telling those who follow to come again, and closes the workbook. */
   async close(): Promise<void> {
     for (const feed of this.#feeds.values()) feed.endReaders()
+    this.#meeting?.close()
     await this.#host.close()
   }
 }

@@ -11,6 +11,9 @@ const BookLine = v.strictObject({ name: v.string(), role: Role })
 /** The workbooks. */
 export const Books = v.strictObject({ books: v.array(BookLine) })
 
+/** A token, good as long as the server runs, and what it is good for. */
+export const Entered = v.strictObject({ token: v.string(), books: v.array(BookLine) })
+
 const Column = v.strictObject({
   name: v.string(),
   type: nullableText,

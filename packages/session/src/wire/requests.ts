@@ -131,6 +131,9 @@ export const PresenceBody = v.strictObject({
   draft: v.optional(v.nullable(v.pipe(text, v.maxLength(2_000)))),
 })
 
+/** An invitation to come in. */
+export const Invitation = v.strictObject({ invitation: text })
+
 /** A new workbook. */
 export const NewBook = v.strictObject({ name: text })
 export const NewBookQuery = v.strictObject({ name: v.optional(text) })

@@ -29,6 +29,13 @@ const ROWS_TYPES = ['application/x-ndjson', 'text/csv', 'application/vnd.apache.
 
 /** Everything that can be asked over HTTP. Each may also be answered by a `Problem`. */
 export const ROUTES = {
+  enter: {
+    method: 'POST',
+    path: '/session',
+    summary: 'Exchange an invitation, as the terminal prints it for the page, for a token. It can be exchanged once.',
+    body: requests.Invitation,
+    answers: { 200: facts.Entered },
+  },
   books: { method: 'GET', path: '/books', summary: 'The workbooks that you may come in to.', answers: { 200: facts.Books } },
   makeBook: {
     method: 'POST',

@@ -92,7 +92,7 @@ export async function runDemo(folder: string, seed: string | undefined, io: Io, 
   showEdit(io, paint, tables, infestation, act)
   await showWorkbook(folder, run, io, paint)
   io.show(
-    `\n${paint.strong('Next')}\n  mellow functions 'split a name'      what formulas can do\n  mellow help calc                     all options\n  mellow help                          every verb\n  npm run desk                         the same table as a page, at http://127.0.0.1:4173\n`,
+    `\n${paint.strong('Next')}\n  mellow functions 'split a name'      what formulas can do\n  mellow help calc                     all options\n  mellow help                          every verb\n  mellow desk ${shellWord(join(folder, 'thistle-and-comb'))}  the workbook on a page, in the browser\n`,
   )
   return ExitCode.done
 }

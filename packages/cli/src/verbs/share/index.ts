@@ -5,6 +5,7 @@
 import { Argument, Command, Option } from 'commander'
 import { ROLES } from 'mellow-abacus'
 import type { VerbTools } from '../verb.js'
+import type { DeskArguments } from './desk.js'
 import type { ServeArguments } from './serve.js'
 import type { TokenArguments } from './token.js'
 
@@ -30,6 +31,21 @@ export function serveCommand({ io, finish }: VerbTools): Command {
   command.addHelpText('after', '\nExamples:\n  mellow serve books\n  mellow serve books --host 0.0.0.0 --port 8080 --proxied\n')
   return command.action(async (folder: string, args: ServeArguments) => {
     finish(await (await import('./serve.js')).runServe(folder, args, io))
+  })
+}
+
+/** The verb `desk`: a workbook on the page. */
+export function deskCommand({ io, finish }: VerbTools): Command {
+  const command = new Command('desk')
+    .description(
+      'Opens a workbook, or the page alone, in the browser. The first line of the output is the address, which is good once. Verbs of the terminal that change the workbook meanwhile go through the page: both see every edit.',
+    )
+    .argument('[book]')
+    .option('--port <n>', 'the port; one that is free unless given')
+    .option('--no-open', 'tell the address only')
+  command.addHelpText('after', '\nExamples:\n  mellow desk honey\n  mellow desk honey --no-open --port 4173\n')
+  return command.action(async (book: string | undefined, args: DeskArguments) => {
+    finish(await (await import('./desk.js')).runDesk(book, args, io))
   })
 }
 

@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs'
+import { pageFolder, pagePolicy } from '@mellow-abacus/desk'
 import {
   type GivenServerOptions,
   optionsOfEnvironment,
@@ -7,6 +8,7 @@ import {
   startServer,
 } from '@mellow-abacus/server'
 import { ExitCode, type Io, readReason, UsageFault } from '../../shell/index.js'
+import { ended } from './ended.js'
 
 /** What `mellow serve` is told. */
 export interface ServeArguments {
@@ -24,15 +26,13 @@ export interface ServeArguments {
 
 /** Runs `mellow serve`, until the process is told to end. */
 export async function runServe(folder: string, args: ServeArguments, io: Io): Promise<number> {
-  const ended = new Promise<void>((resolve) => {
-    for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => resolve())
-  })
+  const until = ended()
   const server = await started(folder, args)
   await io.out(`${server.url}\n`)
   if (server.isOpen)
     io.err(`Everyone on this machine may do everything. To say who may: mellow token ${folder} add --name … --book … --role …\n`)
-  io.err(`What can be asked: ${server.url}/docs   To end it: Ctrl-C\n`)
-  await ended
+  io.err(`The page is at that address; what programs can ask: ${server.url}/docs   To end it: Ctrl-C\n`)
+  await until
   await server.close()
   return ExitCode.done
 }
@@ -51,7 +51,7 @@ async function started(folder: string, args: ServeArguments): Promise<RunningSer
   }
   try {
     // What is not as it should be is told by the server.
-    return await startServer(given as GivenServerOptions)
+    return await startServer(given as GivenServerOptions, { page: { folder: pageFolder, policy: pagePolicy } })
   } catch (error) {
     if (error instanceof ServerOptionsFault) throw new UsageFault(error.message)
     throw error
