@@ -12,7 +12,13 @@ export default defineConfig({
     { name: 'compress', apply: 'build', closeBundle: () => compressPage(pageFolder) },
   ],
   worker: { format: 'es' },
-  build: { target: 'es2023', chunkSizeWarningLimit: 1600, outDir: pageFolder, emptyOutDir: true },
+  build: {
+    target: 'es2023',
+    chunkSizeWarningLimit: 1600,
+    outDir: pageFolder,
+    emptyOutDir: true,
+    rolldownOptions: { checks: { bundlerTimings: false } },
+  },
   preview: { headers: { 'Content-Security-Policy': pagePolicy } },
 })
 

@@ -1,6 +1,6 @@
 import type { TableFacts } from '@mellow-abacus/session'
 import type { Operation } from 'mellow-abacus'
-import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import { lazy, Suspense, useCallback, useMemo, useRef, useState } from 'react'
 import { Mark, ROW_FILES } from './begin/begin'
 import type { MadeOfFile } from './begin/open-rows'
 import type { DeskBook } from './book/desk-book'
@@ -8,13 +8,19 @@ import { BUNDLE_ENDING } from './book/sources'
 import { BookContext, useBookState, useDeskBook } from './book/use-book'
 import { Find } from './find/find'
 import { setDraft, useDraft } from './formula/draft'
+import { ghostOf } from './formula/ghost'
+import type { PreviewedDraft } from './formula/use-draft-preview'
 import { Frame, type Shown } from './frame/frame'
 import { Grid } from './grid/grid'
 import type { GridCalls, LookedAt, TableLook } from './grid/grid-calls'
 import type { Reach } from './grid/threads'
+import { countedOf } from './look/cell-text'
+import { useAppearing, usePageKeys, useWarning } from './page-hooks'
 import { Slip } from './slip/slip'
 import type { SlipCalls, SlipTab } from './slip/slip-calls'
 import { Steps } from './steps/steps'
+import { Meetings } from './together/meetings'
+import { Visitors } from './together/visitors'
 import { ChartView } from './views/chart-view'
 import { Condition } from './views/condition'
 import type { Defined } from './views/define-dialog'
@@ -24,10 +30,12 @@ import { saveBytes } from './views/saved-bytes'
 const ReportBuilder = lazy(async () => ({ default: (await import('./views/report-builder')).ReportBuilder }))
 const ChartBuilder = lazy(async () => ({ default: (await import('./views/chart-builder')).ChartBuilder }))
 const DefineDialog = lazy(async () => ({ default: (await import('./views/define-dialog')).DefineDialog }))
+const Previewer = lazy(() => import('./formula/previewer'))
 const SampleRows = lazy(() => import('./formula/sample-rows'))
 const NewTable = lazy(async () => ({ default: (await import('./begin/new-table')).NewTable }))
 const OpenRows = lazy(async () => ({ default: (await import('./begin/open-rows')).OpenRows }))
 
+const NO_IDS: readonly number[] = []
 /** Every row, as rows stand. */
 const PLAIN: TableLook = { where: '', sorts: [] }
 const NOWHERE: LookedAt = { column: null, row: null, place: 0 }
@@ -45,7 +53,7 @@ export function Desk({ book, first, onLeave }: { book: DeskBook; first: readonly
 
 function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => void }) {
   const book = useDeskBook()
-  const { facts, saving, ended } = useBookState()
+  const { facts, saving, ended, isLost, waiting } = useBookState()
   const [wanted, setShown] = useState<Shown>({
     kind: 'table',
     name: book.source.first ?? facts.tables[0]?.name ?? '',
@@ -70,6 +78,10 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
   const table = shown.kind === 'table' ? facts.tables.find(({ name }) => name === shown.name) : undefined
   const look = (table !== undefined && looks[table.name]) || PLAIN
   const draft = useDraft(table?.name ?? '')
+  const [previewed, setPreviewed] = useState<PreviewedDraft | null>(null)
+  /** The rows in sight, while there is a draft that is to be shown in them. */
+  const [seenIds, setSeenIds] = useState<readonly number[]>(NO_IDS)
+  const ghost = useMemo(() => (draft === null ? null : ghostOf(draft, previewed)), [draft, previewed])
   const setLook = useCallback((of: string, next: TableLook) => setLooks((before) => ({ ...before, [of]: next })), [])
   const show = useCallback(
     (next: Shown) => {
@@ -111,6 +123,7 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
     return {
       look: (next) => setLook(of, next),
       at: setAt,
+      inSight: setSeenIds,
       filter: () => setConditionOpen(true),
       editFormula: (column) => editFormula(of, column),
       addAfter: (column) => addColumn(of, column),
@@ -222,6 +235,7 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
     save: () => void save(),
   })
   useWarning(saving === 'unsaved')
+  useAppearing(book, table?.name ?? null, at)
 
   const role = book.session.reader.role
   const mayDefine = role === 'define' || role === 'own'
@@ -233,13 +247,14 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
           <Mark />
           {book.source.name}
         </h1>
-        <small className={`saving ${saving}`} role="status">
-          {saving === 'unsaved' ? 'not saved' : saving}
+        <small className={`saving ${isLost ? 'unsaved' : saving}`} role="status">
+          {isLost || waiting.length > 0 ? connectionText(waiting.length) : saving === 'unsaved' ? 'not saved' : saving}
         </small>
         <button type="button" className="find-button" onClick={() => setFinding(true)}>
           <span>Find or do anything</span>
           <small>Ctrl K</small>
         </button>
+        <Visitors onTravel={goTo} />
         <button type="button" onClick={() => void save()}>
           Save
         </button>
@@ -266,6 +281,8 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
             picked={picked}
             reach={reach}
             travel={travel?.table === table.name ? travel : null}
+            isDrafting={draft !== null}
+            ghost={ghost}
             calls={gridCalls}
           >
             <label className="reach" title="How far threads are followed">
@@ -279,7 +296,10 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
                 <option value="all">all</option>
               </select>
             </label>
-            <Suspense>{draft !== null && <SampleRows table={table} draft={draft} />}</Suspense>
+            <Suspense>
+              {draft !== null && <Previewer table={table} draft={draft} ids={seenIds} onPreview={setPreviewed} />}
+              {draft !== null && previewed !== null && <SampleRows table={table} previewed={previewed} />}
+            </Suspense>
           </Grid>
         )}
         {shown.kind === 'report' && (
@@ -289,6 +309,7 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
           <ChartView key={shown.name} name={shown.name} onEdit={() => setBuilding({ kind: 'chart', name: shown.name })} />
         )}
         {facts.tables.length === 0 && <p className="grid-empty">There is no table yet. Make one, or open a file of rows.</p>}
+        <Meetings onTravel={goTo} />
         <Steps>
           {table !== undefined && (
             <>
@@ -312,7 +333,9 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
           )}
         </Steps>
       </main>
-      {isSlipOpen && table !== undefined && <Slip table={table} at={at} tab={tab} isRenaming={isRenaming} calls={slipCalls} />}
+      {isSlipOpen && table !== undefined && (
+        <Slip table={table} at={at} tab={tab} isRenaming={isRenaming} previewed={previewed} calls={slipCalls} />
+      )}
       {isFinding && (
         <Find
           commands={commands}
@@ -389,47 +412,7 @@ function known(
   return all.some(({ name }) => name === shown.name) ? shown : { kind: 'table', name: tables[0]?.name ?? '' }
 }
 
-/** True for what has an undo of its own. */
-function isText(target: EventTarget | null): boolean {
-  return (
-    target instanceof HTMLElement && (target.matches('input, textarea, select') || target.classList.contains('formula-editor'))
-  )
-}
-
-/** Keys that hold on the whole page. */
-function usePageKeys({
-  undo,
-  redo,
-  find,
-  save,
-}: {
-  undo: () => void
-  redo: () => void
-  find: () => void
-  save: () => void
-}): void {
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      if (!(event.ctrlKey || event.metaKey)) return
-      const key = event.key.toLowerCase()
-      if (key === 'k') find()
-      else if (key === 's') save()
-      else if (key === 'z' && !isText(event.target)) (event.shiftKey ? redo : undo)()
-      else if (key === 'y' && !isText(event.target)) redo()
-      else return
-      event.preventDefault()
-    }
-    window.addEventListener('keydown', onKey)
-    return () => window.removeEventListener('keydown', onKey)
-  })
-}
-
-/** Has the browser ask before the page is left with work that is kept nowhere. */
-function useWarning(isUnsaved: boolean): void {
-  useEffect(() => {
-    if (!isUnsaved) return
-    const warn = (event: BeforeUnloadEvent): void => event.preventDefault()
-    window.addEventListener('beforeunload', warn)
-    return () => window.removeEventListener('beforeunload', warn)
-  }, [isUnsaved])
+/** What is said while the server cannot be reached. */
+function connectionText(waiting: number): string {
+  return waiting === 0 ? 'no connection' : `no connection, ${countedOf(waiting, 'edit')} kept here`
 }

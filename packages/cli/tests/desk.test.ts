@@ -74,7 +74,9 @@ describe('the desk', () => {
     ])
     const session = await connect(`${origin}/books/honey`, { token: entered.token })
     const heard: number[] = []
-    session.on(({ revision }) => void heard.push(revision))
+    session.on((event) => {
+      if (event.kind === 'change') heard.push(event.revision)
+    })
     // The terminal works with the same workbook meanwhile, and both see what is done.
     expect(await book.all(['set', 'honey', 'takes', '1', 'kg=7', '--author', 'Ada'])).toMatch(/takes\.kg of row id:1 set to 7/)
     expect((await session.row('takes', 1))?.cells.kg).toBe(7)

@@ -6,6 +6,7 @@ import { Audience } from './audience.js'
 import { faultOf } from './fault-of.js'
 import type { HeldBook } from './held-book.js'
 import { HostSession } from './host-session.js'
+import { Presence } from './presence.js'
 import { RecentCells } from './recent-cells.js'
 import type { SessionHome } from './session-home.js'
 
@@ -22,6 +23,7 @@ interface WaitingEdit {
  */
 export class BookHost implements SessionHome<HostSession> {
   readonly mostPairs: number
+  readonly presence: Presence = new Presence()
   #held: HeldBook
   readonly #sessions: Set<HostSession> = new Set()
   readonly #audiences: Map<string, Audience> = new Map()
@@ -68,6 +70,11 @@ export class BookHost implements SessionHome<HostSession> {
     const session = new HostSession(this, reader)
     this.#sessions.add(session)
     return session
+  }
+
+  /** Tells everybody who is there. */
+  tellPresence(): void {
+    for (const session of this.#sessions) session.tellPresence()
   }
 
   /** Forgets a session that was closed. */

@@ -10,9 +10,11 @@ import {
   type ImportedRows,
   type LanguageSession,
   type LiveWindow,
+  type Place,
   type SessionEvent,
   SessionFault,
   type SessionReader,
+  type Someone,
   sessionValue,
   type TurnOptions,
   type WindowHold,
@@ -21,7 +23,16 @@ import {
   type WindowSpan,
   WindowStore,
 } from '@mellow-abacus/session'
-import type { BookReader, ChangeSet, Operation, ReaderOptions, TableLanguage, WorkbookView } from 'mellow-abacus'
+import {
+  type BookReader,
+  type ChangeSet,
+  type Finding,
+  hasRole,
+  type Operation,
+  type ReaderOptions,
+  type TableLanguage,
+  type WorkbookView,
+} from 'mellow-abacus'
 import { printDateTime, zonedWallClock } from 'mellow-abacus/storage'
 import { carried } from './answers/carried.js'
 import { cellsOf } from './answers/cells.js'
@@ -34,8 +45,12 @@ import { insertEach, noneOf, readRows } from './answers/imported.js'
 import { chartAnswer, chartDataOf, fitAnswer, groupsOf, reportAnswer, rowsAnswer } from './answers/rows.js'
 import { faultOf } from './fault-of.js'
 import { answeredOnce } from './kept-answers.js'
+import { seenVisitor } from './presence.js'
 import type { SessionHome } from './session-home.js'
 import type { WindowFeed } from './windows/window-feed.js'
+
+/** How many were ever opened, to name each of them. */
+let opened = 0
 
 /** One reader at the workbook of a host in the same program; see `BookSession`. */
 export class HostSession implements BookSession {
@@ -43,6 +58,7 @@ export class HostSession implements BookSession {
   readonly language: LanguageSession
   readonly #host: SessionHome<HostSession>
   readonly #options: ReaderOptions
+  readonly #id: string = `session-${++opened}`
   readonly #listeners: Set<(event: SessionEvent) => void> = new Set()
   readonly #windows: Set<HeldWindow> = new Set()
   #reader: BookReader
@@ -184,6 +200,32 @@ export class HostSession implements BookSession {
 
   history: BookSession['history'] = (request = {}) => this.#look(() => historyOf(this.#host.held, this.#reader, request))
 
+  accepting: BookSession['accepting'] = (finding, because) => this.#look((view) => view.accepting(finding as Finding, because))
+
+  appear: BookSession['appear'] = ({ place, draft = null }) =>
+    this.#look(() => {
+      const { role, author } = this.reader
+      this.#host.presence.note({ id: this.#id, author, role, place, draft })
+      this.#host.tellPresence()
+      return this.#present()
+    })
+
+  /** Tells who is there now. */
+  tellPresence(): void {
+    const present = this.#present()
+    for (const listener of [...this.#listeners]) listener({ kind: 'presence', present })
+  }
+
+  #present(): Someone[] {
+    const { view } = this.#reader
+    const seesAll = hasRole(this.reader.role, 'define')
+    const knows = ({ table, column }: Place): boolean => {
+      const found = view.tables.includes(table) ? view.table(table) : undefined
+      return found !== undefined && (column === undefined || found.columns.some(({ name }) => name === column))
+    }
+    return this.#host.presence.list().map((one) => ({ ...seenVisitor(one, knows, seesAll), isYou: one.id === this.#id }))
+  }
+
   async watch(request: WindowRequest): Promise<LiveWindow> {
     let store: WindowStore | null = null
     const { first, ...hold } = await this.openWindow(request, (news) => store?.take(news))
@@ -231,6 +273,7 @@ export class HostSession implements BookSession {
     this.#unfollow()
     for (const window of [...this.#windows]) window.end()
     this.#host.forget(this)
+    if (this.#host.presence.forget(this.#id)) this.#host.tellPresence()
   }
 
   /** Looks at the workbook as it was last kept. */

@@ -8,4 +8,5 @@
 export * from './browser.js'
 export { heldFile } from './held-file.js'
 export { askHost, type HostAddress, type HostQuestion, MeetingPoint } from './meeting-point.js'
+export { Presence, seenVisitor, type Visitor } from './presence.js'
 export { ThreadHost, type ThreadHostOptions } from './thread-host.js'

@@ -1,6 +1,7 @@
 import type { BookReader } from 'mellow-abacus'
 import type { Audience } from './audience.js'
 import type { HeldBook } from './held-book.js'
+import type { Presence } from './presence.js'
 import type { RecentCells } from './recent-cells.js'
 
 /** What a session needs of the host that it is at. */
@@ -11,6 +12,10 @@ export interface SessionHome<Session> {
   readonly mostPairs: number
   /** Who typed over which cells last. */
   readonly recent: RecentCells
+  /** Who says that they are there. */
+  readonly presence: Presence
+  /** Tells everybody who is there. */
+  tellPresence(): void
   /** Those who see what a reader sees. */
   audienceOf(reader: BookReader): Audience
   /** Does an edit in its turn; the answer comes when what it did is kept for good. */

@@ -15,9 +15,11 @@ import type {
   SignatureHelp,
   TokenOfKind,
   Trace,
+  TriedColumn,
   ValueType,
 } from 'mellow-abacus'
 import type { AppliedChange, Ending, SessionChange, SessionEvent } from './changes.js'
+import type { Appearance, Someone } from './presence.js'
 import type { Carried, SessionRow, SessionValue } from './values.js'
 import type { LiveWindow, WindowRequest } from './windows.js'
 
@@ -243,7 +245,7 @@ export interface LanguageSession {
   ): Promise<{ readonly edits?: readonly object[]; readonly operation?: object } | null>
   tokens(table: string, formula: string): Promise<readonly TokenOfKind[]>
   /** What a definition would give, on sample rows, without defining anything. */
-  preview(table: string, column: { readonly name: string; readonly formula: string }): Promise<Carried<ColumnPreview>>
+  preview(table: string, column: TriedColumn): Promise<Carried<ColumnPreview>>
 }
 
 /**
@@ -288,9 +290,13 @@ export interface BookSession {
     readonly after?: number
     readonly limit?: number
   }): Promise<{ readonly steps: readonly HistoryStep[]; readonly next: number | null }>
+  /** The operation that accepts a finding as it stands now, for a reason. */
+  accepting(finding: Pick<Finding, 'table' | 'column' | 'code' | 'from' | 'to'>, because: string): Promise<Operation>
   readonly language: LanguageSession
   /** Opens a window on some rows, which follows every edit until it is ended. */
   watch(request: WindowRequest): Promise<LiveWindow>
+  /** Says where one is, and is told who is there; it is told again by events, as long as the session lasts. */
+  appear(appearance: Appearance): Promise<readonly Someone[]>
   /** Calls a listener for everything that is told of: changes in the order of their revisions. */
   on(listener: (event: SessionEvent) => void): Ending
   /** Ends the session with all its windows. */

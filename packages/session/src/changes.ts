@@ -1,4 +1,5 @@
 import type { Finding } from 'mellow-abacus'
+import type { Someone } from './presence.js'
 import type { SessionRow, SessionValue } from './values.js'
 
 /** How many cells of one column. */
@@ -58,6 +59,10 @@ export type SessionEvent =
   | ({ readonly kind: 'change' } & SessionChange)
   /** Everything is to be fetched anew: what the reader may see has changed, or what happened meanwhile is not known. */
   | { readonly kind: 'reset'; readonly revision: number }
+  /** Who is there now. */
+  | { readonly kind: 'presence'; readonly present: readonly Someone[] }
+  /** The host cannot be reached, or can be again; what happened meanwhile is told after that. */
+  | { readonly kind: 'connection'; readonly isLost: boolean }
 
 /** Something that goes on until it is ended: by calling it, or by `using`. */
 export interface Ending extends Disposable {

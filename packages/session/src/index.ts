@@ -49,6 +49,7 @@ export {
   type SessionMethod,
 } from './port/messages.js'
 export { sessionOverPort } from './port/port-session.js'
+export type { Appearance, Place, Someone } from './presence.js'
 export { type FaultFacts, SessionFault, type SessionFaultCode } from './session-fault.js'
 export { type Carried, type SessionCells, type SessionRow, type SessionValue, sessionValue } from './values.js'
 export { type WindowHold, WindowStore } from './window-store.js'

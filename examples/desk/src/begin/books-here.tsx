@@ -13,7 +13,7 @@ export function BooksHere({ known, onOpen }: { known: ServerHere | null; onOpen:
   if (here === 'closed')
     return (
       <form
-        className="here"
+        className="books-here"
         onSubmit={(event) => {
           event.preventDefault()
           const token = String(new FormData(event.currentTarget).get('token')).trim()
@@ -40,7 +40,7 @@ export function BooksHere({ known, onOpen }: { known: ServerHere | null; onOpen:
     )
   if (here.books.length === 0) return known === null ? <p className="soft">There is no workbook on this server yet.</p> : null
   return (
-    <section className="here">
+    <section className="books-here">
       <h2>On this server</h2>
       <ul>
         {here.books.map(({ name, role }) => (

@@ -43,6 +43,12 @@ export function keptServer(): ServerHere | null {
   return kept === null ? null : (JSON.parse(kept) as ServerHere)
 }
 
+/** True where the page came from a server of workbooks, which says so as it sends it (W3C Server Timing). */
+function isFromServer(): boolean {
+  const [navigation] = performance.getEntriesByType('navigation') as PerformanceNavigationTiming[]
+  return navigation?.serverTiming.some(({ name }) => name === 'workbooks') === true
+}
+
 /** Forgets what was handed to the page: it is good no more. */
 export function forgetServer(): void {
   sessionStorage.removeItem(KEPT)
@@ -54,6 +60,7 @@ export function forgetServer(): void {
  * @returns `closed` where it takes a token that is good; null where the page came from no such server
  */
 export async function askServer(token: string | null): Promise<ServerHere | 'closed' | null> {
+  if (!isFromServer()) return null
   const headers = { accept: 'application/json', ...(token !== null && { authorization: `Bearer ${token}` }) }
   const answer = await fetch('/books', { headers }).catch(() => null)
   const isJson = /\bjson\b/.test(answer?.headers.get('content-type') ?? '')

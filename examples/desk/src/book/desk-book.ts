@@ -4,8 +4,11 @@ import type {
   BookSession,
   ColumnFacts,
   HistoryStep,
+  MetCell,
+  Place,
   SessionChange,
   SessionFault,
+  Someone,
   TableFacts,
 } from '@mellow-abacus/session'
 import type { Finding, Fix, Operation } from 'mellow-abacus'
@@ -21,6 +24,24 @@ export interface Said {
   readonly fixes: readonly Fix[]
 }
 
+/** A cell that two have written, neither having seen what the other did. */
+export interface Meeting extends MetCell {
+  /** Names it: the later revision and the cell. */
+  readonly key: string
+  /** True where what was written here stands, false where the other one wrote over it. */
+  readonly isYours: boolean
+  /** Who the other one is. */
+  readonly other: string
+}
+
+/** Operations that could not be sent yet. */
+export interface WaitingEdit {
+  readonly operations: readonly Operation[]
+  readonly done: string
+  readonly seen: number
+  readonly key: { readonly name: string; readonly fingerprint: string }
+}
+
 /** All that the page knows of the workbook. */
 export interface BookState {
   readonly facts: BookFacts
@@ -32,6 +53,14 @@ export interface BookState {
   /** The newest change, whose cells are tinted for a moment. */
   readonly last: SessionChange | null
   readonly saving: 'saved' | 'saving' | 'unsaved'
+  /** Others who are at it now. */
+  readonly others: readonly Someone[]
+  /** True while the one who holds it cannot be reached. */
+  readonly isLost: boolean
+  /** What was done meanwhile, and is sent when the connection is back. */
+  readonly waiting: readonly WaitingEdit[]
+  /** Cells in which edits have met, until they are looked at. */
+  readonly met: readonly Meeting[]
   /** Why nothing more can be done; null while it can. */
   readonly ended: string | null
 }
@@ -40,6 +69,8 @@ export interface BookState {
 const MOST_STEPS = 200
 /** Milliseconds after which findings are asked for again: several edits are answered together. */
 const FINDINGS_MS = 120
+/** Milliseconds after which edits that wait are tried again. */
+const AGAIN_MS = 4_000
 
 /** A workbook as the page follows it: what there is in it, what is said of it, and what was done to it. */
 export class DeskBook {
@@ -48,6 +79,8 @@ export class DeskBook {
   readonly #listeners: Set<() => void> = new Set()
   #state: BookState
   #asking: ReturnType<typeof setTimeout> | undefined
+  #again: ReturnType<typeof setTimeout> | undefined
+  #isSending = false
   /** The last revision that someone made, and the one that was saved last. */
   #changedAt: number
   #savedAt: number
@@ -59,7 +92,10 @@ export class DeskBook {
     this.#changedAt = state.revision
     this.#savedAt = state.revision
     source.session.on((event) => {
+      if (event.kind === 'presence') return this.#notePresent(event.present)
+      if (event.kind === 'connection') return this.#noteConnection(event.isLost)
       if (event.kind === 'reset') return void this.#lookAgain()
+      this.#noteMet(event, false)
       // What the page makes by itself is nobody's work.
       if (event.author !== null) this.#changedAt = event.revision
       this.#set({ revision: event.revision, last: event, saving: this.#savingNow() })
@@ -81,6 +117,10 @@ export class DeskBook {
       said: null,
       last: null,
       saving: 'saved',
+      others: [],
+      isLost: false,
+      waiting: [],
+      met: [],
       ended: null,
     })
     void book.#findAgain()
@@ -102,8 +142,95 @@ export class DeskBook {
 
   /** Applies operations and says what followed; false where they were refused, which is said as well. */
   async apply(operations: Operation | readonly Operation[], done: string): Promise<boolean> {
-    const { revision: seen } = this.#state
-    return this.#do(() => this.session.apply(operations, { seen }), done)
+    const all = Array.isArray(operations) ? (operations as readonly Operation[]) : [operations as Operation]
+    const edit: WaitingEdit = {
+      ...{ operations: all, done, seen: this.#state.revision },
+      key: { name: crypto.randomUUID(), fingerprint: '' },
+    }
+    // What was done before goes before it.
+    if (this.#state.isLost || this.#state.waiting.length > 0) return this.#wait(edit)
+    return this.#send(edit, () => this.#wait(edit))
+  }
+
+  #send({ operations, done, seen, key }: WaitingEdit, wait: () => boolean): Promise<boolean> {
+    return this.#do(() => this.session.apply(operations, { seen, ...(this.source.isKept && { key }) }), { done, wait })
+  }
+
+  /** Keeps an edit until the one who holds the workbook can be reached again. */
+  #wait(edit: WaitingEdit): boolean {
+    const waiting = [...this.#state.waiting, edit]
+    const text = 'The server cannot be reached. What you do is kept here, and sent when the connection is back.'
+    this.#set({ waiting, saving: 'unsaved', said: { kind: 'refused', text, followed: [], fixes: [] } })
+    this.#sendLater()
+    return true
+  }
+
+  #sendLater(): void {
+    clearTimeout(this.#again)
+    this.#again = setTimeout(() => void this.#sendWaiting(), AGAIN_MS)
+  }
+
+  /** Sends what has waited, in the order in which it was done. */
+  async #sendWaiting(): Promise<void> {
+    if (this.#isSending) return
+    this.#isSending = true
+    try {
+      for (let [edit] = this.#state.waiting; edit !== undefined; [edit] = this.#state.waiting) {
+        let isStillLost = false
+        await this.#send(edit, () => {
+          isStillLost = true
+          return false
+        })
+        if (isStillLost) return this.#sendLater()
+        this.#set({ waiting: this.#state.waiting.slice(1) })
+        this.#set({ saving: this.#savingNow() })
+      }
+    } finally {
+      this.#isSending = false
+    }
+  }
+
+  /** Says where on the page one is, to the others. */
+  async appear(place: Place | null): Promise<void> {
+    if (!this.source.isKept || this.#state.isLost) return
+    try {
+      this.#notePresent(await this.session.appear({ place }))
+    } catch {
+      // Where one is, is said again with the next cell; a connection that is lost is told of by the feed.
+    }
+  }
+
+  #notePresent(present: readonly Someone[]): void {
+    this.#set({ others: present.filter(({ isYou }) => !isYou) })
+  }
+
+  #noteConnection(isLost: boolean): void {
+    this.#set({ isLost })
+    if (isLost) return
+    void this.#sendWaiting()
+    void this.#lookAgain()
+    void this.#fetchSteps()
+  }
+
+  /** Notes cells in which edits have met: what one's own edit met, and one's own that another one met. */
+  #noteMet({ revision, author, met }: SessionChange, isYours: boolean): void {
+    const you = this.session.reader.author
+    const fresh = met.flatMap((cell): Meeting[] => {
+      const key = `${revision} ${cell.table} ${cell.row} ${cell.column}`
+      if (!isYours && cell.author !== you) return []
+      return [{ ...cell, key, isYours, other: (isYours ? cell.author : author) ?? 'someone' }]
+    })
+    if (fresh.length === 0) return
+    const keys = new Set(fresh.map(({ key }) => key))
+    // An edit of one's own may be told of before it is answered.
+    const known = this.#state.met.filter(({ key, isYours: ours }) => !keys.has(key) || (ours && !isYours))
+    const added = fresh.filter(({ key }) => !known.some((one) => one.key === key))
+    this.#set({ met: [...known, ...added] })
+  }
+
+  /** Is done with a meeting. */
+  settle(meeting: Meeting): void {
+    this.#set({ met: this.#state.met.filter((one) => one !== meeting) })
   }
 
   /** Does what a fix says, where it says operations. */
@@ -114,7 +241,7 @@ export class DeskBook {
   /** Takes the last step back, or does it again. */
   async turn(kind: 'undo' | 'redo'): Promise<boolean> {
     const nothing = kind === 'undo' ? 'There is no step of yours to take back.' : 'There is no step to do again.'
-    return this.#do(() => this.session[kind](), kind === 'undo' ? 'Taken back' : 'Done again', nothing)
+    return this.#do(() => this.session[kind](), { done: kind === 'undo' ? 'Taken back' : 'Done again', nothing })
   }
 
   /** Takes steps back, or does them again, until the workbook is as it was after one of them. */
@@ -146,17 +273,28 @@ export class DeskBook {
 
   close(): void {
     clearTimeout(this.#asking)
+    clearTimeout(this.#again)
     this.source.close()
   }
 
   #savingNow(): BookState['saving'] {
+    if (this.#state.waiting.length > 0) return 'unsaved'
     return this.source.isKept || this.#changedAt <= this.#savedAt ? 'saved' : 'unsaved'
   }
 
-  async #do(act: () => Promise<AppliedChange | null>, done: string, nothing = ''): Promise<boolean> {
+  /**
+   * Does something, and says what came of it.
+   *
+   * @param how - what is said when it is done, or when there was nothing to do; and what is done where nobody can be reached
+   */
+  async #do(
+    act: () => Promise<AppliedChange | null>,
+    { done, nothing = '', wait }: { done: string; nothing?: string; wait?: () => boolean },
+  ): Promise<boolean> {
     if (this.source.isKept) this.#set({ saving: 'saving' })
     try {
       const change = await act()
+      if (change !== null) this.#noteMet(change, true)
       this.#set({
         saving: this.#savingNow(),
         said:
@@ -166,7 +304,8 @@ export class DeskBook {
       })
       return change !== null
     } catch (error) {
-      const { message, findings = [] } = error as SessionFault
+      const { message, findings = [], code } = error as SessionFault
+      if (code === 'lost' && wait !== undefined) return wait()
       const fixes = findings.flatMap((finding) => finding.fixes.filter(({ operations }) => operations !== undefined))
       const text = findings.length > 0 ? findings.map((one) => one.message).join(' ') : message
       this.#set({ saving: this.#savingNow(), said: { kind: 'refused', text, followed: [], fixes } })
@@ -208,7 +347,9 @@ export class DeskBook {
     }
   }
 
+  /** Notes that the workbook cannot be had any more; a connection that is lost may come back. */
   #end(error: unknown): void {
+    if ((error as SessionFault).code === 'lost') return
     this.#set({ ended: error instanceof Error ? error.message : String(error) })
   }
 

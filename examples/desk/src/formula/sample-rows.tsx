@@ -1,14 +1,11 @@
 import type { TableFacts } from '@mellow-abacus/session'
 import { tidyDecimalsFor } from 'mellow-abacus/display'
 import { cellText, type Look, lookOf } from '../look/cell-text'
-import type { Draft } from './draft'
-import { draftParts } from './draft-parts'
-import { useDraftPreview } from './use-draft-preview'
+import type { PreviewedDraft } from './use-draft-preview'
 
 /** Rows that say most about a draft lie over the first rows of the grid, with the reason each was picked. */
-export default function SampleRows({ table, draft }: { table: TableFacts; draft: Draft }) {
-  const { preview } = useDraftPreview(table, draft)
-  const parts = draftParts(draft)
+export default function SampleRows({ table, previewed }: { table: TableFacts; previewed: PreviewedDraft }) {
+  const { parts, preview } = previewed
   if (preview === null || parts === null || preview.type === null || preview.rows.length === 0) return null
   const sizes = preview.rows.flatMap(({ result }) => (typeof result === 'number' ? [Math.abs(result)] : []))
   const decimals = sizes.length === 0 ? undefined : tidyDecimalsFor(sizes, true)

@@ -1,11 +1,11 @@
 import type { LanguageSession, TableFacts } from '@mellow-abacus/session'
 import type { Finding } from 'mellow-abacus'
-import { useEffect, useState } from 'react'
+import { useEffect, useMemo, useState } from 'react'
 import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
 import type { Draft } from './draft'
-import { draftParts } from './draft-parts'
+import { type DraftParts, draftParts } from './draft-parts'
 
-/** What a definition would give, on sample rows. */
+/** What a definition would give, on sample rows and in the rows in sight. */
 type DraftPreview = Awaited<ReturnType<LanguageSession['preview']>>
 
 /** Milliseconds after the last key before it is asked what a definition would give. */
@@ -13,27 +13,45 @@ const PAUSE_MS = 90
 
 /** What a draft would give as it stands. */
 export interface PreviewedDraft {
+  readonly parts: DraftParts | null
   readonly preview: DraftPreview | null
   readonly findings: readonly Finding[]
+  /** Ids of the rows that `preview.results` is about. */
+  readonly ids: readonly number[]
   /** True while what is told is about a text from before. */
   readonly isOld: boolean
 }
 
+/** What is asked of a definition: its name and formula, the revision, and the rows that are in sight. */
+interface Question {
+  readonly text: string
+  readonly name: string
+  readonly formula: string
+  readonly ids: readonly number[]
+}
+
 /** Follows a draft: what it would give, and what is to be said of it. */
-export function useDraftPreview(table: TableFacts, draft: Draft | null): PreviewedDraft {
+export function useDraftPreview(table: TableFacts, draft: Draft, ids: readonly number[]): PreviewedDraft {
   const { session } = useDeskBook()
   const { revision } = useBookState()
-  const parts = draft === null ? null : draftParts(draft)
-  const key = parts === null ? null : JSON.stringify([table.name, parts.name, parts.formula, revision])
-  const [calmKey, setCalmKey] = useState(key)
+  const parts = useMemo(() => draftParts(draft), [draft])
+  const text = parts === null ? null : JSON.stringify([table.name, parts.name, parts.formula, revision])
+  const wanted = useMemo<Question | null>(
+    () => (parts === null || text === null ? null : { text, name: parts.name, formula: parts.formula, ids }),
+    [parts, text, ids],
+  )
+  const [calm, setCalm] = useState(wanted)
   useEffect(() => {
-    const timer = setTimeout(() => setCalmKey(key), PAUSE_MS)
+    const timer = setTimeout(() => setCalm(wanted), PAUSE_MS)
     return () => clearTimeout(timer)
-  }, [key])
-  const { answer } = useAnswer(calmKey, async () => {
-    const [, name, formula] = JSON.parse(calmKey ?? '[]') as [string, string, string]
-    return { key: calmKey, preview: await session.language.preview(table.name, { name, formula }) }
+  }, [wanted])
+  const { answer } = useAnswer(calm === null ? null : `${calm.text} ${calm.ids[0]} ${calm.ids.at(-1)}`, async () => {
+    const asked = calm as Question
+    return { asked, preview: await session.language.preview(table.name, asked) }
   })
-  if (parts === null || answer === null) return { preview: null, findings: [], isOld: parts !== null }
-  return { preview: answer.preview, findings: answer.preview.findings as readonly Finding[], isOld: answer.key !== key }
+  return useMemo(() => {
+    if (parts === null || answer === null) return { parts, preview: null, findings: [], ids: [], isOld: parts !== null }
+    const { asked, preview } = answer
+    return { parts, preview, findings: preview.findings as readonly Finding[], ids: asked.ids, isOld: asked.text !== text }
+  }, [parts, answer, text])
 }

@@ -2,6 +2,7 @@ import { Menu, MenuButton, MenuItemRadio, MenuProvider } from '@ariakit/react'
 import type { SessionValue, TableFacts } from '@mellow-abacus/session'
 import { useEffect, useState } from 'react'
 import { useAnswer, useDeskBook } from '../book/use-book'
+import { GHOST } from '../formula/ghost'
 import { counted, countedOf } from '../look/cell-text'
 import { type Heights, type LaidOut, NUMBER_WIDTH } from './layout'
 import { errorsFormula, TOTAL_NAMES, type Total, totalFormula, totalsOf, totalText, usualTotal } from './totals'
@@ -35,7 +36,7 @@ export function Beam({
   heights: Heights
 }) {
   const [chosen, setChosen] = useState<Readonly<Record<string, Total>>>({})
-  const totalOf = ({ column }: LaidOut): Total => chosen[column.name] ?? usualTotal(column)
+  const totalOf = ({ column }: LaidOut): Total => (column.name === GHOST ? 'none' : (chosen[column.name] ?? usualTotal(column)))
   const seen = [...columns.slice(0, pinned), ...columns.slice(from, to)]
   const wanted = seen.filter((one) => totalOf(one) !== 'none' && one.column.type !== null)
   const all = useTotals(table.name, '', wanted, totalOf, revision)
@@ -61,19 +62,24 @@ export function Beam({
         className={`beam-cell ${look.type === 'number' || look.type === 'integer' ? 'numeric' : ''}`}
         style={isPinned ? { width } : { width, left: NUMBER_WIDTH + (starts[place] as number) }}
       >
-        <MenuProvider values={{ total: kind }} setValues={(next) => setChosen({ ...chosen, [column.name]: next.total as Total })}>
-          <MenuButton className="beam-total" tabIndex={-1} title={`${column.name}: ${text}`}>
-            <b>{text || '–'}</b>
-            <small>{under.filter((part) => part !== '').join(' · ') || ' '}</small>
-          </MenuButton>
-          <Menu className="menu" gutter={4} portal unmountOnHide>
-            {totalsOf(column).map((one) => (
-              <MenuItemRadio key={one} name="total" value={one} className="menu-item" hideOnClick>
-                {TOTAL_NAMES[one]}
-              </MenuItemRadio>
-            ))}
-          </Menu>
-        </MenuProvider>
+        {column.name === GHOST ? null : (
+          <MenuProvider
+            values={{ total: kind }}
+            setValues={(next) => setChosen({ ...chosen, [column.name]: next.total as Total })}
+          >
+            <MenuButton className="beam-total" tabIndex={-1} title={`${column.name}: ${text}`}>
+              <b>{text || '–'}</b>
+              <small>{under.filter((part) => part !== '').join(' · ') || ' '}</small>
+            </MenuButton>
+            <Menu className="menu" gutter={4} portal unmountOnHide>
+              {totalsOf(column).map((one) => (
+                <MenuItemRadio key={one} name="total" value={one} className="menu-item" hideOnClick>
+                  {TOTAL_NAMES[one]}
+                </MenuItemRadio>
+              ))}
+            </Menu>
+          </MenuProvider>
+        )}
       </div>
     )
   }

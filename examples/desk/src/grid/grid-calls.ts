@@ -17,6 +17,8 @@ export interface LookedAt {
 export interface GridCalls {
   look(look: TableLook): void
   at(at: LookedAt): void
+  /** Says which rows are in hand, while there is a draft. */
+  inSight(ids: readonly number[]): void
   filter(column: string): void
   editFormula(column: string): void
   addAfter(column: string | null): void

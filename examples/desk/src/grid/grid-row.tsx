@@ -1,6 +1,8 @@
-import type { SessionCells, WindowRow } from '@mellow-abacus/session'
+import type { SessionCells, SessionValue, WindowRow } from '@mellow-abacus/session'
 import { memo, useRef } from 'react'
+import { GHOST } from '../formula/ghost'
 import { cellText, fullText } from '../look/cell-text'
+import type { ByColumn } from '../together/use-together'
 import { CellInput, type Leaving } from './cell-input'
 import { type LaidOut, NUMBER_WIDTH, ROW_HEIGHT } from './layout'
 
@@ -36,13 +38,21 @@ interface GridRowProps {
   /** The first and the last column of a range in this row; null where none is. */
   readonly range: readonly [number, number] | null
   readonly editing: Editing | null
+  /** What the draft would give in this row; undefined where that is not known. */
+  readonly ghost: SessionValue | undefined
+  /** Names of others by the columns that they are at. */
+  readonly visitors: ByColumn<string> | undefined
+  /** What was typed and is not sent yet. */
+  readonly waiting: ByColumn<SessionValue> | undefined
+  /** Who else made the newest change. */
+  readonly by: string | null
   readonly actions: RowActions
 }
 
 /** A row of the grid. It renders again only when something of it has changed. */
 export const GridRow = memo(function GridRow(props: GridRowProps) {
   const { row, columns, pinned, from, to, starts } = props
-  const followed = useFollowed(row.id, row.cells)
+  const followed = useFollowed(row.id, row.cells, props.by)
   const shown = { ...props, followed }
   const places = Array.from({ length: to - from }, (_, at) => from + at)
   const edge = Array.from({ length: pinned }, (_, at) => at)
@@ -75,13 +85,19 @@ function GridCell({
   here,
   range,
   editing,
+  ghost,
+  visitors,
+  waiting,
   actions,
   followed,
   place,
   isPinned,
-}: GridRowProps & { readonly followed: ReadonlyMap<string, number>; readonly place: number; readonly isPinned: boolean }) {
+}: GridRowProps & { readonly followed: ReadonlyMap<string, Followed>; readonly place: number; readonly isPinned: boolean }) {
   const { column, look, width } = columns[place] as LaidOut
-  const value = row.cells[column.name]
+  const isDraft = column.name === GHOST
+  const visitor = visitors?.get(column.name)
+  const isWaiting = waiting?.has(column.name) === true
+  const value = isDraft ? ghost : isWaiting ? waiting.get(column.name) : row.cells[column.name]
   const { text, kind } = cellText(value, look)
   const isCalculated = column.calculated || column.state === 'stamp'
   const flash = followed.get(column.name)
@@ -90,24 +106,28 @@ function GridCell({
     'cell',
     kind,
     look.type === 'number' || look.type === 'integer' ? 'numeric' : '',
-    isCalculated ? 'calculated' : '',
+    isDraft ? 'draft' : isCalculated ? 'calculated' : '',
+    isWaiting ? 'waiting' : '',
+    visitor === undefined ? '' : 'visited',
     column.state === 'stale' ? 'stale' : '',
     isHere ? 'here' : '',
     range !== null && place >= range[0] && place <= range[1] ? 'in-range' : '',
-    flash === undefined ? '' : 'followed',
+    flash === undefined ? '' : flash.by === null ? 'followed' : 'followed by-other',
   ]
   return (
     <div
-      key={flash}
+      key={flash?.count}
       id={`cell-${row.place}-${place}`}
       role="gridcell"
       tabIndex={-1}
       aria-colindex={place + 2}
       aria-readonly={isCalculated}
       {...(isHere && { 'aria-selected': true })}
+      {...(visitor !== undefined && { 'data-visitor': visitor })}
+      {...(flash?.by != null && { 'data-by': flash.by })}
       className={classes.filter((one) => one !== '').join(' ')}
       style={isPinned ? { width } : { width, left: NUMBER_WIDTH + (starts[place] as number) }}
-      title={fullText(value)}
+      title={isWaiting ? `${fullText(value)}, kept here until the connection is back` : fullText(value)}
       onPointerDown={(event) => {
         if (event.button !== 0 || editing !== null) return
         actions.press(row.place, place, event.shiftKey)
@@ -135,10 +155,16 @@ function GridCell({
   )
 }
 
-/** Which cells of a row are others than they were when it was last drawn, each with a number that is another each time. */
-function useFollowed(id: number, cells: SessionCells): ReadonlyMap<string, number> {
+/** A cell that is another than it was: a number that is another each time, and who else changed it. */
+interface Followed {
+  readonly count: number
+  readonly by: string | null
+}
+
+/** Which cells of a row are others than they were when it was last drawn. */
+function useFollowed(id: number, cells: SessionCells, by: string | null): ReadonlyMap<string, Followed> {
   const before = useRef({ id, cells })
-  const told = useRef<{ marks: ReadonlyMap<string, number>; count: number }>({ marks: new Map(), count: 0 })
+  const told = useRef<{ marks: ReadonlyMap<string, Followed>; count: number }>({ marks: new Map(), count: 0 })
   if (before.current.id !== id) {
     before.current = { id, cells }
     told.current = { ...told.current, marks: new Map() }
@@ -147,7 +173,7 @@ function useFollowed(id: number, cells: SessionCells): ReadonlyMap<string, numbe
     const count = told.current.count + 1
     const isOther = (name: string): boolean =>
       Object.hasOwn(former, name) && JSON.stringify(former[name]) !== JSON.stringify(cells[name])
-    const marks = new Map(Object.keys(cells).flatMap((name) => (isOther(name) ? [[name, count] as const] : [])))
+    const marks = new Map(Object.keys(cells).flatMap((name) => (isOther(name) ? [[name, { count, by }] as const] : [])))
     before.current = { id, cells }
     if (marks.size > 0) told.current = { marks, count }
   }

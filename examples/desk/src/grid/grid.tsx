@@ -6,29 +6,38 @@ import { printName } from 'mellow-abacus/display'
 import { type ClipboardEvent, type KeyboardEvent, type ReactNode, useEffect, useMemo, useRef, useState } from 'react'
 import { shownColumns } from '../book/desk-book'
 import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
+import { GHOST, type Ghost } from '../formula/ghost'
+import { useTogether } from '../together/use-together'
 import { Beam } from './beam'
-import { blockHtml, blockText, pasteOperations } from './blocks'
 import type { Leaving } from './cell-input'
+import { copyCells, pasteCells } from './clipboard'
 import { columnActions } from './column-actions'
 import { ColumnMenu } from './column-menu'
 import type { GridCalls, TableLook } from './grid-calls'
 import { type Editing, GridRow, type RowActions } from './grid-row'
-import { clampWidth, laidOut, NUMBER_WIDTH, ROW_HEIGHT, startsOf, storedWidths, storeWidths, useHeights } from './layout'
+import { useLatest, useSample } from './kept'
+import {
+  clampWidth,
+  type LaidOut,
+  laidOut,
+  NUMBER_WIDTH,
+  ROW_HEIGHT,
+  startsOf,
+  storedWidths,
+  storeWidths,
+  useHeights,
+} from './layout'
 import { type GridPlace, moved } from './moves'
 import { Pegs } from './pegs'
 import { rangeOf, samePair } from './ranges'
 import { type Mark, RodHead } from './rod-head'
-import { type Reach, threadsOf } from './threads'
+import { type Reach, type Thread, threadsOf } from './threads'
 import { startText, typedValue } from './typed-value'
 
 /** Rows that are had beyond those in sight, so that scrolling finds them. */
 const AHEAD = 60
 /** Rows by which what is had moves on at once. */
 const LOT = 40
-/** Rows whose values say how a column is laid out. */
-const SAMPLED = 60
-/** Rows that can be copied at once. */
-const MOST_COPIED = 10_000
 
 /** The rows of a table, drawn only where they are seen: the rod above them, the beam below. Works from the keyboard. */
 export function Grid({
@@ -37,6 +46,8 @@ export function Grid({
   picked,
   reach,
   travel,
+  isDrafting,
+  ghost,
   calls,
   children,
 }: {
@@ -46,6 +57,9 @@ export function Grid({
   reach: Reach
   /** A cell to go to, each time it is another object. */
   travel: { readonly column: string; readonly row?: number; readonly place?: number } | null
+  isDrafting: boolean
+  /** The column that the draft would be; null where there is none to be told of. */
+  ghost: Ghost | null
   calls: GridCalls
   /** What lies over the first rows: sample rows of a draft. */
   children?: ReactNode
@@ -59,8 +73,8 @@ export function Grid({
   const [current, setAt] = useState<GridPlace>({ place: 1, column: 0 })
   // A column that went may have been the last one.
   const at = useMemo(
-    () => ({ ...current, column: clamp(current.column, 0, Math.max(0, visible.length - 1)) }),
-    [current, visible],
+    () => ({ ...current, column: clamp(current.column, 0, Math.max(0, visible.length + (ghost === null ? -1 : 0))) }),
+    [current, visible, ghost],
   )
   const [anchor, setAnchor] = useState<GridPlace | null>(null)
   const [editing, setEditing] = useState<Editing | null>(null)
@@ -78,7 +92,13 @@ export function Grid({
   const rows = shown?.rows ?? NO_ROWS
   const count = shown?.count ?? (look.where === '' ? table.rows : 0)
   const sample = useSample(table.name, rows)
-  const columns = useMemo(() => laidOut(visible, sample, widths), [visible, sample, widths])
+  const columns = useMemo(() => withGhost(laidOut(visible, sample, widths), ghost), [visible, sample, widths, ghost])
+  const ids = useMemo(() => rows.map(({ id }) => id).join(), [rows])
+  const tellIds = useRef(calls.inSight)
+  tellIds.current = calls.inSight
+  useEffect(() => {
+    if (isDrafting) tellIds.current(ids === '' ? [] : ids.split(',').map(Number))
+  }, [isDrafting, ids])
   const starts = useMemo(() => startsOf(columns), [columns])
   const edge = NUMBER_WIDTH + (starts[pinned] as number)
   const heights = useHeights()
@@ -154,6 +174,8 @@ export function Grid({
     const byAddress = new Map(names.map((name) => [`${printName(table.name)}.${printName(name)}`, name]))
     return threadsOf(trace.answer, byAddress, reach)
   }, [trace.answer, names, table.name, reach])
+  const ghostThreads = useMemo(() => (ghost?.sources ?? []).map((from): Thread => ({ from, to: GHOST, kind: 'source' })), [ghost])
+  const { visitors, waitingCells, by } = useTogether(table.name)
   const marks = useMemo(() => {
     const found = new Map<string, Mark>()
     for (const { table: of, column, severity } of findings) {
@@ -165,6 +187,8 @@ export function Grid({
 
   const beginEdit = (typed: string | null): void => {
     if (here === undefined || hereRow === undefined) return
+    if (here.name === GHOST)
+      return book.say('refused', 'This column is a draft: its values come from the formula that is being written.')
     if (here.calculated || here.state === 'stamp') {
       const why = here.state === 'stamp' ? 'writes itself' : 'is calculated'
       return book.say(
@@ -211,7 +235,8 @@ export function Grid({
 
   const range = rangeOf(at, anchor)
   const rangeRows = (): WindowRow[] => rows.filter(({ place }) => place >= range.top && place <= range.bottom)
-  const rangeColumns = (): ColumnFacts[] => columns.slice(range.left, range.right + 1).map(({ column }) => column)
+  const rangeColumns = (): ColumnFacts[] =>
+    columns.slice(range.left, range.right + 1).flatMap(({ column }) => (column.name === GHOST ? [] : [column]))
   const setRange = (fresh: (row: WindowRow, column: ColumnFacts) => unknown, done: string): void => {
     const open = rangeColumns().filter((column) => !column.calculated)
     const made = rangeRows().flatMap((row) =>
@@ -220,69 +245,16 @@ export function Grid({
     if (made.length === 0) return book.say('refused', 'These cells are calculated, so they cannot be typed over.')
     void book.apply({ op: 'set-cells', table: table.name, cells: made } as Operation, done)
   }
-  const copy = async (event: ClipboardEvent): Promise<void> => {
+  const clipped = { book, table: table.name, where: look.where, order, names, range, rows, columns: rangeColumns() }
+  const copy = (event: ClipboardEvent): void => {
     if (editing !== null || at.place === 0) return
     event.preventDefault()
-    const many = range.bottom - range.top + 1
-    if (many > MOST_COPIED)
-      return book.say(
-        'refused',
-        `At most ${MOST_COPIED.toLocaleString('en')} rows are copied at once. Export the table to have all.`,
-      )
-    const wanted = rangeColumns().map(({ name }) => name)
-    const own = rangeRows()
-    // The clipboard is only open while the event is handled, so what is in hand is copied at once.
-    if (own.length === many) {
-      event.clipboardData.setData(
-        'text/plain',
-        blockText(
-          own.map((row) => row.cells),
-          wanted,
-        ),
-      )
-      event.clipboardData.setData(
-        'text/html',
-        blockHtml(
-          own.map((row) => row.cells),
-          wanted,
-        ),
-      )
-    } else {
-      const window = await book.session.watch({
-        ...{ table: table.name, columns: names, from: range.top, to: range.bottom + 1 },
-        ...(look.where !== '' && { where: look.where }),
-        ...(order !== '' && { order }),
-      })
-      const text = blockText(
-        window.current.rows.map((row) => row.cells),
-        wanted,
-      )
-      window()
-      await navigator.clipboard.writeText(text)
-    }
-    book.say('done', `${many.toLocaleString('en')} × ${wanted.length} cells copied`)
+    void copyCells(event.clipboardData, clipped)
   }
-  const paste = async (event: ClipboardEvent): Promise<void> => {
+  const paste = (event: ClipboardEvent): void => {
     if (editing !== null || at.place === 0) return
     event.preventDefault()
-    const text = event.clipboardData.getData('text/plain')
-    const { default: papa } = await import('papaparse')
-    const block = papa
-      .parse<string[]>(text, { delimiter: '\t' })
-      .data.filter((line, place, all) => place < all.length - 1 || line.join('') !== '')
-    if (block.length === 0) return
-    const ids = rows.filter(({ place }) => place >= range.top && place < range.top + block.length).map(({ id }) => id)
-    try {
-      const operations = pasteOperations(
-        table.name,
-        block,
-        columns.slice(range.left).map(({ column }) => column),
-        ids,
-      )
-      await book.apply(operations, `${block.length} × ${(block[0] as string[]).length} cells pasted`)
-    } catch (error) {
-      book.say('refused', (error as Error).message)
-    }
+    void pasteCells(event.clipboardData, { ...clipped, columns: columns.slice(range.left).map(({ column }) => column) })
   }
   const onKeyDown = (event: KeyboardEvent): void => {
     if (isOwnControl(event.target)) return
@@ -317,7 +289,7 @@ export function Grid({
   }
   const openMenu = (place: number): void => {
     const heading = document.getElementById(`cell-0-${place}`)
-    if (heading !== null) setMenu({ place, anchor: heading })
+    if (heading !== null && columns[place]?.column.name !== GHOST) setMenu({ place, anchor: heading })
   }
 
   const seen = { scroll: across.scrollOffset ?? 0, width: (scroller.current?.clientWidth ?? 1_000) - NUMBER_WIDTH }
@@ -342,11 +314,13 @@ export function Grid({
           event.preventDefault()
           scroller.current?.focus()
         }}
-        onCopy={(event) => void copy(event)}
-        onPaste={(event) => void paste(event)}
+        onCopy={copy}
+        onPaste={paste}
       >
         <RodHead
-          {...{ columns, pinned, from, to, starts, picked, threads, marks, heights }}
+          {...{ columns, pinned, from, to, starts, marks, heights }}
+          picked={ghost === null ? picked : GHOST}
+          threads={ghost === null ? threads : ghostThreads}
           here={at.place === 0 ? at.column : null}
           sorts={look.sorts}
           {...seen}
@@ -355,6 +329,7 @@ export function Grid({
             scroller.current?.focus()
           }}
           onMenu={(place, of) => {
+            if (columns[place]?.column.name === GHOST) return
             goTo({ ...at, column: place })
             setMenu({ place, anchor: of })
           }}
@@ -372,7 +347,10 @@ export function Grid({
             return (
               <GridRow
                 key={row.id}
-                {...{ row, columns, pinned, from, to, starts, actions }}
+                {...{ row, columns, pinned, from, to, starts, actions, by }}
+                ghost={ghost?.values.get(row.id)}
+                visitors={visitors.get(row.id)}
+                waiting={waitingCells.get(row.id)}
                 here={at.place === row.place ? at.column : null}
                 range={isIn ? samePair(range.left, range.right) : null}
                 editing={editing?.place === row.place ? editing : null}
@@ -441,36 +419,19 @@ function storedValue(value: SessionCells[string] | undefined): unknown {
   return typeof value === 'object' && value !== null && 'error' in value ? null : (value ?? null)
 }
 
+/** The columns with that of the draft beside the one that it comes after. */
+function withGhost(columns: LaidOut[], ghost: Ghost | null): LaidOut[] {
+  if (ghost === null) return columns
+  const { column, look, after } = ghost
+  const place = columns.findIndex((one) => one.column.name === after)
+  const heading = String(column.properties.heading)
+  const made = { column, look, width: clampWidth(heading.length * 7.6 + 60) }
+  return place < 0 ? [...columns, made] : [...columns.slice(0, place + 1), made, ...columns.slice(place + 1)]
+}
+
 /** The columns that are shown, that which names the rows first. */
 function labelFirst(table: TableFacts): ColumnFacts[] {
   const shown = shownColumns(table)
   const label = shown.find(({ name }) => name === table.label)
   return label === undefined ? shown : [label, ...shown.filter((column) => column !== label)]
-}
-
-/** The rows that a table is laid out by: those seen first, until another table is looked at. */
-function useSample(table: string, rows: readonly WindowRow[]): readonly SessionCells[] {
-  const kept = useRef<{ table: string; columns: number; cells: readonly SessionCells[] }>({ table: '', columns: 0, cells: [] })
-  const columns = Object.keys(rows[0]?.cells ?? {}).length
-  if (rows.length > 0 && (kept.current.table !== table || kept.current.columns !== columns))
-    kept.current = { table, columns, cells: rows.slice(0, SAMPLED).map(({ cells }) => cells) }
-  return kept.current.table === table ? kept.current.cells : NO_CELLS
-}
-
-const NO_CELLS: readonly SessionCells[] = []
-
-/** The same object from one render to the next, whose functions do what those of the last render do. */
-function useLatest<Functions extends object>(functions: Functions): Functions {
-  const current = useRef(functions)
-  current.current = functions
-  return useMemo(
-    () =>
-      Object.fromEntries(
-        Object.keys(current.current).map((name) => [
-          name,
-          (...args: unknown[]) => (current.current as Record<string, (...args: unknown[]) => unknown>)[name]?.(...args),
-        ]),
-      ) as Functions,
-    [],
-  )
 }

@@ -1,4 +1,5 @@
 import type { ColumnFacts } from '@mellow-abacus/session'
+import { GHOST } from '../formula/ghost'
 import { BEAD_WORDS, Bead, type BeadKind, beadKind } from '../look/bead'
 import { type Heights, type LaidOut, NUMBER_WIDTH } from './layout'
 import { bundled, type Thread } from './threads'
@@ -99,8 +100,10 @@ export function RodHead({
           const { column } = columns[place] as LaidOut
           return (
             <g key={column.name} {...(place >= pinned && { clipPath: 'url(#beside-the-edge)' })}>
-              {column.name === picked && <circle className="bead-ring" cx={middle(place)} cy={rodY} r={13} />}
-              <Bead kind={beadKind(column)} x={middle(place)} y={rodY} />
+              {column.name === picked && column.name !== GHOST && (
+                <circle className="bead-ring" cx={middle(place)} cy={rodY} r={13} />
+              )}
+              <Bead kind={kindOf(column)} x={middle(place)} y={rodY} />
               {marks.has(column.name) && (
                 <path className={`bead-flag ${marks.get(column.name)}`} d={`M${middle(place) + 13} ${rodY - 18}l5.5 9.5h-11z`} />
               )}
@@ -146,6 +149,9 @@ export function RodHead({
   }
 }
 
+/** The bead of a column, or of the draft among them. */
+const kindOf = (column: ColumnFacts): BeadKind => (column.name === GHOST ? 'draft' : beadKind(column))
+
 interface HeadCellProps {
   readonly column: ColumnFacts
   readonly place: number
@@ -170,7 +176,7 @@ function HeadCell({
   onResize,
   style,
 }: HeadCellProps & { style: { width: number; left?: number } }) {
-  const kind: BeadKind = beadKind(column)
+  const kind = kindOf(column)
   const { heading, unit } = column.properties as { heading?: string; unit?: string }
   const words = [BEAD_WORDS[kind], column.type ?? 'no type yet', unit, mark === undefined ? undefined : `has a finding (${mark})`]
   return (
@@ -200,16 +206,18 @@ function HeadCell({
         )}
       </b>
       <small>{unit ?? column.type ?? 'no type yet'}</small>
-      <button
-        type="button"
-        tabIndex={-1}
-        className="head-menu"
-        aria-label={`What can be done with ${column.name}`}
-        onPointerDown={(event) => event.stopPropagation()}
-        onClick={(event) => onMenu(place, event.currentTarget)}
-      >
-        ⋯
-      </button>
+      {kind !== 'draft' && (
+        <button
+          type="button"
+          tabIndex={-1}
+          className="head-menu"
+          aria-label={`What can be done with ${column.name}`}
+          onPointerDown={(event) => event.stopPropagation()}
+          onClick={(event) => onMenu(place, event.currentTarget)}
+        >
+          ⋯
+        </button>
+      )}
       <span
         className="head-grip"
         aria-hidden="true"

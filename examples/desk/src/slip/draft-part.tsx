@@ -4,7 +4,7 @@ import { lazy, Suspense, useMemo } from 'react'
 import { useAnswer, useDeskBook } from '../book/use-book'
 import { type Draft, setDraft } from '../formula/draft'
 import { draftParts } from '../formula/draft-parts'
-import { useDraftPreview } from '../formula/use-draft-preview'
+import type { PreviewedDraft } from '../formula/use-draft-preview'
 import { counted, countedOf } from '../look/cell-text'
 import { FindingCard } from './finding-card'
 import type { SlipCalls } from './slip-calls'
@@ -13,10 +13,20 @@ import { Words } from './words'
 const FormulaEditor = lazy(() => import('../formula/formula-editor'))
 
 /** A definition that is being written. */
-export default function DraftPart({ table, draft, calls }: { table: TableFacts; draft: Draft; calls: SlipCalls }) {
+export default function DraftPart({
+  table,
+  draft,
+  previewed,
+  calls,
+}: {
+  table: TableFacts
+  draft: Draft
+  previewed: PreviewedDraft | null
+  calls: SlipCalls
+}) {
   const book = useDeskBook()
   const parts = draftParts(draft)
-  const { preview, findings, isOld } = useDraftPreview(table, draft)
+  const { preview, findings, isOld } = previewed ?? { preview: null, findings: NO_FINDINGS, isOld: true }
   const words = useAnswer(parts === null ? null : JSON.stringify([table.name, parts.formula]), () =>
     book.session.explain(table.name, parts?.formula ?? ''),
   )
@@ -116,6 +126,8 @@ export default function DraftPart({ table, draft, calls }: { table: TableFacts; 
     </>
   )
 }
+
+const NO_FINDINGS: readonly Finding[] = []
 
 function shifted(finding: Finding, by: number): Finding {
   const { from, to } = finding

@@ -4,6 +4,7 @@ import { printName } from 'mellow-abacus/display'
 import { lazy, Suspense } from 'react'
 import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
 import { setDraft, useDraft } from '../formula/draft'
+import type { PreviewedDraft } from '../formula/use-draft-preview'
 import { FindingCard } from './finding-card'
 import { mend } from './mend'
 import { Reads } from './reads'
@@ -14,14 +15,24 @@ import { Words } from './words'
 const DraftPart = lazy(() => import('./draft-part'))
 
 /** The formula of the column, or the definition that is being written: findings, words, and what it would give, before anything is added. */
-export function FormulaTab({ table, column, calls }: { table: TableFacts; column: ColumnFacts | undefined; calls: SlipCalls }) {
+export function FormulaTab({
+  table,
+  column,
+  previewed,
+  calls,
+}: {
+  table: TableFacts
+  column: ColumnFacts | undefined
+  previewed: PreviewedDraft | null
+  calls: SlipCalls
+}) {
   const draft = useDraft(table.name)
   const { session } = useDeskBook()
   const mayDefine = ['define', 'own'].includes(session.reader.role)
   if (draft !== null && mayDefine)
     return (
       <Suspense fallback={<p role="status">Coming…</p>}>
-        <DraftPart table={table} draft={draft} calls={calls} />
+        <DraftPart table={table} draft={draft} previewed={previewed} calls={calls} />
       </Suspense>
     )
   const begin = (of: string | null, text: string): void =>

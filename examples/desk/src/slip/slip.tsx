@@ -2,6 +2,7 @@ import { Tab, TabList, TabPanel, TabProvider } from '@ariakit/react'
 import type { TableFacts } from '@mellow-abacus/session'
 import { useEffect, useRef } from 'react'
 import { useBookState } from '../book/use-book'
+import type { PreviewedDraft } from '../formula/use-draft-preview'
 import type { LookedAt } from '../grid/grid-calls'
 import { ColumnTab } from './column-tab'
 import { FindingsTab } from './findings-tab'
@@ -15,12 +16,15 @@ export function Slip({
   at,
   tab,
   isRenaming,
+  previewed,
   calls,
 }: {
   table: TableFacts
   at: LookedAt
   tab: SlipTab
   isRenaming: boolean
+  /** What the draft at the table would give. */
+  previewed: PreviewedDraft | null
   calls: SlipCalls
 }) {
   const { findings } = useBookState()
@@ -42,7 +46,7 @@ export function Slip({
           </button>
         </div>
         <TabPanel tabId="formula" className="slip-body" unmountOnHide>
-          <FormulaTab table={table} column={column} calls={calls} />
+          <FormulaTab table={table} column={column} previewed={previewed} calls={calls} />
         </TabPanel>
         <TabPanel tabId="why" className="slip-body" unmountOnHide>
           <WhyTab table={table} column={column} row={at.row} calls={calls} />

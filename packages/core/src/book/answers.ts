@@ -3,7 +3,7 @@ import type { Explanation } from '../formula/index.js'
 import { type ChartData, chartData } from './charts/index.js'
 import { type Fit, type FitRequest, fitRows } from './fits/index.js'
 import { columnsRead, findColumn, formulaOf, keptView, scopeOf } from './model/index.js'
-import { type ColumnPreview, previewColumn } from './preview/index.js'
+import { type ColumnPreview, previewColumn, type TriedColumn } from './preview/index.js'
 import {
   conditionOf,
   type MemoryReport,
@@ -69,7 +69,7 @@ export interface Answers {
   /** What columns and indexes take in memory. */
   memory(): MemoryReport
   /** What a definition would give, on sample rows, without defining anything; for a column that exists, in its place. */
-  previewColumn(table: string, column: { readonly name: string; readonly formula: string }): ColumnPreview
+  previewColumn(table: string, column: TriedColumn): ColumnPreview
   /**
    * Where the value of a cell comes from: the formula with values put in, its steps, the branches taken, and what it read, back
    * to cells that were typed or read from a file.
@@ -198,11 +198,7 @@ export function memoryOf(book: SlimView): MemoryReport {
 }
 
 /** What a column would hold in a table of a workbook; see `Workbook.previewColumn`. */
-export function columnPreviewOf(
-  book: SlimView,
-  table: string,
-  column: { readonly name: string; readonly formula: string },
-): ColumnPreview {
+export function columnPreviewOf(book: SlimView, table: string, column: TriedColumn): ColumnPreview {
   const { model, engine } = stateOf(book)
   return previewColumn(model, engine, model.table(table), column)
 }

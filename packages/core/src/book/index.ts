@@ -44,7 +44,7 @@ export {
 export type { Acceptance, AddressedName, ColumnProperties, ShownValue } from './model/index.js'
 export { seriesName } from './model/index.js'
 export { OPERATION_NAMES } from './operations/index.js'
-export type { ChangedRow, ColumnEffect, ColumnPreview, OperationsPreview, SampleRow } from './preview/index.js'
+export type { ChangedRow, ColumnEffect, ColumnPreview, OperationsPreview, SampleRow, TriedColumn } from './preview/index.js'
 export type {
   ColumnMemory,
   Evaluated,

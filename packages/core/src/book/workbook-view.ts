@@ -20,7 +20,7 @@ import {
 } from './answers.js'
 import type { ChartData } from './charts/index.js'
 import type { Fit, FitRequest } from './fits/index.js'
-import type { ColumnPreview } from './preview/index.js'
+import type { ColumnPreview, TriedColumn } from './preview/index.js'
 import type { MemoryReport } from './queries/index.js'
 import type { GroupedResult, ReportView } from './reports/index.js'
 import type { ChartDefinition, GroupedView } from './schemas/index.js'
@@ -70,7 +70,7 @@ export class WorkbookView extends SlimView implements Answers {
     return memoryOf(this)
   }
 
-  previewColumn(table: string, column: { readonly name: string; readonly formula: string }): ColumnPreview {
+  previewColumn(table: string, column: TriedColumn): ColumnPreview {
     return columnPreviewOf(this, table, column)
   }
 

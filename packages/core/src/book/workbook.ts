@@ -22,7 +22,7 @@ import { BookReader, type ReaderOptions } from './book-reader.js'
 import { type ChartData, checkCharts } from './charts/index.js'
 import type { Fit, FitRequest } from './fits/index.js'
 import { ALL_OPERATIONS } from './operations/index.js'
-import type { ColumnPreview } from './preview/index.js'
+import type { ColumnPreview, TriedColumn } from './preview/index.js'
 import type { MemoryReport } from './queries/index.js'
 import { checkHiding, revealingFindings } from './readers/index.js'
 import { checkReports, type GroupedResult, type ReportView } from './reports/index.js'
@@ -105,7 +105,7 @@ export class Workbook extends SlimWorkbook implements Answers {
     return memoryOf(this)
   }
 
-  previewColumn(table: string, column: { readonly name: string; readonly formula: string }): ColumnPreview {
+  previewColumn(table: string, column: TriedColumn): ColumnPreview {
     return columnPreviewOf(this, table, column)
   }
 

@@ -1,8 +1,8 @@
-import { type HostAddress, type HostQuestion, MeetingPoint, ThreadHost } from '@mellow-abacus/host'
+import { type HostAddress, type HostQuestion, MeetingPoint, Presence, ThreadHost } from '@mellow-abacus/host'
 import type { BookSession } from '@mellow-abacus/session'
 import { hasRole, type ReaderOptions, type Role } from 'mellow-abacus'
 import { foldName } from 'mellow-abacus/storage'
-import { LiveFeed, Presence } from '../feed/index.js'
+import { LiveFeed } from '../feed/index.js'
 
 /** Milliseconds after which a session that nobody asks anything is closed. */
 const SESSION_IDLE_MS = 300_000

@@ -4,4 +4,3 @@
  */
 export { EventStream } from './event-stream.js'
 export { LiveFeed, type Wanted } from './live-feed.js'
-export { Presence } from './presence.js'

@@ -1,9 +1,11 @@
+import { seenVisitor, type Visitor } from '@mellow-abacus/host'
 import {
   type BookSession,
   type CellCount,
   type FeedCells,
   type LiveWindow,
   newsBetween,
+  type Place,
   type SessionChange,
   type SessionEvent,
   type WindowRequest,
@@ -12,7 +14,6 @@ import {
 import { hasRole } from 'mellow-abacus'
 import { foldName } from 'mellow-abacus/storage'
 import { type EventSink, eventBytes } from './event-stream.js'
-import { type Place, type Someone, seenSomeone } from './presence.js'
 
 /** Changes that are kept for those who come again, by number and by characters. */
 const MOST_KEPT = 2_000
@@ -32,6 +33,9 @@ interface Reader {
   readonly tables: string | null
   readonly windows: ReadonlyMap<string, SharedWindow>
 }
+
+/** What is told of a revision; who is there, the server knows itself. */
+type RevisionEvent = Extract<SessionEvent, { readonly revision: number }>
 
 /** A window that all who ask for the same look through. */
 interface SharedWindow {
@@ -77,9 +81,11 @@ export class LiveFeed {
   /** Begins the feed of a session, which is its own from then on. */
   static async open(session: BookSession): Promise<LiveFeed> {
     const feed = new LiveFeed(session)
-    const early: SessionEvent[] = []
-    let take = (event: SessionEvent): void => void early.push(event)
-    session.on((event) => take(event))
+    const early: RevisionEvent[] = []
+    let take = (event: RevisionEvent): void => void early.push(event)
+    session.on((event) => {
+      if ('revision' in event) take(event)
+    })
     feed.#since = await feed.#lookAround()
     feed.#revision = feed.#since
     take = (event) => feed.#take(event)
@@ -133,18 +139,18 @@ export class LiveFeed {
   }
 
   /** Tells who is there, each as far as they see where. */
-  tellPresence(present: readonly Someone[]): void {
+  tellPresence(present: readonly Visitor[]): void {
     const text = eventBytes('presence', JSON.stringify({ present: this.seen(present) }))
     for (const { stream } of this.#readers) stream.send(text)
   }
 
   /** Those who are there, each as far as those who follow may see. */
-  seen(present: readonly Someone[]): Someone[] {
+  seen(present: readonly Visitor[]): Visitor[] {
     const knows = ({ table, column }: Place): boolean => {
       const columns = this.#columns.get(table)
       return columns !== undefined && (column === undefined || columns.has(column))
     }
-    return present.map((one) => seenSomeone(one, knows, this.#seesAll))
+    return present.map((one) => seenVisitor(one, knows, this.#seesAll))
   }
 
   /** Tells all that they are to begin anew. */
@@ -178,7 +184,7 @@ export class LiveFeed {
     this.#lookAround().catch(() => undefined)
   }
 
-  #take(event: SessionEvent): void {
+  #take(event: RevisionEvent): void {
     if (event.kind === 'reset') return this.#reset(event.revision)
     const { kind: _, ...change } = event
     if (change.definitions) this.#lookAgain()

@@ -82,10 +82,12 @@ export function liveRoutes(app: App, context: ServerContext, feeds: Feeds): void
 
   answer(app, 'setPresence', (asked) =>
     atBook(context, asked, async (at) => {
-      const { place = null, draft = null } = asked.body
+      const { place = null, draft = null, session, leaves } = asked.body
       const { id, author } = callerOf(asked.request)
       const where = place === null ? null : { table: place.table, ...rest(place) }
-      at.book.presence.note({ id, author, role: at.role, place: where, draft })
+      const visitor = session === undefined ? id : `${id}:${session}`
+      if (leaves === true) at.book.presence.forget(visitor)
+      else at.book.presence.note({ id: visitor, author, role: at.role, place: where, draft })
       at.book.tellPresence()
       return present(at)
     }),

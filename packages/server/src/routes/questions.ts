@@ -84,7 +84,7 @@ export function questionRoutes(app: App, context: ServerContext): void {
 
   answer(app, 'language', (asked) =>
     atBook(context, asked, async ({ session }) => {
-      const { table, formula, offset, to, name } = asked.body
+      const { table, formula, offset, to, name, ids } = asked.body
       const { language } = session
       const at = (): number => needed(offset, 'offset')
       const services = {
@@ -95,7 +95,9 @@ export function questionRoutes(app: App, context: ServerContext): void {
         format: async () => ({ formula: await language.format(table, formula) }),
         rename: async () => ({ rename: await language.rename(table, formula, at(), needed(to, 'to')) }),
         tokens: async () => ({ tokens: await language.tokens(table, formula) }),
-        preview: async () => ({ preview: await language.preview(table, { name: needed(name, 'name'), formula }) }),
+        preview: async () => ({
+          preview: await language.preview(table, { name: needed(name, 'name'), formula, ...(ids !== undefined && { ids }) }),
+        }),
       }
       return plain(await services[asked.params.service]())
     }),
@@ -123,6 +125,8 @@ async function answerTo(session: BookSession, body: WireBody<'query'>): Promise<
   if ('value' in body) return { value: await session.value(body.value) }
   if ('why' in body) return session.why(body.why.address, body.why.row)
   if ('trace' in body) return session.trace(body.trace)
+  if ('accepting' in body)
+    return session.accepting(body.accepting.finding as Parameters<BookSession['accepting']>[0], body.accepting.because)
   return session.explain(body.explain.table, body.explain.formula)
 }
 

@@ -14,6 +14,7 @@ import type {
   TurnOptions,
 } from '../book-session.js'
 import { type AppliedChange, ending, type SessionEvent } from '../changes.js'
+import type { Appearance, Someone } from '../presence.js'
 import { type FaultFacts, SessionFault } from '../session-fault.js'
 import type { SessionRow } from '../values.js'
 import type { WireAnswer } from '../wire/index.js'
@@ -41,6 +42,10 @@ class HttpSession {
   readonly #reader: SessionReader
   readonly #feed: FeedClient
   readonly #listeners: Set<(event: SessionEvent) => void> = new Set()
+  /** Names this session among those of the same token. */
+  readonly #id: string = crypto.randomUUID()
+  #appearance: Appearance | null = null
+  #appearing: ReturnType<typeof setInterval> | undefined
   /** The newest revision that was answered or told of. */
   #revision: number
   #isClosed = false
@@ -50,8 +55,9 @@ class HttpSession {
     this.#reader = reader
     this.#revision = revision
     this.#feed = new FeedClient(requests, (event) => {
-      this.#revision = Math.max(this.#revision, event.revision)
-      for (const listener of [...this.#listeners]) listener(event)
+      if ('revision' in event) this.#revision = Math.max(this.#revision, event.revision)
+      const told = event.kind === 'presence' ? { ...event, present: this.#seen(event.present) } : event
+      for (const listener of [...this.#listeners]) listener(told)
     })
   }
 
@@ -77,6 +83,9 @@ class HttpSession {
       why: (address, row) => this.#question({ why: { address, ...(row !== undefined && { row }) } }),
       trace: (trace) => this.#question({ trace }),
       history: (request = {}) => this.#ask('/history', { query: { ...request } }),
+      accepting: ({ table, column, code, from, to }, because) =>
+        this.#question({ accepting: { finding: { table, column, code, from, to }, because } }),
+      appear: (appearance) => this.#appear(appearance),
       language: this.#language(),
       watch: (request) => {
         this.#refuseClosed()
@@ -91,6 +100,7 @@ class HttpSession {
         })
       },
       close: async () => {
+        if (this.#appearance !== null) await this.#leave()
         this.#isClosed = true
         this.#feed.end()
       },
@@ -103,6 +113,30 @@ class HttpSession {
     const { revision } = (answer ?? {}) as { readonly revision?: unknown }
     if (typeof revision === 'number') this.#revision = Math.max(this.#revision, revision)
     return answer
+  }
+
+  async #appear(appearance: Appearance): Promise<readonly Someone[]> {
+    this.#appearance = appearance
+    clearInterval(this.#appearing)
+    // Said again, since who says nothing for long is taken to be gone; what does not get through is said the next time.
+    this.#appearing = setInterval(() => void this.#sayAgain().catch(() => undefined), APPEARING_MS)
+    ;(this.#appearing as { unref?: () => void }).unref?.()
+    return this.#sayAgain()
+  }
+
+  async #sayAgain(): Promise<readonly Someone[]> {
+    const body = { ...this.#appearance, session: this.#id }
+    return this.#seen((await this.#ask<WireAnswer<'setPresence'>>('/presence', { method: 'PUT', body })).present as Present)
+  }
+
+  /** Says that one goes; who cannot be told finds out. */
+  async #leave(): Promise<void> {
+    clearInterval(this.#appearing)
+    await this.#ask('/presence', { method: 'PUT', body: { session: this.#id, leaves: true } }).catch(() => undefined)
+  }
+
+  #seen(present: Present): Someone[] {
+    return present.map((one) => ({ ...one, isYou: one.id.endsWith(this.#id) }))
   }
 
   #question<Answer>(body: object): Promise<Answer> {
@@ -202,10 +236,17 @@ class HttpSession {
       rename: async (table, formula, offset, to) =>
         (await ask<{ rename: never }>('rename', { table, formula, offset, to })).rename,
       tokens: async (table, formula) => (await ask<{ tokens: never }>('tokens', { table, formula })).tokens,
-      preview: async (table, { name, formula }) => (await ask<{ preview: never }>('preview', { table, name, formula })).preview,
+      preview: async (table, { name, formula, ids }) =>
+        (await ask<{ preview: never }>('preview', { table, name, formula, ids })).preview,
     }
   }
 }
+
+/** Those who are there, as they come over the wire. */
+type Present = readonly Omit<Someone, 'isYou'>[]
+
+/** Milliseconds after which one says again that one is there; a minute without is taken for being gone. */
+const APPEARING_MS = 20_000
 
 const CLOSED: FaultFacts = { code: 'closed', message: 'The session was closed.' }
 

@@ -8,6 +8,8 @@ import type { Requests } from './requests.js'
 /** Milliseconds before the stream is asked for again after it has ended; doubled each time in vain, up to the most. */
 const FIRST_PAUSE_MS = 250
 const MOST_PAUSE_MS = 8_000
+/** Milliseconds without a byte after which the connection counts as lost: the server shows life three times as often. */
+const SILENT_MS = 45_000
 
 interface FedWindow {
   request: WindowRequest
@@ -60,6 +62,8 @@ export class FeedClient {
   #names = 0
   #isDue = false
   #pause = FIRST_PAUSE_MS
+  /** Whether those who listen were told that the server cannot be reached. */
+  #isLost = false
 
   /** @param tell - gets what is told of, where someone wants to hear it */
   constructor(requests: Requests, tell: (event: SessionEvent) => void) {
@@ -117,6 +121,7 @@ export class FeedClient {
       } catch (error) {
         if (this.#stream !== stream) return
         if (error instanceof SessionFault && error.code !== 'lost' && error.code !== 'closed') return this.#refuse(error)
+        this.#tellLost(true)
       }
       await new Promise((resolve) => setTimeout(resolve, this.#pause))
       this.#pause = Math.min(MOST_PAUSE_MS, this.#pause * 2)
@@ -131,15 +136,23 @@ export class FeedClient {
       query: this.#windows.size > 0 ? { watch: JSON.stringify(watch) } : {},
       headers: this.#last === null ? {} : { 'last-event-id': String(this.#last) },
     })
+    this.#tellLost(false)
     const parser = createParser({ onEvent: (event) => this.#take(event) })
     const decoder = new TextDecoder()
     const reader = body.getReader()
     for (;;) {
-      const { done, value } = await reader.read()
+      const silent = setTimeout(() => void reader.cancel(), SILENT_MS)
+      const { done, value } = await reader.read().finally(() => clearTimeout(silent))
       if (done || signal.aborted) return
       parser.feed(decoder.decode(value, { stream: true }))
       this.#pause = FIRST_PAUSE_MS
     }
+  }
+
+  #tellLost(isLost: boolean): void {
+    if (this.#isLost === isLost) return
+    this.#isLost = isLost
+    if (this.#isHeard) this.#tell({ kind: 'connection', isLost })
   }
 
   #take({ event, data, id }: EventSourceMessage): void {
@@ -147,6 +160,7 @@ export class FeedClient {
     if (event === 'findings') this.#findings = json as unknown as SessionChange['findings']
     else if (event === 'change') this.#takeChange(json as unknown as FedChange, id)
     else if (event === 'window') this.#takeWindow(String(json.window), json as unknown as WindowNews)
+    else if (event === 'presence' && this.#isHeard) this.#tell({ kind: 'presence', present: json.present as never })
     else if (event === 'reset') {
       this.#last = null
       if (this.#isHeard) this.#tell({ kind: 'reset', revision: Number(json.revision ?? 0) })

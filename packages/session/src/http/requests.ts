@@ -19,7 +19,7 @@ export interface ConnectOptions {
 
 /** What goes with a request. */
 export interface Asking {
-  readonly method?: 'GET' | 'POST'
+  readonly method?: 'GET' | 'POST' | 'PUT'
   readonly query?: Readonly<Record<string, string | number | boolean | undefined>>
   /** An object is sent as JSON. */
   readonly body?: unknown

@@ -23,6 +23,8 @@ export const SESSION_METHODS = [
   'why',
   'trace',
   'history',
+  'accepting',
+  'appear',
   'language.findings',
   'language.complete',
   'language.hover',

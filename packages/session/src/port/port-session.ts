@@ -66,6 +66,8 @@ class PortSession {
       why: ask('why'),
       trace: ask('trace'),
       history: ask('history'),
+      accepting: ask('accepting'),
+      appear: ask('appear'),
       language: {
         findings: ask('language.findings'),
         complete: ask('language.complete'),

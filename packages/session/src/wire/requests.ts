@@ -91,6 +91,19 @@ export const Question = v.union([
   v.strictObject({ explain: v.strictObject({ table: text, formula: text }) }),
   v.strictObject({ why: v.strictObject({ address: text, row: v.optional(RowId) }) }),
   v.strictObject({ trace: text }),
+  /** The operation that accepts a finding as it stands now. */
+  v.strictObject({
+    accepting: v.strictObject({
+      finding: v.strictObject({
+        code: text,
+        table: v.optional(text),
+        column: v.optional(text),
+        from: v.optional(v.number()),
+        to: v.optional(v.number()),
+      }),
+      because: text,
+    }),
+  }),
 ])
 /** In which format rows, a report or a chart are wanted, where it is another than JSON. */
 export const QuestionQuery = v.strictObject({
@@ -107,6 +120,8 @@ export const LanguageBody = v.strictObject({
   to: v.optional(text),
   /** The name of the column, for `preview`. */
   name: v.optional(text),
+  /** Ids of rows whose values are wanted, for `preview`. */
+  ids: v.optional(v.pipe(v.array(RowId), v.maxLength(1_000))),
 })
 
 /** What is wanted of the live feed. */
@@ -129,6 +144,10 @@ export const PresenceBody = v.strictObject({
     ),
   ),
   draft: v.optional(v.nullable(v.pipe(text, v.maxLength(2_000)))),
+  /** Names one of several pages or programs that show the same token. */
+  session: v.optional(v.pipe(text, v.maxLength(40))),
+  /** Says that one is there no more. */
+  leaves: v.optional(v.literal(true)),
 })
 
 /** An invitation to come in. */

@@ -5,6 +5,6 @@
  * @module
  */
 
-export { type ColumnPreview, previewColumn } from './preview-column.js'
+export { type ColumnPreview, previewColumn, type TriedColumn } from './preview-column.js'
 export { type ChangedRow, type ColumnEffect, type OperationsPreview, previewOperations } from './preview-operations.js'
 export type { SampleRow } from './sample-rows.js'

@@ -1,12 +1,12 @@
 import type { Engine } from '../../engine/index.js'
 import { WatchMarks } from '../../engine/index.js'
 import { type Finding, finding, hasErrors } from '../../findings/index.js'
-import { checkFormula, parseFormula } from '../../formula/index.js'
+import { type ColumnId, checkFormula, type Plan, parseFormula } from '../../formula/index.js'
 import { printName, type ValueType } from '../../values/index.js'
 import { causeOfError, errorFinding, statisticsFindings, untoldErrors, watchedFindings } from '../diagnostics/index.js'
-import type { Model, TableModel } from '../model/index.js'
+import type { Model, ShownValue, TableModel } from '../model/index.js'
 import { scopeOf } from '../model/index.js'
-import { type SampleRow, SampleRows } from './sample-rows.js'
+import { resultsAt, type SampleRow, SampleRows } from './sample-rows.js'
 
 /** What a definition would give. */
 export interface ColumnPreview {
@@ -15,6 +15,8 @@ export interface ColumnPreview {
   readonly type: ValueType | null
   /** At most ten rows that tell most. */
   readonly rows: readonly SampleRow[]
+  /** Values in the rows that were asked for, in their order; null as well for a row that there is not. */
+  readonly results: readonly ShownValue[]
   readonly rowCount: number
   readonly blanks: number
   readonly errors: number
@@ -22,13 +24,16 @@ export interface ColumnPreview {
   readonly bytes: number
 }
 
+/** A definition that is tried. */
+export interface TriedColumn {
+  readonly name: string
+  readonly formula: string
+  /** Ids of rows whose values are wanted; none when left out. */
+  readonly ids?: readonly number[]
+}
+
 /** Runs a definition over a whole table without keeping it, and picks rows that tell what it does. */
-export function previewColumn(
-  model: Model,
-  engine: Engine,
-  table: TableModel,
-  definition: { name: string; formula: string },
-): ColumnPreview {
+export function previewColumn(model: Model, engine: Engine, table: TableModel, definition: TriedColumn): ColumnPreview {
   const existing = table.find(definition.name)
   const checked = checkFormula(parseFormula(definition.formula), scopeOf(model, table, existing))
   const findings = [...checked.findings]
@@ -46,7 +51,8 @@ export function previewColumn(
   const placed = (all: readonly Finding[]): Finding[] =>
     all.map((one) => ({ ...one, table: table.name, column: definition.name }))
   const { rowCount } = table.store.rows
-  if (hasErrors(findings)) return { type: null, rows: [], rowCount, blanks: 0, errors: 0, bytes: 0, findings: placed(findings) }
+  if (hasErrors(findings))
+    return { type: null, rows: [], results: [], rowCount, blanks: 0, errors: 0, bytes: 0, findings: placed(findings) }
   const plan = engine.compile(checked)
   const marks = new WatchMarks(checked.watches.length)
   const target = existing?.id ?? model.nextColumnId
@@ -69,11 +75,26 @@ export function previewColumn(
     findings: placed(seen),
     type: plan.type,
     rows: sample.rows(engine, table),
+    results: resultsOf(engine, table, plan, definition.ids ?? [], target),
     rowCount,
     blanks: sample.blanks,
     errors: [...sample.errors.values()].reduce((sum, cells) => sum + cells, 0),
     bytes: sample.bytes,
   }
+}
+
+/** Values in some rows. */
+function resultsOf(engine: Engine, table: TableModel, plan: Plan, ids: readonly number[], target: ColumnId): ShownValue[] {
+  const { rows } = table.store
+  const slots = ids.map((id) => rows.slotOf(id))
+  const found = resultsAt(
+    engine,
+    table,
+    plan,
+    slots.filter((slot) => slot !== undefined),
+    target,
+  )
+  return slots.map((slot) => (slot === undefined ? null : (found.get(slot) ?? null)))
 }
 
 /** True when a column is another one, or is calculated from it. */

@@ -188,7 +188,8 @@ function firstSource(
   return null
 }
 
-function resultsAt(
+/** What a plan gives in some rows, by their slots. */
+export function resultsAt(
   engine: Engine,
   table: TableModel,
   plan: Plan,

@@ -1,31 +1,23 @@
-import type { Role } from 'mellow-abacus'
+import type { Place, Someone } from '@mellow-abacus/session'
 
 /** Milliseconds after which someone who has not said so again is not there any more. */
 const FORGOTTEN_MS = 60_000
 
-/** Where someone is. */
-export interface Place {
-  readonly table: string
-  readonly row?: number
-  readonly column?: string
-}
-
-/** Someone at a workbook, as they say. */
-export interface Someone {
-  readonly id: string
-  readonly author: string | null
-  readonly role: Role
-  readonly place: Place | null
-  readonly draft: string | null
-}
+/** Someone who is there, as they say. */
+export type Visitor = Omit<Someone, 'isYou'>
 
 /** Who is at a workbook. */
 export class Presence {
-  readonly #there: Map<string, { readonly someone: Someone; readonly at: number }> = new Map()
+  readonly #there: Map<string, { readonly someone: Visitor; readonly at: number }> = new Map()
 
   /** Notes that someone is there. */
-  note(someone: Someone): void {
+  note(someone: Visitor): void {
     this.#there.set(someone.id, { someone, at: Date.now() })
+  }
+
+  /** Notes that someone has gone; true where they were there. */
+  forget(id: string): boolean {
+    return this.#there.delete(id)
   }
 
   /** Forgets those who have not said anything for a minute; true where there were some. */
@@ -36,7 +28,7 @@ export class Presence {
   }
 
   /** Who is there, in the order in which they came. */
-  list(): Someone[] {
+  list(): Visitor[] {
     return [...this.#there.values()].map(({ someone }) => someone)
   }
 }
@@ -45,7 +37,7 @@ export class Presence {
  * Someone as others see them: a place is told to those who know it, a draft to those from whom nothing is hidden, since it may
  * name anything.
  */
-export function seenSomeone(someone: Someone, knows: (place: Place) => boolean, seesAll: boolean): Someone {
+export function seenVisitor(someone: Visitor, knows: (place: Place) => boolean, seesAll: boolean): Visitor {
   const { place } = someone
   return { ...someone, place: place !== null && knows(place) ? place : null, draft: seesAll ? someone.draft : null }
 }
