@@ -6,7 +6,7 @@ import type { MadeOfFile } from './begin/open-rows'
 import type { DeskBook } from './book/desk-book'
 import { BUNDLE_ENDING } from './book/sources'
 import { BookContext, useBookState, useDeskBook } from './book/use-book'
-import { Find } from './find/find'
+import { type Command, Find } from './find/find'
 import { setDraft, useDraft } from './formula/draft'
 import { ghostOf } from './formula/ghost'
 import type { PreviewedDraft } from './formula/use-draft-preview'
@@ -106,14 +106,14 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
   const editFormula = useCallback(
     (of: string, column: string) => {
       const formula = book.table(of)?.columns.find(({ name }) => name === column)?.formula ?? ''
-      setDraft(of, { table: of, column, after: null, text: formula })
+      setDraft(of, { table: of, column, after: null, text: formula, base: formula })
       openSlip('formula')
     },
     [book, openSlip],
   )
   const addColumn = useCallback(
     (of: string, after: string | null) => {
-      setDraft(of, { table: of, column: null, after, text: '' })
+      setDraft(of, { table: of, column: null, after, text: '', base: null })
       openSlip('formula')
     },
     [openSlip],
@@ -201,31 +201,33 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
     if (saving !== 'unsaved' || window.confirm('What was done since it was saved is lost. Leave this workbook?')) onLeave()
   }
 
-  const commands = [
-    { name: 'New calculated column', run: () => table !== undefined && addColumn(table.name, at.column) },
-    { name: 'New table', run: () => setMaking(true) },
-    { name: 'New report', run: () => setBuilding({ kind: 'report', name: null }) },
-    { name: 'New chart', run: () => setBuilding({ kind: 'chart', name: null }) },
+  const commands: readonly Command[] = [
+    { name: 'New calculated column', least: 'define', run: () => table !== undefined && addColumn(table.name, at.column) },
+    { name: 'New table', least: 'define', run: () => setMaking(true) },
+    { name: 'New report', least: 'define', run: () => setBuilding({ kind: 'report', name: null }) },
+    { name: 'New chart', least: 'define', run: () => setBuilding({ kind: 'chart', name: null }) },
     {
       name: 'New tally',
+      least: 'define',
       run: () => table !== undefined && setDefining({ kind: 'tally', table: table.name, name: '', formula: '' }),
     },
     {
       name: 'New rule',
+      least: 'define',
       run: () => table !== undefined && setDefining({ kind: 'rule', table: table.name, name: '', formula: '' }),
     },
-    { name: 'New named value', run: () => setDefining({ kind: 'value', table: '', name: '', formula: '' }) },
-    { name: 'Add a row', run: addRow },
-    { name: 'Remove the row', run: removeRow },
+    { name: 'New named value', least: 'define', run: () => setDefining({ kind: 'value', table: '', name: '', formula: '' }) },
+    { name: 'Add a row', least: 'enter', run: addRow },
+    { name: 'Remove the row', least: 'enter', run: removeRow },
     { name: 'Save a bundle', key: 'Ctrl S', run: () => void save() },
     { name: 'Export the rows as CSV', run: () => void exportTable() },
-    { name: 'Take back', key: 'Ctrl Z', run: () => void book.turn('undo') },
-    { name: 'Do again', key: 'Ctrl Shift Z', run: () => void book.turn('redo') },
+    { name: 'Take back', least: 'edit', key: 'Ctrl Z', run: () => void book.turn('undo') },
+    { name: 'Do again', least: 'edit', key: 'Ctrl Shift Z', run: () => void book.turn('redo') },
     { name: 'Show some rows only', run: () => setConditionOpen(true) },
     { name: 'Show why', run: () => openSlip('why') },
     { name: 'Show findings', run: () => openSlip('findings') },
     { name: 'About the column', run: () => openSlip('column') },
-    { name: 'Open a file of rows', run: () => picker.current?.click() },
+    { name: 'Open a file of rows', least: 'define', run: () => picker.current?.click() },
     { name: 'Open another workbook', run: leave },
   ]
   usePageKeys({
@@ -237,8 +239,6 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
   useWarning(saving === 'unsaved')
   useAppearing(book, table?.name ?? null, at)
 
-  const role = book.session.reader.role
-  const mayDefine = role === 'define' || role === 'own'
   const picked = table?.columns.some(({ name }) => name === at.column) === true ? at.column : null
   return (
     <div className={`desk ${isSlipOpen && table !== undefined ? 'with-slip' : ''}`}>
@@ -313,10 +313,12 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
         <Steps>
           {table !== undefined && (
             <>
-              <button type="button" className="quiet-button" onClick={addRow}>
-                + row
-              </button>
-              {mayDefine && (
+              {book.may.enter && (
+                <button type="button" className="quiet-button" onClick={addRow}>
+                  + row
+                </button>
+              )}
+              {book.may.define && (
                 <button type="button" className="quiet-button" onClick={() => addColumn(table.name, at.column)}>
                   + column
                 </button>
@@ -338,7 +340,7 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
       )}
       {isFinding && (
         <Find
-          commands={commands}
+          commands={commands.filter(({ least }) => least === undefined || book.may[least])}
           table={table?.name}
           onTravel={(of, column) => (column === undefined ? show({ kind: 'table', name: of }) : goTo({ table: of, column }))}
           onView={(kind, name) => show({ kind, name })}

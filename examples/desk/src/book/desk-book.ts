@@ -12,6 +12,7 @@ import type {
   TableFacts,
 } from '@mellow-abacus/session'
 import type { Finding, Fix, Operation } from 'mellow-abacus'
+import { type May, mayOf } from './may'
 import type { BookSource } from './sources'
 
 /** What the page says about the last thing that was done. */
@@ -76,6 +77,8 @@ const AGAIN_MS = 4_000
 export class DeskBook {
   readonly source: BookSource
   readonly session: BookSession
+  /** What the one at the page may do. */
+  readonly may: May
   readonly #listeners: Set<() => void> = new Set()
   #state: BookState
   #asking: ReturnType<typeof setTimeout> | undefined
@@ -88,6 +91,7 @@ export class DeskBook {
   private constructor(source: BookSource, state: BookState) {
     this.source = source
     this.session = source.session
+    this.may = mayOf(source.session.reader.role)
     this.#state = state
     this.#changedAt = state.revision
     this.#savedAt = state.revision

@@ -1,10 +1,13 @@
 import { Combobox, ComboboxItem, ComboboxList, ComboboxProvider, Dialog } from '@ariakit/react'
 import { useState } from 'react'
+import type { May } from '../book/may'
 import { useBookState } from '../book/use-book'
 import { BeadMark, beadKind } from '../look/bead'
 
 /** Something that can be done, with its key where it has one. */
 export interface Command {
+  /** What one must be allowed to do for it; nothing when left out. */
+  readonly least?: keyof May
   readonly name: string
   readonly key?: string
   run(): void

@@ -9,6 +9,8 @@ export interface Draft {
   readonly after: string | null
   /** `name = formula` of a new column, the formula of one that there is. */
   readonly text: string
+  /** The formula when it was begun to be edited; null for a new column. */
+  readonly base: string | null
 }
 
 const PLACE = 'mellow-desk-drafts'

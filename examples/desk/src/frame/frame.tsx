@@ -1,5 +1,5 @@
 import type { TableFacts } from '@mellow-abacus/session'
-import { useBookState } from '../book/use-book'
+import { useBookState, useDeskBook } from '../book/use-book'
 import { Bead, beadKind } from '../look/bead'
 import { counted } from '../look/cell-text'
 
@@ -25,6 +25,7 @@ export function Frame({
   onNewView: (kind: 'report' | 'chart') => void
   onValue: (name: string, formula: string) => void
 }) {
+  const { may } = useDeskBook()
   const { facts, findings } = useBookState()
   const isOn = (kind: Shown['kind'], name: string): boolean => shown.kind === kind && shown.name === name
   const marked = new Set(findings.flatMap(({ table, severity }) => (table === undefined || severity === 'hint' ? [] : [table])))
@@ -53,9 +54,11 @@ export function Frame({
           </li>
         ))}
       </ul>
-      <button type="button" className="quiet-button" onClick={onNewTable}>
-        + table
-      </button>
+      {may.define && (
+        <button type="button" className="quiet-button" onClick={onNewTable}>
+          + table
+        </button>
+      )}
       {(['report', 'chart'] as const).map((kind) => {
         const names = facts[`${kind}s`].map(({ name }) => name)
         return (
@@ -75,7 +78,7 @@ export function Frame({
                 </li>
               ))}
             </ul>
-            {facts.tables.length > 0 && (
+            {may.define && facts.tables.length > 0 && (
               <button type="button" className="quiet-button" onClick={() => onNewView(kind)}>
                 + {kind}
               </button>

@@ -187,6 +187,7 @@ export function Grid({
 
   const beginEdit = (typed: string | null): void => {
     if (here === undefined || hereRow === undefined) return
+    if (!book.may.enter) return book.say('refused', 'You are a reader of this workbook: you see all of it and change nothing.')
     if (here.name === GHOST)
       return book.say('refused', 'This column is a draft: its values come from the formula that is being written.')
     if (here.calculated || here.state === 'stamp') {
@@ -293,7 +294,6 @@ export function Grid({
   }
 
   const seen = { scroll: across.scrollOffset ?? 0, width: (scroller.current?.clientWidth ?? 1_000) - NUMBER_WIDTH }
-  const mayDefine = ['define', 'own'].includes(book.session.reader.role)
   const menuColumn = menu === null ? undefined : columns[menu.place]?.column
   return (
     <section className="grid" aria-label={`Rows of ${table.name}`}>
@@ -386,7 +386,7 @@ export function Grid({
           column={menuColumn}
           anchor={menu.anchor}
           isSorted={look.sorts.length > 0}
-          mayDefine={mayDefine}
+          mayDefine={book.may.define}
           actions={columnActions(menuColumn, { book, table, look, calls })}
           onClose={() => {
             setMenu(null)

@@ -26,7 +26,7 @@ export function ColumnTab({
   const book = useDeskBook()
   const { facts } = useBookState()
   if (column === undefined) return <p className="soft">Pick a column to see what is said of it.</p>
-  const mayDefine = ['define', 'own'].includes(book.session.reader.role)
+  const mayDefine = book.may.define
   const of = { table: table.name, column: column.name }
   const properties = column.properties as Readonly<Record<string, unknown>>
   const set = (key: string, value: unknown): void =>

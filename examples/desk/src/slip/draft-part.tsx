@@ -34,6 +34,8 @@ export default function DraftPart({
     draft.column === null && parts !== null && table.columns.some(({ name }) => name.toLowerCase() === parts.name.toLowerCase())
   const isReady =
     parts !== null && preview !== null && preview.type !== null && !isTaken && !findings.some((one) => one.severity === 'error')
+  const standing = table.columns.find(({ name }) => name === draft.column)?.formula ?? ''
+  const isOvertaken = draft.base !== null && draft.base !== standing
   const write = (text: string): void => setDraft(table.name, { ...draft, text })
   const giveUp = (): void => setDraft(table.name, null)
   const keep = async (): Promise<void> => {
@@ -86,6 +88,21 @@ export default function DraftPart({
           onGiveUp={giveUp}
         />
       </Suspense>
+      {isOvertaken && (
+        <div className="card warning">
+          <p>
+            The formula of {draft.column} was changed meanwhile, from <code>{draft.base}</code> to <code>{standing}</code>.
+          </p>
+          <div className="row">
+            <button type="button" onClick={() => setDraft(table.name, { ...draft, text: standing, base: standing })}>
+              Begin from it
+            </button>
+            <button type="button" onClick={() => setDraft(table.name, { ...draft, base: standing })}>
+              Go on with mine
+            </button>
+          </div>
+        </div>
+      )}
       {isTaken && <p className="card error">There is a column called {parts?.name} already; choose another name.</p>}
       {findings.map((finding) => (
         <FindingCard key={`${finding.code} ${finding.from} ${finding.message}`} finding={finding} onFix={use} />

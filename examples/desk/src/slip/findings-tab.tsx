@@ -5,7 +5,7 @@ import { useState } from 'react'
 import { useBookState, useDeskBook } from '../book/use-book'
 import { countedOf } from '../look/cell-text'
 import { FindingCard } from './finding-card'
-import { mend } from './mend'
+import { accept, mend } from './mend'
 import type { SlipCalls } from './slip-calls'
 
 const ORDER = { error: 0, warning: 1, hint: 2 } as const
@@ -30,7 +30,8 @@ export function FindingsTab({ table, calls }: { table: TableFacts; calls: SlipCa
         <FindingCard
           key={`${finding.table} ${finding.column} ${finding.code} ${finding.message}`}
           finding={finding}
-          onFix={(fix) => void mend(book, finding, fix, formulaOf(finding))}
+          onFix={book.may.define ? (fix) => void mend(book, finding, fix, formulaOf(finding)) : null}
+          {...(book.may.define && { onAccept: (because: string) => void accept(book, finding, because) })}
         >
           {finding.table !== undefined && finding.column !== undefined && (
             <button

@@ -27,16 +27,15 @@ export function FormulaTab({
   calls: SlipCalls
 }) {
   const draft = useDraft(table.name)
-  const { session } = useDeskBook()
-  const mayDefine = ['define', 'own'].includes(session.reader.role)
-  if (draft !== null && mayDefine)
+  const { may } = useDeskBook()
+  if (draft !== null && may.define)
     return (
       <Suspense fallback={<p role="status">Coming…</p>}>
         <DraftPart table={table} draft={draft} previewed={previewed} calls={calls} />
       </Suspense>
     )
   const begin = (of: string | null, text: string): void =>
-    setDraft(table.name, { table: table.name, column: of, after: column?.name ?? null, text })
+    setDraft(table.name, { table: table.name, column: of, after: column?.name ?? null, text, base: of === null ? null : text })
   return (
     <>
       {column === undefined ? (
@@ -44,7 +43,7 @@ export function FormulaTab({
       ) : (
         <StandingFormula table={table} column={column} calls={calls} />
       )}
-      {mayDefine && (
+      {may.define && (
         <div className="row">
           {column !== undefined && column.formula !== null && (
             <button type="button" className="go" onClick={() => begin(column.name, column.formula ?? '')}>
@@ -86,5 +85,5 @@ function StandingFormula({ table, column, calls }: { table: TableFacts; column: 
 
 function StandingFinding({ finding, formula }: { finding: Finding; formula: string | null }) {
   const book = useDeskBook()
-  return <FindingCard finding={finding} onFix={(fix) => void mend(book, finding, fix, formula)} />
+  return <FindingCard finding={finding} onFix={book.may.define ? (fix) => void mend(book, finding, fix, formula) : null} />
 }

@@ -1,6 +1,15 @@
 import type { Finding, Fix } from 'mellow-abacus'
 import type { DeskBook } from '../book/desk-book'
 
+/** Accepts a finding for a reason: it is not shown any more until the rows behind it change. */
+export async function accept(book: DeskBook, finding: Finding, because: string): Promise<void> {
+  try {
+    await book.apply(await book.session.accepting(finding, because), `${finding.code} of ${finding.column} accepted: ${because}`)
+  } catch (error) {
+    book.say('refused', (error as Error).message)
+  }
+}
+
 /**
  * Mends what a finding says, in one of its ways.
  *

@@ -56,24 +56,28 @@ export function Steps({ children }: { children: React.ReactNode }) {
           </li>
         ))}
       </ol>
-      <button
-        type="button"
-        className="icon-button"
-        title="Take back (Ctrl Z)"
-        aria-label="Take back"
-        onClick={() => void book.turn('undo')}
-      >
-        ↶
-      </button>
-      <button
-        type="button"
-        className="icon-button"
-        title="Do again (Ctrl Shift Z)"
-        aria-label="Do again"
-        onClick={() => void book.turn('redo')}
-      >
-        ↷
-      </button>
+      {book.may.edit && (
+        <>
+          <button
+            type="button"
+            className="icon-button"
+            title="Take back (Ctrl Z)"
+            aria-label="Take back"
+            onClick={() => void book.turn('undo')}
+          >
+            ↶
+          </button>
+          <button
+            type="button"
+            className="icon-button"
+            title="Do again (Ctrl Shift Z)"
+            aria-label="Do again"
+            onClick={() => void book.turn('redo')}
+          >
+            ↷
+          </button>
+        </>
+      )}
       <SaidLine said={said} />
       {children}
     </footer>

@@ -29,11 +29,10 @@ export function ReportView({ name, onEdit }: { name: string; onEdit: () => void 
 /** The name of a report or chart, and what can be done with it. */
 export function ViewHead({ name, kind, onEdit }: { name: string; kind: 'report' | 'chart'; onEdit: () => void }) {
   const book = useDeskBook()
-  const mayDefine = ['define', 'own'].includes(book.session.reader.role)
   return (
     <div className="row view-head">
       <h2>{name}</h2>
-      {mayDefine && (
+      {book.may.define && (
         <>
           <button type="button" onClick={onEdit}>
             Edit

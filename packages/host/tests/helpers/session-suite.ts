@@ -222,6 +222,40 @@ function suite(begin: () => Promise<Home>): void {
     expect(JSON.stringify(heard)).not.toContain('cost')
   })
 
+  test('says where one is, and hears who else is there, as far as one sees it', async () => {
+    const heard: SessionEvent[] = []
+    using _ = bea.on((event) => heard.push(event))
+    expect(await bea.appear({ place: { table: 'harvests', row: 1, column: 'honey_kg' } })).toMatchObject([
+      { author: 'Bea', role: 'edit', isYou: true, draft: null },
+    ])
+    const present = await ada.appear({ place: { table: 'hives', row: 2, column: 'cost' }, draft: 'twice = cost * 2' })
+    expect(present.map(({ author, isYou }) => [author, isYou])).toEqual([
+      ['Bea', false],
+      ['Ada', true],
+    ])
+    const told = (): readonly unknown[] =>
+      heard.flatMap((event) => (event.kind === 'presence' ? [event.present.map(({ author, place }) => [author, place])] : []))
+    const own = ['Bea', { table: 'harvests', row: 1, column: 'honey_kg' }]
+    await until(() => told().length > 0 && (told().at(-1) as unknown[]).length === 2)
+    // A column that is hidden from Bea does not say where Ada is.
+    expect(told().at(-1)).toEqual([own, ['Ada', null]])
+    expect(JSON.stringify(heard)).not.toContain('twice')
+    await ada.close()
+    await until(() => (told().at(-1) as unknown[]).length === 1)
+    expect(told().at(-1)).toEqual([own])
+  })
+
+  test('accepts a finding as it stands, and tries a column in the rows that are asked for', async () => {
+    const tried = await ada.language.preview('harvests', { name: 'twice', formula: 'honey_kg * 2', ids: [2, 99, 1] })
+    expect(tried.results).toEqual([3, null, 1])
+    await ada.apply({ op: 'insert-rows', table: 'harvests', rows: [{ hive: 'H9' }] })
+    const [found] = await ada.findings()
+    if (found === undefined) throw new Error('nothing was found')
+    await ada.apply(await ada.accepting(found, 'a hive that was sold'))
+    expect((await ada.findings()).map(({ code }) => code)).not.toContain(found.code)
+    expect(await refused(ada.accepting({ ...found, code: 'cycle' }, 'none'))).toContain('bad-operation')
+  })
+
   test('is told to begin anew when what it may see has changed', async () => {
     const olga = await home.open({ role: 'own', author: 'Olga' })
     const heard: SessionEvent[] = []

@@ -23,7 +23,7 @@ export async function pageRoutes(app: App, { folder, policy }: Page): Promise<vo
     setHeaders: (reply, path) => {
       reply.header('content-security-policy', `${policy}; frame-ancestors 'none'`)
       // Tells the page that it is at home: it asks for workbooks only where there are some.
-      if (path.endsWith('.html')) reply.header('server-timing', 'workbooks')
+      if (/\.html(?:\.gz)?$/.test(path)) reply.header('server-timing', 'workbooks')
       reply.header('cache-control', NAMED_BY_HASH.test(path) ? 'public, max-age=31536000, immutable' : 'no-cache')
     },
   })

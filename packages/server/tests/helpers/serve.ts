@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { BookFile } from '@mellow-abacus/files'
 import type { Operation, Role } from 'mellow-abacus'
 import { OPERATIONS } from '../../../host/tests/helpers/homes.js'
-import { type GivenServerOptions, type RunningServer, startServer, TokenFile } from '../../src/index.js'
+import { type GivenServerOptions, type RunningServer, type ServerParts, startServer, TokenFile } from '../../src/index.js'
 
 /** A folder of workbooks with its tokens, and a server of it. */
 export class Served {
@@ -12,14 +12,21 @@ export class Served {
   readonly tokens: TokenFile
   #server: RunningServer | null = null
 
-  private constructor() {
+  readonly #parts: ServerParts
+
+  private constructor(parts: ServerParts) {
+    this.#parts = parts
     this.folder = mkdtempSync(join(tmpdir(), 'served-'))
     this.tokens = new TokenFile(this.folder)
   }
 
   /** Serves the workbook `honey`. */
-  static async begin(options: Partial<GivenServerOptions> = {}, operations: readonly Operation[] = OPERATIONS): Promise<Served> {
-    const served = new Served()
+  static async begin(
+    options: Partial<GivenServerOptions> = {},
+    operations: readonly Operation[] = OPERATIONS,
+    parts: ServerParts = {},
+  ): Promise<Served> {
+    const served = new Served(parts)
     served.add('honey', operations)
     served.token('Olga', 'own', { books: ['*'] })
     await served.start(options)
@@ -43,7 +50,7 @@ export class Served {
   }
 
   async start(options: Partial<GivenServerOptions> = {}): Promise<void> {
-    this.#server = await startServer({ folder: this.folder, port: 0, log: 'silent', rate: 0, ...options })
+    this.#server = await startServer({ folder: this.folder, port: 0, log: 'silent', rate: 0, ...options }, this.#parts)
   }
 
   get url(): string {

@@ -1,5 +1,5 @@
 import { createParser, type EventSourceMessage } from 'eventsource-parser'
-import type { CellCount, SessionChange, SessionEvent } from '../changes.js'
+import { type CellCount, type Ending, ending, type SessionChange, type SessionEvent } from '../changes.js'
 import { SessionFault } from '../session-fault.js'
 import { WindowStore } from '../window-store.js'
 import type { LiveWindow, WindowNews, WindowRequest, WindowSpan } from '../windows.js'
@@ -123,7 +123,7 @@ export class FeedClient {
         if (error instanceof SessionFault && error.code !== 'lost' && error.code !== 'closed') return this.#refuse(error)
         this.#tellLost(true)
       }
-      await new Promise((resolve) => setTimeout(resolve, this.#pause))
+      await pauseOf(this.#pause)
       this.#pause = Math.min(MOST_PAUSE_MS, this.#pause * 2)
     }
   }
@@ -140,8 +140,10 @@ export class FeedClient {
     const parser = createParser({ onEvent: (event) => this.#take(event) })
     const decoder = new TextDecoder()
     const reader = body.getReader()
+    const cut = (): void => void reader.cancel()
+    using _ = onNetwork('offline', cut)
     for (;;) {
-      const silent = setTimeout(() => void reader.cancel(), SILENT_MS)
+      const silent = setTimeout(cut, SILENT_MS)
       const { done, value } = await reader.read().finally(() => clearTimeout(silent))
       if (done || signal.aborted) return
       parser.feed(decoder.decode(value, { stream: true }))
@@ -215,6 +217,30 @@ export class FeedClient {
     // The others go on without it.
     if (waiting.length > 0) this.#openSoon()
   }
+}
+
+/** Where browsers tell whether there is a network; elsewhere nothing is told. */
+const network = globalThis as {
+  addEventListener?: (event: 'online' | 'offline', listener: () => void) => void
+  removeEventListener?: (event: 'online' | 'offline', listener: () => void) => void
+}
+
+function onNetwork(event: 'online' | 'offline', listener: () => void): Ending {
+  network.addEventListener?.(event, listener)
+  return ending(() => network.removeEventListener?.(event, listener))
+}
+
+/** Waits so many milliseconds, or until there is a network again. */
+async function pauseOf(ms: number): Promise<void> {
+  await new Promise<void>((resolve) => {
+    const timer = setTimeout(done, ms)
+    const ended = onNetwork('online', done)
+    function done(): void {
+      clearTimeout(timer)
+      ended()
+      resolve()
+    }
+  })
 }
 
 /** A request for a window as it stands in an address: an order is text there. */
