@@ -7,10 +7,10 @@ import type { DeskBook } from './book/desk-book'
 import { BUNDLE_ENDING } from './book/sources'
 import { BookContext, useBookState, useDeskBook } from './book/use-book'
 import { type Command, Find } from './find/find'
-import { setDraft, useDraft } from './formula/draft'
+import { setDraft, useIsDrafting } from './formula/draft'
 import { ghostOf } from './formula/ghost'
 import type { PreviewedDraft } from './formula/use-draft-preview'
-import { Frame, type Shown } from './frame/frame'
+import { Frame, type FrameCalls, type Shown } from './frame/frame'
 import { Grid } from './grid/grid'
 import type { GridCalls, LookedAt, TableLook } from './grid/grid-calls'
 import type { Reach } from './grid/threads'
@@ -77,11 +77,11 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
   const shown = known(wanted, facts.tables, facts)
   const table = shown.kind === 'table' ? facts.tables.find(({ name }) => name === shown.name) : undefined
   const look = (table !== undefined && looks[table.name]) || PLAIN
-  const draft = useDraft(table?.name ?? '')
+  const isDrafting = useIsDrafting(table?.name ?? '')
   const [previewed, setPreviewed] = useState<PreviewedDraft | null>(null)
   /** The rows in sight, while there is a draft that is to be shown in them. */
   const [seenIds, setSeenIds] = useState<readonly number[]>(NO_IDS)
-  const ghost = useMemo(() => (draft === null ? null : ghostOf(draft, previewed)), [draft, previewed])
+  const ghost = useMemo(() => ghostOf(previewed), [previewed])
   const setLook = useCallback((of: string, next: TableLook) => setLooks((before) => ({ ...before, [of]: next })), [])
   const show = useCallback(
     (next: Shown) => {
@@ -134,6 +134,15 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
       },
     }
   }, [table?.name, setLook, editFormula, addColumn, openSlip])
+  const frameCalls = useMemo<FrameCalls>(
+    () => ({
+      show,
+      newTable: () => setMaking(true),
+      newView: (kind) => setBuilding({ kind, name: null }),
+      value: (name, formula) => setDefining({ kind: 'value', table: '', name, formula }),
+    }),
+    [show],
+  )
   const slipCalls = useMemo<SlipCalls>(
     () => ({
       turnTo: (next) => {
@@ -264,13 +273,7 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
           </button>
         )}
       </header>
-      <Frame
-        shown={shown}
-        onShow={show}
-        onNewTable={() => setMaking(true)}
-        onNewView={(kind) => setBuilding({ kind, name: null })}
-        onValue={(name, formula) => setDefining({ kind: 'value', table: '', name, formula })}
-      />
+      <Frame shown={shown} calls={frameCalls} />
       <main className="desk-middle">
         {ended !== null && <p className="card error">The workbook cannot be had any more: {ended}</p>}
         {table !== undefined && (
@@ -281,7 +284,7 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
             picked={picked}
             reach={reach}
             travel={travel?.table === table.name ? travel : null}
-            isDrafting={draft !== null}
+            isDrafting={isDrafting}
             ghost={ghost}
             calls={gridCalls}
           >
@@ -297,8 +300,8 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
               </select>
             </label>
             <Suspense>
-              {draft !== null && <Previewer table={table} draft={draft} ids={seenIds} onPreview={setPreviewed} />}
-              {draft !== null && previewed !== null && <SampleRows table={table} previewed={previewed} />}
+              {isDrafting && <Previewer table={table} ids={seenIds} onPreview={setPreviewed} />}
+              {isDrafting && previewed !== null && <SampleRows table={table} previewed={previewed} />}
             </Suspense>
           </Grid>
         )}

@@ -55,6 +55,11 @@ export function useDraft(table: string): Draft | null {
   return Object.hasOwn(all, table) ? (all[table] ?? null) : null
 }
 
+/** True where there is a draft at the table, whatever it says. */
+export function useIsDrafting(table: string): boolean {
+  return useSyncExternalStore(drafts.subscribe, () => Object.hasOwn(drafts.current(), table))
+}
+
 /** Puts a draft at its table, or takes it away. */
 export function setDraft(table: string, draft: Draft | null): void {
   drafts.set(table, draft)

@@ -1,6 +1,5 @@
 import type { ColumnFacts, SessionValue } from '@mellow-abacus/session'
 import { type Look, lookOf } from '../look/cell-text'
-import type { Draft } from './draft'
 import type { PreviewedDraft } from './use-draft-preview'
 
 /** What the column of a draft is called within the grid; no column of a workbook can be called so. */
@@ -19,9 +18,9 @@ export interface Ghost {
 }
 
 /** The ghost of a draft; null while nothing can be told of it. */
-export function ghostOf({ column: edited, after }: Draft, previewed: PreviewedDraft | null): Ghost | null {
+export function ghostOf(previewed: PreviewedDraft | null): Ghost | null {
   if (previewed === null) return null
-  const { parts, preview, ids } = previewed
+  const { draft, parts, preview, ids } = previewed
   const column: ColumnFacts = {
     name: GHOST,
     type: preview?.type ?? null,
@@ -34,5 +33,5 @@ export function ghostOf({ column: edited, after }: Draft, previewed: PreviewedDr
   const values = new Map(ids.map((id, at) => [id, preview?.results[at] ?? null]))
   const sample = [...values.values()].map((value) => ({ [GHOST]: value }))
   const sources = Object.keys(preview?.rows[0]?.sources ?? {})
-  return { column, look: lookOf(column, sample), after: edited ?? after, sources, values }
+  return { column, look: lookOf(column, sample), after: draft.column ?? draft.after, sources, values }
 }

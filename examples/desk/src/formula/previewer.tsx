@@ -1,21 +1,22 @@
 import type { TableFacts } from '@mellow-abacus/session'
 import { useEffect } from 'react'
-import type { Draft } from './draft'
+import { type Draft, useDraft } from './draft'
 import { type PreviewedDraft, useDraftPreview } from './use-draft-preview'
 
-/** Asks, once for all of the page that shows it, what a draft would give; it comes with what takes definitions apart. */
-export default function Previewer({
-  table,
-  draft,
-  ids,
-  onPreview,
-}: {
-  table: TableFacts
-  draft: Draft
+interface PreviewerProps {
+  readonly table: TableFacts
   /** The rows that are in sight. */
-  ids: readonly number[]
-  onPreview: (previewed: PreviewedDraft | null) => void
-}) {
+  readonly ids: readonly number[]
+  readonly onPreview: (previewed: PreviewedDraft | null) => void
+}
+
+/** Asks, once for all of the page that shows it, what a draft would give; it comes with what takes definitions apart. */
+export default function Previewer(props: PreviewerProps) {
+  const draft = useDraft(props.table.name)
+  return draft === null ? null : <Previewed {...props} draft={draft} />
+}
+
+function Previewed({ table, draft, ids, onPreview }: PreviewerProps & { readonly draft: Draft }) {
   const previewed = useDraftPreview(table, draft, ids)
   useEffect(() => onPreview(previewed), [previewed, onPreview])
   useEffect(() => () => onPreview(null), [onPreview])

@@ -13,6 +13,7 @@ const PAUSE_MS = 90
 
 /** What a draft would give as it stands. */
 export interface PreviewedDraft {
+  readonly draft: Draft
   readonly parts: DraftParts | null
   readonly preview: DraftPreview | null
   readonly findings: readonly Finding[]
@@ -50,8 +51,8 @@ export function useDraftPreview(table: TableFacts, draft: Draft, ids: readonly n
     return { asked, preview: await session.language.preview(table.name, asked) }
   })
   return useMemo(() => {
-    if (parts === null || answer === null) return { parts, preview: null, findings: [], ids: [], isOld: parts !== null }
+    if (parts === null || answer === null) return { draft, parts, preview: null, findings: [], ids: [], isOld: parts !== null }
     const { asked, preview } = answer
-    return { parts, preview, findings: preview.findings as readonly Finding[], ids: asked.ids, isOld: asked.text !== text }
-  }, [parts, answer, text])
+    return { draft, parts, preview, findings: preview.findings as readonly Finding[], ids: asked.ids, isOld: asked.text !== text }
+  }, [draft, parts, answer, text])
 }

@@ -1,4 +1,5 @@
 import type { TableFacts } from '@mellow-abacus/session'
+import { memo } from 'react'
 import { useBookState, useDeskBook } from '../book/use-book'
 import { Bead, beadKind } from '../look/bead'
 import { counted } from '../look/cell-text'
@@ -11,20 +12,16 @@ export type Shown =
 
 const [BEAD_STEP, MOST_BEADS] = [18, 9]
 
+/** What the frame asks of the page. */
+export interface FrameCalls {
+  show(shown: Shown): void
+  newTable(): void
+  newView(kind: 'report' | 'chart'): void
+  value(name: string, formula: string): void
+}
+
 /** All rods of the workbook, linked tables next to each other; below them its reports, charts and named values. */
-export function Frame({
-  shown,
-  onShow,
-  onNewTable,
-  onNewView,
-  onValue,
-}: {
-  shown: Shown
-  onShow: (shown: Shown) => void
-  onNewTable: () => void
-  onNewView: (kind: 'report' | 'chart') => void
-  onValue: (name: string, formula: string) => void
-}) {
+export const Frame = memo(function Frame({ shown, calls }: { shown: Shown; calls: FrameCalls }) {
   const { may } = useDeskBook()
   const { facts, findings } = useBookState()
   const isOn = (kind: Shown['kind'], name: string): boolean => shown.kind === kind && shown.name === name
@@ -39,7 +36,7 @@ export function Frame({
               type="button"
               className={`frame-table ${isOn('table', table.name) ? 'on' : ''}`}
               aria-current={isOn('table', table.name) ? 'page' : undefined}
-              onClick={() => onShow({ kind: 'table', name: table.name })}
+              onClick={() => calls.show({ kind: 'table', name: table.name })}
             >
               <span className="frame-name">{table.name}</span>
               <small>
@@ -55,7 +52,7 @@ export function Frame({
         ))}
       </ul>
       {may.define && (
-        <button type="button" className="quiet-button" onClick={onNewTable}>
+        <button type="button" className="quiet-button" onClick={calls.newTable}>
           + table
         </button>
       )}
@@ -71,7 +68,7 @@ export function Frame({
                     type="button"
                     className={`frame-view ${isOn(kind, name) ? 'on' : ''}`}
                     aria-current={isOn(kind, name) ? 'page' : undefined}
-                    onClick={() => onShow({ kind, name })}
+                    onClick={() => calls.show({ kind, name })}
                   >
                     <span aria-hidden="true">{kind === 'report' ? '▤' : '∿'}</span> {name}
                   </button>
@@ -79,7 +76,7 @@ export function Frame({
               ))}
             </ul>
             {may.define && facts.tables.length > 0 && (
-              <button type="button" className="quiet-button" onClick={() => onNewView(kind)}>
+              <button type="button" className="quiet-button" onClick={() => calls.newView(kind)}>
                 + {kind}
               </button>
             )}
@@ -96,7 +93,7 @@ export function Frame({
                   type="button"
                   className="frame-view frame-value"
                   title={formula ?? undefined}
-                  onClick={() => onValue(name, formula ?? String(value ?? ''))}
+                  onClick={() => calls.value(name, formula ?? String(value ?? ''))}
                 >
                   {name} <small>{typeof value === 'object' ? '' : String(value)}</small>
                 </button>
@@ -107,17 +104,20 @@ export function Frame({
       )}
     </nav>
   )
-}
+})
 
 /** The rod of a table, small: its first beads. */
-function ShortRod({ table }: { table: TableFacts }) {
+const ShortRod = memo(function ShortRod({ table }: { table: TableFacts }) {
   const columns = table.columns.slice(0, MOST_BEADS)
   const more = table.columns.length - columns.length
   return (
     <svg className="short-rod" width={192} height={16} aria-hidden="true">
       <line className="rod-line" x1={0} x2={192} y1={8} y2={8} />
       {columns.map((column, at) => (
-        <Bead key={column.name} kind={beadKind(column)} x={8 + at * BEAD_STEP} y={8} r={4.5} />
+        <g key={column.name} data-bead={JSON.stringify({ table: table.name, column: column.name })}>
+          <circle className="bead-reach" cx={8 + at * BEAD_STEP} cy={8} r={9} />
+          <Bead kind={beadKind(column)} x={8 + at * BEAD_STEP} y={8} r={4.5} />
+        </g>
       ))}
       {more > 0 && (
         <text className="more-beads" x={192} y={12}>
@@ -126,7 +126,7 @@ function ShortRod({ table }: { table: TableFacts }) {
       )}
     </svg>
   )
-}
+})
 
 /** Tables in an order in which those that a link leads to come before those that it leads from, close to them. */
 function linkedTogether(tables: readonly TableFacts[]): TableFacts[] {

@@ -1,6 +1,6 @@
-import { Menu, MenuButton, MenuItemRadio, MenuProvider } from '@ariakit/react'
+import { Menu, MenuItemRadio, MenuProvider } from '@ariakit/react'
 import type { SessionValue, TableFacts } from '@mellow-abacus/session'
-import { useEffect, useState } from 'react'
+import { memo, useCallback, useEffect, useState } from 'react'
 import { useAnswer, useDeskBook } from '../book/use-book'
 import { GHOST } from '../formula/ghost'
 import { counted, countedOf } from '../look/cell-text'
@@ -42,6 +42,8 @@ export function Beam({
   const all = useTotals(table.name, '', wanted, totalOf, revision)
   const kept = useTotals(table.name, where, wanted, totalOf, revision)
   const total = starts.at(-1) as number
+  const [menu, setMenu] = useState<{ readonly name: string; readonly anchor: HTMLElement } | null>(null)
+  const open = useCallback((name: string, anchor: HTMLElement) => setMenu({ name, anchor }), [])
   const cell = (place: number, isPinned: boolean) => {
     const one = columns[place] as LaidOut
     const { column, look, width } = one
@@ -53,36 +55,19 @@ export function Beam({
     const whole = where === '' ? '' : totalText(kind, all.get(column.name), look, unit)
     const skipped = typeof errors === 'number' && errors > 0 ? `${counted(errors)} skipped` : ''
     const under = [kind === 'none' || text === '' ? '' : TOTAL_NAMES[kind], whole === '' ? '' : `of ${whole}`, skipped]
+    const isNumber = look.type === 'number' || look.type === 'integer'
     return (
-      <div
+      <BeamCell
         key={column.name}
-        role="gridcell"
-        tabIndex={-1}
-        aria-colindex={place + 2}
-        className={`beam-cell ${look.type === 'number' || look.type === 'integer' ? 'numeric' : ''}`}
-        style={isPinned ? { width } : { width, left: NUMBER_WIDTH + (starts[place] as number) }}
-      >
-        {column.name === GHOST ? null : (
-          <MenuProvider
-            values={{ total: kind }}
-            setValues={(next) => setChosen({ ...chosen, [column.name]: next.total as Total })}
-          >
-            <MenuButton className="beam-total" tabIndex={-1} title={`${column.name}: ${text}`}>
-              <b>{text || '–'}</b>
-              <small>{under.filter((part) => part !== '').join(' · ') || ' '}</small>
-            </MenuButton>
-            <Menu className="menu" gutter={4} portal unmountOnHide>
-              {totalsOf(column).map((one) => (
-                <MenuItemRadio key={one} name="total" value={one} className="menu-item" hideOnClick>
-                  {TOTAL_NAMES[one]}
-                </MenuItemRadio>
-              ))}
-            </Menu>
-          </MenuProvider>
-        )}
-      </div>
+        {...{ place, width, isNumber, text }}
+        name={column.name}
+        under={under.filter((part) => part !== '').join(' · ')}
+        left={isPinned ? null : NUMBER_WIDTH + (starts[place] as number)}
+        onChoose={open}
+      />
     )
   }
+  const chosenOf = menu === null ? undefined : columns.find(({ column }) => column.name === menu.name)
   return (
     <div
       className="beam"
@@ -98,9 +83,78 @@ export function Beam({
         {Array.from({ length: pinned }, (_, at) => cell(at, true))}
       </div>
       {Array.from({ length: to - from }, (_, at) => cell(from + at, false))}
+      {menu !== null && chosenOf !== undefined && (
+        <MenuProvider
+          open
+          setOpen={(isOpen) => isOpen || setMenu(null)}
+          values={{ total: totalOf(chosenOf) }}
+          setValues={(next) => setChosen({ ...chosen, [menu.name]: next.total as Total })}
+        >
+          <Menu
+            className="menu"
+            gutter={4}
+            portal
+            autoFocusOnShow
+            getAnchorRect={() => menu.anchor.getBoundingClientRect()}
+            aria-label={`Total of ${menu.name}`}
+          >
+            {totalsOf(chosenOf.column).map((one) => (
+              <MenuItemRadio key={one} name="total" value={one} className="menu-item" hideOnClick>
+                {TOTAL_NAMES[one]}
+              </MenuItemRadio>
+            ))}
+          </Menu>
+        </MenuProvider>
+      )}
     </div>
   )
 }
+
+/** The total of one column, as a button that opens what else could be totalled. */
+const BeamCell = memo(function BeamCell({
+  name,
+  place,
+  left,
+  width,
+  isNumber,
+  text,
+  under,
+  onChoose,
+}: {
+  name: string
+  place: number
+  /** Where it stands; null where it is pinned. */
+  left: number | null
+  width: number
+  isNumber: boolean
+  text: string
+  under: string
+  onChoose: (name: string, anchor: HTMLElement) => void
+}) {
+  return (
+    <div
+      role="gridcell"
+      tabIndex={-1}
+      aria-colindex={place + 2}
+      className={`beam-cell ${isNumber ? 'numeric' : ''}`}
+      style={left === null ? { width } : { width, left }}
+    >
+      {name !== GHOST && (
+        <button
+          type="button"
+          className="beam-total"
+          tabIndex={-1}
+          aria-haspopup="menu"
+          title={`${name}: ${text}`}
+          onClick={(event) => onChoose(name, event.currentTarget)}
+        >
+          <b>{text || '–'}</b>
+          <small>{under || ' '}</small>
+        </button>
+      )}
+    </div>
+  )
+})
 
 /** Totals of some columns over the rows that a condition keeps, asked for again when the workbook has been calm for a moment. */
 function useTotals(

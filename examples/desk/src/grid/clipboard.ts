@@ -12,8 +12,8 @@ export interface ClippedCells {
   readonly table: string
   readonly where: string
   readonly order: string
-  /** Names of all columns that are shown. */
-  readonly names: readonly string[]
+  /** Names of the columns whose cells are in hand. */
+  readonly had: readonly string[]
   readonly range: Range
   /** Rows that are in hand. */
   readonly rows: readonly WindowRow[]
@@ -23,7 +23,7 @@ export interface ClippedCells {
 
 /** Copies cells as a block that other programs take as well: text with tabs, and HTML. */
 export async function copyCells(clipboard: DataTransfer, clipped: ClippedCells): Promise<void> {
-  const { book, table, where, order, names, range, rows, columns } = clipped
+  const { book, table, where, order, had, range, rows, columns } = clipped
   const many = range.bottom - range.top + 1
   if (many > MOST_COPIED) {
     const most = MOST_COPIED.toLocaleString('en')
@@ -32,12 +32,12 @@ export async function copyCells(clipboard: DataTransfer, clipped: ClippedCells):
   const wanted = columns.map(({ name }) => name)
   const own = rows.filter(({ place }) => place >= range.top && place <= range.bottom).map((row) => row.cells)
   // The clipboard is only open while the event is handled, so what is in hand is copied at once.
-  if (own.length === many) {
+  if (own.length === many && wanted.every((name) => had.includes(name))) {
     clipboard.setData('text/plain', blockText(own, wanted))
     clipboard.setData('text/html', blockHtml(own, wanted))
   } else {
     const window = await book.session.watch({
-      ...{ table, columns: names, from: range.top, to: range.bottom + 1 },
+      ...{ table, columns: wanted, from: range.top, to: range.bottom + 1 },
       ...(where !== '' && { where }),
       ...(order !== '' && { order }),
     })

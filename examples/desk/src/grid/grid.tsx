@@ -15,7 +15,7 @@ import { columnActions } from './column-actions'
 import { ColumnMenu } from './column-menu'
 import type { GridCalls, TableLook } from './grid-calls'
 import { type Editing, GridRow, type RowActions } from './grid-row'
-import { useLatest, useSample } from './kept'
+import { useBefore, useLatest, useSample } from './kept'
 import {
   clampWidth,
   type LaidOut,
@@ -27,6 +27,7 @@ import {
   storeWidths,
   useHeights,
 } from './layout'
+import { useLinkString } from './link-string'
 import { type GridPlace, moved } from './moves'
 import { Pegs } from './pegs'
 import { rangeOf, samePair } from './ranges'
@@ -36,6 +37,9 @@ import { startText, typedValue } from './typed-value'
 
 /** Rows that are had beyond those in sight, so that scrolling finds them. */
 const AHEAD = 60
+/** Columns that are had whole; of wider tables those in sight, and some beside them. */
+const MOST_WHOLE = 60
+const COLUMNS_AHEAD = 12
 /** Rows by which what is had moves on at once. */
 const LOT = 40
 
@@ -82,17 +86,23 @@ export function Grid({
   const [widths, setWidths] = useState(() => storedWidths(table.name))
   const [span, setSpan] = useState({ from: 1, to: 1 + 2 * AHEAD })
   const order = look.sorts.map(({ column, descending }) => `${printName(column)}${descending ? ' desc' : ''}`).join(', ')
-  const { shown, fault } = useWindow(book.session, {
+  const [lot, setLot] = useState({ from: 0, to: MOST_WHOLE })
+  const had = useMemo(() => columnsHad(names, pinned, lot), [names, pinned, lot])
+  const window = useWindow(book.session, {
     table: table.name,
-    columns: names,
+    columns: had,
     ...(look.where !== '' && { where: look.where }),
     ...(order !== '' && { order }),
     ...span,
   })
+  const { fault } = window
+  const shown = useBefore(window.shown, `${look.where} ${order}`)
   const rows = shown?.rows ?? NO_ROWS
   const count = shown?.count ?? (look.where === '' ? table.rows : 0)
   const sample = useSample(table.name, rows)
-  const columns = useMemo(() => withGhost(laidOut(visible, sample, widths), ghost), [visible, sample, widths, ghost])
+  const laid = useMemo(() => laidOut(visible, sample, widths), [visible, sample, widths])
+  const ghostColumn = useGhostColumn(ghost)
+  const columns = useMemo(() => withGhost(laid, ghostColumn), [laid, ghostColumn])
   const ids = useMemo(() => rows.map(({ id }) => id).join(), [rows])
   const tellIds = useRef(calls.inSight)
   tellIds.current = calls.inSight
@@ -131,6 +141,13 @@ export function Grid({
     }
     setSpan((before) => (before.from === wanted.from && before.to === wanted.to ? before : wanted))
   }, [firstRow, lastRow])
+  useEffect(() => {
+    const wanted = {
+      from: Math.floor((from - COLUMNS_AHEAD) / COLUMNS_AHEAD) * COLUMNS_AHEAD,
+      to: Math.ceil((to + COLUMNS_AHEAD) / COLUMNS_AHEAD) * COLUMNS_AHEAD,
+    }
+    setLot((before) => (before.from === wanted.from && before.to === wanted.to ? before : wanted))
+  }, [from, to])
 
   const rowAt = (place: number): WindowRow | undefined => rows[place - (rows[0]?.place ?? 1)]
   const here = columns[at.column]?.column
@@ -246,7 +263,7 @@ export function Grid({
     if (made.length === 0) return book.say('refused', 'These cells are calculated, so they cannot be typed over.')
     void book.apply({ op: 'set-cells', table: table.name, cells: made } as Operation, done)
   }
-  const clipped = { book, table: table.name, where: look.where, order, names, range, rows, columns: rangeColumns() }
+  const clipped = { book, table: table.name, where: look.where, order, had, range, rows, columns: rangeColumns() }
   const copy = (event: ClipboardEvent): void => {
     if (editing !== null || at.place === 0) return
     event.preventDefault()
@@ -280,6 +297,9 @@ export function Grid({
     else if (event.key === 'Escape') setAnchor(null)
     else if (isCommand && event.key.toLowerCase() === 'd' && range.bottom > range.top) {
       const first = rowAt(range.top)
+      // What is out of sight in a wide table is not at hand, and would be filled with nothing.
+      if (!rangeColumns().every(({ name }) => had.includes(name)))
+        return book.say('refused', 'These are more columns than can be filled down at once. Fill down some of them.')
       setRange((_, column) => storedValue(first?.cells[column.name]), 'Filled down')
     } else if (isCommand && event.key.toLowerCase() === 'a') {
       setAnchor({ place: 1, column: 0 })
@@ -288,6 +308,11 @@ export function Grid({
     else return
     event.preventDefault()
   }
+  const pick = (column: number): void => {
+    goTo({ place: Math.max(at.place, Math.min(1, count)), column })
+    scroller.current?.focus()
+  }
+  const linking = useLinkString({ book, table, onPick: pick })
   const openMenu = (place: number): void => {
     const heading = document.getElementById(`cell-0-${place}`)
     if (heading !== null && columns[place]?.column.name !== GHOST) setMenu({ place, anchor: heading })
@@ -324,10 +349,8 @@ export function Grid({
           here={at.place === 0 ? at.column : null}
           sorts={look.sorts}
           {...seen}
-          onPick={(column) => {
-            goTo({ place: Math.max(at.place, Math.min(1, count)), column })
-            scroller.current?.focus()
-          }}
+          onPick={pick}
+          onGrip={linking.begin}
           onMenu={(place, of) => {
             if (columns[place]?.column.name === GHOST) return
             goTo({ ...at, column: place })
@@ -372,6 +395,7 @@ export function Grid({
           onTravel={(name) => goTo({ ...at, column: names.indexOf(name) })}
         />
       )}
+      {linking.string}
       {children}
       {fault !== null && <p className="grid-fault">{fault.message}</p>}
       {fault === null && shown !== null && count === 0 && (
@@ -419,13 +443,27 @@ function storedValue(value: SessionCells[string] | undefined): unknown {
   return typeof value === 'object' && value !== null && 'error' in value ? null : (value ?? null)
 }
 
+/** The columns that are had: all, or of a wide table those that stay in sight and those that are or soon will be. */
+function columnsHad(names: readonly string[], pinned: number, { from, to }: { from: number; to: number }): readonly string[] {
+  if (names.length <= MOST_WHOLE) return names
+  return names.filter((_, place) => place < pinned || (place >= from && place < to))
+}
+
+/** The column of a draft as it is laid out; the same object while only its values are others. */
+function useGhostColumn(ghost: Ghost | null): (LaidOut & { readonly after: string | null }) | null {
+  const key = ghost === null ? null : JSON.stringify([ghost.column, ghost.look, ghost.after])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the key says what it is made of.
+  return useMemo(() => {
+    if (ghost === null) return null
+    const { column, look, after } = ghost
+    return { column, look, width: clampWidth(String(column.properties.heading).length * 7.6 + 60), after }
+  }, [key])
+}
+
 /** The columns with that of the draft beside the one that it comes after. */
-function withGhost(columns: LaidOut[], ghost: Ghost | null): LaidOut[] {
-  if (ghost === null) return columns
-  const { column, look, after } = ghost
-  const place = columns.findIndex((one) => one.column.name === after)
-  const heading = String(column.properties.heading)
-  const made = { column, look, width: clampWidth(heading.length * 7.6 + 60) }
+function withGhost(columns: LaidOut[], made: ReturnType<typeof useGhostColumn>): LaidOut[] {
+  if (made === null) return columns
+  const place = columns.findIndex((one) => one.column.name === made.after)
   return place < 0 ? [...columns, made] : [...columns.slice(0, place + 1), made, ...columns.slice(place + 1)]
 }
 

@@ -1,4 +1,5 @@
 import type { ColumnFacts } from '@mellow-abacus/session'
+import type { PointerEvent } from 'react'
 import { GHOST } from '../formula/ghost'
 import { BEAD_WORDS, Bead, type BeadKind, beadKind } from '../look/bead'
 import { type Heights, type LaidOut, NUMBER_WIDTH } from './layout'
@@ -38,6 +39,7 @@ export function RodHead({
   width,
   heights,
   onPick,
+  onGrip,
   onMenu,
   onResize,
 }: {
@@ -57,6 +59,8 @@ export function RodHead({
   width: number
   heights: Heights
   onPick: (place: number) => void
+  /** Called where a bead is pressed, to be picked or dragged. */
+  onGrip: (event: PointerEvent<SVGElement>, column: string, place: number) => void
   onMenu: (place: number, anchor: HTMLElement) => void
   onResize: (name: string, width: number) => void
 }) {
@@ -104,6 +108,13 @@ export function RodHead({
                 <circle className="bead-ring" cx={middle(place)} cy={rodY} r={13} />
               )}
               <Bead kind={kindOf(column)} x={middle(place)} y={rodY} />
+              <circle
+                className="bead-reach"
+                cx={middle(place)}
+                cy={rodY}
+                r={13}
+                onPointerDown={(event) => onGrip(event, column.name, place)}
+              />
               {marks.has(column.name) && (
                 <path className={`bead-flag ${marks.get(column.name)}`} d={`M${middle(place) + 13} ${rodY - 18}l5.5 9.5h-11z`} />
               )}

@@ -78,7 +78,8 @@ function tidyDecimals({ name, calculated }: ColumnFacts, sample: readonly Sessio
   return sizes.length === 0 ? undefined : tidyDecimalsFor(sizes, calculated)
 }
 
+const COUNTS = new Intl.NumberFormat('en')
 /** A count as it is read. */
-export const counted = (count: number): string => count.toLocaleString('en')
+export const counted = (count: number): string => COUNTS.format(count)
 /** A count with what is counted. */
 export const countedOf = (count: number, one: string, many = `${one}s`): string => `${counted(count)} ${count === 1 ? one : many}`

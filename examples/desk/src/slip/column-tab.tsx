@@ -2,6 +2,7 @@ import type { ColumnFacts, TableFacts } from '@mellow-abacus/session'
 import type { ValueType } from 'mellow-abacus'
 import { useEffect, useId, useRef, useState } from 'react'
 import { useBookState, useDeskBook } from '../book/use-book'
+import { linkColumns } from '../grid/link-string'
 import { countedOf } from '../look/cell-text'
 import { Reads } from './reads'
 import type { SlipCalls } from './slip-calls'
@@ -214,10 +215,7 @@ function LinkPart({ table, column, tables }: { table: TableFacts; column: Column
           onClick={() => {
             const [to, key] = JSON.parse(target) as [string, string]
             setTarget('')
-            void book.apply(
-              { op: 'add-link', table: table.name, columns: [column.name], to, keys: [key] },
-              `${column.name} leads to ${to}`,
-            )
+            void linkColumns(book, table.name, column.name, { table: to, column: key })
           }}
         >
           Link

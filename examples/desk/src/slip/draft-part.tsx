@@ -1,6 +1,6 @@
 import type { TableFacts } from '@mellow-abacus/session'
 import { applyEdits, type Finding, type Fix, type Operation } from 'mellow-abacus'
-import { lazy, Suspense, useMemo } from 'react'
+import { lazy, Suspense, useMemo, useRef } from 'react'
 import { useAnswer, useDeskBook } from '../book/use-book'
 import { type Draft, setDraft } from '../formula/draft'
 import { draftParts } from '../formula/draft-parts'
@@ -27,8 +27,11 @@ export default function DraftPart({
   const book = useDeskBook()
   const parts = draftParts(draft)
   const { preview, findings, isOld } = previewed ?? { preview: null, findings: NO_FINDINGS, isOld: true }
-  const words = useAnswer(parts === null ? null : JSON.stringify([table.name, parts.formula]), () =>
-    book.session.explain(table.name, parts?.formula ?? ''),
+  // What it says in words waits, as the preview does, until nothing is typed for a moment.
+  const calm = previewed === null || isOld ? undefined : previewed.parts?.formula
+  const asked = useKept(calm)
+  const words = useAnswer(asked === undefined ? null : JSON.stringify([table.name, asked]), () =>
+    book.session.explain(table.name, asked ?? ''),
   )
   const isTaken =
     draft.column === null && parts !== null && table.columns.some(({ name }) => name.toLowerCase() === parts.name.toLowerCase())
@@ -142,6 +145,13 @@ export default function DraftPart({
       </div>
     </>
   )
+}
+
+/** The last value that was there. */
+function useKept<Value>(value: Value | undefined): Value | undefined {
+  const kept = useRef(value)
+  if (value !== undefined) kept.current = value
+  return kept.current
 }
 
 const NO_FINDINGS: readonly Finding[] = []
