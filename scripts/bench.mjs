@@ -850,6 +850,43 @@ function benchFollowers() {
     )
 }
 
+/** The page in Chromium, by the browser's own tracing: CPU of the thread that draws, frames while scrolling, how soon an edit is felt. */
+function benchPage() {
+  const said = execFileSync(process.execPath, [join(root, 'scripts/desk/measure.mjs')], { encoding: 'utf8' })
+  const { first, ...tables } = JSON.parse(said)
+  row(
+    'the demo on the page: CPU until the first rows',
+    ms(first.all),
+    `of it the thread that draws ${ms(first.drawing)}`,
+    '–',
+    '1 000 ms',
+  )
+  for (const [name, size] of [
+    ['million', '1 M rows × 40 columns'],
+    ['wide', '100 k rows × 200 columns'],
+  ]) {
+    const { slow, fast, edit, pick, typing } = tables[name]
+    const frames = `${slow.frame} and ${fast.frame} ms a frame`
+    const missing = `${Math.max(slow.longest, fast.longest)} frames with a row missing`
+    row(`${size} on the page, scrolled by 2 and by 11 rows a turn`, frames, missing, '–', '17 ms, at most one frame')
+    row(`${size}: an edit until the cell that follows is drawn`, ms(edit), '–', '–', '50 ms')
+    row(
+      `${size}: picking a column, CPU until it is drawn`,
+      ms(pick.drawn),
+      `with all that follows ${ms(pick.settled)}`,
+      '–',
+      '50 ms',
+    )
+    row(
+      `${size}: a key in a formula, CPU until it is drawn`,
+      ms(typing.drawn),
+      `with preview and words ${ms(typing.settled)}`,
+      '–',
+      '25 ms',
+    )
+  }
+}
+
 await benchStart()
 benchLanguage()
 await benchRowFormulas()
@@ -866,6 +903,7 @@ benchRows()
 await benchBookFile()
 benchShared()
 benchFollowers()
+benchPage()
 await benchCalc()
 
 const lines = results.map(({ work, ours, against, ratio, target }) => `| ${work} | ${ours} | ${against} | ${ratio} | ${target} |`)

@@ -469,3 +469,59 @@ test('a workbook is saved as a bundle, and opened again with all its definitions
   await soon(() => cell(page, 1, 2)).toBe('42')
   expect(await page.locator('.frame').innerText()).toContain('by_apiary')
 })
+
+test('a link is drawn from bead to bead, and let go elsewhere is none', async () => {
+  const { page } = at
+  await page.locator('.frame-table', { hasText: 'harvests' }).click()
+  await page.locator('#cell-0-1').waitFor()
+  const bead = page.locator('.rod .bead-reach').nth(1)
+  const key = page.locator('[data-bead*=calendar]').first()
+  const drag = async (to: { x: number; y: number } | null): Promise<void> => {
+    const from = await bead.boundingBox()
+    if (from === null || to === null) throw new Error('a bead is not drawn')
+    await page.mouse.move(from.x + 13, from.y + 13)
+    await page.mouse.down()
+    await page.mouse.move(to.x + 9, to.y + 9, { steps: 3 })
+  }
+  await drag({ x: 600, y: 500 })
+  expect(await page.locator('.link-string p').innerText()).toBe('let go over a bead of another table')
+  await page.mouse.up()
+  expect(await page.locator('.link-string').count()).toBe(0)
+  await drag(await key.boundingBox())
+  expect(await page.locator('.link-string p').innerText()).toBe('leads to calendar.day')
+  await page.mouse.up()
+  await soon(() => said(page)).toContain('taken leads to calendar')
+  await soon(() => page.locator('.frame-table', { hasText: 'harvests' }).innerText()).toContain('calendar')
+  // A bead that is pressed and not dragged is picked.
+  await bead.click()
+  await soon(() => page.locator('.head-cell.picked .head-name').innerText()).toBe('taken')
+})
+
+test('a draft is a column of its own among the others, with values in the rows in sight', async () => {
+  const { page } = at
+  await page.locator('#cell-1-2').click()
+  await page.getByRole('button', { name: '+ column' }).click()
+  await page.locator('.cm-content').waitFor()
+  await page.keyboard.type('double = 2 * mites')
+  await soon(() => page.locator('.cell.draft').count()).toBeGreaterThan(5)
+  const mites = await page.locator('#cell-9-2').innerText()
+  await soon(() => page.locator('.cell.draft#cell-9-3').innerText()).toBe(String(2 * Number(mites)))
+  expect(await page.locator('.head-cell.draft').getAttribute('aria-label')).toContain('double, draft')
+  await page.locator('.cell.draft#cell-9-3').click()
+  await page.keyboard.press('Enter')
+  await soon(() => said(page)).toContain('This column is a draft')
+  await page.getByRole('button', { name: 'Give up' }).click()
+  await soon(() => page.locator('.cell.draft').count()).toBe(0)
+})
+
+test('a finding is accepted for a reason, and is not shown any more', async () => {
+  const { page } = at
+  await page.getByRole('tab', { name: /Findings/ }).click()
+  const card = page.locator('.slip .card').first()
+  const text = await card.locator('p').innerText()
+  await card.getByRole('button', { name: 'Accept…' }).click()
+  await page.keyboard.type('counted by hand')
+  await page.keyboard.press('Enter')
+  await soon(() => said(page)).toContain('accepted: counted by hand')
+  await soon(() => page.locator('.slip .card p').allInnerTexts()).not.toContain(text)
+})

@@ -65,21 +65,28 @@ async function marksOf({ language, table, parts }: EditedLanguage, text: string)
   return builder.finish()
 }
 
+/** Milliseconds after a key before it is asked what goes with the text: the key itself is drawn before. */
+const PAUSE_MS = 40
+
 /** Asks for something each time that the text or the cursor is another, and puts the answer in unless it came too late. */
 function asking(ask: (text: string, at: number) => Promise<StateEffect<unknown>>): Extension {
   return ViewPlugin.fromClass(
     class {
       readonly #view: EditorView
       #isGone = false
+      #timer: ReturnType<typeof setTimeout> | undefined
       constructor(view: EditorView) {
         this.#view = view
         this.#ask()
       }
       update(update: ViewUpdate): void {
-        if (update.docChanged || update.selectionSet) this.#ask()
+        if (!update.docChanged && !update.selectionSet) return
+        clearTimeout(this.#timer)
+        this.#timer = setTimeout(() => this.#ask(), PAUSE_MS)
       }
       destroy(): void {
         this.#isGone = true
+        clearTimeout(this.#timer)
       }
       #ask(): void {
         const { doc, selection } = this.#view.state
