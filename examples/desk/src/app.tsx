@@ -107,7 +107,11 @@ export function App() {
         newTable: () => void open(() => openHere({ kind: 'empty' }, 'workbook')),
         openFiles: (files) => void openFiles(files),
         demo: () => void open(openDemo),
-        openHere: (at, name) => void open(() => openAt(at, name)),
+        openHere: (at, name) => {
+          // A token that was typed is kept in memory, for the next workbook of the server.
+          setHere(at)
+          void open(() => openAt(at, name))
+        },
       }}
     />
   )

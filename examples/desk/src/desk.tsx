@@ -300,7 +300,7 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
               </select>
             </label>
             <Suspense>
-              {isDrafting && <Previewer table={table} ids={seenIds} onPreview={setPreviewed} />}
+              {isDrafting && <Previewer key={table.name} table={table} ids={seenIds} onPreview={setPreviewed} />}
               {isDrafting && previewed !== null && <SampleRows table={table} previewed={previewed} />}
             </Suspense>
           </Grid>

@@ -36,6 +36,9 @@ describe('what is typed into a cell', () => {
     ['date', '2026-03-14', { value: '2026-03-14' }],
     ['date', '2026-02-30', { refused: 'c holds dates like 2026-03-14; "2026-02-30" is none.' }],
     ['text', ' as it is ', { value: ' as it is ' }],
+    [null, '9.5', { value: 9.5 }],
+    [null, '0042', { value: '0042' }],
+    [null, 'LM', { value: 'LM' }],
   ])('%s: "%s"', (type, text, expected) => {
     expect(typedValue(text, { name: 'c', type })).toEqual(expected)
   })
@@ -175,6 +178,22 @@ describe('blocks of cells', () => {
         ],
       },
       { op: 'insert-rows', table: 't', rows: [{ n: 2, t: 'b' }] },
+    ])
+    const untyped = [column('a', null), column('b', null)]
+    const rows = [
+      ['1', 'A7'],
+      ['2', '8'],
+    ]
+    // Of a column that has no type yet, all that comes into it decides.
+    expect(pasteOperations('t', rows, untyped, [])).toEqual([
+      {
+        op: 'insert-rows',
+        table: 't',
+        rows: [
+          { a: 1, b: 'A7' },
+          { a: 2, b: '8' },
+        ],
+      },
     ])
     expect(() => pasteOperations('t', [['x']], columns, [7])).toThrow('n holds numbers')
     expect(() => pasteOperations('t', [['1', 'a', '2']], columns, [7])).toThrow('c is calculated')

@@ -2,6 +2,7 @@ import { Combobox, ComboboxItem, ComboboxList, ComboboxProvider, Dialog } from '
 import { useState } from 'react'
 import type { May } from '../book/may'
 import { useBookState } from '../book/use-book'
+import { afterwards } from '../look/afterwards'
 import { BeadMark, beadKind } from '../look/bead'
 
 /** Something that can be done, with its key where it has one. */
@@ -79,7 +80,7 @@ export function Find({
               className="find-item"
               onClick={() => {
                 onClose()
-                offer.run()
+                afterwards(offer.run)
               }}
             >
               {offer.mark}

@@ -1,6 +1,6 @@
 import type { ColumnFacts, SessionCells } from '@mellow-abacus/session'
 import type { CellValue, Operation } from 'mellow-abacus'
-import { startText, typedValue } from './typed-value'
+import { isPlainNumber, startText, typedValue } from './typed-value'
 
 /** Cells as a block of text, as programs exchange them: tabs between the cells of a row, values in full. */
 export function blockText(rows: readonly SessionCells[], columns: readonly string[]): string {
@@ -28,9 +28,15 @@ export function pasteOperations(
   columns: readonly ColumnFacts[],
   ids: readonly number[],
 ): Operation[] {
+  // A column without a type holds numbers only where all that comes into it are some.
+  const isText = new Set(
+    columns.filter(
+      ({ type }, at) => type === null && !block.every((line) => (line[at] ?? '') === '' || isPlainNumber(line[at] ?? '')),
+    ),
+  )
   const value = (text: string, column: ColumnFacts): CellValue => {
     if (column.calculated) throw new Error(`${column.name} is calculated, so nothing can be pasted into it.`)
-    const typed = typedValue(text, column)
+    const typed = typedValue(text, isText.has(column) ? { ...column, type: 'text' } : column)
     if ('refused' in typed) throw new Error(typed.refused)
     return typed.value
   }

@@ -1,5 +1,6 @@
 import { Menu, MenuItem, MenuProvider, MenuSeparator } from '@ariakit/react'
 import type { ColumnFacts } from '@mellow-abacus/session'
+import { afterwards } from '../look/afterwards'
 
 /** What can be done with a column, by its heading. */
 export interface ColumnActions {
@@ -34,7 +35,7 @@ export function ColumnMenu({
   onClose: () => void
 }) {
   const item = (label: string, act: () => void, key?: string) => (
-    <MenuItem className="menu-item" onClick={act}>
+    <MenuItem className="menu-item" onClick={() => afterwards(act)}>
       {label}
       {key !== undefined && <kbd>{key}</kbd>}
     </MenuItem>
@@ -70,7 +71,7 @@ export function ColumnMenu({
             {column.formula !== null && item(isPaused ? 'Calculate again' : 'Pause: type over its values', actions.pause)}
             {column.formula !== null && item('Keep values, drop the formula', actions.detach)}
             <MenuSeparator className="menu-rule" />
-            <MenuItem className="menu-item danger" onClick={actions.remove}>
+            <MenuItem className="menu-item danger" onClick={() => afterwards(actions.remove)}>
               Remove {column.name}
             </MenuItem>
           </>

@@ -1,7 +1,16 @@
 import type { ColumnFacts, SessionValue } from '@mellow-abacus/session'
 import type { CellValue } from 'mellow-abacus'
 
-/** What a text typed into a cell stands for, or why it is not taken. Nothing typed is blank. */
+/** A number as it is usually typed; what begins with a zero, such as a code, is none. */
+const PLAIN_NUMBER = /^\s*[+-]?(?:0|[1-9]\d*)(?:\.\d+)?\s*$/
+
+/** True for a text that is a number to a column which takes its type from its first value. */
+export const isPlainNumber = (text: string): boolean => PLAIN_NUMBER.test(text)
+
+/**
+ * What a text typed into a cell stands for, or why it is not taken. Nothing typed is blank; a column that has no type yet takes
+ * that of the value.
+ */
 export function typedValue(
   text: string,
   { name, type }: Pick<ColumnFacts, 'name' | 'type'>,
@@ -26,6 +35,8 @@ export function typedValue(
     }
     case 'date':
       return isDate(text.trim()) ? { value: text.trim() } : { refused: `${name} holds dates like 2026-03-14; "${text}" is none.` }
+    case null:
+      return { value: isPlainNumber(text) ? Number(text) : text }
     default:
       return { value: text }
   }
