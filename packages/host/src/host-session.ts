@@ -40,9 +40,12 @@ import { isDefining, joinedChange, seenCells, sessionChange, shortenedAnswer, to
 import { refuseCostly } from './answers/cost.js'
 import { exportedBytes } from './answers/exported.js'
 import { factsOf } from './answers/facts.js'
+import { functionsFor } from './answers/functions.js'
 import { historyOf } from './answers/history.js'
 import { insertEach, noneOf, readRows } from './answers/imported.js'
+import { profileOf } from './answers/profile.js'
 import { chartAnswer, chartDataOf, fitAnswer, groupsOf, reportAnswer, rowsAnswer } from './answers/rows.js'
+import { soughtRow } from './answers/sought.js'
 import { faultOf } from './fault-of.js'
 import { answeredOnce } from './kept-answers.js'
 import { seenVisitor } from './presence.js'
@@ -170,6 +173,14 @@ export class HostSession implements BookSession {
       return table.hasRow(id) ? { revision: view.revision, id, cells: cellsOf(table.columns, id) } : null
     })
 
+  seek: BookSession['seek'] = (request) =>
+    this.#look((view) => {
+      this.#refuseCostly(view, request)
+      return { revision: view.revision, found: soughtRow(view, request) }
+    })
+
+  functions: BookSession['functions'] = (words) => this.#look(() => functionsFor(words))
+
   report: BookSession['report'] = (report, parameters = {}) =>
     this.#look((view) => {
       this.#refuseCostly(view, report)
@@ -189,6 +200,9 @@ export class HostSession implements BookSession {
     })
 
   value: BookSession['value'] = (name) => this.#look((view) => sessionValue(view.value(name)))
+
+  profile: BookSession['profile'] = ({ table, column }) =>
+    this.#look((view) => ({ revision: view.revision, ...profileOf(view.table(table).column(column)) }))
 
   findings: BookSession['findings'] = () => this.#look((view) => view.check())
 

@@ -104,6 +104,52 @@ export interface RowsRequest extends Omit<Query, 'offset'> {
   readonly after?: string
 }
 
+/** A row that is looked for among those that a condition keeps, in an order: as a window has them. */
+export interface SeekRequest extends Pick<WindowRequest, 'table' | 'where' | 'order'> {
+  /** A row by its id; or the first one behind a place of which a condition is true, going on from the beginning at the end. */
+  readonly sought: { readonly row: number } | { readonly where: string; readonly behind: number }
+}
+
+/** Where a row was found. */
+export interface SeekAnswer {
+  readonly revision: number
+  /** Its id, and its place from 1; null where there is none. */
+  readonly found: { readonly id: number; readonly place: number } | null
+}
+
+/** What a column holds, in short. */
+export interface ColumnProfile {
+  readonly revision: number
+  /** Cells with a value, without one, and with an error. */
+  readonly values: number
+  readonly blanks: number
+  readonly errors: number
+  /** How many values are different from each other. */
+  readonly different: number
+  /** The smallest and the largest value, of texts the first and the last; null where there is none. */
+  readonly least: SessionValue
+  readonly greatest: SessionValue
+  /** Of numbers; null for others. */
+  readonly mean: number | null
+  readonly median: number | null
+  /** Values that occur more than once, the commonest first; a few of them. */
+  readonly commonest: readonly { readonly value: SessionValue; readonly rows: number }[]
+  /** Of numbers and times: how many there are in each of equal steps from the smallest to the largest. */
+  readonly steps: readonly number[]
+}
+
+/** A function that answers to words. */
+export interface FunctionFacts {
+  readonly name: string
+  readonly family: string
+  /** How it is called, such as `round(value, [digits])`. */
+  readonly form: string
+  /** What it gives, in a sentence. */
+  readonly says: string
+  /** A call of it; null where it has none to show. */
+  readonly example: string | null
+}
+
 /** Groups with their totals. */
 export interface ReportAnswer {
   readonly revision: number
@@ -272,6 +318,8 @@ export interface BookSession {
   query(query: RowsRequest): Promise<RowsAnswer>
   /** One row with all its cells; null where there is none with this id. */
   row(table: string, id: number): Promise<RowAnswer | null>
+  /** Where a row stands among those of a window, or the next one of which a condition is true. */
+  seek(request: SeekRequest): Promise<SeekAnswer>
   /** A report that is kept, by its name, or rows in groups as a view says. */
   report(report: string | GroupedView, parameters?: Readonly<Record<string, SessionValue>>): Promise<ReportAnswer>
   /** A chart that is kept, by its name, or one as its definition says. */
@@ -279,12 +327,16 @@ export interface BookSession {
   fit(request: FitRequest): Promise<FitAnswer>
   /** A named value. */
   value(name: string): Promise<SessionValue>
+  /** What a column holds, in short. */
+  profile(of: { readonly table: string; readonly column: string }): Promise<ColumnProfile>
   findings(): Promise<readonly Finding[]>
   /** A formula, or that of a column, in plain English. */
   explain(table: string, formula: string): Promise<Explanation>
   /** Where the value of a cell comes from. */
   why(address: string, row?: number): Promise<Carried<Derivation>>
   trace(address: string): Promise<Trace>
+  /** Functions by what they are for, best first: by words, or all of them by family for none. */
+  functions(words: string): Promise<readonly FunctionFacts[]>
   /** Steps after a revision, the oldest first; `next` is where the next ones begin, null at the end. */
   history(request?: {
     readonly after?: number

@@ -1,4 +1,4 @@
-import { type BookSession, type SessionEvent, SessionFault, type WindowShown } from '@mellow-abacus/session'
+import { type BookSession, type SeekRequest, type SessionEvent, SessionFault, type WindowShown } from '@mellow-abacus/session'
 import type { Operation } from 'mellow-abacus'
 import { afterEach, beforeEach, describe, expect, test } from 'vitest'
 import type { Home } from './homes.js'
@@ -123,6 +123,55 @@ function suite(begin: () => Promise<Home>): void {
     ])
     expect(third.next).toBeNull()
     expect(await refused(bea.query({ ...request, after: '%' }))).toContain('it is not where a page of this query ended')
+  })
+
+  test('finds where a row stands among others, and the next one of which a condition is true', async () => {
+    const seek = async (request: Omit<SeekRequest, 'table'>) =>
+      (await bea.seek({ table: 'harvests', order: 'honey_kg desc', ...request })).found
+    expect(await seek({ sought: { row: 12 } })).toEqual({ id: 12, place: 1 })
+    expect(await seek({ where: 'honey_kg < 4', sought: { row: 2 } })).toEqual({ id: 2, place: 3 })
+    expect(await seek({ where: 'honey_kg < 4', sought: { row: 12 } })).toBeNull()
+    expect(await seek({ sought: { row: 99 } })).toBeNull()
+    const next = (where: string, behind: number) => seek({ sought: { where, behind } })
+    expect(await next("hive = 'H1'", 0)).toEqual({ id: 10, place: 3 })
+    expect(await next("hive = 'H1'", 3)).toEqual({ id: 7, place: 6 })
+    expect(await next("hive = 'H1'", 12)).toEqual({ id: 10, place: 3 })
+    expect(await next('honey_kg is blank', 0)).toBeNull()
+    expect(await refused(next('cost > 1', 0))).toContain('unknown-name')
+    expect(await refused(next('honey_kg > 1', -1))).not.toBe('not refused')
+  })
+
+  test('tells of functions by what they are for', async () => {
+    const found = await bea.functions('split a name')
+    expect(found.map(({ name }) => name)).toContain('word')
+    expect(await bea.functions('round')).toContainEqual({
+      name: 'round',
+      family: 'number',
+      form: 'round(value, [digits])',
+      says: expect.stringMatching(/^Rounds/),
+      example: expect.stringContaining('round('),
+    })
+    expect((await bea.functions('')).length).toBeGreaterThan(100)
+    expect(await bea.functions('qwertz')).toEqual([])
+  })
+
+  test('tells what a column holds', async () => {
+    expect(await bea.profile({ table: 'harvests', column: 'honey_kg' })).toMatchObject({
+      ...{ revision: 1, values: 12, blanks: 0, errors: 0, different: 12 },
+      ...{ least: 0.5, greatest: 11.5, mean: 6, median: 6, commonest: [] },
+    })
+    const { steps, commonest, least, mean } = await bea.profile({ table: 'harvests', column: 'taken' })
+    expect([steps.reduce((sum, rows) => sum + rows, 0), steps[0], steps.at(-1)]).toEqual([12, 1, 1])
+    expect([commonest, least, mean]).toEqual([[], '2026-06-01', null])
+    expect(await bea.profile({ table: 'harvests', column: 'hive' })).toMatchObject({
+      ...{ different: 3, greatest: 'H3', steps: [], median: null },
+      commonest: [
+        { value: 'H1', rows: 4 },
+        { value: 'H2', rows: 4 },
+        { value: 'H3', rows: 4 },
+      ],
+    })
+    expect(await refused(bea.profile({ table: 'hives', column: 'cost' }))).toContain('unknown-column')
   })
 
   test('carries errors, misfits and any name as plain data', async () => {

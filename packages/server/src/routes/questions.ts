@@ -1,4 +1,4 @@
-import type { BookSession, Exported, RowsRequest, SessionValue } from '@mellow-abacus/session'
+import type { BookSession, Exported, RowsRequest, SeekRequest, SessionValue } from '@mellow-abacus/session'
 import { MEDIA_TYPES, type WireAnswer, type WireBody } from '@mellow-abacus/session/wire'
 import type { FastifyReply } from 'fastify'
 import type { ChartDefinition, FitRequest, GroupedView } from 'mellow-abacus'
@@ -125,6 +125,9 @@ async function answerTo(session: BookSession, body: WireBody<'query'>): Promise<
   if ('value' in body) return { value: await session.value(body.value) }
   if ('why' in body) return session.why(body.why.address, body.why.row)
   if ('trace' in body) return session.trace(body.trace)
+  if ('profile' in body) return session.profile(body.profile)
+  if ('seek' in body) return session.seek(body.seek as SeekRequest)
+  if ('functions' in body) return { functions: await session.functions(body.functions) }
   if ('accepting' in body)
     return session.accepting(body.accepting.finding as Parameters<BookSession['accepting']>[0], body.accepting.because)
   return session.explain(body.explain.table, body.explain.formula)

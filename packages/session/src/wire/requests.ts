@@ -91,6 +91,22 @@ export const Question = v.union([
   v.strictObject({ explain: v.strictObject({ table: text, formula: text }) }),
   v.strictObject({ why: v.strictObject({ address: text, row: v.optional(RowId) }) }),
   v.strictObject({ trace: text }),
+  /** What a column holds, in short. */
+  v.strictObject({ profile: v.strictObject({ table: text, column: text }) }),
+  /** Where a row stands among others, or the next one of which a condition is true. */
+  v.strictObject({
+    seek: v.strictObject({
+      table: text,
+      where: v.optional(text),
+      order: v.optional(v.union([text, v.array(v.strictObject({ column: text, descending: v.optional(v.boolean()) }))])),
+      sought: v.union([
+        v.strictObject({ row: RowId }),
+        v.strictObject({ where: text, behind: v.pipe(v.number(), v.integer(), v.minValue(0)) }),
+      ]),
+    }),
+  }),
+  /** Functions by what they are for; all of them for no words. */
+  v.strictObject({ functions: text }),
   /** The operation that accepts a finding as it stands now. */
   v.strictObject({
     accepting: v.strictObject({
