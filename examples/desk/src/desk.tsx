@@ -6,7 +6,8 @@ import type { MadeOfFile } from './begin/open-rows'
 import type { DeskBook } from './book/desk-book'
 import { BUNDLE_ENDING } from './book/sources'
 import { BookContext, useBookState, useDeskBook } from './book/use-book'
-import { type Command, Find } from './find/find'
+import { commandsOf } from './find/commands'
+import { Find } from './find/find'
 import { setDraft, useIsDrafting } from './formula/draft'
 import { ghostOf } from './formula/ghost'
 import type { PreviewedDraft } from './formula/use-draft-preview'
@@ -14,6 +15,7 @@ import { Frame, type FrameCalls, type Shown } from './frame/frame'
 import { Grid } from './grid/grid'
 import type { GridCalls, LookedAt, TableLook } from './grid/grid-calls'
 import type { Reach } from './grid/threads'
+import type { Travel } from './grid/travel'
 import { countedOf } from './look/cell-text'
 import { useAppearing, usePageKeys, useWarning } from './page-hooks'
 import { Slip } from './slip/slip'
@@ -32,12 +34,13 @@ const ChartBuilder = lazy(async () => ({ default: (await import('./views/chart-b
 const DefineDialog = lazy(async () => ({ default: (await import('./views/define-dialog')).DefineDialog }))
 const Previewer = lazy(() => import('./formula/previewer'))
 const SampleRows = lazy(() => import('./formula/sample-rows'))
+const EntryForm = lazy(async () => ({ default: (await import('./views/entry-form')).EntryForm }))
 const NewTable = lazy(async () => ({ default: (await import('./begin/new-table')).NewTable }))
 const OpenRows = lazy(async () => ({ default: (await import('./begin/open-rows')).OpenRows }))
 
 const NO_IDS: readonly number[] = []
 /** Every row, as rows stand. */
-const PLAIN: TableLook = { where: '', sorts: [] }
+const PLAIN: TableLook = { where: '', sorts: [], group: null }
 const NOWHERE: LookedAt = { column: null, row: null, place: 0 }
 /** Below this width the slip lies over the grid. */
 const NARROW = 1_000
@@ -72,7 +75,8 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
   const [files, setFiles] = useState<readonly File[]>(first)
   const [reach, setReach] = useState<Reach>(1)
   const picker = useRef<HTMLInputElement>(null)
-  const [travel, setTravel] = useState<{ table: string; column: string; row?: number; place?: number } | null>(null)
+  const [travel, setTravel] = useState<Travel | null>(null)
+  const [isForm, setForm] = useState(false)
 
   const shown = known(wanted, facts.tables, facts)
   const table = shown.kind === 'table' ? facts.tables.find(({ name }) => name === shown.name) : undefined
@@ -93,7 +97,7 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
     [book],
   )
   const goTo = useCallback(
-    (to: { table: string; column: string; row?: number; place?: number }) => {
+    (to: Travel) => {
       show({ kind: 'table', name: to.table })
       setTravel(to)
     },
@@ -124,6 +128,9 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
       look: (next) => setLook(of, next),
       at: setAt,
       inSight: setSeenIds,
+      travel: setTravel,
+      form: () => setForm(true),
+      why: () => openSlip('why'),
       filter: () => setConditionOpen(true),
       editFormula: (column) => editFormula(of, column),
       addAfter: (column) => addColumn(of, column),
@@ -201,44 +208,22 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
     if (table === undefined) return
     void book.apply({ op: 'insert-rows', table: table.name, count: 1 }, 'A row added at the end')
   }
-  const removeRow = (): void => {
-    if (table === undefined || at.row === null) return
-    void book.apply({ op: 'remove-rows', table: table.name, rows: [at.row] }, `Row ${at.place} removed`)
-  }
 
   const leave = (): void => {
     if (saving !== 'unsaved' || window.confirm('What was done since it was saved is lost. Leave this workbook?')) onLeave()
   }
 
-  const commands: readonly Command[] = [
-    { name: 'New calculated column', least: 'define', run: () => table !== undefined && addColumn(table.name, at.column) },
-    { name: 'New table', least: 'define', run: () => setMaking(true) },
-    { name: 'New report', least: 'define', run: () => setBuilding({ kind: 'report', name: null }) },
-    { name: 'New chart', least: 'define', run: () => setBuilding({ kind: 'chart', name: null }) },
-    {
-      name: 'New tally',
-      least: 'define',
-      run: () => table !== undefined && setDefining({ kind: 'tally', table: table.name, name: '', formula: '' }),
-    },
-    {
-      name: 'New rule',
-      least: 'define',
-      run: () => table !== undefined && setDefining({ kind: 'rule', table: table.name, name: '', formula: '' }),
-    },
-    { name: 'New named value', least: 'define', run: () => setDefining({ kind: 'value', table: '', name: '', formula: '' }) },
-    { name: 'Add a row', least: 'enter', run: addRow },
-    { name: 'Remove the row', least: 'enter', run: removeRow },
-    { name: 'Save a bundle', key: 'Ctrl S', run: () => void save() },
-    { name: 'Export the rows as CSV', run: () => void exportTable() },
-    { name: 'Take back', least: 'edit', key: 'Ctrl Z', run: () => void book.turn('undo') },
-    { name: 'Do again', least: 'edit', key: 'Ctrl Shift Z', run: () => void book.turn('redo') },
-    { name: 'Show some rows only', run: () => setConditionOpen(true) },
-    { name: 'Show why', run: () => openSlip('why') },
-    { name: 'Show findings', run: () => openSlip('findings') },
-    { name: 'About the column', run: () => openSlip('column') },
-    { name: 'Open a file of rows', least: 'define', run: () => picker.current?.click() },
-    { name: 'Open another workbook', run: leave },
-  ]
+  const commands = commandsOf({
+    ...{ book, table, at, look, save, exportTable, leave, addRow, openSlip, addColumn },
+    setLook: (next) => table !== undefined && setLook(table.name, next),
+    travel: (to) => table !== undefined && at.column !== null && setTravel({ table: table.name, column: at.column, to }),
+    newTable: () => setMaking(true),
+    newView: (kind) => setBuilding({ kind, name: null }),
+    define: setDefining,
+    filter: () => setConditionOpen(true),
+    form: () => setForm(true),
+    openFile: () => picker.current?.click(),
+  })
   usePageKeys({
     undo: () => void book.turn('undo'),
     redo: () => void book.turn('redo'),
@@ -384,6 +369,15 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
               show({ kind: 'chart', name })
             }}
             onClose={() => setBuilding(null)}
+          />
+        )}
+        {isForm && table !== undefined && at.place > 0 && (
+          <EntryForm
+            table={table}
+            row={at.row}
+            place={at.place}
+            onGo={(place) => setTravel({ table: table.name, column: at.column ?? table.columns[0]?.name ?? '', to: { place } })}
+            onClose={() => setForm(false)}
           />
         )}
         {isMaking && (

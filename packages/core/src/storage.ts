@@ -16,8 +16,10 @@ export {
   type Vector,
 } from './columns/index.js'
 export {
+  compareText,
   compileDatePattern,
   type DatePattern,
+  exactMean,
   faultOfStatus,
   foldName,
   isTimeZone,

@@ -1,14 +1,17 @@
 import { Menu, MenuItemRadio, MenuProvider } from '@ariakit/react'
-import type { SessionValue, TableFacts } from '@mellow-abacus/session'
+import type { ColumnFacts, SessionValue, TableFacts } from '@mellow-abacus/session'
 import { memo, useCallback, useEffect, useState } from 'react'
 import { useAnswer, useDeskBook } from '../book/use-book'
 import { GHOST } from '../formula/ghost'
 import { counted, countedOf } from '../look/cell-text'
+import { Distribution } from '../look/distribution'
 import { type Heights, type LaidOut, NUMBER_WIDTH } from './layout'
-import { errorsFormula, TOTAL_NAMES, type Total, totalFormula, totalsOf, totalText, usualTotal } from './totals'
+import { errorsFormula, TOTAL_NAMES, type Total, totalFormula, totalsOf, totalText } from './totals'
 
 /** Milliseconds after an edit before totals are asked for again. */
 const CALM_MS = 150
+/** Rows up to which the distributions of all columns in sight are drawn; of larger tables that of one column is in the slip. */
+const MOST_SHAPED = 50_000
 
 /** The totals line: under each column the total chosen for it, and under a condition that of the rows shown beside it of all. */
 export function Beam({
@@ -20,8 +23,10 @@ export function Beam({
   from,
   to,
   starts,
-  revision,
+  calm,
   heights,
+  totalOf,
+  onTotal,
 }: {
   table: TableFacts
   where: string
@@ -32,15 +37,17 @@ export function Beam({
   from: number
   to: number
   starts: readonly number[]
-  revision: number
+  /** The revision since which nothing was done for a moment. */
+  calm: number
   heights: Heights
+  totalOf: (one: LaidOut) => Total
+  onTotal: (name: string, total: Total) => void
 }) {
-  const [chosen, setChosen] = useState<Readonly<Record<string, Total>>>({})
-  const totalOf = ({ column }: LaidOut): Total => (column.name === GHOST ? 'none' : (chosen[column.name] ?? usualTotal(column)))
   const seen = [...columns.slice(0, pinned), ...columns.slice(from, to)]
   const wanted = seen.filter((one) => totalOf(one) !== 'none' && one.column.type !== null)
-  const all = useTotals(table.name, '', wanted, totalOf, revision)
-  const kept = useTotals(table.name, where, wanted, totalOf, revision)
+  const all = useTotals(table.name, '', wanted, totalOf, calm)
+  const kept = useTotals(table.name, where, wanted, totalOf, calm)
+  const shapes = useShapes(table, seen, calm)
   const total = starts.at(-1) as number
   const [menu, setMenu] = useState<{ readonly name: string; readonly anchor: HTMLElement } | null>(null)
   const open = useCallback((name: string, anchor: HTMLElement) => setMenu({ name, anchor }), [])
@@ -63,6 +70,7 @@ export function Beam({
         name={column.name}
         under={under.filter((part) => part !== '').join(' · ')}
         left={isPinned ? null : NUMBER_WIDTH + (starts[place] as number)}
+        steps={shapes.get(column.name) ?? NO_STEPS}
         onChoose={open}
       />
     )
@@ -88,7 +96,7 @@ export function Beam({
           open
           setOpen={(isOpen) => isOpen || setMenu(null)}
           values={{ total: totalOf(chosenOf) }}
-          setValues={(next) => setChosen({ ...chosen, [menu.name]: next.total as Total })}
+          setValues={(next) => onTotal(menu.name, next.total as Total)}
         >
           <Menu
             className="menu"
@@ -119,6 +127,7 @@ const BeamCell = memo(function BeamCell({
   isNumber,
   text,
   under,
+  steps,
   onChoose,
 }: {
   name: string
@@ -129,6 +138,8 @@ const BeamCell = memo(function BeamCell({
   isNumber: boolean
   text: string
   under: string
+  /** How often its values occur, from the smallest to the largest. */
+  steps: readonly number[]
   onChoose: (name: string, anchor: HTMLElement) => void
 }) {
   return (
@@ -148,6 +159,7 @@ const BeamCell = memo(function BeamCell({
           title={`${name}: ${text}`}
           onClick={(event) => onChoose(name, event.currentTarget)}
         >
+          {steps.length > 1 && <Distribution steps={steps} width={width - 20} height={10} label={`how ${name} is spread`} />}
           <b>{text || '–'}</b>
           <small>{under || ' '}</small>
         </button>
@@ -162,10 +174,9 @@ function useTotals(
   where: string,
   wanted: readonly LaidOut[],
   totalOf: (one: LaidOut) => Total,
-  revision: number,
+  calm: number,
 ): ReadonlyMap<string, SessionValue> {
   const { session } = useDeskBook()
-  const calm = useCalm(revision)
   const tallies = wanted.flatMap((one) => [
     { name: one.column.name, formula: totalFormula(totalOf(one), one.column.name) },
     { name: `${one.column.name} errors`, formula: errorsFormula(one.column.name) },
@@ -179,9 +190,27 @@ function useTotals(
   return answer?.table === table ? answer.values : NONE
 }
 
+/** How often the values of the columns in sight occur; of tables that are too large for it by the way, nothing. */
+function useShapes(table: TableFacts, seen: readonly LaidOut[], calm: number): ReadonlyMap<string, readonly number[]> {
+  const { session } = useDeskBook()
+  const names = table.rows > MOST_SHAPED ? [] : seen.flatMap(({ column }) => (isShaped(column) ? [column.name] : []))
+  const key = names.length === 0 ? null : JSON.stringify([table.name, names, calm])
+  const { answer } = useAnswer(key, async () => {
+    const profiles = await Promise.all(names.map((column) => session.profile({ table: table.name, column })))
+    return new Map(profiles.map(({ steps }, at) => [names[at] as string, steps]))
+  })
+  return answer ?? NO_SHAPES
+}
+
+const isShaped = ({ name, type }: ColumnFacts): boolean =>
+  name !== GHOST && (type === 'number' || type === 'integer' || type === 'date' || type === 'datetime')
+
+const NO_STEPS: readonly number[] = []
+const NO_SHAPES: ReadonlyMap<string, readonly number[]> = new Map()
 const NONE: ReadonlyMap<string, SessionValue> = new Map()
 
-function useCalm(revision: number): number {
+/** The revision since which nothing was done for a moment. */
+export function useCalm(revision: number): number {
   const [calm, setCalm] = useState(revision)
   useEffect(() => {
     const timer = setTimeout(() => setCalm(revision), CALM_MS)

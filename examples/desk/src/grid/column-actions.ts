@@ -3,6 +3,7 @@ import type { Operation } from 'mellow-abacus'
 import type { DeskBook } from '../book/desk-book'
 import type { ColumnActions } from './column-menu'
 import type { GridCalls, TableLook } from './grid-calls'
+import type { Sought } from './travel'
 
 /** What the menu of a heading does. */
 export function columnActions(
@@ -12,7 +13,16 @@ export function columnActions(
     table,
     look,
     calls,
-  }: { readonly book: DeskBook; readonly table: TableFacts; readonly look: TableLook; readonly calls: GridCalls },
+    go,
+    keep,
+  }: {
+    readonly book: DeskBook
+    readonly table: TableFacts
+    readonly look: TableLook
+    readonly calls: GridCalls
+    readonly go: (to: Sought) => void
+    readonly keep: (column: string) => void
+  },
 ): ColumnActions {
   const of = { table: table.name, column: column.name }
   const apply = (operation: object, done: string): void => void book.apply(operation as Operation, done)
@@ -22,6 +32,12 @@ export function columnActions(
       calls.look({ ...look, sorts: [...others, { column: column.name, descending }] })
     },
     unsort: () => calls.look({ ...look, sorts: [] }),
+    group: () => {
+      const isGrouped = look.group?.column === column.name
+      calls.look({ ...look, group: isGrouped ? null : { column: column.name, folded: [] } })
+    },
+    go,
+    keep: () => keep(column.name),
     filter: () => calls.filter(column.name),
     editFormula: () => calls.editFormula(column.name),
     addAfter: () => calls.addAfter(column.name),

@@ -1,11 +1,18 @@
-import { Menu, MenuItem, MenuProvider, MenuSeparator } from '@ariakit/react'
+import { Menu, MenuButton, MenuButtonArrow, MenuItem, MenuProvider, MenuSeparator } from '@ariakit/react'
 import type { ColumnFacts } from '@mellow-abacus/session'
+import { printName } from 'mellow-abacus/display'
 import { afterwards } from '../look/afterwards'
+import type { Sought } from './travel'
 
 /** What can be done with a column, by its heading. */
 export interface ColumnActions {
   sort(descending: boolean, isFurther: boolean): void
   unsort(): void
+  /** Has rows with the same value stand together, or no more. */
+  group(): void
+  go(to: Sought): void
+  /** Has it stay in sight, or no more. */
+  keep(): void
   filter(): void
   editFormula(): void
   addAfter(): void
@@ -23,6 +30,8 @@ export function ColumnMenu({
   column,
   anchor,
   isSorted,
+  isGrouped,
+  isKept,
   mayDefine,
   actions,
   onClose,
@@ -30,6 +39,10 @@ export function ColumnMenu({
   column: ColumnFacts
   anchor: HTMLElement
   isSorted: boolean
+  /** True where rows are in groups by it. */
+  isGrouped: boolean
+  /** True where it stays in sight by choice; null where it does anyway. */
+  isKept: boolean | null
   mayDefine: boolean
   actions: ColumnActions
   onClose: () => void
@@ -40,6 +53,7 @@ export function ColumnMenu({
       {key !== undefined && <kbd>{key}</kbd>}
     </MenuItem>
   )
+  const name = printName(column.name)
   const isPaused = column.state === 'paused'
   return (
     <MenuProvider open setOpen={(open) => open || onClose()}>
@@ -56,7 +70,21 @@ export function ColumnMenu({
         {item('Largest first', () => actions.sort(true, false), 'Alt ↓')}
         {isSorted && item('As rows stand', actions.unsort)}
         {item('Then by this, largest first', () => actions.sort(true, true))}
+        {item(isGrouped ? 'In no groups' : 'In groups by this', actions.group)}
         {item('Show some rows only…', actions.filter)}
+        <MenuProvider>
+          <MenuButton render={<MenuItem className="menu-item" hideOnClick={false} />}>
+            Go to
+            <MenuButtonArrow />
+          </MenuButton>
+          <Menu className="menu" gutter={4} portal aria-label={`Go to a value of ${column.name}`}>
+            {item('Smallest', () => actions.go({ end: 'smallest' }))}
+            {item('Largest', () => actions.go({ end: 'largest' }))}
+            {item('Next blank', () => actions.go({ next: `${name} is blank` }))}
+            {item('Next error', () => actions.go({ next: `${name} is error` }))}
+          </Menu>
+        </MenuProvider>
+        {isKept !== null && item(isKept ? 'Let it scroll away' : 'Keep it in sight', actions.keep)}
         <MenuSeparator className="menu-rule" />
         {column.formula !== null && item(mayDefine ? 'Edit formula' : 'Show formula', actions.editFormula)}
         {mayDefine && item('New calculated column after it', actions.addAfter)}

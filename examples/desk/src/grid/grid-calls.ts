@@ -1,9 +1,12 @@
 import type { SortKey } from './rod-head'
+import type { Travel } from './travel'
 
 /** How the rows of a table are looked at. */
 export interface TableLook {
   readonly where: string
   readonly sorts: readonly SortKey[]
+  /** The column whose equal values stand together, and which groups are folded, as JSON of their value; null for no groups. */
+  readonly group: { readonly column: string; readonly folded: readonly string[] } | null
 }
 
 /** Which cell is looked at: its column, and the id of its row where there is one. */
@@ -22,5 +25,10 @@ export interface GridCalls {
   filter(column: string): void
   editFormula(column: string): void
   addAfter(column: string | null): void
+  /** Goes to a cell. */
+  travel(to: Travel): void
+  /** Opens the current row as a form, and why its cell is as it is. */
+  form(): void
+  why(): void
   about(column: string, isRenaming: boolean): void
 }

@@ -9,6 +9,7 @@ import { type LaidOut, NUMBER_WIDTH, ROW_HEIGHT } from './layout'
 /** What can be done to the cells of a row; the same functions from one render to the next. */
 export interface RowActions {
   press(place: number, column: number, isRange: boolean): void
+  pressRow(place: number, isRange: boolean): void
   drag(place: number, column: number): void
   edit(): void
   keep(text: string, leaving: Leaving): void
@@ -27,6 +28,8 @@ export interface Editing {
 
 interface GridRowProps {
   readonly row: WindowRow
+  /** Which line of the grid it is, from 0. */
+  readonly index: number
   readonly columns: readonly LaidOut[]
   /** How many of the first columns stay in sight. */
   readonly pinned: number
@@ -61,10 +64,15 @@ export const GridRow = memo(function GridRow(props: GridRowProps) {
       role="row"
       aria-rowindex={row.place + 1}
       className="grid-row"
-      style={{ transform: `translateY(${(row.place - 1) * ROW_HEIGHT}px)`, width: NUMBER_WIDTH + (starts.at(-1) as number) }}
+      style={{ transform: `translateY(${props.index * ROW_HEIGHT}px)`, width: NUMBER_WIDTH + (starts.at(-1) as number) }}
     >
       <div className="row-edge">
-        <span role="rowheader" className="row-number" style={{ width: NUMBER_WIDTH }}>
+        <span
+          role="rowheader"
+          className="row-number"
+          style={{ width: NUMBER_WIDTH }}
+          onPointerDown={(event) => event.button === 0 && props.actions.pressRow(row.place, event.shiftKey)}
+        >
           {row.place}
         </span>
         {edge.map((place) => (

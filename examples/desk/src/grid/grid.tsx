@@ -1,39 +1,34 @@
 import { useWindow } from '@mellow-abacus/react'
-import type { ColumnFacts, SessionCells, TableFacts, WindowRow } from '@mellow-abacus/session'
+import type { ColumnFacts, TableFacts, WindowRow } from '@mellow-abacus/session'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import type { Operation } from 'mellow-abacus'
 import { printName } from 'mellow-abacus/display'
-import { type ClipboardEvent, type KeyboardEvent, type ReactNode, useEffect, useMemo, useRef, useState } from 'react'
+import { type KeyboardEvent, type MouseEvent, type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { shownColumns } from '../book/desk-book'
 import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
 import { GHOST, type Ghost } from '../formula/ghost'
 import { useTogether } from '../together/use-together'
-import { Beam } from './beam'
-import type { Leaving } from './cell-input'
-import { copyCells, pasteCells } from './clipboard'
+import { Beam, useCalm } from './beam'
 import { columnActions } from './column-actions'
 import { ColumnMenu } from './column-menu'
 import type { GridCalls, TableLook } from './grid-calls'
-import { type Editing, GridRow, type RowActions } from './grid-row'
+import { GridRow, type RowActions } from './grid-row'
+import { GroupLine } from './group-line'
 import { useBefore, useLatest, useSample } from './kept'
-import {
-  clampWidth,
-  type LaidOut,
-  laidOut,
-  NUMBER_WIDTH,
-  ROW_HEIGHT,
-  startsOf,
-  storedWidths,
-  storeWidths,
-  useHeights,
-} from './layout'
+import { clampWidth, type LaidOut, laidOut, NUMBER_WIDTH, ROW_HEIGHT, startsOf, useHeights } from './layout'
 import { useLinkString } from './link-string'
 import { type GridPlace, moved } from './moves'
 import { Pegs } from './pegs'
 import { rangeOf, samePair } from './ranges'
+import { remember, remembered } from './remembered'
 import { type Mark, RodHead } from './rod-head'
+import { RowMenu } from './row-menu'
+import { rowWork } from './row-work'
 import { type Reach, type Thread, threadsOf } from './threads'
-import { startText, typedValue } from './typed-value'
+import { type Total, usualTotal } from './totals'
+import type { Sought, Travel } from './travel'
+import { useEditing } from './use-editing'
+import { totalsWanted, useGroups, useLines } from './use-groups'
+import { useTravel } from './use-travel'
 
 /** Rows that are had beyond those in sight, so that scrolling finds them. */
 const AHEAD = 60
@@ -59,8 +54,8 @@ export function Grid({
   look: TableLook
   picked: string | null
   reach: Reach
-  /** A cell to go to, each time it is another object. */
-  travel: { readonly column: string; readonly row?: number; readonly place?: number } | null
+  /** Where to go, each time it is another object. */
+  travel: Travel | null
   isDrafting: boolean
   /** The column that the draft would be; null where there is none to be told of. */
   ghost: Ghost | null
@@ -71,9 +66,10 @@ export function Grid({
   const book = useDeskBook()
   const { revision, findings, facts } = useBookState()
   const scroller = useRef<HTMLDivElement>(null)
-  const visible = useMemo(() => labelFirst(table), [table])
+  const [kept, setKept] = useState(() => remembered('pinned', table.name) ?? NO_NAMES)
+  const visible = useMemo(() => inSightFirst(table, kept), [table, kept])
   const names = useMemo(() => visible.map(({ name }) => name), [visible])
-  const pinned = visible[0] !== undefined && visible[0].name === table.label ? 1 : 0
+  const pinned = visible.filter(({ name }) => name === table.label || kept.includes(name)).length
   const [current, setAt] = useState<GridPlace>({ place: 1, column: 0 })
   // A column that went may have been the last one.
   const at = useMemo(
@@ -81,24 +77,33 @@ export function Grid({
     [current, visible, ghost],
   )
   const [anchor, setAnchor] = useState<GridPlace | null>(null)
-  const [editing, setEditing] = useState<Editing | null>(null)
   const [menu, setMenu] = useState<{ readonly place: number; readonly anchor: HTMLElement } | null>(null)
-  const [widths, setWidths] = useState(() => storedWidths(table.name))
+  const [rowMenu, setRowMenu] = useState<{ readonly x: number; readonly y: number } | null>(null)
+  const [widths, setWidths] = useState(() => remembered('widths', table.name) ?? {})
+  const [totals, setTotals] = useState<Readonly<Record<string, Total>>>({})
+  const totalOf = useCallback(
+    ({ column }: LaidOut): Total => (column.name === GHOST ? 'none' : (totals[column.name] ?? usualTotal(column))),
+    [totals],
+  )
   const [span, setSpan] = useState({ from: 1, to: 1 + 2 * AHEAD })
-  const order = look.sorts.map(({ column, descending }) => `${printName(column)}${descending ? ' desc' : ''}`).join(', ')
   const [lot, setLot] = useState({ from: 0, to: MOST_WHOLE })
   const had = useMemo(() => columnsHad(names, pinned, lot), [names, pinned, lot])
+  const calm = useCalm(revision)
+  const [totalled, setTotalled] = useState(NO_TOTALS)
+  const grouped = useGroups(table, look, totalled, calm)
+  const { where, order } = grouped
   const window = useWindow(book.session, {
     table: table.name,
     columns: had,
-    ...(look.where !== '' && { where: look.where }),
+    ...(where !== '' && { where }),
     ...(order !== '' && { order }),
     ...span,
   })
-  const { fault } = window
-  const shown = useBefore(window.shown, `${look.where} ${order}`)
+  const fault = window.fault?.message ?? grouped.fault
+  const shown = useBefore(window.shown, `${where} ${order}`)
   const rows = shown?.rows ?? NO_ROWS
-  const count = shown?.count ?? (look.where === '' ? table.rows : 0)
+  const count = shown?.count ?? (where === '' ? table.rows : 0)
+  const lines = useLines(grouped.groups, count)
   const sample = useSample(table.name, rows)
   const laid = useMemo(() => laidOut(visible, sample, widths), [visible, sample, widths])
   const ghostColumn = useGhostColumn(ghost)
@@ -114,7 +119,7 @@ export function Grid({
   const heights = useHeights()
 
   const down = useVirtualizer({
-    count,
+    count: lines.count,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW_HEIGHT,
     overscan: 6,
@@ -133,7 +138,9 @@ export function Grid({
   const items = down.getVirtualItems()
   const cells = across.getVirtualItems()
   const [from, to] = [pinned + (cells[0]?.index ?? 0), pinned + (cells.at(-1)?.index ?? -1) + 1]
-  const [firstRow, lastRow] = [(items[0]?.index ?? 0) + 1, (items.at(-1)?.index ?? 0) + 1]
+  const drawn = items.map(({ index }) => ({ index, line: lines.lineAt(index) }))
+  const places = drawn.flatMap(({ line }) => ('place' in line ? [line.place] : []))
+  const [firstRow, lastRow] = [places[0] ?? 1, places.at(-1) ?? 1]
   useEffect(() => {
     const wanted = {
       from: Math.max(1, Math.floor((firstRow - AHEAD) / LOT) * LOT + 1),
@@ -148,6 +155,18 @@ export function Grid({
     }
     setLot((before) => (before.from === wanted.from && before.to === wanted.to ? before : wanted))
   }, [from, to])
+
+  // Groups have totals of the columns in sight, and of those that were in sight before.
+  useEffect(() => {
+    if (look.group === null) return
+    const wanted = totalsWanted([...columns.slice(0, pinned), ...columns.slice(from, to)], totalOf)
+    setTotalled((before) => {
+      const fresh = wanted.filter((one) => !before.some(({ column, total }) => column === one.column && total === one.total))
+      return fresh.length === 0
+        ? before
+        : [...before.filter(({ column }) => !fresh.some((one) => one.column === column)), ...fresh]
+    })
+  }, [look.group, columns, pinned, from, to, totalOf])
 
   const rowAt = (place: number): WindowRow | undefined => rows[place - (rows[0]?.place ?? 1)]
   const here = columns[at.column]?.column
@@ -164,23 +183,23 @@ export function Grid({
   const goTo = (next: GridPlace, isRange = false): void => {
     setAnchor(isRange ? (anchor ?? at) : null)
     setAt(next)
-    if (next.place > 0) down.scrollToIndex(next.place - 1)
+    if (next.place > 0) down.scrollToIndex(lines.indexOf(next.place))
     if (next.column >= pinned) across.scrollToIndex(next.column - pinned)
     book.hush()
   }
-  const travelled = useRef<typeof travel>(null)
-  useEffect(() => {
-    if (travel === null || travel === travelled.current) return
-    travelled.current = travel
-    const column = names.indexOf(travel.column)
-    if (column < 0) return
-    const known = travel.row === undefined ? undefined : rows.find(({ id }) => id === travel.row)?.place
-    const place = known ?? travel.place ?? at.place
-    setAnchor(null)
-    setAt({ place, column })
-    if (place > 0) down.scrollToIndex(place - 1, { align: 'center' })
-    if (column >= pinned) across.scrollToIndex(column - pinned, { align: 'center' })
-    scroller.current?.focus()
+  const focus = (): void => scroller.current?.focus()
+  useTravel(travel, {
+    ...{ book, names },
+    shown: { table: table.name, where, order },
+    behind: at.place,
+    go: (place, column) => {
+      setAnchor(null)
+      setAt({ place, column })
+      if (place > 0) down.scrollToIndex(lines.indexOf(place), { align: 'center' })
+      if (column >= pinned) across.scrollToIndex(column - pinned, { align: 'center' })
+      focus()
+    },
+    showAll: () => calls.look({ ...look, where: '', group: null }),
   })
 
   const trace = useAnswer(picked === null ? null : `${table.name} ${picked} ${facts.revision}`, () =>
@@ -202,120 +221,113 @@ export function Grid({
     return found
   }, [findings, table.name])
 
-  const beginEdit = (typed: string | null): void => {
-    if (here === undefined || hereRow === undefined) return
-    if (!book.may.enter) return book.say('refused', 'You are a reader of this workbook: you see all of it and change nothing.')
-    if (here.name === GHOST)
-      return book.say('refused', 'This column is a draft: its values come from the formula that is being written.')
-    if (here.calculated || here.state === 'stamp') {
-      const why = here.state === 'stamp' ? 'writes itself' : 'is calculated'
-      return book.say(
-        'refused',
-        `${here.name} ${why}, so a cell of it cannot be typed over. ${here.calculated ? 'Edit its formula, or pause it to type values by hand.' : ''}`,
-      )
-    }
-    const choices = (here.properties.choices ?? []) as readonly string[]
-    const start = startText(hereRow.cells[here.name])
-    setEditing({ ...at, typed, start, choices: here.type === 'boolean' ? ['true', 'false'] : choices })
-  }
-  const keep = (text: string, leaving: Leaving): void => {
-    const edited = editing
-    setEditing(null)
-    scroller.current?.focus()
-    const column = edited === null ? undefined : columns[edited.column]?.column
-    const row = edited === null ? undefined : rowAt(edited.place)
-    if (edited === null || column === undefined || row === undefined) return
-    const [dy, dx] = STEPS[leaving]
-    if (leaving !== 'stay')
-      goTo({ place: clamp(edited.place + dy, 1, count), column: clamp(edited.column + dx, 0, columns.length - 1) })
-    if (text === edited.start && edited.typed === null) return
-    const typed = typedValue(text, column)
-    if ('refused' in typed) return book.say('refused', typed.refused)
-    const cell = { row: row.id, column: column.name, value: typed.value }
-    void book.apply({ op: 'set-cells', table: table.name, cells: [cell] }, `${column.name} of row ${row.place} set`)
-  }
+  const range = rangeOf(at, anchor)
+  const { editing, ...edit } = useEditing({
+    ...{ book, table, had, columns, rows, count, at, range, goTo, focus },
+    shown: { where, order },
+  })
   const actions = useLatest<RowActions>({
     press: (place, column, isRange) => {
       goTo({ place, column }, isRange)
       if (!isRange) setAnchor({ place, column })
       scroller.current?.focus()
     },
+    pressRow: (place, isRange) => {
+      goTo({ place, column: 0 }, isRange)
+      setAnchor({ place: isRange ? (anchor?.place ?? at.place) : place, column: columns.length - 1 })
+      focus()
+    },
     drag: (place, column) => {
       if (anchor !== null) setAt({ place, column })
     },
-    edit: () => beginEdit(null),
-    keep,
-    giveUp: () => {
-      setEditing(null)
-      scroller.current?.focus()
+    edit: () => edit.begin(null),
+    keep: edit.keep,
+    giveUp: edit.giveUp,
+  })
+  const work = rowWork({
+    ...{ book, rows, all: count, top: range.top, bottom: range.bottom },
+    table: table.name,
+    isSorted: order !== '',
+    go: (place, many) => {
+      setAnchor(many > 1 ? { place: place + many - 1, column: at.column } : null)
+      setAt({ place, column: at.column })
+      down.scrollToIndex(lines.indexOf(place))
     },
   })
-
-  const range = rangeOf(at, anchor)
-  const rangeRows = (): WindowRow[] => rows.filter(({ place }) => place >= range.top && place <= range.bottom)
-  const rangeColumns = (): ColumnFacts[] =>
-    columns.slice(range.left, range.right + 1).flatMap(({ column }) => (column.name === GHOST ? [] : [column]))
-  const setRange = (fresh: (row: WindowRow, column: ColumnFacts) => unknown, done: string): void => {
-    const open = rangeColumns().filter((column) => !column.calculated)
-    const made = rangeRows().flatMap((row) =>
-      open.map((column) => ({ row: row.id, column: column.name, value: fresh(row, column) })),
-    )
-    if (made.length === 0) return book.say('refused', 'These cells are calculated, so they cannot be typed over.')
-    void book.apply({ op: 'set-cells', table: table.name, cells: made } as Operation, done)
+  const fold = (key: string | null): void => {
+    if (look.group === null) return
+    const { folded } = look.group
+    const next = key === null ? [] : folded.includes(key) ? folded.filter((one) => one !== key) : [...folded, key]
+    calls.look({ ...look, group: { ...look.group, folded: next } })
+    setAnchor(null)
   }
-  const clipped = { book, table: table.name, where: look.where, order, had, range, rows, columns: rangeColumns() }
-  const copy = (event: ClipboardEvent): void => {
-    if (editing !== null || at.place === 0) return
+  const onAltKey = (event: KeyboardEvent): void => {
+    const isUp = event.key === 'ArrowUp'
+    const own = lines.groupAt(at.place)
+    if (isUp || event.key === 'ArrowDown') {
+      if (event.shiftKey) work.move(isUp)
+      else if (here !== undefined) calls.look({ ...look, sorts: [{ column: here.name, descending: !isUp }] })
+    } else if (event.key === 'ArrowLeft' && own !== undefined) fold(JSON.stringify(own.key))
+    else if (event.key === 'ArrowRight' && look.group !== null) fold(null)
+    else return
     event.preventDefault()
-    void copyCells(event.clipboardData, clipped)
-  }
-  const paste = (event: ClipboardEvent): void => {
-    if (editing !== null || at.place === 0) return
-    event.preventDefault()
-    void pasteCells(event.clipboardData, { ...clipped, columns: columns.slice(range.left).map(({ column }) => column) })
   }
   const onKeyDown = (event: KeyboardEvent): void => {
     if (isOwnControl(event.target)) return
-    const isSorting = event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown')
-    if (isSorting && here !== undefined) {
-      calls.look({ ...look, sorts: [{ column: here.name, descending: event.key === 'ArrowDown' }] })
-      return event.preventDefault()
-    }
-    if (event.altKey) return
+    if (event.altKey) return onAltKey(event)
     const page = Math.max(1, Math.floor(((scroller.current?.clientHeight ?? 400) - heights.head - heights.beam) / ROW_HEIGHT) - 1)
     const next = moved(at, event, { rows: count, columns: columns.length, page })
     const isCommand = event.ctrlKey || event.metaKey
     if (next !== null) goTo(next, event.shiftKey && next.place > 0)
     else if (at.place === 0 && event.key === 'Enter') openMenu(at.column)
-    else if (event.key === 'Enter' || event.key === 'F2') beginEdit(null)
+    else if (event.key === 'Enter' || event.key === 'F2') edit.begin(null)
     else if (event.key === 'Tab' && at.place > 0) {
       // Out of the grid at its ends, as anywhere on a page.
       const column = at.column + (event.shiftKey ? -1 : 1)
       if (column < 0 || column >= columns.length) return
       goTo({ ...at, column })
-    } else if (event.key === 'Delete' || event.key === 'Backspace') setRange(() => null, 'Made blank')
+    } else if (event.key === 'Delete' || event.key === 'Backspace') edit.blank()
     else if (event.key === 'Escape') setAnchor(null)
-    else if (isCommand && event.key.toLowerCase() === 'd' && range.bottom > range.top) {
-      const first = rowAt(range.top)
-      // What is out of sight in a wide table is not at hand, and would be filled with nothing.
-      if (!rangeColumns().every(({ name }) => had.includes(name)))
-        return book.say('refused', 'These are more columns than can be filled down at once. Fill down some of them.')
-      setRange((_, column) => storedValue(first?.cells[column.name]), 'Filled down')
-    } else if (isCommand && event.key.toLowerCase() === 'a') {
+    else if (isCommand && event.key.toLowerCase() === 'd') edit.fillDown()
+    else if (isCommand && event.key.toLowerCase() === 'a') {
       setAnchor({ place: 1, column: 0 })
       setAt({ place: count, column: columns.length - 1 })
-    } else if (!isCommand && event.key.length === 1 && at.place > 0) beginEdit(event.key)
+    } else if (!isCommand && event.key.length === 1 && at.place > 0) edit.begin(event.key)
     else return
     event.preventDefault()
   }
   const pick = (column: number): void => {
     goTo({ place: Math.max(at.place, Math.min(1, count)), column })
-    scroller.current?.focus()
+    focus()
   }
+  const goIn = (column: string, to: Sought): void => calls.travel({ table: table.name, column, to })
+  const keepInSight = (name: string): void => {
+    const next = kept.includes(name) ? kept.filter((one) => one !== name) : [...kept, name]
+    setKept(next)
+    remember('pinned', table.name, next)
+  }
+  const groupLook = laid.find(({ column }) => column.name === look.group?.column)?.look ?? NO_LOOK
   const linking = useLinkString({ book, table, onPick: pick })
   const openMenu = (place: number): void => {
     const heading = document.getElementById(`cell-0-${place}`)
     if (heading !== null && columns[place]?.column.name !== GHOST) setMenu({ place, anchor: heading })
+  }
+
+  const openRowMenu = (event: MouseEvent): void => {
+    if (event.defaultPrevented || isOwnControl(event.target)) return
+    const cell = (event.target as Element).closest('[role=gridcell], [role=rowheader]')
+    const place = Number(cell?.closest('.grid-row')?.getAttribute('aria-rowindex') ?? 0) - 1
+    // Asked for by its key, it is about the current cell.
+    const isByKey = event.target === scroller.current
+    if (!isByKey && place < 1) return
+    event.preventDefault()
+    if (isByKey && at.place === 0) return openMenu(at.column)
+    if (!isByKey && (place < range.top || place > range.bottom)) {
+      const column = Number(cell?.getAttribute('aria-colindex') ?? at.column + 2) - 2
+      goTo({ place, column: clamp(column, 0, columns.length - 1) })
+    }
+    const own = document.getElementById(`cell-${at.place}-${at.column}`)?.getBoundingClientRect()
+    setRowMenu(isByKey && own !== undefined ? { x: own.left, y: own.bottom } : { x: event.clientX, y: event.clientY })
   }
 
   const seen = { scroll: across.scrollOffset ?? 0, width: (scroller.current?.clientWidth ?? 1_000) - NUMBER_WIDTH }
@@ -337,10 +349,11 @@ export function Grid({
         onMouseDown={(event) => {
           if (isOwnControl(event.target)) return
           event.preventDefault()
-          scroller.current?.focus()
+          focus()
         }}
-        onCopy={copy}
-        onPaste={paste}
+        onContextMenu={openRowMenu}
+        onCopy={edit.copy}
+        onPaste={edit.paste}
       >
         <RodHead
           {...{ columns, pinned, from, to, starts, marks, heights }}
@@ -359,18 +372,28 @@ export function Grid({
           onResize={(name, width) => {
             const next = { ...widths, [name]: clampWidth(width) }
             setWidths(next)
-            storeWidths(table.name, next)
+            remember('widths', table.name, next)
           }}
         />
         <div className="grid-body" role="rowgroup" style={{ height: down.getTotalSize(), width: edge + across.getTotalSize() }}>
-          {items.map(({ index }) => {
-            const row = rowAt(index + 1)
+          {drawn.map(({ index, line }) => {
+            if ('group' in line)
+              return (
+                <GroupLine
+                  key={`group ${JSON.stringify(line.group.key)}`}
+                  {...{ index, columns, pinned, from, to, starts, totalOf }}
+                  group={line.group}
+                  look={groupLook}
+                  onFold={() => fold(JSON.stringify(line.group.key))}
+                />
+              )
+            const row = rowAt(line.place)
             if (row === undefined) return null
             const isIn = row.place >= range.top && row.place <= range.bottom && anchor !== null
             return (
               <GridRow
                 key={row.id}
-                {...{ row, columns, pinned, from, to, starts, actions, by }}
+                {...{ row, index, columns, pinned, from, to, starts, actions, by }}
                 ghost={ghost?.values.get(row.id)}
                 visitors={visitors.get(row.id)}
                 waiting={waitingCells.get(row.id)}
@@ -383,9 +406,10 @@ export function Grid({
         </div>
         {columns.length > 0 && heights.beam > 0 && (
           <Beam
-            {...{ table, columns, pinned, from, to, starts, revision, heights }}
+            {...{ table, columns, pinned, from, to, starts, calm, heights, totalOf }}
             where={fault === null ? look.where : ''}
             shown={count}
+            onTotal={(name, total) => setTotals({ ...totals, [name]: total })}
           />
         )}
       </div>
@@ -397,8 +421,8 @@ export function Grid({
       )}
       {linking.string}
       {children}
-      {fault !== null && <p className="grid-fault">{fault.message}</p>}
-      {fault === null && shown !== null && count === 0 && (
+      {fault !== null && <p className="grid-fault">{fault}</p>}
+      {fault === null && shown !== null && lines.count === 0 && (
         <p className="grid-empty">
           {look.where === ''
             ? 'There is no row yet. Add one with the button below, or paste rows from elsewhere.'
@@ -410,11 +434,32 @@ export function Grid({
           column={menuColumn}
           anchor={menu.anchor}
           isSorted={look.sorts.length > 0}
+          isGrouped={look.group?.column === menuColumn.name}
+          isKept={menuColumn.name === table.label ? null : kept.includes(menuColumn.name)}
           mayDefine={book.may.define}
-          actions={columnActions(menuColumn, { book, table, look, calls })}
+          actions={columnActions(menuColumn, {
+            book,
+            table,
+            look,
+            calls,
+            go: (to) => goIn(menuColumn.name, to),
+            keep: keepInSight,
+          })}
           onClose={() => {
             setMenu(null)
-            scroller.current?.focus()
+            focus()
+          }}
+        />
+      )}
+      {rowMenu !== null && (
+        <RowMenu
+          at={rowMenu}
+          count={range.bottom - range.top + 1}
+          mayEnter={book.may.enter}
+          work={{ ...work, form: calls.form, why: calls.why }}
+          onClose={() => {
+            setRowMenu(null)
+            focus()
           }}
         />
       )}
@@ -428,20 +473,11 @@ function isOwnControl(target: EventTarget): boolean {
 }
 
 const NO_ROWS: readonly WindowRow[] = []
-const STEPS: Readonly<Record<Leaving, readonly [number, number]>> = {
-  down: [1, 0],
-  up: [-1, 0],
-  right: [0, 1],
-  left: [0, -1],
-  stay: [0, 0],
-}
+const NO_NAMES: readonly string[] = []
+const NO_TOTALS: readonly { readonly column: string; readonly total: Total }[] = []
+const NO_LOOK = { type: null } as const
 
 const clamp = (value: number, least: number, most: number): number => Math.max(least, Math.min(most, value))
-
-/** A value of a cell as an operation takes it. */
-function storedValue(value: SessionCells[string] | undefined): unknown {
-  return typeof value === 'object' && value !== null && 'error' in value ? null : (value ?? null)
-}
 
 /** The columns that are had: all, or of a wide table those that stay in sight and those that are or soon will be. */
 function columnsHad(names: readonly string[], pinned: number, { from, to }: { from: number; to: number }): readonly string[] {
@@ -467,9 +503,9 @@ function withGhost(columns: LaidOut[], made: ReturnType<typeof useGhostColumn>):
   return place < 0 ? [...columns, made] : [...columns.slice(0, place + 1), made, ...columns.slice(place + 1)]
 }
 
-/** The columns that are shown, that which names the rows first. */
-function labelFirst(table: TableFacts): ColumnFacts[] {
+/** The columns that are shown: first that which names the rows, then those that are kept in sight. */
+function inSightFirst(table: TableFacts, kept: readonly string[]): ColumnFacts[] {
   const shown = shownColumns(table)
-  const label = shown.find(({ name }) => name === table.label)
-  return label === undefined ? shown : [label, ...shown.filter((column) => column !== label)]
+  const rankOf = ({ name }: ColumnFacts): number => (name === table.label ? 0 : kept.includes(name) ? 1 : 2)
+  return shown.toSorted((a, b) => rankOf(a) - rankOf(b))
 }

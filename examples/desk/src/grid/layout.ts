@@ -4,7 +4,7 @@ import { isNumeric, type Look, lookOf } from '../look/cell-text'
 
 /** Pixels of a row, of the head with the rod, and of the beam. */
 export const ROW_HEIGHT = 27
-const [HEAD_HEIGHT, BEAM_HEIGHT] = [104, 52]
+const [HEAD_HEIGHT, BEAM_HEIGHT] = [104, 60]
 /** The head without threads above the rod. */
 const LOW_HEAD_HEIGHT = 78
 /** Below this height of the page threads and beam fold. */
@@ -73,25 +73,4 @@ export function startsOf(columns: readonly LaidOut[]): number[] {
   const starts = [0]
   for (const { width } of columns) starts.push((starts.at(-1) as number) + width)
   return starts
-}
-
-const PLACE = 'mellow-desk-widths'
-
-/** Widths that were dragged, by table and column. */
-export function storedWidths(table: string): Readonly<Record<string, number>> {
-  try {
-    return (JSON.parse(localStorage.getItem(PLACE) ?? '{}') as Record<string, Record<string, number>>)[table] ?? {}
-  } catch {
-    return {}
-  }
-}
-
-/** Remembers how wide a column was dragged. */
-export function storeWidths(table: string, widths: Readonly<Record<string, number>>): void {
-  try {
-    const all = JSON.parse(localStorage.getItem(PLACE) ?? '{}') as Record<string, unknown>
-    localStorage.setItem(PLACE, JSON.stringify({ ...all, [table]: widths }))
-  } catch {
-    // A browser that keeps nothing forgets them with the page.
-  }
 }

@@ -4,6 +4,7 @@ import { useEffect, useId, useRef, useState } from 'react'
 import { useBookState, useDeskBook } from '../book/use-book'
 import { linkColumns } from '../grid/link-string'
 import { countedOf } from '../look/cell-text'
+import { ProfilePart } from './profile-part'
 import { Reads } from './reads'
 import type { SlipCalls } from './slip-calls'
 import { TablePart } from './table-part'
@@ -89,6 +90,7 @@ export function ColumnTab({
       />
       <Field label="tags" value={text('tags')} isFixed={!mayDefine} onKeep={(value) => set('tags', list(value))} />
       <Field label="note" value={text('note')} isFixed={!mayDefine} onKeep={(value) => set('note', value || null)} />
+      <ProfilePart table={table} column={column} calls={calls} />
       <Reads table={table} column={column.name} calls={calls} />
       {mayDefine && !column.calculated && <LinkPart table={table} column={column} tables={facts.tables} />}
       {mayDefine && <TablePart table={table} calls={calls} />}

@@ -1,11 +1,11 @@
 import type { TableFacts } from '@mellow-abacus/session'
 import type { Finding } from 'mellow-abacus'
-import { printName } from 'mellow-abacus/display'
 import { useState } from 'react'
 import { useBookState, useDeskBook } from '../book/use-book'
 import { countedOf } from '../look/cell-text'
 import { FindingCard } from './finding-card'
 import { accept, mend } from './mend'
+import { RowsOfFinding } from './rows-of-finding'
 import type { SlipCalls } from './slip-calls'
 
 const ORDER = { error: 0, warning: 1, hint: 2 } as const
@@ -42,7 +42,7 @@ export function FindingsTab({ table, calls }: { table: TableFacts; calls: SlipCa
               {finding.table === table.name ? finding.column : `${finding.table}.${finding.column}`}
             </button>
           )}
-          <RowsOf finding={finding} calls={calls} />
+          <RowsOfFinding finding={finding} calls={calls} />
         </FindingCard>
       ))}
       {elsewhere > 0 && (
@@ -53,23 +53,3 @@ export function FindingsTab({ table, calls }: { table: TableFacts; calls: SlipCa
     </>
   )
 }
-
-/** Leads to the rows that a finding is about, where a condition says which they are. */
-function RowsOf({ finding, calls }: { finding: Finding; calls: SlipCalls }) {
-  const { table, column, rows, code } = finding
-  if (table === undefined || column === undefined || rows === undefined || rows === 0) return null
-  const name = printName(column)
-  const where = ABOUT_ERRORS.has(code)
-    ? `${name} is error`
-    : code === 'rule-broken'
-      ? `not (${finding.parameters.condition ?? ''})`
-      : null
-  if (where === null || where === 'not ()') return null
-  return (
-    <button type="button" onClick={() => calls.showRows(table, where)}>
-      show its {countedOf(rows, 'row')}
-    </button>
-  )
-}
-
-const ABOUT_ERRORS: ReadonlySet<string> = new Set(['misfits', 'calculated-errors', 'division-by-zero', 'fractions'])

@@ -8,6 +8,7 @@ import type { PreviewedDraft } from '../formula/use-draft-preview'
 import { FindingCard } from './finding-card'
 import { mend } from './mend'
 import { Reads } from './reads'
+import { RowsOfFinding } from './rows-of-finding'
 import type { SlipCalls } from './slip-calls'
 import { Words } from './words'
 
@@ -77,13 +78,17 @@ function StandingFormula({ table, column, calls }: { table: TableFacts; column: 
       {words.answer !== null && <Words explanation={words.answer} />}
       <Reads table={table} column={name} calls={calls} />
       {own.map((finding) => (
-        <StandingFinding key={`${finding.code} ${finding.message}`} finding={finding} formula={formula} />
+        <StandingFinding key={`${finding.code} ${finding.message}`} finding={finding} formula={formula} calls={calls} />
       ))}
     </>
   )
 }
 
-function StandingFinding({ finding, formula }: { finding: Finding; formula: string | null }) {
+function StandingFinding({ finding, formula, calls }: { finding: Finding; formula: string | null; calls: SlipCalls }) {
   const book = useDeskBook()
-  return <FindingCard finding={finding} onFix={book.may.define ? (fix) => void mend(book, finding, fix, formula) : null} />
+  return (
+    <FindingCard finding={finding} onFix={book.may.define ? (fix) => void mend(book, finding, fix, formula) : null}>
+      <RowsOfFinding finding={finding} calls={calls} />
+    </FindingCard>
+  )
 }

@@ -1,3 +1,4 @@
+import type { Travel } from '../grid/travel'
 import type { Defined } from '../views/define-dialog'
 
 /** The sides of the slip. */
@@ -7,7 +8,7 @@ export type SlipTab = 'formula' | 'why' | 'findings' | 'column'
 export interface SlipCalls {
   turnTo(tab: SlipTab): void
   /** Goes to a column, and to a row of it where one is said. */
-  travel(to: { readonly table: string; readonly column: string; readonly row?: number; readonly place?: number }): void
+  travel(to: Travel): void
   /** Shows the rows of a table where something is true. */
   showRows(table: string, where: string): void
   editFormula(table: string, column: string): void

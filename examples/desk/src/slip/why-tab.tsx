@@ -133,7 +133,7 @@ function ReadLine({ read, onWalk, calls }: { read: Read; onWalk: (next: Derivati
                 className="chip"
                 onClick={() => {
                   const [column] = Object.keys(used.values)
-                  calls.travel({ table: rows.table, ...{ column: column ?? '' }, row: used.row, place: used.rowNumber })
+                  calls.travel({ table: rows.table, ...{ column: column ?? '' }, to: { row: used.row } })
                 }}
               >
                 {used.rowNumber}: {Object.values(used.values).map(valueText).join(', ')}

@@ -2,10 +2,11 @@ import type { SessionValue } from '@mellow-abacus/session'
 import type { CellValue } from 'mellow-abacus'
 import type { Meeting } from '../book/desk-book'
 import { useBookState, useDeskBook } from '../book/use-book'
+import type { Travel } from '../grid/travel'
 import { fullText } from '../look/cell-text'
 
 /** Cells in which edits have met: both values, who wrote the other one, and a way to have it the other way. */
-export function Meetings({ onTravel }: { onTravel: (to: { table: string; column: string; row: number }) => void }) {
+export function Meetings({ onTravel }: { onTravel: (to: Travel) => void }) {
   const book = useDeskBook()
   const { met } = useBookState()
   if (met.length === 0) return null
@@ -27,7 +28,7 @@ export function Meetings({ onTravel }: { onTravel: (to: { table: string; column:
         return (
           <div key={key} className="card warning">
             <p>
-              <button type="button" className="link" onClick={() => onTravel({ table, column, row })}>
+              <button type="button" className="link" onClick={() => onTravel({ table, column, to: { row } })}>
                 {table}.{column}
               </button>
               : {other} wrote <b>{told(others)}</b>

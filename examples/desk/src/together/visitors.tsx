@@ -1,8 +1,9 @@
 import type { Someone } from '@mellow-abacus/session'
 import { useBookState } from '../book/use-book'
+import type { Travel } from '../grid/travel'
 
 /** Others who are at the workbook: where each of them is, and a way there. */
-export function Visitors({ onTravel }: { onTravel: (to: { table: string; column: string; row?: number }) => void }) {
+export function Visitors({ onTravel }: { onTravel: (to: Travel) => void }) {
   const { others, facts } = useBookState()
   if (others.length === 0) return null
   return (
@@ -20,7 +21,7 @@ export function Visitors({ onTravel }: { onTravel: (to: { table: string; column:
               disabled={place === null || column === undefined}
               onClick={() => {
                 if (place === null || column === undefined) return
-                onTravel({ table: place.table, column, ...(place.row !== undefined && { row: place.row }) })
+                onTravel({ table: place.table, column, ...(place.row !== undefined && { to: { row: place.row } }) })
               }}
             >
               {initials(someone)}

@@ -4,6 +4,7 @@ import { printName } from 'mellow-abacus/display'
 import { useEffect, useState } from 'react'
 import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
 import { counted, countedOf, isNumeric } from '../look/cell-text'
+import { conditionOf } from '../look/condition-of'
 
 /** Values that are offered to be picked. */
 const MOST_VALUES = 40
@@ -180,14 +181,4 @@ function Picked({
       })}
     </fieldset>
   )
-}
-
-/** The condition that keeps some values of a column. */
-export function conditionOf(name: string, values: readonly SessionValue[], isDate = false): string {
-  const written = values.flatMap((value) => {
-    if (value === null || typeof value === 'object') return []
-    return [typeof value === 'string' ? (isDate ? `@${value}` : `'${value.replaceAll("'", "''")}'`) : String(value)]
-  })
-  const some = written.length === 0 ? '' : written.length === 1 ? `${name} = ${written[0]}` : `${name} in (${written.join(', ')})`
-  return [some, values.includes(null) ? `${name} is blank` : ''].filter((part) => part !== '').join(' or ')
 }

@@ -1,5 +1,6 @@
 import { type ColumnProfile, type SessionValue, sessionValue } from '@mellow-abacus/session'
 import { CellFault, type ColumnView, type ShownValue } from 'mellow-abacus'
+import { compareText, exactMean } from 'mellow-abacus/storage'
 
 /** Values listed as the commonest. */
 const MOST_LISTED = 6
@@ -8,7 +9,7 @@ const STEPS = 24
 
 /** What a column holds, in short. */
 export function profileOf(column: ColumnView): Omit<ColumnProfile, 'revision'> {
-  const { values, blanks, errors, mean } = column.summary()
+  const { values, blanks, errors } = column.summary()
   const known = column.values().filter((cell) => cell !== null && !(cell instanceof CellFault))
   const counts = new Map<ShownValue, number>()
   for (const value of known) counts.set(value, (counts.get(value) ?? 0) + 1)
@@ -19,7 +20,7 @@ export function profileOf(column: ColumnView): Omit<ColumnProfile, 'revision'> {
   const [least, greatest] = sorted === null ? endsOf(known) : [sorted[0] ?? null, sorted.at(-1) ?? null]
   return {
     ...{ values, blanks, errors, different: counts.size, least, greatest },
-    ...{ mean: isNumber ? mean : null, median: sorted === null ? null : middleOf(sorted) },
+    ...{ mean: sorted === null ? null : exactMean(sorted), median: sorted === null ? null : middleOf(sorted) },
     commonest: commonest.slice(0, MOST_LISTED).map(([value, rows]) => ({ value: sessionValue(value), rows })),
     steps: sorted !== null ? stepsOf(sorted) : isTime ? stepsOf(Float64Array.from(known, (text) => timeOf(String(text)))) : [],
   }
@@ -29,10 +30,14 @@ export function profileOf(column: ColumnView): Omit<ColumnProfile, 'revision'> {
 function endsOf(values: readonly ShownValue[]): [SessionValue, SessionValue] {
   let [least, greatest]: [ShownValue, ShownValue] = [values[0] ?? null, values[0] ?? null]
   for (const value of values) {
-    if ((value as string) < (least as string)) least = value
-    if ((value as string) > (greatest as string)) greatest = value
+    if (isBefore(value, least)) least = value
+    if (isBefore(greatest, value)) greatest = value
   }
   return [sessionValue(least), sessionValue(greatest)]
+}
+
+function isBefore(one: ShownValue, other: ShownValue): boolean {
+  return typeof one === 'string' ? compareText(one, other as string) < 0 : Number(one) < Number(other)
 }
 
 function middleOf(sorted: Float64Array): number | null {
