@@ -1,22 +1,23 @@
 import type { TableFacts } from '@mellow-abacus/session'
 import type { Operation } from 'mellow-abacus'
-import { lazy, Suspense, useCallback, useMemo, useRef, useState } from 'react'
+import { Suspense, useCallback, useMemo, useRef, useState } from 'react'
 import { Mark, ROW_FILES } from './begin/begin'
 import type { MadeOfFile } from './begin/open-rows'
 import type { DeskBook } from './book/desk-book'
-import { BUNDLE_ENDING } from './book/sources'
+import { PartOfDesk } from './book/part-of-desk'
+import { Saving } from './book/saving'
 import { BookContext, useBookState, useDeskBook } from './book/use-book'
 import { commandsOf } from './find/commands'
 import { Find } from './find/find'
-import { setDraft, useIsDrafting } from './formula/draft'
 import { ghostOf } from './formula/ghost'
+import { useIsDrafting } from './formula/use-draft'
 import type { PreviewedDraft } from './formula/use-draft-preview'
 import { Frame, type FrameCalls, type Shown } from './frame/frame'
 import { Grid } from './grid/grid'
 import type { GridCalls, LookedAt, TableLook } from './grid/grid-calls'
 import type { Reach } from './grid/threads'
 import type { Travel } from './grid/travel'
-import { countedOf } from './look/cell-text'
+import { lazily } from './look/lazily'
 import { useAppearing, usePageKeys, useWarning } from './page-hooks'
 import { Slip } from './slip/slip'
 import type { SlipCalls, SlipTab } from './slip/slip-calls'
@@ -27,16 +28,16 @@ import { ChartView } from './views/chart-view'
 import { Condition } from './views/condition'
 import type { Defined } from './views/define-dialog'
 import { ReportView } from './views/report-view'
-import { saveBytes } from './views/saved-bytes'
+import { saveBook, saveRows } from './views/saved-bytes'
 
-const ReportBuilder = lazy(async () => ({ default: (await import('./views/report-builder')).ReportBuilder }))
-const ChartBuilder = lazy(async () => ({ default: (await import('./views/chart-builder')).ChartBuilder }))
-const DefineDialog = lazy(async () => ({ default: (await import('./views/define-dialog')).DefineDialog }))
-const Previewer = lazy(() => import('./formula/previewer'))
-const SampleRows = lazy(() => import('./formula/sample-rows'))
-const EntryForm = lazy(async () => ({ default: (await import('./views/entry-form')).EntryForm }))
-const NewTable = lazy(async () => ({ default: (await import('./begin/new-table')).NewTable }))
-const OpenRows = lazy(async () => ({ default: (await import('./begin/open-rows')).OpenRows }))
+const ReportBuilder = lazily(async () => (await import('./views/report-builder')).ReportBuilder)
+const ChartBuilder = lazily(async () => (await import('./views/chart-builder')).ChartBuilder)
+const DefineDialog = lazily(async () => (await import('./views/define-dialog')).DefineDialog)
+const Previewer = lazily(async () => (await import('./formula/previewer')).Previewer)
+const SampleRows = lazily(async () => (await import('./formula/sample-rows')).SampleRows)
+const EntryForm = lazily(async () => (await import('./views/entry-form')).EntryForm)
+const NewTable = lazily(async () => (await import('./begin/new-table')).NewTable)
+const OpenRows = lazily(async () => (await import('./begin/open-rows')).OpenRows)
 
 const NO_IDS: readonly number[] = []
 /** Every row, as rows stand. */
@@ -49,14 +50,16 @@ const NARROW = 1_000
 export function Desk({ book, first, onLeave }: { book: DeskBook; first: readonly File[]; onLeave: () => void }) {
   return (
     <BookContext.Provider value={book}>
-      <OpenDesk first={first} onLeave={onLeave} />
+      <PartOfDesk name="The page">
+        <OpenDesk first={first} onLeave={onLeave} />
+      </PartOfDesk>
     </BookContext.Provider>
   )
 }
 
 function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => void }) {
   const book = useDeskBook()
-  const { facts, saving, ended, isLost, waiting } = useBookState()
+  const { facts, saving, ended } = useBookState()
   const [wanted, setShown] = useState<Shown>({
     kind: 'table',
     name: book.source.first ?? facts.tables[0]?.name ?? '',
@@ -110,17 +113,17 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
   const editFormula = useCallback(
     (of: string, column: string) => {
       const formula = book.table(of)?.columns.find(({ name }) => name === column)?.formula ?? ''
-      setDraft(of, { table: of, column, after: null, text: formula, base: formula })
+      book.drafts.set(of, { table: of, column, after: null, text: formula, base: formula })
       openSlip('formula')
     },
     [book, openSlip],
   )
   const addColumn = useCallback(
     (of: string, after: string | null) => {
-      setDraft(of, { table: of, column: null, after, text: '', base: null })
+      book.drafts.set(of, { table: of, column: null, after, text: '', base: null })
       openSlip('formula')
     },
-    [openSlip],
+    [book, openSlip],
   )
   const gridCalls = useMemo<GridCalls>(() => {
     const of = table?.name ?? ''
@@ -168,22 +171,7 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
     [goTo, show, setLook, editFormula],
   )
 
-  const save = useCallback(async () => {
-    try {
-      saveBytes(await book.save(), `${book.source.name}${book.source.isKept ? '.mellow' : BUNDLE_ENDING}`)
-    } catch (error) {
-      book.say('refused', `It could not be saved: ${(error as Error).message}`)
-    }
-  }, [book])
-  const exportTable = useCallback(async () => {
-    if (table === undefined) return
-    const rows = { table: table.name, ...(look.where !== '' && { where: look.where }) }
-    try {
-      saveBytes(await book.session.exported({ rows }, 'csv'), `${table.name}.csv`)
-    } catch (error) {
-      book.say('refused', `It could not be exported: ${(error as Error).message}`)
-    }
-  }, [book, table, look.where])
+  const save = (): void => void saveBook(book)
   const make = async (of: string, names: readonly string[], rows: number): Promise<void> => {
     const operations: Operation[] = [
       { op: 'add-table', table: of, columns: names.map((name) => ({ name })) },
@@ -214,12 +202,13 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
   }
 
   const commands = commandsOf({
-    ...{ book, table, at, look, save, exportTable, leave, addRow, openSlip, addColumn },
+    ...{ book, table, at, look, save, leave, addRow, openSlip, addColumn },
     setLook: (next) => table !== undefined && setLook(table.name, next),
     travel: (to) => table !== undefined && at.column !== null && setTravel({ table: table.name, column: at.column, to }),
     newTable: () => setMaking(true),
     newView: (kind) => setBuilding({ kind, name: null }),
     define: setDefining,
+    exportTable: () => table !== undefined && void saveRows(book, table, look.where),
     filter: () => setConditionOpen(true),
     form: () => setForm(true),
     openFile: () => picker.current?.click(),
@@ -228,7 +217,7 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
     undo: () => void book.turn('undo'),
     redo: () => void book.turn('redo'),
     find: () => setFinding(true),
-    save: () => void save(),
+    save,
   })
   useWarning(saving === 'unsaved')
   useAppearing(book, table?.name ?? null, at)
@@ -241,15 +230,13 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
           <Mark />
           {book.source.name}
         </h1>
-        <small className={`saving ${isLost ? 'unsaved' : saving}`} role="status">
-          {isLost || waiting.length > 0 ? connectionText(waiting.length) : saving === 'unsaved' ? 'not saved' : saving}
-        </small>
+        <Saving />
         <button type="button" className="find-button" onClick={() => setFinding(true)}>
           <span>Find or do anything</span>
           <small>Ctrl K</small>
         </button>
         <Visitors onTravel={goTo} />
-        <button type="button" onClick={() => void save()}>
+        <button type="button" onClick={save}>
           Save
         </button>
         {table !== undefined && !isSlipOpen && (
@@ -261,41 +248,43 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
       <Frame shown={shown} calls={frameCalls} />
       <main className="desk-middle">
         {ended !== null && <p className="card error">The workbook cannot be had any more: {ended}</p>}
-        {table !== undefined && (
-          <Grid
-            key={table.name}
-            table={table}
-            look={look}
-            picked={picked}
-            reach={reach}
-            travel={travel?.table === table.name ? travel : null}
-            isDrafting={isDrafting}
-            ghost={ghost}
-            calls={gridCalls}
-          >
-            <label className="reach" title="How far threads are followed">
-              <span className="sr-only">How far threads are followed</span>
-              <select
-                value={reach}
-                onChange={(event) => setReach(event.target.value === 'all' ? 'all' : (Number(event.target.value) as 1 | 2))}
-              >
-                <option value={1}>1</option>
-                <option value={2}>2</option>
-                <option value="all">all</option>
-              </select>
-            </label>
-            <Suspense>
-              {isDrafting && <Previewer key={table.name} table={table} ids={seenIds} onPreview={setPreviewed} />}
-              {isDrafting && previewed !== null && <SampleRows table={table} previewed={previewed} />}
-            </Suspense>
-          </Grid>
-        )}
-        {shown.kind === 'report' && (
-          <ReportView key={shown.name} name={shown.name} onEdit={() => setBuilding({ kind: 'report', name: shown.name })} />
-        )}
-        {shown.kind === 'chart' && (
-          <ChartView key={shown.name} name={shown.name} onEdit={() => setBuilding({ kind: 'chart', name: shown.name })} />
-        )}
+        <PartOfDesk key={`${shown.kind} ${shown.name}`} name={`The ${shown.kind}`}>
+          {table !== undefined && (
+            <Grid
+              key={table.name}
+              table={table}
+              look={look}
+              picked={picked}
+              reach={reach}
+              travel={travel?.table === table.name ? travel : null}
+              isDrafting={isDrafting}
+              ghost={ghost}
+              calls={gridCalls}
+            >
+              <label className="reach" title="How far threads are followed">
+                <span className="sr-only">How far threads are followed</span>
+                <select
+                  value={reach}
+                  onChange={(event) => setReach(event.target.value === 'all' ? 'all' : (Number(event.target.value) as 1 | 2))}
+                >
+                  <option value={1}>1</option>
+                  <option value={2}>2</option>
+                  <option value="all">all</option>
+                </select>
+              </label>
+              <Suspense>
+                {isDrafting && <Previewer key={table.name} table={table} ids={seenIds} onPreview={setPreviewed} />}
+                {isDrafting && previewed !== null && <SampleRows table={table} previewed={previewed} />}
+              </Suspense>
+            </Grid>
+          )}
+          {shown.kind === 'report' && (
+            <ReportView key={shown.name} name={shown.name} onEdit={() => setBuilding({ kind: 'report', name: shown.name })} />
+          )}
+          {shown.kind === 'chart' && (
+            <ChartView key={shown.name} name={shown.name} onEdit={() => setBuilding({ kind: 'chart', name: shown.name })} />
+          )}
+        </PartOfDesk>
         {facts.tables.length === 0 && <p className="grid-empty">There is no table yet. Make one, or open a file of rows.</p>}
         <Meetings onTravel={goTo} />
         <Steps>
@@ -324,7 +313,9 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
         </Steps>
       </main>
       {isSlipOpen && table !== undefined && (
-        <Slip table={table} at={at} tab={tab} isRenaming={isRenaming} previewed={previewed} calls={slipCalls} />
+        <PartOfDesk name="The slip">
+          <Slip table={table} at={at} tab={tab} isRenaming={isRenaming} previewed={previewed} calls={slipCalls} />
+        </PartOfDesk>
       )}
       {isFinding && (
         <Find
@@ -409,9 +400,4 @@ function known(
 ): Shown {
   const all = shown.kind === 'table' ? tables : shown.kind === 'report' ? views.reports : views.charts
   return all.some(({ name }) => name === shown.name) ? shown : { kind: 'table', name: tables[0]?.name ?? '' }
-}
-
-/** What is said while the server cannot be reached. */
-function connectionText(waiting: number): string {
-  return waiting === 0 ? 'no connection' : `no connection, ${countedOf(waiting, 'edit')} kept here`
 }

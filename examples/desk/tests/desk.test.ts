@@ -43,7 +43,7 @@ test('an edit changes what depends on it, tints it and says so; it is taken back
   await soon(act).toBe('wait')
   await page.keyboard.press('Control+Shift+z')
   await soon(act).toBe('treat')
-  expect(await page.locator('.saving').innerText()).toBe('not saved')
+  expect(await page.locator('.saving').innerText()).toBe('not saved: it is in this page only')
 })
 
 test('the demo cannot be taken back into nothing', async () => {

@@ -9,7 +9,8 @@ export const pageFolder: string = fileURLToPath(new URL('../page/', import.meta.
 
 /**
  * What the page may do in a browser (W3C Content Security Policy): its own scripts and styles, none inside of it, and no text run
- * as a script; the loops over blocks are WebAssembly, which has a permission of its own.
+ * as a script; the loops over blocks are WebAssembly, which has a permission of its own. Text becomes the
+ * address of a script by one policy alone (W3C Trusted Types), which takes those of the page itself.
  */
 export const pagePolicy: string = [
   "default-src 'none'",
@@ -20,4 +21,6 @@ export const pagePolicy: string = [
   "connect-src 'self'",
   "base-uri 'none'",
   "form-action 'none'",
+  "require-trusted-types-for 'script'",
+  'trusted-types mellow-scripts',
 ].join('; ')

@@ -12,6 +12,7 @@ import type {
   TableFacts,
 } from '@mellow-abacus/session'
 import type { Finding, Fix, Operation } from 'mellow-abacus'
+import { Drafts } from '../formula/draft'
 import { type May, mayOf } from './may'
 import type { BookSource } from './sources'
 
@@ -79,6 +80,8 @@ export class DeskBook {
   readonly session: BookSession
   /** What the one at the page may do. */
   readonly may: May
+  /** Definitions that are being written. */
+  readonly drafts: Drafts
   readonly #listeners: Set<() => void> = new Set()
   #state: BookState
   #asking: ReturnType<typeof setTimeout> | undefined
@@ -92,6 +95,7 @@ export class DeskBook {
     this.source = source
     this.session = source.session
     this.may = mayOf(source.session.reader.role)
+    this.drafts = new Drafts(source.address)
     this.#state = state
     this.#changedAt = state.revision
     this.#savedAt = state.revision

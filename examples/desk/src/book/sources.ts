@@ -1,12 +1,17 @@
+/// <reference types="vite/client" />
 import { openInWorker } from '@mellow-abacus/host'
 import { type BookSession, connect } from '@mellow-abacus/session'
+import workerAddress from './book-worker?worker&url'
 import type { Beginning, FileToRead, OfWorker, ReadFile, WorkerAnswer } from './of-worker'
+import { trustedScript } from './trusted-script'
 
 /** Where an open workbook is held, and what can be done there besides what its session does. */
 export interface BookSource {
   readonly session: BookSession
   /** What it is called in the head of the page. */
   readonly name: string
+  /** Says which workbook it is, as long as the browser is open. */
+  readonly address: string
   /** True where each step is kept for good at once; false in a page, which keeps it until it is closed. */
   readonly isKept: boolean
   /** The table that is looked at first; the first one when left out. */
@@ -21,7 +26,7 @@ export const BUNDLE_ENDING = '.bundle'
 
 /** Talks with a worker: each question has an answer. */
 class AskedWorker {
-  readonly worker: Worker = new Worker(new URL('./book-worker.ts', import.meta.url), { type: 'module' })
+  readonly worker: Worker = new Worker(trustedScript(workerAddress), { type: 'module' })
   readonly #waiting: Map<number, { resolve: (done: never) => void; reject: (fault: Error) => void }> = new Map()
   #calls = 0
 
@@ -59,7 +64,7 @@ export async function openHere(beginning: Beginning, name: string, first?: strin
     await asked.ask({ begin: beginning })
     const session = await openInWorker(asked.worker, YOU)
     return {
-      ...{ session, name, isKept: false },
+      ...{ session, name, address: `here ${name}`, isKept: false },
       ...(first !== undefined && { first }),
       bytes: () => asked.ask({ bundle: true }),
       close: () => asked.worker.terminate(),
@@ -75,7 +80,7 @@ export async function openServed(url: string, token: string | null): Promise<Boo
   const given = token === null ? {} : { token }
   const session = await connect(url, given)
   return {
-    ...{ session, name: decodeURIComponent(url.split('/').at(-1) ?? ''), isKept: true },
+    ...{ session, name: decodeURIComponent(url.split('/').at(-1) ?? ''), address: url, isKept: true },
     bytes: async () => {
       const headers = token === null ? {} : { authorization: `Bearer ${token}` }
       const answer = await fetch(`${url}/file`, { headers })

@@ -25,8 +25,8 @@ export interface CommandsAbout {
   form(): void
   openSlip(tab: SlipTab): void
   openFile(): void
-  save(): Promise<void>
-  exportTable(): Promise<void>
+  save(): void
+  exportTable(): void
   leave(): void
 }
 
@@ -37,8 +37,8 @@ export function commandsOf(about: CommandsAbout): Command[] {
     ...makingCommands(about),
     ...(table === undefined || at.row === null ? [] : rowCommands(about, table, at.row)),
     ...(at.column === null ? [] : columnCommands(about, at.column)),
-    { name: 'Save a bundle', key: 'Ctrl S', run: () => void about.save() },
-    { name: 'Export the rows as CSV', run: () => void about.exportTable() },
+    { name: 'Save a bundle', key: 'Ctrl S', run: about.save },
+    { name: 'Export the rows as CSV', run: about.exportTable },
     { name: 'Take back', least: 'edit', key: 'Ctrl Z', run: () => void book.turn('undo') },
     { name: 'Do again', least: 'edit', key: 'Ctrl Shift Z', run: () => void book.turn('redo') },
     { name: 'Show some rows only', run: about.filter },

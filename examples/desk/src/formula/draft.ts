@@ -1,5 +1,3 @@
-import { useSyncExternalStore } from 'react'
-
 /** A definition that is being written and is not in the workbook yet. */
 export interface Draft {
   readonly table: string
@@ -13,12 +11,17 @@ export interface Draft {
   readonly base: string | null
 }
 
-const PLACE = 'mellow-desk-drafts'
-
-/** Drafts by their tables. They outlast another table being looked at, and the page being loaded anew. */
-class Drafts {
+/** Drafts of a workbook by their tables. They outlast another table being looked at, and the page being loaded anew. */
+export class Drafts {
+  readonly #place: string
   readonly #listeners: Set<() => void> = new Set()
-  #all: Readonly<Record<string, Draft>> = stored()
+  #all: Readonly<Record<string, Draft>>
+
+  /** @param address - says which workbook they are of */
+  constructor(address: string) {
+    this.#place = `mellow-desk-drafts ${address}`
+    this.#all = storedAt(this.#place)
+  }
 
   readonly current = (): Readonly<Record<string, Draft>> => this.#all
 
@@ -27,11 +30,12 @@ class Drafts {
     return () => void this.#listeners.delete(notify)
   }
 
+  /** Puts a draft at its table, or takes it away. */
   set(table: string, draft: Draft | null): void {
     const { [table]: _, ...others } = this.#all
     this.#all = draft === null ? others : { ...others, [table]: draft }
     try {
-      sessionStorage.setItem(PLACE, JSON.stringify(this.#all))
+      sessionStorage.setItem(this.#place, JSON.stringify(this.#all))
     } catch {
       // A browser that keeps nothing still has them until the page is left.
     }
@@ -39,28 +43,10 @@ class Drafts {
   }
 }
 
-function stored(): Readonly<Record<string, Draft>> {
+function storedAt(place: string): Readonly<Record<string, Draft>> {
   try {
-    return JSON.parse(sessionStorage.getItem(PLACE) ?? '{}') as Record<string, Draft>
+    return JSON.parse(sessionStorage.getItem(place) ?? '{}') as Record<string, Draft>
   } catch {
     return {}
   }
-}
-
-const drafts = new Drafts()
-
-/** The draft at a table; null where there is none. */
-export function useDraft(table: string): Draft | null {
-  const all = useSyncExternalStore(drafts.subscribe, drafts.current)
-  return Object.hasOwn(all, table) ? (all[table] ?? null) : null
-}
-
-/** True where there is a draft at the table, whatever it says. */
-export function useIsDrafting(table: string): boolean {
-  return useSyncExternalStore(drafts.subscribe, () => Object.hasOwn(drafts.current(), table))
-}
-
-/** Puts a draft at its table, or takes it away. */
-export function setDraft(table: string, draft: Draft | null): void {
-  drafts.set(table, draft)
 }

@@ -23,7 +23,7 @@ function typeOver(event: InputEvent, view: EditorView): boolean {
  * The text field of a definition: colours, completion, hover and the form of the function being typed come from the language
  * of the table; findings are underlined. It lives in a shadow root, where its styles need no exception from the policy.
  */
-export default function FormulaEditor({
+export function FormulaEditor({
   label,
   hint,
   value,

@@ -1,6 +1,7 @@
 import type { TableFacts } from '@mellow-abacus/session'
 import { useEffect } from 'react'
-import { type Draft, useDraft } from './draft'
+import type { Draft } from './draft'
+import { useDraft } from './use-draft'
 import { type PreviewedDraft, useDraftPreview } from './use-draft-preview'
 
 interface PreviewerProps {
@@ -11,7 +12,7 @@ interface PreviewerProps {
 }
 
 /** Asks, once for all of the page that shows it, what a draft would give; it comes with what takes definitions apart. */
-export default function Previewer(props: PreviewerProps) {
+export function Previewer(props: PreviewerProps) {
   const draft = useDraft(props.table.name)
   return draft === null ? null : <Previewed {...props} draft={draft} />
 }

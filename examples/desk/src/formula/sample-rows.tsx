@@ -4,7 +4,7 @@ import { cellText, type Look, lookOf } from '../look/cell-text'
 import type { PreviewedDraft } from './use-draft-preview'
 
 /** Rows that say most about a draft lie over the first rows of the grid, with the reason each was picked. */
-export default function SampleRows({ table, previewed }: { table: TableFacts; previewed: PreviewedDraft }) {
+export function SampleRows({ table, previewed }: { table: TableFacts; previewed: PreviewedDraft }) {
   const { parts, preview } = previewed
   if (preview === null || parts === null || preview.type === null || preview.rows.length === 0) return null
   const sizes = preview.rows.flatMap(({ result }) => (typeof result === 'number' ? [Math.abs(result)] : []))

@@ -1,19 +1,20 @@
 import type { TableFacts } from '@mellow-abacus/session'
 import { applyEdits, type Finding, type Fix, type Operation } from 'mellow-abacus'
-import { lazy, Suspense, useMemo, useRef } from 'react'
+import { Suspense, useMemo, useRef } from 'react'
 import { useAnswer, useDeskBook } from '../book/use-book'
-import { type Draft, setDraft } from '../formula/draft'
+import type { Draft } from '../formula/draft'
 import { draftParts } from '../formula/draft-parts'
 import type { PreviewedDraft } from '../formula/use-draft-preview'
 import { counted, countedOf } from '../look/cell-text'
+import { lazily } from '../look/lazily'
 import { FindingCard } from './finding-card'
 import type { SlipCalls } from './slip-calls'
 import { Words } from './words'
 
-const FormulaEditor = lazy(() => import('../formula/formula-editor'))
+const FormulaEditor = lazily(async () => (await import('../formula/formula-editor')).FormulaEditor)
 
 /** A definition that is being written. */
-export default function DraftPart({
+export function DraftPart({
   table,
   draft,
   previewed,
@@ -39,8 +40,8 @@ export default function DraftPart({
     parts !== null && preview !== null && preview.type !== null && !isTaken && !findings.some((one) => one.severity === 'error')
   const standing = table.columns.find(({ name }) => name === draft.column)?.formula ?? ''
   const isOvertaken = draft.base !== null && draft.base !== standing
-  const write = (text: string): void => setDraft(table.name, { ...draft, text })
-  const giveUp = (): void => setDraft(table.name, null)
+  const write = (text: string): void => book.drafts.set(table.name, { ...draft, text })
+  const giveUp = (): void => book.drafts.set(table.name, null)
   const keep = async (): Promise<void> => {
     if (!isReady || parts === null || isOld) return
     const after = draft.after === null ? -1 : table.columns.findIndex(({ name }) => name === draft.after)
@@ -97,10 +98,10 @@ export default function DraftPart({
             The formula of {draft.column} was changed meanwhile, from <code>{draft.base}</code> to <code>{standing}</code>.
           </p>
           <div className="row">
-            <button type="button" onClick={() => setDraft(table.name, { ...draft, text: standing, base: standing })}>
+            <button type="button" onClick={() => book.drafts.set(table.name, { ...draft, text: standing, base: standing })}>
               Begin from it
             </button>
-            <button type="button" onClick={() => setDraft(table.name, { ...draft, base: standing })}>
+            <button type="button" onClick={() => book.drafts.set(table.name, { ...draft, base: standing })}>
               Go on with mine
             </button>
           </div>

@@ -1,10 +1,11 @@
 import type { ColumnFacts, TableFacts } from '@mellow-abacus/session'
 import type { Finding } from 'mellow-abacus'
 import { printName } from 'mellow-abacus/display'
-import { lazy, Suspense } from 'react'
+import { Suspense } from 'react'
 import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
-import { setDraft, useDraft } from '../formula/draft'
+import { useDraft } from '../formula/use-draft'
 import type { PreviewedDraft } from '../formula/use-draft-preview'
+import { lazily } from '../look/lazily'
 import { FindingCard } from './finding-card'
 import { mend } from './mend'
 import { Reads } from './reads'
@@ -13,7 +14,7 @@ import type { SlipCalls } from './slip-calls'
 import { Words } from './words'
 
 /** What a definition needs that is being written comes when one is. */
-const DraftPart = lazy(() => import('./draft-part'))
+const DraftPart = lazily(async () => (await import('./draft-part')).DraftPart)
 
 /** The formula of the column, or the definition that is being written: findings, words, and what it would give, before anything is added. */
 export function FormulaTab({
@@ -28,7 +29,7 @@ export function FormulaTab({
   calls: SlipCalls
 }) {
   const draft = useDraft(table.name)
-  const { may } = useDeskBook()
+  const { may, drafts } = useDeskBook()
   if (draft !== null && may.define)
     return (
       <Suspense fallback={<p role="status">Coming…</p>}>
@@ -36,7 +37,7 @@ export function FormulaTab({
       </Suspense>
     )
   const begin = (of: string | null, text: string): void =>
-    setDraft(table.name, { table: table.name, column: of, after: column?.name ?? null, text, base: of === null ? null : text })
+    drafts.set(table.name, { table: table.name, column: of, after: column?.name ?? null, text, base: of === null ? null : text })
   return (
     <>
       {column === undefined ? (
