@@ -321,7 +321,12 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
         <Find
           commands={commands.filter(({ least }) => least === undefined || book.may[least])}
           table={table?.name}
-          onTravel={(of, column) => (column === undefined ? show({ kind: 'table', name: of }) : goTo({ table: of, column }))}
+          onTravel={(of, column, row) =>
+            column === undefined
+              ? show({ kind: 'table', name: of })
+              : goTo({ table: of, column, ...(row !== undefined && { to: { row } }) })
+          }
+          onRows={slipCalls.showRows}
           onView={(kind, name) => show({ kind, name })}
           onClose={() => setFinding(false)}
         />

@@ -273,6 +273,7 @@ test('which steps stand is told from the history', () => {
     at: null,
     author,
     what: '',
+    cells: [],
     recalculated: [],
   })
   const steps = [step(1, 'apply', null), step(2, 'apply'), step(3, 'apply'), step(4, 'undo'), step(5, 'undo'), step(6, 'redo')]

@@ -40,6 +40,8 @@ export interface HeldBook {
   reopened(): HeldBook
   /** The steps after a revision, the oldest first. */
   stepsAfter(revision: number): Iterable<KeptStep>
+  /** The operations that take a step back. */
+  inverseOf(revision: number): readonly Operation[]
   /** The answer that was kept under a key. */
   answerTo(key: string): KeptAnswer | undefined
   /**
@@ -64,11 +66,13 @@ export interface HeldBook {
  */
 export function heldWorkbook(make: (options: Required<Pick<WorkbookOptions, 'keep'>>) => Workbook): HeldBook {
   const steps: KeptStep[] = []
+  const inverses = new Map<number, readonly Operation[]>()
   const answers = new Map<string, KeptAnswer>()
   const workbook = make({
-    keep: ({ kind, change: { revision, at, author, operations, recalculated } }) => {
+    keep: ({ kind, change: { revision, at, author, operations, inverse, recalculated } }) => {
       const counts = recalculated.map(({ table, column, rows }) => ({ table, column, rows }))
       steps.push({ revision, kind, at: at ?? '', author: author ?? '', operations, recalculated: counts })
+      inverses.set(revision, inverse)
       return undefined
     },
   })
@@ -79,6 +83,7 @@ export function heldWorkbook(make: (options: Required<Pick<WorkbookOptions, 'kee
     commit: () => undefined,
     reopened: () => held,
     stepsAfter: (revision) => steps.filter((step) => step.revision > revision),
+    inverseOf: (revision) => inverses.get(revision) ?? [],
     answerTo: (key) => answers.get(key),
     keepAnswer: (key, answer, keptSince) => {
       for (const [known, { at }] of answers) if (at < keptSince) answers.delete(known)

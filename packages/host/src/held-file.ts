@@ -20,6 +20,7 @@ export function heldFile(path: string, options: Pick<OpenOptions, 'waitMs'> = {}
     *stepsAfter(revision): Generator<KeptStep> {
       for (const step of file.journal()) if (step.revision > revision) yield step
     },
+    inverseOf: (revision) => file.inverseOf(revision),
     answerTo: (key) => file.answerTo(key),
     keepAnswer: (key, answer, keptSince) => file.keepAnswer(key, answer, keptSince),
     copyTo: (target) => file.copyTo(target),

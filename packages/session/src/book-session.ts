@@ -214,6 +214,15 @@ export interface PreviewAnswer {
   }[]
 }
 
+/** A cell that a step wrote; names are those of that time. */
+export interface StepCell {
+  readonly table: string
+  readonly column: string
+  readonly row: number
+  readonly before: SessionValue
+  readonly after: SessionValue
+}
+
 /** A step of the history. */
 export interface HistoryStep {
   readonly revision: number
@@ -222,6 +231,8 @@ export interface HistoryStep {
   readonly author: string | null
   /** What was done, in words. */
   readonly what: string
+  /** Cells that were typed over, with what they held before and after; the first of them. */
+  readonly cells: readonly StepCell[]
   readonly recalculated: readonly { readonly table: string; readonly column: string; readonly rows: number }[]
 }
 

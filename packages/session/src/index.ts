@@ -28,6 +28,7 @@ export type {
   SeekAnswer,
   SeekRequest,
   SessionReader,
+  StepCell,
   TableFacts,
   TurnOptions,
 } from './book-session.js'

@@ -1,9 +1,13 @@
 import { Combobox, ComboboxItem, ComboboxList, ComboboxProvider, Dialog } from '@ariakit/react'
-import { useState } from 'react'
+import type { TableFacts } from '@mellow-abacus/session'
+import { useMemo, useState } from 'react'
 import type { May } from '../book/may'
 import { useBookState } from '../book/use-book'
 import { afterwards } from '../look/afterwards'
 import { BeadMark, beadKind } from '../look/bead'
+import { countedOf, fullText } from '../look/cell-text'
+import { holdsText, LEAST_LETTERS } from './cells-found'
+import { MOST_CELLS, useCellsFound } from './use-cells-found'
 
 /** Something that can be done, with its key where it has one. */
 export interface Command {
@@ -30,19 +34,26 @@ export function Find({
   commands,
   table: here,
   onTravel,
+  onRows,
   onView,
   onClose,
 }: {
   commands: readonly Command[]
   /** The table that is looked at, whose columns are offered before those of others. */
   table: string | undefined
-  onTravel: (table: string, column?: string) => void
+  onTravel: (table: string, column?: string, row?: number) => void
+  /** Shows the rows of a table where something is true. */
+  onRows: (table: string, where: string) => void
   onView: (kind: 'report' | 'chart', name: string) => void
   onClose: () => void
 }) {
   const { facts } = useBookState()
   const [text, setText] = useState('')
-  const tables = facts.tables.toSorted((a, b) => Number(b.name === here) - Number(a.name === here))
+  const tables = useMemo(
+    () => facts.tables.toSorted((a, b) => Number(b.name === here) - Number(a.name === here)),
+    [facts.tables, here],
+  )
+  const found = useCellsFound(tables, text)
   const offers: Offer[] = [
     ...commands.map(({ name, key, run }) => ({ id: `do ${name}`, text: name, hint: key ?? '', run })),
     ...tables.flatMap((table) => [
@@ -60,7 +71,21 @@ export function Find({
   ]
   const words = text.toLowerCase().split(/\s+/).filter(Boolean)
   const fits = ({ text: of, hint }: Offer): boolean => words.every((word) => `${of} ${hint}`.toLowerCase().includes(word))
-  const shown = offers.filter(fits).slice(0, MOST)
+  const inCells = found.flatMap(({ table, where, rows, first }): Offer[] => [
+    ...first.map(({ column, row, value }) => ({
+      ...{ id: `cell ${table} ${column} ${row}`, text: fullText(value), hint: `${table} · ${column}` },
+      run: () => onTravel(table, column, row),
+    })),
+    ...(rows > first.length
+      ? [
+          {
+            ...{ id: `rows ${table}`, text: `All ${countedOf(rows, 'row')} of ${table} with “${text.trim()}”`, hint: 'cells' },
+            run: () => onRows(table, where),
+          },
+        ]
+      : []),
+  ])
+  const shown = [...offers.filter(fits).slice(0, MOST), ...inCells, ...largeTables(tables, text.trim(), onRows)]
   return (
     <Dialog
       open
@@ -88,9 +113,22 @@ export function Find({
               <small>{offer.hint}</small>
             </ComboboxItem>
           ))}
-          {shown.length === 0 && <p className="soft">Nothing here is called so. Try a part of a name.</p>}
+          {shown.length === 0 && (
+            <p className="soft">Nothing here is called so, and no cell holds it. Try a part of a name or of a value.</p>
+          )}
         </ComboboxList>
       </ComboboxProvider>
     </Dialog>
   )
+}
+
+/** Tables that are too large to be looked through by the way: they are when one asks for it. */
+function largeTables(tables: readonly TableFacts[], sought: string, onRows: (table: string, where: string) => void): Offer[] {
+  if (sought.length < LEAST_LETTERS) return []
+  return tables.flatMap(({ name, rows, columns }): Offer[] => {
+    const where = rows * columns.length > MOST_CELLS ? holdsText(columns, sought) : null
+    if (where === null) return []
+    const text = `Rows of ${name} with “${sought}”`
+    return [{ id: `rows ${name}`, text, hint: `looks through ${countedOf(rows, 'row')}`, run: () => onRows(name, where) }]
+  })
 }

@@ -29,6 +29,7 @@ export function FormulaEditor({
   value,
   findings,
   edited,
+  put,
   onChange,
   onSubmit,
   onGiveUp,
@@ -39,6 +40,8 @@ export function FormulaEditor({
   /** With spans in the whole text. */
   findings: readonly Finding[]
   edited: EditedLanguage
+  /** A function to be called at the cursor, around what is selected, each time it is another object; null for none. */
+  put: { readonly name: string } | null
   onChange: (text: string) => void
   onSubmit: () => void
   onGiveUp: () => void
@@ -99,6 +102,16 @@ export function FormulaEditor({
     told.current = value
     editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: value }, selection: { anchor: value.length } })
   }, [value])
+
+  useEffect(() => {
+    const editor = view.current
+    if (editor === null || put === null) return
+    const { from, to } = editor.state.selection.main
+    const selected = editor.state.sliceDoc(from, to)
+    const anchor = from + put.name.length + 1 + selected.length
+    editor.dispatch({ changes: { from, to, insert: `${put.name}(${selected})` }, selection: { anchor }, scrollIntoView: true })
+    editor.focus()
+  }, [put])
 
   useEffect(() => {
     const editor = view.current

@@ -7,6 +7,7 @@ import { countedOf } from '../look/cell-text'
 import { ProfilePart } from './profile-part'
 import { Reads } from './reads'
 import type { SlipCalls } from './slip-calls'
+import { StampPart } from './stamp-part'
 import { TablePart } from './table-part'
 
 const TYPES: readonly ValueType[] = ['number', 'integer', 'text', 'boolean', 'date', 'datetime']
@@ -93,6 +94,7 @@ export function ColumnTab({
       <ProfilePart table={table} column={column} calls={calls} />
       <Reads table={table} column={column.name} calls={calls} />
       {mayDefine && !column.calculated && <LinkPart table={table} column={column} tables={facts.tables} />}
+      {mayDefine && !column.calculated && <StampPart table={table} column={column} />}
       {mayDefine && <TablePart table={table} calls={calls} />}
       {hidden.length > 0 && (
         <div>

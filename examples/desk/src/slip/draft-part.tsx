@@ -1,13 +1,15 @@
 import type { TableFacts } from '@mellow-abacus/session'
 import { applyEdits, type Finding, type Fix, type Operation } from 'mellow-abacus'
-import { Suspense, useMemo, useRef } from 'react'
+import { Suspense, useMemo, useRef, useState } from 'react'
 import { useAnswer, useDeskBook } from '../book/use-book'
 import type { Draft } from '../formula/draft'
 import { draftParts } from '../formula/draft-parts'
 import type { PreviewedDraft } from '../formula/use-draft-preview'
 import { counted, countedOf } from '../look/cell-text'
 import { lazily } from '../look/lazily'
+import { EffectsPart } from './effects-part'
 import { FindingCard } from './finding-card'
+import { FunctionsPart } from './functions-part'
 import type { SlipCalls } from './slip-calls'
 import { Words } from './words'
 
@@ -27,6 +29,7 @@ export function DraftPart({
 }) {
   const book = useDeskBook()
   const parts = draftParts(draft)
+  const [put, setPut] = useState<{ readonly name: string } | null>(null)
   const { preview, findings, isOld } = previewed ?? { preview: null, findings: NO_FINDINGS, isOld: true }
   // What it says in words waits, as the preview does, until nothing is typed for a moment.
   const calm = previewed === null || isOld ? undefined : previewed.parts?.formula
@@ -87,6 +90,7 @@ export function DraftPart({
           value={draft.text}
           findings={spans}
           edited={edited}
+          put={put}
           onChange={write}
           onSubmit={() => void keep()}
           onGiveUp={giveUp}
@@ -126,6 +130,9 @@ export function DraftPart({
           <dd>{sizeText(preview.bytes)}, calculated at once</dd>
         </dl>
       )}
+      {draft.column !== null && isReady && parts.formula !== standing && (
+        <EffectsPart table={table} column={draft.column} formula={parts.formula} />
+      )}
       {parts === null && draft.text.trim() === '' && (
         <p className="soft">
           Write a name, an equals sign and a formula. Names of columns are offered as you type, and what it would give is shown on
@@ -144,6 +151,7 @@ export function DraftPart({
           Give up
         </button>
       </div>
+      <FunctionsPart onUse={(name) => setPut({ name })} />
     </>
   )
 }

@@ -3,6 +3,7 @@ import { printName } from 'mellow-abacus/display'
 import { useEffect, useState } from 'react'
 import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
 import { cellText, countedOf, fullText } from '../look/cell-text'
+import { Difference } from '../steps/step-facts'
 import type { SlipCalls } from './slip-calls'
 
 type Derivation = Awaited<ReturnType<BookSession['why']>>
@@ -146,23 +147,28 @@ function ReadLine({ read, onWalk, calls }: { read: Read; onWalk: (next: Derivati
   )
 }
 
-/** Which steps have touched the column of the cell, the newest first. */
-function Changes({ table, column }: { table: TableFacts; column: ColumnFacts; row: number }) {
+/** What changed the cell, with what it held before and after; of a calculated one the steps that its column followed. */
+function Changes({ table, column, row }: { table: TableFacts; column: ColumnFacts; row: number }) {
   const { steps } = useBookState()
-  const own = steps.filter(({ recalculated }) =>
-    recalculated.some((one) => one.table === table.name && one.column === column.name),
-  )
+  const isOwn = (one: { readonly table: string; readonly column: string }): boolean =>
+    one.table === table.name && one.column === column.name
+  const own = steps.flatMap((step) => {
+    const cell = step.cells.find((one) => isOwn(one) && one.row === row)
+    const isFollowed = column.calculated && step.recalculated.some(isOwn)
+    return cell !== undefined || isFollowed ? [{ step, cell }] : []
+  })
   if (own.length === 0) return null
   return (
-    <details>
-      <summary className="soft">steps that {column.name} followed</summary>
+    <details open={!column.calculated}>
+      <summary className="soft">{column.calculated ? `steps that ${column.name} followed` : 'what changed it'}</summary>
       <ol className="plain">
         {own
           .toReversed()
           .slice(0, 8)
-          .map(({ revision, what, author }) => (
+          .map(({ step: { revision, what, author, at }, cell }) => (
             <li key={revision}>
-              {what} <small className="soft">{author}</small>
+              {cell === undefined ? what : <Difference cell={cell} />}{' '}
+              <small className="soft">{[author, at?.replace('T', ' ').slice(0, 16)].filter(Boolean).join(' · ')}</small>
             </li>
           ))}
       </ol>

@@ -1,8 +1,8 @@
 import { Popover, PopoverDisclosure, PopoverProvider, Tooltip, TooltipAnchor, TooltipProvider } from '@ariakit/react'
-import type { HistoryStep } from '@mellow-abacus/session'
 import { type Said, turnedBy } from '../book/desk-book'
 import { useBookState, useDeskBook } from '../book/use-book'
 import { counted, countedOf } from '../look/cell-text'
+import { StepFacts } from './step-facts'
 
 /** Beads of the line: the newest steps. */
 const SHOWN = 7
@@ -31,7 +31,7 @@ export function Steps({ children }: { children: React.ReactNode }) {
                   onClick={() => void book.returnTo(step.revision)}
                 >
                   <b>{step.what}</b>
-                  <small>{factsOf(step)}</small>
+                  <StepFacts step={step} />
                 </button>
               </li>
             ))}
@@ -50,7 +50,7 @@ export function Steps({ children }: { children: React.ReactNode }) {
               />
               <Tooltip className="tooltip" gutter={6} portal>
                 {step.what}
-                <small>{factsOf(step)}</small>
+                <StepFacts step={step} isWhole />
               </Tooltip>
             </TooltipProvider>
           </li>
@@ -82,13 +82,6 @@ export function Steps({ children }: { children: React.ReactNode }) {
       {children}
     </footer>
   )
-}
-
-function factsOf({ author, at, recalculated }: HistoryStep): string {
-  const cells = recalculated.reduce((sum, { rows }) => sum + rows, 0)
-  return [author, at?.replace('T', ' ').slice(0, 16), cells === 0 ? '' : `${countedOf(cells, 'cell')} followed`]
-    .filter((part) => part !== '' && part !== null && part !== undefined)
-    .join(' · ')
 }
 
 /** The last thing that was done, or why it was not: what followed can be opened, ways on can be taken. */

@@ -307,6 +307,12 @@ export class BookFile {
     }
   }
 
+  /** The operations that take a step back; none for a revision that there is not. */
+  inverseOf(revision: number): Operation[] {
+    const row = this.#opened.journal.at(revision)
+    return row === undefined ? [] : this.#opened.payloads.operationsIn(row, 'inverse')
+  }
+
   /**
    * Writes a consistent copy into another file, which must not be there.
    *

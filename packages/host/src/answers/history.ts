@@ -2,6 +2,7 @@ import type { HistoryStep } from '@mellow-abacus/session'
 import { type BookReader, finding, Refusal } from 'mellow-abacus'
 import type { HeldBook } from '../held-book.js'
 import { operationsPhrase } from './operations-phrase.js'
+import { cellsOfStep } from './step-cells.js'
 
 /** Steps told of at once, unless fewer are asked for, and at most. */
 const USUAL_STEPS = 100
@@ -32,6 +33,7 @@ export function historyOf(
       at: at === '' ? null : at,
       author: author === '' ? null : author,
       what: operationsPhrase(operations),
+      cells: cellsOfStep(operations, () => held.inverseOf(revision)),
       recalculated,
     })),
     next: shown.length < told.length ? (shown.at(-1)?.revision ?? null) : null,

@@ -415,6 +415,7 @@ function suite(begin: () => Promise<Home>): void {
       [[2, 'Ada', 'harvests.honey_kg of row id:1 set to 3']],
       null,
     ])
+    expect(steps[0]?.cells).toEqual([{ table: 'harvests', column: 'honey_kg', row: 1, before: 0.5, after: 3 }])
     expect((await ada.history({ after: 1 })).steps.map(({ revision }) => revision)).toEqual([2, 3])
     const first = await ada.history({ limit: 2 })
     expect([first.steps.map(({ revision }) => revision), first.next]).toEqual([[1, 2], 2])

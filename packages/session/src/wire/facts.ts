@@ -1,5 +1,5 @@
 import * as v from 'valibot'
-import { Revision, Value, WireFinding } from './values.js'
+import { Revision, RowId, Value, WireFinding } from './values.js'
 
 const Properties = v.record(v.string(), v.unknown())
 const Role = v.picklist(['read', 'enter', 'edit', 'define', 'own'])
@@ -77,6 +77,8 @@ export const History = v.strictObject({
       author: nullableText,
       /** What was done, in words. */
       what: v.string(),
+      /** Cells that were typed over, the first of them, with what they held before and after. */
+      cells: v.array(v.strictObject({ table: v.string(), column: v.string(), row: RowId, before: Value, after: Value })),
       recalculated: v.array(v.strictObject({ table: v.string(), column: v.string(), rows: v.number() })),
     }),
   ),
