@@ -36,6 +36,7 @@ const DefineDialog = lazily(async () => (await import('./views/define-dialog')).
 const Previewer = lazily(async () => (await import('./formula/previewer')).Previewer)
 const SampleRows = lazily(async () => (await import('./formula/sample-rows')).SampleRows)
 const EntryForm = lazily(async () => (await import('./views/entry-form')).EntryForm)
+const ModelMap = lazily(async () => (await import('./frame/model-map')).ModelMap)
 const NewTable = lazily(async () => (await import('./begin/new-table')).NewTable)
 const OpenRows = lazily(async () => (await import('./begin/open-rows')).OpenRows)
 
@@ -206,6 +207,7 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
     setLook: (next) => table !== undefined && setLook(table.name, next),
     travel: (to) => table !== undefined && at.column !== null && setTravel({ table: table.name, column: at.column, to }),
     newTable: () => setMaking(true),
+    map: () => show({ kind: 'map', name: '' }),
     newView: (kind) => setBuilding({ kind, name: null }),
     define: setDefining,
     exportTable: () => table !== undefined && void saveRows(book, table, look.where),
@@ -277,6 +279,11 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
                 {isDrafting && previewed !== null && <SampleRows table={table} previewed={previewed} />}
               </Suspense>
             </Grid>
+          )}
+          {shown.kind === 'map' && (
+            <Suspense>
+              <ModelMap onTravel={goTo} />
+            </Suspense>
           )}
           {shown.kind === 'report' && (
             <ReportView key={shown.name} name={shown.name} onEdit={() => setBuilding({ kind: 'report', name: shown.name })} />
@@ -403,6 +410,7 @@ function known(
   tables: readonly TableFacts[],
   views: { reports: readonly { name: string }[]; charts: readonly { name: string }[] },
 ): Shown {
+  if (shown.kind === 'map') return shown
   const all = shown.kind === 'table' ? tables : shown.kind === 'report' ? views.reports : views.charts
   return all.some(({ name }) => name === shown.name) ? shown : { kind: 'table', name: tables[0]?.name ?? '' }
 }

@@ -7,6 +7,8 @@ export interface FoundCell {
   readonly column: string
   readonly row: number
   readonly value: SessionValue
+  /** What the row is called by, or its first cell. */
+  readonly of: SessionValue
 }
 
 /** What was found in the cells of a table. */
@@ -64,9 +66,12 @@ export async function cellsFound(session: BookSession, table: TableFacts, sought
     limit: MOST_LISTED,
   })
   if (matched === 0) return null
+  const called = table.label ?? columns[0]?.name ?? ''
   const first = rows.flatMap(({ id, cells }): FoundCell[] => {
     const column = columns.find(({ name }) => isIn(cells[name] ?? null, sought))
-    return column === undefined ? [] : [{ table: table.name, column: column.name, row: id, value: cells[column.name] ?? null }]
+    return column === undefined
+      ? []
+      : [{ table: table.name, column: column.name, row: id, value: cells[column.name] ?? null, of: cells[called] ?? null }]
   })
   return { table: table.name, where, rows: matched, first }
 }

@@ -22,6 +22,7 @@ export interface CommandsAbout {
   newView(kind: 'report' | 'chart'): void
   define(first: Defined): void
   filter(): void
+  map(): void
   form(): void
   openSlip(tab: SlipTab): void
   openFile(): void
@@ -42,6 +43,7 @@ export function commandsOf(about: CommandsAbout): Command[] {
     { name: 'Take back', least: 'edit', key: 'Ctrl Z', run: () => void book.turn('undo') },
     { name: 'Do again', least: 'edit', key: 'Ctrl Shift Z', run: () => void book.turn('redo') },
     { name: 'Show some rows only', run: about.filter },
+    { name: 'Map of the model', run: about.map },
     { name: 'Show why', run: () => about.openSlip('why') },
     { name: 'Show findings', run: () => about.openSlip('findings') },
     { name: 'About the column', run: () => about.openSlip('column') },

@@ -72,8 +72,8 @@ export function Find({
   const words = text.toLowerCase().split(/\s+/).filter(Boolean)
   const fits = ({ text: of, hint }: Offer): boolean => words.every((word) => `${of} ${hint}`.toLowerCase().includes(word))
   const inCells = found.flatMap(({ table, where, rows, first }): Offer[] => [
-    ...first.map(({ column, row, value }) => ({
-      ...{ id: `cell ${table} ${column} ${row}`, text: fullText(value), hint: `${table} · ${column}` },
+    ...first.map(({ column, row, value, of }) => ({
+      ...{ id: `cell ${table} ${column} ${row}`, text: fullText(value), hint: `${table} · ${column} · ${fullText(of)}` },
       run: () => onTravel(table, column, row),
     })),
     ...(rows > first.length

@@ -3,12 +3,15 @@ import { memo } from 'react'
 import { useBookState, useDeskBook } from '../book/use-book'
 import { Bead, beadKind } from '../look/bead'
 import { counted } from '../look/cell-text'
+import { linkedTogether } from './linked-together'
 
 /** What the page shows in the middle. */
 export type Shown =
   | { readonly kind: 'table'; readonly name: string }
   | { readonly kind: 'report'; readonly name: string }
   | { readonly kind: 'chart'; readonly name: string }
+  /** The map of all tables; it has no name. */
+  | { readonly kind: 'map'; readonly name: '' }
 
 const [BEAD_STEP, MOST_BEADS] = [18, 9]
 
@@ -28,7 +31,19 @@ export const Frame = memo(function Frame({ shown, calls }: { shown: Shown; calls
   const marked = new Set(findings.flatMap(({ table, severity }) => (table === undefined || severity === 'hint' ? [] : [table])))
   return (
     <nav className="frame" aria-label="Frame">
-      <h2>tables</h2>
+      <div className="frame-title">
+        <h2>tables</h2>
+        {facts.tables.length > 0 && (
+          <button
+            type="button"
+            className="quiet-button"
+            aria-pressed={isOn('map', '')}
+            onClick={() => calls.show({ kind: 'map', name: '' })}
+          >
+            map
+          </button>
+        )}
+      </div>
       <ul>
         {linkedTogether(facts.tables).map((table) => (
           <li key={table.name}>
@@ -127,18 +142,3 @@ const ShortRod = memo(function ShortRod({ table }: { table: TableFacts }) {
     </svg>
   )
 })
-
-/** Tables in an order in which those that a link leads to come before those that it leads from, close to them. */
-function linkedTogether(tables: readonly TableFacts[]): TableFacts[] {
-  const placed: TableFacts[] = []
-  const place = (table: TableFacts, above: readonly TableFacts[]): void => {
-    if (placed.includes(table) || above.includes(table)) return
-    for (const { to } of table.links) {
-      const target = tables.find(({ name }) => name === to)
-      if (target !== undefined) place(target, [...above, table])
-    }
-    placed.push(table)
-  }
-  for (const table of tables) place(table, [])
-  return placed
-}

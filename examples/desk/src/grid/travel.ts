@@ -48,7 +48,8 @@ export async function placeOf(
 
 /** What is said where no row is as it is sought. */
 export function notFound(column: string, to: Sought): string {
-  if ('next' in to)
-    return to.next.endsWith(' is blank') ? `No row shown has a blank ${column}.` : `No row shown is as ${to.next} says.`
+  if ('next' in to && to.next.endsWith(' is blank')) return `No row shown has a blank ${column}.`
+  if ('next' in to && to.next.endsWith(' is error')) return `No row shown has an error in ${column}.`
+  if ('next' in to) return `No row shown is as ${to.next} says.`
   return 'end' in to ? `No row shown has a value in ${column}.` : 'That row is not there any more.'
 }

@@ -1,4 +1,5 @@
 import { Component, type ReactNode } from 'react'
+import { askAgain } from './lazily'
 
 /** What a part of the page gives way to when it fails. */
 export interface Failed {
@@ -21,6 +22,12 @@ export class Boundary extends Component<
   override render(): ReactNode {
     const { error } = this.state
     if (error === null) return this.props.children
-    return this.props.instead({ error, again: () => this.setState({ error: null }) })
+    return this.props.instead({
+      error,
+      again: () => {
+        askAgain()
+        this.setState({ error: null })
+      },
+    })
   }
 }

@@ -125,7 +125,7 @@ function suite(begin: () => Promise<Home>): void {
     expect(await refused(bea.query({ ...request, after: '%' }))).toContain('it is not where a page of this query ended')
   })
 
-  test('finds where a row stands among others, and the next one of which a condition is true', async () => {
+  test('finds where a row stands and the next one of a condition, what a column holds, functions by what they are for', async () => {
     const seek = async (request: Omit<SeekRequest, 'table'>) =>
       (await bea.seek({ table: 'harvests', order: 'honey_kg desc', ...request })).found
     expect(await seek({ sought: { row: 12 } })).toEqual({ id: 12, place: 1 })
@@ -139,11 +139,8 @@ function suite(begin: () => Promise<Home>): void {
     expect(await next('honey_kg is blank', 0)).toBeNull()
     expect(await refused(next('cost > 1', 0))).toContain('unknown-name')
     expect(await refused(next('honey_kg > 1', -1))).not.toBe('not refused')
-  })
 
-  test('tells of functions by what they are for', async () => {
-    const found = await bea.functions('split a name')
-    expect(found.map(({ name }) => name)).toContain('word')
+    expect((await bea.functions('split a name')).map(({ name }) => name)).toContain('word')
     expect(await bea.functions('round')).toContainEqual({
       name: 'round',
       family: 'number',
@@ -153,9 +150,7 @@ function suite(begin: () => Promise<Home>): void {
     })
     expect((await bea.functions('')).length).toBeGreaterThan(100)
     expect(await bea.functions('qwertz')).toEqual([])
-  })
 
-  test('tells what a column holds', async () => {
     expect(await bea.profile({ table: 'harvests', column: 'honey_kg' })).toMatchObject({
       ...{ revision: 1, values: 12, blanks: 0, errors: 0, different: 12 },
       ...{ least: 0.5, greatest: 11.5, mean: 6, median: 6, commonest: [] },
