@@ -18,12 +18,25 @@ test('shows the demo as it is kept: rods, rows that are drawn where they are see
 
 test('runs under its policy: nothing is evaluated from text', async () => {
   const ran = await at.page.evaluate(async () => {
-    setTimeout('document.title = "evaluated"', 0)
+    try {
+      setTimeout('document.title = "evaluated"', 0)
+    } catch (error) {
+      // A browser that wants to know where scripts come from takes no text for one.
+      return String(error)
+    }
     await new Promise((resolve) => setTimeout(resolve, 50))
     return document.title
   })
-  expect(ran).toBe('Mellow Abacus')
-  expect(at.faults.join()).toContain('unsafe-eval')
+  expect(ran).toContain("requires 'TrustedScript'")
+  const worker = await at.page.evaluate(() => {
+    try {
+      new Worker('https://honey.example/worker.js')
+      return 'made'
+    } catch (error) {
+      return String(error)
+    }
+  })
+  expect(worker).toContain("requires 'TrustedScriptURL'")
   at.faults.length = 0
 })
 

@@ -59,7 +59,7 @@ test('two at one workbook see each other, what each does, and where their edits 
   await soon(() => ada.locator('.saving').innerText()).toBe('no connection')
   await ada.locator('#cell-1-2').click()
   await typeInto(ada, '15')
-  await soon(() => ada.locator('.saving').innerText()).toBe('no connection, 1 edit kept here')
+  await soon(() => ada.locator('.saving').innerText()).toBe('not saved: no connection, 1 edit kept here')
   expect(await said(ada)).toContain('sent when the connection is back')
   expect(await ada.locator('#cell-1-2').getAttribute('class')).toContain('waiting')
   expect(await textOf(ada, '#cell-1-2')).toBe('15.0')

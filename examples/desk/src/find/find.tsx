@@ -85,7 +85,7 @@ export function Find({
         ]
       : []),
   ])
-  const shown = [...offers.filter(fits).slice(0, MOST), ...inCells, ...largeTables(tables, text.trim(), onRows)]
+  const shown = [...bestFirst(offers.filter(fits), text).slice(0, MOST), ...inCells, ...largeTables(tables, text.trim(), onRows)]
   return (
     <Dialog
       open
@@ -120,6 +120,16 @@ export function Find({
       </ComboboxProvider>
     </Dialog>
   )
+}
+
+/** What is called just so comes before what begins so, and that before what only has it in it. */
+function bestFirst(offers: readonly Offer[], text: string): Offer[] {
+  const sought = text.trim().toLowerCase()
+  const rankOf = ({ text: of }: Offer): number => {
+    const name = of.toLowerCase()
+    return name === sought ? 0 : name.startsWith(sought) ? 1 : 2
+  }
+  return offers.toSorted((a, b) => rankOf(a) - rankOf(b))
 }
 
 /** Tables that are too large to be looked through by the way: they are when one asks for it. */
