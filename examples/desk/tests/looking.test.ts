@@ -65,6 +65,23 @@ test('rows stand in groups with their totals, which are folded and unfolded; eac
   }
 })
 
+test('what is picked is added up, as far as it adds up', async () => {
+  const { page } = at
+  const sum = page.locator('.selection-sum')
+  await page.locator('#cell-1-5').click()
+  await page.locator('#cell-3-5').click({ modifiers: ['Shift'] })
+  await soon(() => sum.innerText()).toBe('3 × 1 · sum 30.2 · mean 10.0667 · 3 values')
+  // Frames and kilograms add up to nothing; blanks are no values.
+  await page.locator('#cell-5-4').click({ modifiers: ['Shift'] })
+  await soon(() => sum.innerText()).toBe('5 × 2 · 9 values')
+  await page.keyboard.press('Control+a')
+  await soon(() => sum.innerText()).toMatch(/^1,986 × 15 · 2\d,\d+ values$/)
+  // A whole column, of which most is out of sight.
+  await page.locator('#cell-1-5').click()
+  await page.keyboard.press('Control+Shift+ArrowDown')
+  await soon(() => sum.innerText()).toMatch(/^1,986 × 1 · sum 23030\.4 · mean 12\.\d+ · 1,\d+ values$/)
+})
+
 test('rows are put in, moved and removed where one is, and taken back; one is filled in as a form', async () => {
   const { page } = at
   const first = await cell(page, 1, 0)

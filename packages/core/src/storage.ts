@@ -19,7 +19,7 @@ export {
   compareText,
   compileDatePattern,
   type DatePattern,
-  exactMean,
+  exactSum,
   faultOfStatus,
   foldName,
   isTimeZone,

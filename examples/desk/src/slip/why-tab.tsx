@@ -140,6 +140,15 @@ function ReadLine({ read, onWalk, calls }: { read: Read; onWalk: (next: Derivati
                 {used.rowNumber}: {Object.values(used.values).map(valueText).join(', ')}
               </button>
             ))}
+            {rows.count > 1 && rows.numbers.length === rows.count && (
+              <button
+                type="button"
+                className="chip"
+                onClick={() => calls.showRows(rows.table, `row_number() in (${rows.numbers.join(', ')})`)}
+              >
+                all {countedOf(rows.count, 'row')}
+              </button>
+            )}
           </small>
         )}
       </dd>

@@ -3,6 +3,6 @@
  * server. What it gives is also at `mellow-abacus`. Start reading at `display.ts`.
  * @module
  */
-export { displayNumber, printName, type Scalar, type ValueType } from '../values/index.js'
+export { displayNumber, exactSum, printName, type Scalar, type ValueType } from '../values/index.js'
 export { type Displayed, displayOf } from './display.js'
 export { type DisplayedCells, tidyDecimalsFor, tidyDecimalsOf, tidyDisplayOf } from './tidy-display.js'

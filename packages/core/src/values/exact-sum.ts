@@ -116,10 +116,9 @@ function roundPartials(partials: readonly number[]): number {
   return high + 0
 }
 
-/** The exact sum of numbers, rounded once, over how many there are; null for none, and where that is beyond binary64. */
-export function exactMean(numbers: Float64Array): number | null {
+/** The exact sum of numbers, rounded once; 0 for none. */
+export function exactSum(numbers: Iterable<number>): number {
   const sum = new ExactSum()
   for (const number of numbers) sum.add(number)
-  const mean = sum.result() / numbers.length
-  return Number.isFinite(mean) ? mean : null
+  return sum.result()
 }

@@ -12,7 +12,7 @@ export { MS_PER_DAY, parseDateText, parseDateTimeText, parseMomentText, printDat
 export { divideSum } from './divide-sum.js'
 export { factorial, greatestCommonDivisor, leastCommonMultiple } from './divisors.js'
 export { type ExactDecimal, type ExactParts, exactDecimal, exactParts, overCommonScale, roundRatio } from './exact-ratio.js'
-export { ExactSum, exactMean } from './exact-sum.js'
+export { ExactSum, exactSum } from './exact-sum.js'
 export { CellFault, FAULT_CODES, type FaultCode, faultOfStatus, isFaultStatus, Status, statusOfFault } from './faults.js'
 export { firstNumberFrom, firstWhere } from './first-where.js'
 export { graphemeCount, graphemeEnds } from './graphemes.js'

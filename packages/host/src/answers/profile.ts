@@ -1,6 +1,6 @@
 import { type ColumnProfile, type SessionValue, sessionValue } from '@mellow-abacus/session'
 import { CellFault, type ColumnView, type ShownValue } from 'mellow-abacus'
-import { compareText, exactMean } from 'mellow-abacus/storage'
+import { compareText, exactSum } from 'mellow-abacus/storage'
 
 /** Values listed as the commonest. */
 const MOST_LISTED = 6
@@ -20,7 +20,7 @@ export function profileOf(column: ColumnView): Omit<ColumnProfile, 'revision'> {
   const [least, greatest] = sorted === null ? endsOf(known) : [sorted[0] ?? null, sorted.at(-1) ?? null]
   return {
     ...{ values, blanks, errors, different: counts.size, least, greatest },
-    ...{ mean: sorted === null ? null : exactMean(sorted), median: sorted === null ? null : middleOf(sorted) },
+    ...{ mean: sorted === null ? null : meanOf(sorted), median: sorted === null ? null : middleOf(sorted) },
     commonest: commonest.slice(0, MOST_LISTED).map(([value, rows]) => ({ value: sessionValue(value), rows })),
     steps: sorted !== null ? stepsOf(sorted) : isTime ? stepsOf(Float64Array.from(known, (text) => timeOf(String(text)))) : [],
   }
@@ -38,6 +38,11 @@ function endsOf(values: readonly ShownValue[]): [SessionValue, SessionValue] {
 
 function isBefore(one: ShownValue, other: ShownValue): boolean {
   return typeof one === 'string' ? compareText(one, other as string) < 0 : Number(one) < Number(other)
+}
+
+function meanOf(numbers: Float64Array): number | null {
+  const mean = exactSum(numbers) / numbers.length
+  return Number.isFinite(mean) ? mean : null
 }
 
 function middleOf(sorted: Float64Array): number | null {

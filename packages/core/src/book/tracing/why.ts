@@ -46,8 +46,13 @@ export interface DerivationRead {
   readonly value: ShownValue
   /** Where a single cell was read: its own derivation; null beyond what is told at once. */
   readonly cell?: Derivation | null
-  /** Where several rows were read: those taken in, the first few of them listed. */
-  readonly rows?: { readonly table: string; readonly count: number; readonly first: readonly RowUsed[] }
+  /** Where several rows were read: those taken in, with the numbers of at most 1 000, and the first few listed. */
+  readonly rows?: {
+    readonly table: string
+    readonly count: number
+    readonly numbers: readonly number[]
+    readonly first: readonly RowUsed[]
+  }
 }
 
 /** A row that an aggregate took in. */
@@ -61,6 +66,7 @@ export interface RowUsed {
 /** Cells told of at once, and rows listed of those that an aggregate took in. */
 const MOST_CELLS = 100
 const MOST_ROWS = 5
+const MOST_NUMBERS = 1_000
 
 /** Derives one cell, back to the cells that were typed or read. */
 export function deriveCell(model: Model, engine: Engine, owned: Addressed, slot: number): Derivation {
@@ -250,7 +256,8 @@ class Walk {
     const places = taken.map((slot) => ({ slot, place: table.store.rows.placeOf(slot) })).sort((a, b) => a.place - b.place)
     const columns = columnsOfRowsRead(read)
     const first = places.slice(0, MOST_ROWS).map(({ slot, place }) => this.#rowUsed(table, columns, slot, place))
-    return { rows: { table: table.name, count: taken.length, first } }
+    const numbers = places.slice(0, MOST_NUMBERS).map(({ place }) => place + 1)
+    return { rows: { table: table.name, count: taken.length, numbers, first } }
   }
 
   #rowUsed(table: TableModel, columns: readonly ColumnId[], slot: number, place: number): RowUsed {

@@ -1,0 +1,122 @@
+import type { ColumnFacts, SessionCells, SessionValue, TableFacts, WindowRow } from '@mellow-abacus/session'
+import { displayNumber, exactSum, printName } from 'mellow-abacus/display'
+import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
+import { counted, countedOf, isNumeric } from '../look/cell-text'
+import type { Range } from './ranges'
+
+/** Rows of a part of a table that are fetched to be added up. */
+const MOST_FETCHED = 10_000
+
+/** What several cells that are picked add up to: their sum, mean and count. */
+export function SelectionSum({
+  table,
+  shown,
+  range,
+  picked,
+  rows,
+  count,
+}: {
+  table: TableFacts
+  /** The condition and the order of the rows shown. */
+  shown: { readonly where: string; readonly order: string }
+  range: Range
+  /** The columns that are picked. */
+  picked: readonly ColumnFacts[]
+  /** Rows in hand, of how many there are. */
+  rows: readonly WindowRow[]
+  count: number
+}) {
+  const { session } = useDeskBook()
+  const { revision } = useBookState()
+  const columns = picked.map(({ name }) => name)
+  // Kilograms and frames add up to nothing.
+  const units = new Set(picked.filter(isNumeric).map(({ properties }) => properties.unit))
+  const many = range.bottom - range.top + 1
+  const isPart = many * columns.length > 1
+  const own = rows.filter(({ place }) => place >= range.top && place <= range.bottom)
+  const inHand = own.length === many && columns.every((name) => own.every(({ cells }) => Object.hasOwn(cells, name)))
+  const isWhole = many === count
+  const key = JSON.stringify([table.name, shown, range, columns, revision])
+  const { answer } = useAnswer(isPart && !inHand && (isWhole || many <= MOST_FETCHED) ? key : null, async () => {
+    const { where, order } = shown
+    const of = { table: table.name, ...(where !== '' && { where }) }
+    if (isWhole) return { key, added: await addedAll(session, of, columns) }
+    const window = await session.watch({
+      ...{ ...of, columns, from: range.top, to: range.bottom + 1 },
+      ...(order !== '' && { order }),
+    })
+    const fetched = window.current.rows.map((row) => row.cells)
+    window()
+    return { key, added: addedUp(fetched, columns) }
+  })
+  if (!isPart) return null
+  const added = inHand
+    ? addedUp(
+        own.map(({ cells }) => cells),
+        columns,
+      )
+    : answer?.key === key
+      ? answer.added
+      : null
+  return (
+    <p className="selection-sum" role="status">
+      {counted(many)} × {counted(columns.length)}
+      {added !== null && textOf(added, units.size === 1)}
+    </p>
+  )
+}
+
+interface Added {
+  /** How many numbers there are, and what they add up to. */
+  readonly numbers: number
+  readonly sum: number
+  /** How many cells hold a value. */
+  readonly values: number
+}
+
+function textOf({ numbers, sum, values }: Added, isOfOneUnit: boolean): string {
+  const sums =
+    numbers === 0 || !isOfOneUnit
+      ? ''
+      : ` · sum ${displayNumber(sum)} · mean ${displayNumber(Number((sum / numbers).toPrecision(6)))}`
+  return `${sums} · ${countedOf(values, 'value')}`
+}
+
+/** What cells add up to. */
+export function addedUp(rows: readonly SessionCells[], columns: readonly string[]): Added {
+  const values = rows.flatMap((cells) => columns.map((name): SessionValue => cells[name] ?? null))
+  const numbers = values.filter((value) => typeof value === 'number')
+  return {
+    ...{ numbers: numbers.length, sum: exactSum(numbers) },
+    values: values.filter((value) => value !== null && typeof value !== 'object').length,
+  }
+}
+
+/** What whole columns add up to, as the one says who holds them. */
+async function addedAll(
+  session: ReturnType<typeof useDeskBook>['session'],
+  of: { readonly table: string; readonly where?: string },
+  columns: readonly string[],
+): Promise<Added> {
+  const isNumber = new Map(
+    (await session.facts()).tables.find(({ name }) => name === of.table)?.columns.map((one) => [one.name, one.type]),
+  )
+  const tallies = columns.flatMap((name, at) => {
+    const column = printName(name)
+    const type = isNumber.get(name)
+    const good = `${column} where not (${column} is error)`
+    const sums = type === 'number' || type === 'integer' ? [{ name: `sum ${at}`, formula: `sum(${good})` }] : []
+    return type === null || type === undefined ? [] : [{ name: `count ${at}`, formula: `count(${good})` }, ...sums]
+  })
+  if (tallies.length === 0) return { numbers: 0, sum: 0, values: 0 }
+  const report = await session.report({ ...of, tallies })
+  const whole = report.lines.find(({ kind }) => kind === 'whole')?.values ?? []
+  const at = new Map(report.columns.map(({ name }, place) => [name, whole[place]]))
+  const counts = columns.map((_, place) => Number(at.get(`count ${place}`) ?? 0))
+  const summed = columns.flatMap((_, place) => (at.has(`sum ${place}`) ? [place] : []))
+  return {
+    numbers: summed.reduce((sum, place) => sum + (counts[place] as number), 0),
+    sum: exactSum(summed.map((place) => Number(at.get(`sum ${place}`) ?? 0))),
+    values: counts.reduce((sum, one) => sum + one, 0),
+  }
+}
