@@ -118,6 +118,20 @@ describe('values from other rows', () => {
   })
 })
 
+test('a tally of a column that is called as its table reads the column', () => {
+  const book = new Workbook()
+  const rows = [
+    { jars: 12, site: 'LM' },
+    { jars: 7, site: 'BF' },
+  ]
+  book.apply([
+    { op: 'add-table', table: 'jars', columns: [{ name: 'jars', type: 'number' }, { name: 'site' }] },
+    { op: 'insert-rows', table: 'jars', rows },
+    { op: 'set-tally', table: 'jars', name: 'all', formula: "sum(jars where site = 'LM') + count(jars)" },
+  ])
+  expect(book.table('jars').tally('all')).toBe(14)
+})
+
 test('a change names exactly the cells that follow, over tables', () => {
   const book = comb()
   add(book, 'hives', 'sum(harvests.honey_kg)', 'kg')

@@ -5,7 +5,7 @@
  */
 import { readBundle, readTable, writeBundle } from '@mellow-abacus/files'
 import { BookHost, heldWorkbook, portOfWeb, servePort } from '@mellow-abacus/host'
-import { type CellValue, loadPatterns, Workbook, type WorkbookOptions } from 'mellow-abacus'
+import { type CellValue, loadPatterns, type Operation, Workbook, type WorkbookOptions } from 'mellow-abacus'
 import type { Beginning, FileToRead, OfWorker, ReadFile, WorkerAnswer } from './of-worker'
 
 interface Held {
@@ -31,7 +31,7 @@ async function begin(beginning: Beginning): Promise<void> {
   if (operations.length > 0) workbook.applyJson(operations)
   held = { workbook, host }
   // What is large comes when the first rows are seen.
-  if (later !== undefined) setTimeout(() => workbook.applyJson(later()), LATER_MS)
+  if (later !== undefined) setTimeout(() => workbook.apply(later()), LATER_MS)
 }
 
 /** Milliseconds after which the rest of a workbook is made. */
@@ -40,7 +40,7 @@ const LATER_MS = 1_500
 interface Made {
   readonly options: WorkbookOptions
   readonly operations: readonly object[]
-  readonly later?: () => readonly object[]
+  readonly later?: () => readonly Operation[]
 }
 
 async function madeOf(beginning: Beginning): Promise<Made> {

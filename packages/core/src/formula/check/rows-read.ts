@@ -125,11 +125,13 @@ function isTableAlone(arg: Syntax | undefined, node: NameNode): boolean {
 /** The tables that the names of an argument ask for; calls that read rows of their own are left out. */
 function tablesNamed(context: CheckContext, arg: Syntax): { node: NameNode; table: NamePart }[] {
   const { scope } = context
+  // What a column or a link of the rows is called comes before a table of that name, also where no row is looked at.
+  const own = scope.ownRows ?? scope
   const found: { node: NameNode; table: NamePart }[] = []
   const isBareTable = (node: NameNode): boolean =>
     arg === node &&
     node.parts.length === 1 &&
-    scope.column(node.parts[0].name) === undefined &&
+    own.column(node.parts[0].name) === undefined &&
     scope.tally(node.parts[0].name) === undefined &&
     scope.value(node.parts[0].name) === undefined &&
     scope.tableNamed(node.parts[0].name) !== undefined
@@ -137,7 +139,7 @@ function tablesNamed(context: CheckContext, arg: Syntax): { node: NameNode; tabl
     if (node.kind === 'name') {
       const [head] = node.parts
       const isKeyword = isKeywordPart(head, 'this') || isKeywordPart(head, 'book')
-      const isQualified = node.parts.length > 1 && !isKeyword && scope.link(head.name) === undefined
+      const isQualified = node.parts.length > 1 && !isKeyword && own.link(head.name) === undefined
       if (node.every || (isQualified && scope.tableNamed(head.name) !== undefined) || isBareTable(node))
         found.push({ node, table: head })
       return
