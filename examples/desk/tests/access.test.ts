@@ -98,6 +98,34 @@ const STATES: readonly { readonly name: string; there(page: Page): Promise<unkno
     back: (page) => page.keyboard.press('Escape'),
   },
   {
+    name: 'rows in groups, added up',
+    there: async (page) => {
+      await page.getByRole('button', { name: 'Show all rows' }).click()
+      await page.locator('#cell-0-0').click({ button: 'right' })
+      await page.getByRole('menuitem', { name: 'In groups by this' }).click()
+      await page.waitForSelector('.group-line')
+      await page.locator('.row-number').nth(2).click()
+      await page.waitForSelector('.selection-sum')
+    },
+  },
+  {
+    name: 'a row as a form',
+    there: async (page) => {
+      await page.locator('#cell-2-0').click({ button: 'right' })
+      await page.getByRole('menuitem', { name: 'Fill in as a form' }).click()
+      await page.getByRole('dialog').waitFor()
+    },
+    back: (page) => page.keyboard.press('Escape'),
+  },
+  {
+    name: 'the map of the model',
+    there: async (page) => {
+      await page.getByRole('button', { name: 'map', exact: true }).click()
+      await page.getByRole('button', { name: /^inspections.infestation/ }).click()
+      await page.waitForSelector('.model-map .thread')
+    },
+  },
+  {
     name: 'a report',
     there: async (page) => {
       await page.getByRole('button', { name: 'by_apiary' }).click()
