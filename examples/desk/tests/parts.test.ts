@@ -2,8 +2,10 @@ import type { ColumnFacts, HistoryStep } from '@mellow-abacus/session'
 import type { Trace } from 'mellow-abacus'
 import { describe, expect, test } from 'vitest'
 import { turnedBy } from '../src/book/desk-book'
+import { holdsText } from '../src/find/cells-found'
 import { draftParts } from '../src/formula/draft-parts'
 import { blockHtml, blockText, pasteOperations } from '../src/grid/blocks'
+import { groupedLines, type RowGroup, whereUnfolded } from '../src/grid/lines'
 import { moved } from '../src/grid/moves'
 import { bundled, type Thread, threadsOf } from '../src/grid/threads'
 import { totalFormula, totalText, usualTotal } from '../src/grid/totals'
@@ -279,4 +281,42 @@ test('which steps stand is told from the history', () => {
   const steps = [step(1, 'apply', null), step(2, 'apply'), step(3, 'apply'), step(4, 'undo'), step(5, 'undo'), step(6, 'redo')]
   expect(turnedBy(steps)).toEqual({ done: [2], undone: [3] })
   expect(turnedBy([...steps, step(7, 'apply')])).toEqual({ done: [2, 7], undone: [] })
+})
+
+describe('lines of rows in groups', () => {
+  const group = (rows: number, isFolded = false): RowGroup => ({ key: rows, rows, isFolded, totals: new Map() })
+
+  test('each row stands below the line of its group, wherever groups are folded', () => {
+    const groups = [group(2), group(3, true), group(1), group(4, true)]
+    const lines = groupedLines(groups)
+    const told = Array.from({ length: lines.count }, (_, index) => {
+      const line = lines.lineAt(index)
+      return 'group' in line ? `group ${groups.indexOf(line.group)}` : line.place
+    })
+    expect(told).toEqual(['group 0', 1, 2, 'group 1', 'group 2', 3, 'group 3'])
+    for (const place of [1, 2, 3]) {
+      expect(lines.lineAt(lines.indexOf(place))).toEqual({ place })
+      expect(lines.groupAt(place)).toBe(place === 3 ? groups[2] : groups[0])
+    }
+  })
+
+  test.each([
+    [['a', "b'c"], "site is error or (site is blank or not (site in ('a', 'b''c')))"],
+    [[null, 'a'], "site is error or (site is blank or not (site = 'a')) and (not (site is blank))"],
+    [[{ error: 'loop' as const }], 'not (site is error)'],
+    [[{ error: 'loop' as const }, null], 'not (site is error) and (not (site is blank))'],
+  ])('folded groups %j are left out', (folded, condition) => {
+    expect(whereUnfolded('', { name: 'site', isDate: false }, folded)).toBe(condition)
+    expect(whereUnfolded('x > 1', { name: 'site', isDate: false }, folded)).toBe(`(x > 1) and (${condition})`)
+  })
+})
+
+test.each([
+  ["O'Hara", "(site is not error and contains(lower(site), 'o''hara'))"],
+  ['12', "(site is not error and contains(lower(site), '12')) or (kg is not error and kg = 12)"],
+  ['2026-02-28', "(site is not error and contains(lower(site), '2026-02-28')) or (seen is not error and seen = @2026-02-28)"],
+  ['2026-02-31', "(site is not error and contains(lower(site), '2026-02-31'))"],
+])('what holds "%s" is asked of texts, and of numbers and dates where it is one', (sought, condition) => {
+  const columns = [column('site', 'text'), column('kg', 'number'), column('seen', 'date'), column('ok', 'boolean')]
+  expect(holdsText(columns, sought)).toBe(condition)
 })

@@ -19,7 +19,6 @@ export {
   compareText,
   compileDatePattern,
   type DatePattern,
-  exactSum,
   faultOfStatus,
   foldName,
   isTimeZone,

@@ -2,7 +2,7 @@ import type { BookSession, ColumnFacts, SessionValue, TableFacts } from '@mellow
 import { printName } from 'mellow-abacus/display'
 
 /** A cell in which something was found. */
-export interface FoundCell {
+interface FoundCell {
   readonly table: string
   readonly column: string
   readonly row: number

@@ -11,7 +11,7 @@ export interface MapBead {
 }
 
 /** A rod of the map; one with many beads goes on below. */
-export interface MapRod {
+interface MapRod {
   readonly table: TableFacts
   readonly top: number
   readonly lines: readonly { readonly y: number; readonly from: number; readonly to: number }[]

@@ -83,7 +83,7 @@ function textOf({ numbers, sum, values }: Added, isOfOneUnit: boolean): string {
 }
 
 /** What cells add up to. */
-export function addedUp(rows: readonly SessionCells[], columns: readonly string[]): Added {
+function addedUp(rows: readonly SessionCells[], columns: readonly string[]): Added {
   const values = rows.flatMap((cells) => columns.map((name): SessionValue => cells[name] ?? null))
   const numbers = values.filter((value) => typeof value === 'number')
   return {

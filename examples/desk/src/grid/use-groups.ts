@@ -8,7 +8,7 @@ import { groupedLines, type Lines, plainLines, type RowGroup, whereUnfolded } fr
 import { type Total, totalFormula } from './totals'
 
 /** Groups that rows are shown in at most: of more, a report says more. */
-export const MOST_GROUPS = 1_000
+const MOST_GROUPS = 1_000
 
 /** What groups make of a table: the condition of the rows that are still shown, their order, and the lines they stand in. */
 export interface Grouped {

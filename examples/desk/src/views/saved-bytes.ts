@@ -3,7 +3,7 @@ import type { DeskBook } from '../book/desk-book'
 import { BUNDLE_ENDING } from '../book/sources'
 
 /** Hands bytes to the browser as a file. */
-export function saveBytes(bytes: Uint8Array, name: string): void {
+function saveBytes(bytes: Uint8Array, name: string): void {
   const url = URL.createObjectURL(new Blob([bytes as BlobPart]))
   const link = document.createElement('a')
   link.href = url

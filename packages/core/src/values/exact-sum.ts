@@ -116,7 +116,7 @@ function roundPartials(partials: readonly number[]): number {
   return high + 0
 }
 
-/** The exact sum of numbers, rounded once; 0 for none. */
+/** The exact sum of numbers, rounded once. */
 export function exactSum(numbers: Iterable<number>): number {
   const sum = new ExactSum()
   for (const number of numbers) sum.add(number)

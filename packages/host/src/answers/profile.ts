@@ -1,6 +1,7 @@
 import { type ColumnProfile, type SessionValue, sessionValue } from '@mellow-abacus/session'
 import { CellFault, type ColumnView, type ShownValue } from 'mellow-abacus'
-import { compareText, exactSum } from 'mellow-abacus/storage'
+import { exactSum } from 'mellow-abacus/display'
+import { compareText } from 'mellow-abacus/storage'
 
 /** Values listed as the commonest. */
 const MOST_LISTED = 6

@@ -46,7 +46,7 @@ export interface DerivationRead {
   readonly value: ShownValue
   /** Where a single cell was read: its own derivation; null beyond what is told at once. */
   readonly cell?: Derivation | null
-  /** Where several rows were read: those taken in, with the numbers of at most 1 000, and the first few listed. */
+  /** Where several rows were read: those taken in, numbers of at most 1 000, and the first few. */
   readonly rows?: {
     readonly table: string
     readonly count: number
