@@ -25,6 +25,7 @@ await build({
     [
       ['mellow-abacus', 'core/src/index'],
       ['mellow-abacus/storage', 'core/src/storage'],
+      ['mellow-abacus/display', 'core/src/display/index'],
       ['@mellow-abacus/files', 'files/src/index'],
       ['@mellow-abacus/charts', 'charts/src/index'],
       ['@mellow-abacus/session', 'session/src/index'],

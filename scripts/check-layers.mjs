@@ -22,6 +22,7 @@ const packages = {
   ],
   'packages/host': [
     'mellow-abacus',
+    'mellow-abacus/display',
     'mellow-abacus/storage',
     '@mellow-abacus/files',
     '@mellow-abacus/charts',
