@@ -3,7 +3,7 @@ import { setDiagnostics } from '@codemirror/lint'
 import { EditorState } from '@codemirror/state'
 import { EditorView, keymap, placeholder } from '@codemirror/view'
 import type { Finding } from 'mellow-abacus'
-import { useEffect, useRef } from 'react'
+import { useEffect, useLayoutEffect, useRef } from 'react'
 import { formulaTheme } from './formula-theme'
 import { type EditedLanguage, languageServices } from './language-services'
 
@@ -95,8 +95,8 @@ export function FormulaEditor({
     }
   }, [label, hint])
 
-  // A text that was not typed: a fix, even spacing.
-  useEffect(() => {
+  // A text that was not typed: a fix, even spacing. Looked at while it is drawn: later, more may have been typed meanwhile.
+  useLayoutEffect(() => {
     const editor = view.current
     if (editor === null || value === told.current) return
     told.current = value
