@@ -184,6 +184,8 @@ test('a definition with a mistake, or a taken name, cannot be added', async () =
   const add = page.getByRole('button', { name: 'Add column' })
   for (const text of ['x', 'x = ', 'x = mites +', 'mites = 1', 'x = hive * 2']) {
     await field.fill(text)
+    // No one types whole definitions within a moment.
+    await page.waitForTimeout(300)
     await soon(() => add.isDisabled()).toBe(true)
   }
   await field.fill('x = 1')

@@ -19,6 +19,9 @@ function typeOver(event: InputEvent, view: EditorView): boolean {
   return true
 }
 
+/** Texts told before the last one that may still come back. */
+const MOST_BEFORE = 20
+
 /**
  * The text field of a definition: colours, completion, hover and the form of the function being typed come from the language
  * of the table; findings are underlined. It lives in a shadow root, where its styles need no exception from the policy.
@@ -53,6 +56,8 @@ export function FormulaEditor({
   const first = useRef(value)
   /** What the page was told last; what it gives back late would take letters away that came after it. */
   const told = useRef(value)
+  /** What it was told before that. */
+  const before = useRef<readonly string[]>([])
 
   useEffect(() => {
     const host = place.current
@@ -80,6 +85,7 @@ export function FormulaEditor({
           EditorView.contentAttributes.of({ 'aria-label': label, spellcheck: 'false' }),
           EditorView.updateListener.of((update) => {
             if (!update.docChanged) return
+            before.current = [...before.current.slice(-MOST_BEFORE), told.current]
             told.current = update.state.doc.toString()
             calls.current.onChange(told.current)
           }),
@@ -99,6 +105,9 @@ export function FormulaEditor({
   useLayoutEffect(() => {
     const editor = view.current
     if (editor === null || value === told.current) return
+    // An older text of its own that comes back late: what stands here is what was typed.
+    if (before.current.includes(value)) return calls.current.onChange(told.current)
+    before.current = []
     told.current = value
     editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: value }, selection: { anchor: value.length } })
   }, [value])
