@@ -3,7 +3,7 @@ import { setDiagnostics } from '@codemirror/lint'
 import { EditorState } from '@codemirror/state'
 import { EditorView, keymap, placeholder } from '@codemirror/view'
 import type { Finding } from 'mellow-abacus'
-import { useEffect, useLayoutEffect, useRef } from 'react'
+import { useEffect, useRef } from 'react'
 import { formulaTheme } from './formula-theme'
 import { type EditedLanguage, languageServices } from './language-services'
 
@@ -18,9 +18,6 @@ function typeOver(event: InputEvent, view: EditorView): boolean {
   view.dispatch(state.update(state.replaceSelection(event.data), { userEvent: 'input.type', scrollIntoView: true }))
   return true
 }
-
-/** Texts told before the last one that may still come back. */
-const MOST_BEFORE = 20
 
 /**
  * The text field of a definition: colours, completion, hover and the form of the function being typed come from the language
@@ -56,8 +53,6 @@ export function FormulaEditor({
   const first = useRef(value)
   /** What the page was told last; what it gives back late would take letters away that came after it. */
   const told = useRef(value)
-  /** What it was told before that. */
-  const before = useRef<readonly string[]>([])
 
   useEffect(() => {
     const host = place.current
@@ -85,7 +80,6 @@ export function FormulaEditor({
           EditorView.contentAttributes.of({ 'aria-label': label, spellcheck: 'false' }),
           EditorView.updateListener.of((update) => {
             if (!update.docChanged) return
-            before.current = [...before.current.slice(-MOST_BEFORE), told.current]
             told.current = update.state.doc.toString()
             calls.current.onChange(told.current)
           }),
@@ -101,13 +95,10 @@ export function FormulaEditor({
     }
   }, [label, hint])
 
-  // A text that was not typed: a fix, even spacing. Looked at while it is drawn: later, more may have been typed meanwhile.
-  useLayoutEffect(() => {
+  // A text that was not typed: a fix, even spacing.
+  useEffect(() => {
     const editor = view.current
     if (editor === null || value === told.current) return
-    // An older text of its own that comes back late: what stands here is what was typed.
-    if (before.current.includes(value)) return calls.current.onChange(told.current)
-    before.current = []
     told.current = value
     editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: value }, selection: { anchor: value.length } })
   }, [value])
