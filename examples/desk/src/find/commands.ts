@@ -1,8 +1,7 @@
 import type { TableFacts } from '@mellow-abacus/session'
-import { printName } from 'mellow-abacus/display'
 import type { DeskBook } from '../book/desk-book'
 import type { LookedAt, TableLook } from '../grid/grid-calls'
-import type { Sought } from '../grid/travel'
+import { nextBlank, nextError, type Sought } from '../grid/travel'
 import type { SlipTab } from '../slip/slip-calls'
 import type { Defined } from '../views/define-dialog'
 import type { Command } from './find'
@@ -79,24 +78,29 @@ function makingCommands({ table, at, ...about }: CommandsAbout): Command[] {
   ]
 }
 
-function rowCommands({ book, at, form }: CommandsAbout, table: TableFacts, row: number): Command[] {
+function rowCommands({ book, at, look, form }: CommandsAbout, table: TableFacts, row: number): Command[] {
   const remove = { op: 'remove-rows', table: table.name, rows: [row] } as const
   const insert = { op: 'insert-rows', table: table.name, count: 1, before: row } as const
+  const above: Command = {
+    name: 'Put a row in above',
+    least: 'enter',
+    run: () => void book.apply(insert, `A row put in at ${at.place}`),
+  }
   return [
     { name: 'Fill in the row as a form', run: form },
-    { name: 'Put a row in above', least: 'enter', run: () => void book.apply(insert, `A row put in at ${at.place}`) },
+    // Between rows in another order than that of their table there is no place.
+    ...(look.sorts.length > 0 || look.group !== null ? [] : [above]),
     { name: 'Remove the row', least: 'enter', run: () => void book.apply(remove, `Row ${at.place} removed`) },
   ]
 }
 
 function columnCommands({ look, setLook, travel }: CommandsAbout, column: string): Command[] {
-  const name = printName(column)
   const isGrouped = look.group?.column === column
   return [
     { name: `Go to the smallest ${column}`, run: () => travel({ end: 'smallest' }) },
     { name: `Go to the largest ${column}`, run: () => travel({ end: 'largest' }) },
-    { name: `Go to the next blank ${column}`, run: () => travel({ next: `${name} is blank` }) },
-    { name: `Go to the next error in ${column}`, run: () => travel({ next: `${name} is error` }) },
+    { name: `Go to the next blank ${column}`, run: () => travel(nextBlank(column)) },
+    { name: `Go to the next error in ${column}`, run: () => travel(nextError(column)) },
     {
       name: isGrouped ? 'Rows in no groups' : `Rows in groups by ${column}`,
       run: () => setLook({ ...look, group: isGrouped ? null : { column, folded: [] } }),

@@ -1,8 +1,7 @@
 import { Menu, MenuButton, MenuButtonArrow, MenuItem, MenuProvider, MenuSeparator } from '@ariakit/react'
 import type { ColumnFacts } from '@mellow-abacus/session'
-import { printName } from 'mellow-abacus/display'
-import { afterwards } from '../look/afterwards'
-import type { Sought } from './travel'
+import { MenuChoice } from '../look/menu-choice'
+import { nextBlank, nextError, type Sought } from './travel'
 
 /** What can be done with a column, by its heading. */
 export interface ColumnActions {
@@ -47,13 +46,9 @@ export function ColumnMenu({
   actions: ColumnActions
   onClose: () => void
 }) {
-  const item = (label: string, act: () => void, key?: string) => (
-    <MenuItem className="menu-item" onClick={() => afterwards(act)}>
-      {label}
-      {key !== undefined && <kbd>{key}</kbd>}
-    </MenuItem>
+  const item = (label: string, act: () => void, keys?: string) => (
+    <MenuChoice label={label} onChoose={act} {...(keys !== undefined && { keys })} />
   )
-  const name = printName(column.name)
   const isPaused = column.state === 'paused'
   return (
     <MenuProvider open setOpen={(open) => open || onClose()}>
@@ -80,8 +75,8 @@ export function ColumnMenu({
           <Menu className="menu" gutter={4} portal aria-label={`Go to a value of ${column.name}`}>
             {item('Smallest', () => actions.go({ end: 'smallest' }))}
             {item('Largest', () => actions.go({ end: 'largest' }))}
-            {item('Next blank', () => actions.go({ next: `${name} is blank` }))}
-            {item('Next error', () => actions.go({ next: `${name} is error` }))}
+            {item('Next blank', () => actions.go(nextBlank(column.name)))}
+            {item('Next error', () => actions.go(nextError(column.name)))}
           </Menu>
         </MenuProvider>
         {isKept !== null && item(isKept ? 'Let it scroll away' : 'Keep it in sight', actions.keep)}
@@ -99,9 +94,7 @@ export function ColumnMenu({
             {column.formula !== null && item(isPaused ? 'Calculate again' : 'Pause: type over its values', actions.pause)}
             {column.formula !== null && item('Keep values, drop the formula', actions.detach)}
             <MenuSeparator className="menu-rule" />
-            <MenuItem className="menu-item danger" onClick={() => afterwards(actions.remove)}>
-              Remove {column.name}
-            </MenuItem>
+            <MenuChoice label={`Remove ${column.name}`} isDanger onChoose={actions.remove} />
           </>
         )}
       </Menu>

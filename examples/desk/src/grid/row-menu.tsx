@@ -1,6 +1,6 @@
-import { Menu, MenuItem, MenuProvider, MenuSeparator } from '@ariakit/react'
-import { afterwards } from '../look/afterwards'
+import { Menu, MenuProvider, MenuSeparator } from '@ariakit/react'
 import { countedOf } from '../look/cell-text'
+import { MenuChoice } from '../look/menu-choice'
 
 /** What can be done with the rows that are picked. */
 export interface RowWork {
@@ -27,12 +27,6 @@ export function RowMenu({
   work: RowWork
   onClose: () => void
 }) {
-  const item = (label: string, act: () => void, key?: string) => (
-    <MenuItem className="menu-item" onClick={() => afterwards(act)}>
-      {label}
-      {key !== undefined && <kbd>{key}</kbd>}
-    </MenuItem>
-  )
   return (
     <MenuProvider open setOpen={(open) => open || onClose()}>
       <Menu
@@ -44,19 +38,17 @@ export function RowMenu({
         autoFocusOnShow
         aria-label={count === 1 ? 'Row' : countedOf(count, 'row')}
       >
-        {item('Why this value', work.why)}
-        {item(mayEnter ? 'Fill in as a form' : 'Show as a form', work.form)}
+        <MenuChoice label="Why this value" onChoose={work.why} />
+        <MenuChoice label={mayEnter ? 'Fill in as a form' : 'Show as a form'} onChoose={work.form} />
         {mayEnter && (
           <>
             <MenuSeparator className="menu-rule" />
-            {item('Put a row in above', () => work.insert(true))}
-            {item('Put a row in below', () => work.insert(false))}
-            {item('Move up', () => work.move(true), 'Alt Shift ↑')}
-            {item('Move down', () => work.move(false), 'Alt Shift ↓')}
+            <MenuChoice label="Put a row in above" onChoose={() => work.insert(true)} />
+            <MenuChoice label="Put a row in below" onChoose={() => work.insert(false)} />
+            <MenuChoice label="Move up" keys="Alt Shift ↑" onChoose={() => work.move(true)} />
+            <MenuChoice label="Move down" keys="Alt Shift ↓" onChoose={() => work.move(false)} />
             <MenuSeparator className="menu-rule" />
-            <MenuItem className="menu-item danger" onClick={() => afterwards(work.remove)}>
-              Remove {count === 1 ? 'the row' : countedOf(count, 'row')}
-            </MenuItem>
+            <MenuChoice label={`Remove ${count === 1 ? 'the row' : countedOf(count, 'row')}`} isDanger onChoose={work.remove} />
           </>
         )}
       </Menu>

@@ -1,4 +1,4 @@
-import type { ColumnFacts, SessionCells, SessionValue, TableFacts, WindowRow } from '@mellow-abacus/session'
+import type { BookSession, ColumnFacts, SessionCells, SessionValue, TableFacts, WindowRow } from '@mellow-abacus/session'
 import { displayNumber, exactSum, printName } from 'mellow-abacus/display'
 import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
 import { counted, countedOf, isNumeric } from '../look/cell-text'
@@ -40,7 +40,7 @@ export function SelectionSum({
   const { answer } = useAnswer(isPart && !inHand && (isWhole || many <= MOST_FETCHED) ? key : null, async () => {
     const { where, order } = shown
     const of = { table: table.name, ...(where !== '' && { where }) }
-    if (isWhole) return { key, added: await addedAll(session, of, columns) }
+    if (isWhole) return { key, added: await addedAll(session, of, picked) }
     const window = await session.watch({
       ...{ ...of, columns, from: range.top, to: range.bottom + 1 },
       ...(order !== '' && { order }),
@@ -94,26 +94,23 @@ function addedUp(rows: readonly SessionCells[], columns: readonly string[]): Add
 
 /** What whole columns add up to, as the one says who holds them. */
 async function addedAll(
-  session: ReturnType<typeof useDeskBook>['session'],
+  session: BookSession,
   of: { readonly table: string; readonly where?: string },
-  columns: readonly string[],
+  picked: readonly ColumnFacts[],
 ): Promise<Added> {
-  const isNumber = new Map(
-    (await session.facts()).tables.find(({ name }) => name === of.table)?.columns.map((one) => [one.name, one.type]),
-  )
-  const tallies = columns.flatMap((name, at) => {
-    const column = printName(name)
-    const type = isNumber.get(name)
-    const good = `${column} where not (${column} is error)`
-    const sums = type === 'number' || type === 'integer' ? [{ name: `sum ${at}`, formula: `sum(${good})` }] : []
-    return type === null || type === undefined ? [] : [{ name: `count ${at}`, formula: `count(${good})` }, ...sums]
+  const tallies = picked.flatMap((column, at) => {
+    if (column.type === null) return []
+    const name = printName(column.name)
+    const good = `${name} where not (${name} is error)`
+    const sum = isNumeric(column) ? [{ name: `sum ${at}`, formula: `sum(${good})` }] : []
+    return [{ name: `count ${at}`, formula: `count(${good})` }, ...sum]
   })
   if (tallies.length === 0) return { numbers: 0, sum: 0, values: 0 }
   const report = await session.report({ ...of, tallies })
   const whole = report.lines.find(({ kind }) => kind === 'whole')?.values ?? []
   const at = new Map(report.columns.map(({ name }, place) => [name, whole[place]]))
-  const counts = columns.map((_, place) => Number(at.get(`count ${place}`) ?? 0))
-  const summed = columns.flatMap((_, place) => (at.has(`sum ${place}`) ? [place] : []))
+  const counts = picked.map((_, place) => Number(at.get(`count ${place}`) ?? 0))
+  const summed = picked.flatMap((column, place) => (isNumeric(column) ? [place] : []))
   return {
     numbers: summed.reduce((sum, place) => sum + (counts[place] as number), 0),
     sum: exactSum(summed.map((place) => Number(at.get(`sum ${place}`) ?? 0))),

@@ -5,7 +5,7 @@ import { printName } from 'mellow-abacus/display'
 export type Sought =
   | { readonly place: number }
   | { readonly row: number }
-  | { readonly next: string }
+  | { readonly next: string /** What is said where there is none. */; readonly none?: string }
   | { readonly end: 'smallest' | 'largest' }
 
 /** A column to go to, and a row where one is said; where none is, the row stays. */
@@ -46,10 +46,20 @@ export async function placeOf(
   return rows[0] === undefined ? null : placed({ row: rows[0].id })
 }
 
+/** The next row without a value in a column. */
+export const nextBlank = (column: string): Sought => ({
+  next: `${printName(column)} is blank`,
+  none: `No row shown has a blank ${column}.`,
+})
+
+/** The next row with an error in a column. */
+export const nextError = (column: string): Sought => ({
+  next: `${printName(column)} is error`,
+  none: `No row shown has an error in ${column}.`,
+})
+
 /** What is said where no row is as it is sought. */
 export function notFound(column: string, to: Sought): string {
-  if ('next' in to && to.next.endsWith(' is blank')) return `No row shown has a blank ${column}.`
-  if ('next' in to && to.next.endsWith(' is error')) return `No row shown has an error in ${column}.`
-  if ('next' in to) return `No row shown is as ${to.next} says.`
+  if ('next' in to) return to.none ?? `No row shown is as ${to.next} says.`
   return 'end' in to ? `No row shown has a value in ${column}.` : 'That row is not there any more.'
 }
