@@ -318,3 +318,25 @@ describe('a table that has another name', () => {
     expect(removed.map((one) => one.column)).toEqual(['mark'])
   })
 })
+
+test('undo of a pause on demand says where an error comes from, as far as it is known', () => {
+  const book = new Workbook()
+  book.apply([
+    {
+      op: 'add-table',
+      table: 'takes',
+      columns: [
+        { name: 'kg', type: 'number' },
+        { name: 'lot', type: 'number' },
+      ],
+    },
+    { op: 'insert-rows', table: 'takes', rows: [{ kg: { misfit: 'some' }, lot: null }] },
+    { op: 'add-column', table: 'takes', column: { name: 'middle', formula: 'percentile(kg, 0.3 by kg / lot)' } },
+    { op: 'set-mode', mode: 'on-demand' },
+  ])
+  book.apply({ op: 'pause-column', table: 'takes', column: 'middle' })
+  book.apply({ op: 'set-cells', table: 'takes', cells: [{ row: 1, column: 'middle', value: 0 }] })
+  book.undo()
+  book.undo()
+  expect(book.findings().map(({ code }) => code)).toEqual(['misfits', 'calculated-errors'])
+})

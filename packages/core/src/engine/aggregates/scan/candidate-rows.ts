@@ -1,6 +1,6 @@
 import type { Cell } from '../../../columns/index.js'
 import { CellFault } from '../../../values/index.js'
-import { BLANK_KEY, faultOfKey, type Groups, isFaultyKey, type PathGroups } from '../../groups/index.js'
+import { BLANK_KEY, faultOfKey, type Groups, isFaultyKey, NO_ROW, type PathGroups } from '../../groups/index.js'
 import type { TableStore } from '../../storage/index.js'
 import { cellOf } from '../../storage/index.js'
 import type { AggregateCall } from '../incremental/index.js'
@@ -55,6 +55,11 @@ export class CandidateRows {
   /** Pairs of a row and one below it; 0 where rows are found otherwise. */
   get pairsBelow(): number {
     return this.#lineage?.pairs ?? 0
+  }
+
+  /** False for a row whose group is yet to be found, as it may be where nothing is calculated before that is asked for. */
+  isPlaced(slot: number): boolean {
+    return this.#candidates.kind !== 'own' || this.#candidates.groups.groupOf(slot) !== NO_ROW
   }
 
   /** The rows to look at for a row, or the error that it gets instead. */
