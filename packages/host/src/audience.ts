@@ -2,6 +2,7 @@ import type { MetCell, SessionEvent, WindowRequest } from '@mellow-abacus/sessio
 import type { BookReader, ChangeSet } from 'mellow-abacus'
 import { seenCells, sessionChange } from './answers/changes.js'
 import { definitionsText } from './answers/facts.js'
+import { FoundRows } from './windows/found-rows.js'
 import { TouchedCells } from './windows/touched-cells.js'
 import { WindowFeed } from './windows/window-feed.js'
 
@@ -38,9 +39,16 @@ export class Audience {
     const key = JSON.stringify(request)
     const known = this.#windows.get(key)
     if (known !== undefined) return known
-    const made = new WindowFeed(this.#reader.view, request)
+    const made = new WindowFeed(this.#reader.view, request, this.#rowsOf(request))
     this.#windows.set(key, made)
     return made
+  }
+
+  /** The rows of a window: those of another one on the same rows, where they are as they were found. */
+  #rowsOf({ columns: _, from: __, to: ___, ...asked }: WindowRequest): FoundRows {
+    const key = JSON.stringify(asked)
+    for (const { isFollowed, rows } of this.#windows.values()) if (isFollowed && rows.key === key && rows.isNew) return rows
+    return new FoundRows(this.#reader.view, asked)
   }
 
   /** Forgets windows that no one looks at. */

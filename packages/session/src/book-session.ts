@@ -21,7 +21,7 @@ import type {
 import type { AppliedChange, Ending, SessionChange, SessionEvent } from './changes.js'
 import type { Appearance, Someone } from './presence.js'
 import type { Carried, SessionRow, SessionValue } from './values.js'
-import type { LiveWindow, WindowRequest } from './windows.js'
+import type { LiveWindow, RowsToShow, WindowRequest } from './windows.js'
 
 /** Who is at a session. */
 export interface SessionReader {
@@ -104,8 +104,8 @@ export interface RowsRequest extends Omit<Query, 'offset'> {
   readonly after?: string
 }
 
-/** A row that is looked for among those that a condition keeps, in an order: as a window has them. */
-export interface SeekRequest extends Pick<WindowRequest, 'table' | 'where' | 'order'> {
+/** A row that is looked for among those of a window. */
+export interface SeekRequest extends RowsToShow {
   /** A row by its id; or the first one behind a place of which a condition is true, going on from the beginning at the end. */
   readonly sought: { readonly row: number } | { readonly where: string; readonly behind: number }
 }

@@ -60,11 +60,15 @@ export { type Carried, type SessionCells, type SessionRow, type SessionValue, se
 export { type WindowHold, WindowStore } from './window-store.js'
 export {
   afterNews,
+  isSameStand,
   type LiveWindow,
   MOST_WINDOW_ROWS,
   newsBetween,
+  type RowStand,
+  type RowsToShow,
   USUAL_ROWS,
   type WindowNews,
+  type WindowOutline,
   type WindowRequest,
   type WindowRow,
   type WindowShown,

@@ -2,13 +2,27 @@ import type { OrderKey } from 'mellow-abacus'
 import type { Ending } from './changes.js'
 import type { SessionCells } from './values.js'
 
-/** Which part of a table a window shows: rows by a condition, in an order, by their places in it. */
-export interface WindowRequest {
+/** Rows below each other, as a table with a parent column has them. */
+export interface WindowOutline {
+  /** Rows of how many levels are shown; all when left out. */
+  readonly levels?: number
+  /** Ids of rows that are the other way round: folded where others of their level are open, and open where they are folded. */
+  readonly turned?: readonly number[]
+}
+
+/** Which rows of a table are shown, and in what order. */
+export interface RowsToShow {
   readonly table: string
   /** Rows where this is true; all when left out. */
   readonly where?: string
-  /** As of a query; in row order when left out. */
+  /** As of a query; in row order when left out. With an outline it is the order of siblings. */
   readonly order?: readonly OrderKey[] | string
+  /** Rows stand below their parents, in a table that has a parent column; as they come when left out. */
+  readonly outline?: WindowOutline
+}
+
+/** Which part of a table a window shows: rows by a condition, in an order, by their places in it. */
+export interface WindowRequest extends RowsToShow {
   /** Names, in the order wanted; all that are not hidden when left out. */
   readonly columns?: readonly string[]
   /** The place of the first row, from 1; 1 when left out. */
@@ -20,12 +34,24 @@ export interface WindowRequest {
 /** The part of a request that says which rows of the result are shown. */
 export type WindowSpan = Pick<WindowRequest, 'from' | 'to'>
 
+/** Where a row stands in an outline. */
+export interface RowStand {
+  /** How deep, from 0. */
+  readonly depth: number
+  /** How many rows are below it, at any depth. */
+  readonly below: number
+  /** True where these are not shown. */
+  readonly isFolded: boolean
+}
+
 /** A row of a window: the same object as long as nothing of it changes, so that a page draws it once. */
 export interface WindowRow {
   readonly id: number
   /** Its place in the result, from 1. */
   readonly place: number
   readonly cells: SessionCells
+  /** Where it stands in the outline, in a window that shows one. */
+  readonly stand?: RowStand
 }
 
 /** What a window shows: the same object as long as nothing changes. */
@@ -52,6 +78,8 @@ export interface WindowNews {
   readonly columns?: readonly string[]
   /** Ids of the rows in their order. */
   readonly ids?: readonly number[]
+  /** Where these rows stand in the outline, one for each; null where there is no outline any more. */
+  readonly stands?: readonly RowStand[] | null
   /** Rows that came in, with all their cells, and those of which cells changed. */
   readonly rows: readonly { readonly id: number; readonly cells: SessionCells }[]
   readonly isGone: boolean
@@ -101,6 +129,7 @@ export function newsBetween(former: WindowShown | null, shown: WindowShown, from
     from,
     ...(former?.columns !== shown.columns && { columns: shown.columns }),
     ...(!isSameIds && { ids }),
+    ...(!isSameStands(former?.rows ?? [], shown.rows) && { stands: standsOf(shown.rows) }),
     rows: shown.rows.flatMap(({ id, cells }) => {
       const before = former?.columns === shown.columns ? known.get(id) : undefined
       return before === cells ? [] : [{ id, cells: before === undefined ? cells : otherCells(before, cells) }]
@@ -116,10 +145,26 @@ function otherCells(before: SessionCells, now: SessionCells): SessionCells {
   return Object.fromEntries(Object.entries(now).filter(([name, value]) => !isSame(before[name], value)))
 }
 
+/** Where rows stand, one for each; null where they are in no outline. */
+function standsOf(rows: readonly WindowRow[]): readonly RowStand[] | null {
+  const stands = rows.flatMap(({ stand }) => (stand === undefined ? [] : [stand]))
+  return stands.length === 0 ? null : stands
+}
+
+function isSameStands(former: readonly WindowRow[], rows: readonly WindowRow[]): boolean {
+  return former.length === rows.length && rows.every(({ stand }, at) => isSameStand(stand, former[at]?.stand))
+}
+
+/** True where two rows stand the same in an outline, or both in none. */
+export function isSameStand(one: RowStand | undefined, other: RowStand | undefined): boolean {
+  return one?.depth === other?.depth && one?.below === other?.below && one?.isFolded === other?.isFolded
+}
+
 /** What a window shows after some news of it. */
 export function afterNews(former: WindowShown | null, news: WindowNews): WindowShown {
-  const { revision, count, from, isGone } = news
-  if (former !== null && news.ids === undefined && news.columns === undefined && former.rows[0]?.place === from)
+  const { revision, count, from, isGone, stands } = news
+  const isSameRows = news.ids === undefined && news.columns === undefined && stands === undefined
+  if (former !== null && isSameRows && former.rows[0]?.place === from)
     return { ...former, revision, count, isGone, rows: withCells(former.rows, news.rows) }
   const fresh = new Map(news.rows.map((row) => [row.id, row.cells]))
   const known = new Map(former?.rows.map((row) => [row.id, row]))
@@ -132,7 +177,9 @@ export function afterNews(former: WindowShown | null, news: WindowNews): WindowS
       given === undefined || before === undefined || isWhole ? (given ?? before?.cells) : { ...before.cells, ...given }
     if (cells === undefined) return []
     const place = from + at
-    return [before !== undefined && before.cells === cells && before.place === place ? before : { id, place, cells }]
+    const stand = stands === undefined ? before?.stand : stands?.[at]
+    const isSame = before?.cells === cells && before.place === place && isSameStand(before.stand, stand)
+    return [isSame ? before : { id, place, cells, ...(stand !== undefined && { stand }) }]
   })
   return { revision, columns: news.columns ?? former?.columns ?? [], count, rows, isGone }
 }

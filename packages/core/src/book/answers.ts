@@ -8,6 +8,7 @@ import {
   conditionOf,
   type MemoryReport,
   memoryReport,
+  outlineColumns,
   type PageOfRows,
   pageOfRows,
   pairsTried,
@@ -17,6 +18,7 @@ import {
 import { groupsOfModel } from './readers/index.js'
 import { type GroupedResult, makeView, openReport, type ParameterValues, type ReportView } from './reports/index.js'
 import type { ChartDefinition, GroupedView } from './schemas/index.js'
+import type { ShownQuery } from './shown-rows.js'
 import { type SlimView, stateOf } from './slim-view.js'
 import { type TableLanguage, tableLanguage } from './table-language.js'
 import { type Derivation, deriveCell, type Trace, traceColumn } from './tracing/index.js'
@@ -150,13 +152,14 @@ export function fitOf(book: SlimView, request: FitRequest): Fit {
 }
 
 /**
- * The columns that decide which rows a query finds, and in what order: those its condition reads, by any way, and its keys.
+ * The columns that decide which rows a query finds, and in what order: those its condition reads, by any way, its keys, and
+ * those that say which rows stand below which.
  *
  * @throws Refusal as the query would
  */
 export function decidingColumns(
   book: SlimView,
-  { table: name, where, order }: Pick<Query, 'table' | 'where' | 'order'>,
+  { table: name, where, order, outline }: Pick<ShownQuery, 'table' | 'where' | 'order' | 'outline'>,
 ): { readonly table: string; readonly column: string }[] {
   const { model } = stateOf(book)
   const table = model.table(name)
@@ -165,6 +168,7 @@ export function decidingColumns(
     const key = table.column(column)
     for (const id of [key.id, key.properties.orderKey]) if (id !== undefined) ids.add(id)
   }
+  if (outline === true) for (const id of Object.values(outlineColumns(table) ?? {})) ids.add(id)
   return [...ids].map((id) => model.columnOf(id)).map((owned) => ({ table: owned.table.name, column: owned.column.name }))
 }
 

@@ -41,7 +41,7 @@ export function shownRowsOf(book: SlimView, { rowNumbers, outline, fold, ...quer
     columns,
     slots,
     matched: laid?.slots.length ?? found.matched,
-    ids: () => Array.from(slots, (slot) => rows.idOf(slot)),
+    ids: laid === null ? found.ids : () => rows.idsOf(slots),
     rows: () =>
       Array.from(slots, (slot) => columns.map(({ storage, type }) => showCell(storage?.read(slot) ?? null, type ?? 'text'))),
     depths: laid?.depths.slice(offset, offset + limit) ?? null,

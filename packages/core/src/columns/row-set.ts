@@ -93,6 +93,13 @@ export class RowSet {
     return this.#otherIds.size === 0 ? slot + 1 : (this.#otherIds.get(slot) ?? slot + 1)
   }
 
+  /** The ids of the rows in some slots. */
+  idsOf(slots: Int32Array): number[] {
+    const ids = new Array<number>(slots.length)
+    for (let at = 0; at < slots.length; at++) ids[at] = this.idOf(slots[at] as number)
+    return ids
+  }
+
   /** The ids that slots have now, for someone who asks when some may have been given to other rows. */
   idsNow(): SlotIds {
     return this.#history.now()

@@ -1,13 +1,16 @@
 import {
+  isSameStand,
   MOST_WINDOW_ROWS,
+  type RowStand,
   type SessionCells,
   type SessionValue,
   USUAL_ROWS,
   type WindowNews,
   type WindowRequest,
 } from '@mellow-abacus/session'
-import { decidingColumns, finding, Refusal, type TableView, type WorkbookView } from 'mellow-abacus'
+import { finding, Refusal, type TableView, type WorkbookView } from 'mellow-abacus'
 import { cellsOf } from '../answers/cells.js'
+import type { FoundRows } from './found-rows.js'
 import type { TouchedCells } from './touched-cells.js'
 
 /** Gets what has become of a window. */
@@ -18,6 +21,8 @@ export type NewsListener = (news: WindowNews) => void
  * and only where something was touched.
  */
 export class WindowFeed {
+  /** All the rows that it shows some of: those of other windows may be the same. */
+  readonly rows: FoundRows
   readonly #view: WorkbookView
   readonly #request: WindowRequest
   readonly #from: number
@@ -25,16 +30,19 @@ export class WindowFeed {
   readonly #listeners: Set<NewsListener> = new Set()
   #columns: readonly string[] = []
   #ids: readonly number[] = []
+  #stands: readonly RowStand[] | null = null
   #cells: Map<number, SessionCells> = new Map()
   #count = 0
   #isGone = false
-  /** Columns that decide which rows there are and in what order; null where only rows that come and go do. */
-  #deciding: readonly { readonly table: string; readonly column: string }[] | null = null
 
-  /** @throws Refusal for what there is not, and places that are none */
-  constructor(view: WorkbookView, request: WindowRequest) {
+  /**
+   * @param rows - all the rows that it shows some of
+   * @throws Refusal for columns that there are not, and places that are none
+   */
+  constructor(view: WorkbookView, request: WindowRequest, rows: FoundRows) {
     this.#view = view
     this.#request = request
+    this.rows = rows
     const { from = 1, to = from + USUAL_ROWS } = request
     if (!Number.isInteger(from) || !Number.isInteger(to) || from < 1 || to < from || to - from > MOST_WINDOW_ROWS) {
       const reason = `expected places from 1, at most ${MOST_WINDOW_ROWS} of them, received ${from} to ${to}.`
@@ -60,7 +68,7 @@ export class WindowFeed {
   /** All that it shows, for someone who sees it first. */
   whole(): WindowNews {
     const rows = this.#ids.map((id) => ({ id, cells: this.#cells.get(id) as SessionCells }))
-    return { ...this.#news(), columns: this.#columns, ids: this.#ids, rows }
+    return { ...this.#news(), columns: this.#columns, ids: this.#ids, stands: this.#stands, rows }
   }
 
   /** Brings it up to date, and tells those who listen what is different. */
@@ -71,27 +79,30 @@ export class WindowFeed {
 
   #refreshed(touched: TouchedCells): WindowNews | null {
     const { table: name } = this.#request
-    const before = { columns: this.#columns, ids: this.#ids, cells: this.#cells, count: this.#count, isGone: this.#isGone }
+    const [columns, ids, stands, cells] = [this.#columns, this.#ids, this.#stands, this.#cells]
+    const before = { columns, ids, stands, cells, count: this.#count, isGone: this.#isGone }
     const table = this.#view.tables.includes(name) ? this.#view.table(name) : null
     if (table === null) this.#empty()
-    else if (touched.definitions || this.#isGone) this.#tryToReadAll(table)
-    else if (touched.hasRowsOf(name) || this.#deciding?.some((one) => touched.hasColumn(one)) === true) {
-      this.#findRows(table)
+    else if (touched.definitions || this.#isGone) this.#tryToReadAll(table, touched)
+    else {
+      this.rows.refresh(touched)
+      this.#takePlaces()
       this.#readCells(table, touched)
-    } else this.#readCells(table, touched)
+    }
     const isSameColumns = isSameList(before.columns, this.#columns)
     const isSameIds = isSameList(before.ids, this.#ids)
     const rows = this.#ids.flatMap((id) => {
       const cells = this.#cells.get(id) as SessionCells
       return isSameColumns && before.cells.get(id) === cells ? [] : [{ id, cells }]
     })
-    const isSame =
-      isSameColumns && isSameIds && rows.length === 0 && before.count === this.#count && before.isGone === this.#isGone
-    if (isSame) return null
+    const isSameStands = before.stands === this.#stands || isSameStandsOf(before.stands, this.#stands)
+    const isSameRows = isSameColumns && isSameIds && isSameStands && rows.length === 0
+    if (isSameRows && before.count === this.#count && before.isGone === this.#isGone) return null
     return {
       ...this.#news(),
       ...(!isSameColumns && { columns: this.#columns }),
       ...(!isSameIds && { ids: this.#ids }),
+      ...((!isSameIds || !isSameStands) && { stands: this.#stands }),
       rows,
     }
   }
@@ -103,14 +114,16 @@ export class WindowFeed {
   #empty(): void {
     this.#columns = []
     this.#ids = []
+    this.#stands = null
     this.#cells = new Map()
     this.#count = 0
     this.#isGone = true
   }
 
   /** Reads all of it; where what it asks for is no more, it is gone. */
-  #tryToReadAll(table: TableView): void {
+  #tryToReadAll(table: TableView, touched: TouchedCells): void {
     try {
+      this.rows.refresh(touched)
       this.#readAll(table)
     } catch (error) {
       if (!(error instanceof Refusal)) throw error
@@ -119,32 +132,23 @@ export class WindowFeed {
   }
 
   #readAll(table: TableView): void {
-    const { where, order, columns } = this.#request
+    const { columns } = this.#request
     const shown =
       columns === undefined
         ? table.columns.filter(({ properties }) => properties.hidden !== true)
         : columns.map((name) => table.column(name))
-    this.#deciding = where === undefined && order === undefined ? null : decidingColumns(this.#view, this.#request)
-    this.#findRows(table)
+    this.#takePlaces()
     const former = this.#cells
     this.#columns = shown.map(({ name }) => name)
     this.#cells = new Map(this.#ids.map((id) => [id, sameOr(former.get(id), cellsOf(shown, id))]))
     this.#isGone = false
   }
 
-  /** Finds the rows that stand in the window. */
-  #findRows(table: TableView): void {
-    const { where, order } = this.#request
-    if (where === undefined && order === undefined) {
-      this.#count = table.rowCount
-      const most = Math.max(0, Math.min(this.#to, this.#count + 1) - this.#from)
-      this.#ids = Array.from({ length: most }, (_, at) => table.idAt(this.#from + at) as number)
-      return
-    }
-    const asked = { table: this.#request.table, ...(where !== undefined && { where }), ...(order !== undefined && { order }) }
-    const found = this.#view.query({ ...asked, columns: [], offset: this.#from - 1, limit: this.#to - this.#from })
-    this.#count = found.matched
-    this.#ids = found.ids()
+  /** Takes the rows that stand at its places. */
+  #takePlaces(): void {
+    this.#count = this.rows.count
+    this.#ids = this.rows.ids(this.#from, this.#to)
+    this.#stands = this.rows.stands(this.#from, this.#to)
   }
 
   /** Reads the cells that were touched, and rows that are new in the window. */
@@ -180,6 +184,10 @@ function sameOr(former: SessionCells | undefined, cells: SessionCells): SessionC
 function isSameValue(one: SessionValue, other: SessionValue): boolean {
   if (typeof one !== 'object' || one === null) return Object.is(one, other)
   return JSON.stringify(one) === JSON.stringify(other)
+}
+
+function isSameStandsOf(one: readonly RowStand[] | null, other: readonly RowStand[] | null): boolean {
+  return one?.length === other?.length && (one ?? []).every((stand, at) => isSameStand(stand, other?.[at]))
 }
 
 function isSameList<Item>(one: readonly Item[], other: readonly Item[]): boolean {

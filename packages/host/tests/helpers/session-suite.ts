@@ -1,36 +1,13 @@
-import { type BookSession, type SeekRequest, type SessionEvent, SessionFault, type WindowShown } from '@mellow-abacus/session'
-import type { Operation } from 'mellow-abacus'
+import { type BookSession, type SeekRequest, type SessionEvent, SessionFault } from '@mellow-abacus/session'
 import { afterEach, beforeEach, describe, expect, test } from 'vitest'
 import type { Home } from './homes.js'
-
-const edit = (row: number, column: string, value: number | string | null): Operation => ({
-  op: 'set-cells',
-  table: 'harvests',
-  cells: [{ row, column, value }],
-})
-
-/** What a promise is refused with. */
-async function refused(promise: Promise<unknown>): Promise<string> {
-  try {
-    await promise
-  } catch (error) {
-    if (error instanceof SessionFault) return `${error.code}: ${error.message}`
-    throw error
-  }
-  return 'not refused'
-}
-
-/** Waits until something holds. */
-async function until(holds: () => boolean): Promise<void> {
-  for (let waited = 0; !holds(); waited += 5) {
-    if (waited > 10_000) throw new Error('waited in vain')
-    await new Promise((resolve) => setTimeout(resolve, 5))
-  }
-}
+import { edit, refused, until } from './session-tools.js'
+import { windowSuite } from './window-suite.js'
 
 /** What every session does, wherever its workbook is held. */
 export function sessionSuite(where: string, begin: () => Promise<Home>): void {
   describe(`a session ${where}`, () => suite(begin))
+  describe(`windows of a session ${where}`, () => windowSuite(begin))
 }
 
 function suite(begin: () => Promise<Home>): void {
@@ -311,94 +288,6 @@ function suite(begin: () => Promise<Home>): void {
     expect(window.current.rows[0]?.cells).toEqual({ hive: 'H1', taken: '2026-06-01', share_of_hive: 0.025 })
     await olga.undo()
     await until(() => window.current.columns.includes('honey_kg'))
-  })
-
-  test('a window follows edits: cells, rows that come and go, places and counts', async () => {
-    using window = await bea.watch({
-      table: 'harvests',
-      where: 'honey_kg > 5',
-      order: 'honey_kg desc',
-      columns: ['hive', 'honey_kg'],
-      to: 4,
-    })
-    const shows = (): unknown => [
-      window.current.count,
-      ...window.current.rows.map(({ place, cells }) => [place, cells.hive, cells.honey_kg]),
-    ]
-    expect(shows()).toEqual([7, [1, 'H3', 11.5], [2, 'H2', 10.5], [3, 'H1', 9.5]])
-    const kept = window.current.rows[1]
-    await ada.apply(edit(1, 'honey_kg', 11))
-    await until(() => window.current.count === 8)
-    expect(shows()).toEqual([8, [1, 'H3', 11.5], [2, 'H1', 11], [3, 'H2', 10.5]])
-    await ada.apply(edit(12, 'hive', 'H1'))
-    await until(() => window.current.rows[0]?.cells.hive === 'H1')
-    expect(window.current.rows.find(({ id }) => id === 11)).toEqual({ ...kept, place: 3 })
-    await ada.apply({ op: 'remove-rows', table: 'harvests', rows: [12] })
-    await until(() => window.current.count === 7)
-    expect(shows()).toEqual([7, [1, 'H1', 11], [2, 'H2', 10.5], [3, 'H1', 9.5]])
-    await window.show({ from: 2, to: 4 })
-    await until(() => window.current.rows.length === 2)
-    expect(shows()).toEqual([7, [2, 'H2', 10.5], [3, 'H1', 9.5]])
-    await ada.apply({ op: 'insert-rows', table: 'harvests', rows: [{ hive: 'H2', honey_kg: 99 }] })
-    await until(() => window.current.count === 8)
-    expect(shows()).toEqual([8, [2, 'H1', 11], [3, 'H2', 10.5]])
-  })
-
-  test('a window in row order follows rows that are put elsewhere, and tables that go and come back', async () => {
-    using window = await bea.watch({ table: 'harvests', from: 2, to: 4, columns: ['honey_kg'] })
-    const shows = (): unknown => window.current.rows.map(({ id, place }) => [id, place])
-    expect(shows()).toEqual([
-      [2, 2],
-      [3, 3],
-    ])
-    await ada.apply({ op: 'move-rows', table: 'harvests', rows: [12], before: 1 })
-    await until(() => window.current.rows[0]?.id === 1)
-    expect(shows()).toEqual([
-      [1, 2],
-      [2, 3],
-    ])
-    await ada.apply({ op: 'rename-table', table: 'harvests', to: 'takes' })
-    await until(() => window.current.isGone)
-    expect(window.current).toMatchObject({ rows: [], count: 0 })
-    await ada.undo()
-    await until(() => !window.current.isGone)
-    expect(shows()).toEqual([
-      [1, 2],
-      [2, 3],
-    ])
-  })
-
-  test('what a window shows can be waited for, one after the other', async () => {
-    using window = await bea.watch({ table: 'hives', columns: ['honey'] })
-    const seen: unknown[] = []
-    const following = (async () => {
-      for await (const { rows } of window) {
-        seen.push(rows[0]?.cells.honey)
-        if (seen.length === 3) break
-      }
-    })()
-    for (const value of [1.5, 2.5]) {
-      await ada.apply(edit(1, 'honey_kg', value))
-      await until(() => seen.at(-1) === 19.5 + value)
-    }
-    await following
-    expect(seen).toEqual([20, 21, 22])
-  })
-
-  test('a window that cannot be is refused, and one that has ended is silent', async () => {
-    expect(await refused(bea.watch({ table: 'hivs' }))).toBe(
-      'unknown-table: The workbook has no table called hivs. Nearest name: hives.',
-    )
-    expect(await refused(bea.watch({ table: 'hives', columns: ['cost'] }))).toContain('unknown-column')
-    expect(await refused(bea.watch({ table: 'hives', from: 0 }))).toContain('expected places from 1')
-    const window = await bea.watch({ table: 'hives' })
-    const shown: WindowShown[] = []
-    window.subscribe((one) => shown.push(one))
-    window()
-    window()
-    await ada.apply(edit(1, 'honey_kg', 3))
-    await ada.facts()
-    expect(shown).toEqual([])
   })
 
   test('tells the history, and of what is hidden nothing', async () => {

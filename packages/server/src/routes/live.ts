@@ -1,5 +1,5 @@
 import type { WindowRequest } from '@mellow-abacus/session'
-import type { WireAnswer } from '@mellow-abacus/session/wire'
+import { WATCHED_WINDOWS, type WireAnswer } from '@mellow-abacus/session/wire'
 import type { FastifyRequest } from 'fastify'
 import { splitNames } from 'mellow-abacus'
 import * as v from 'valibot'
@@ -9,17 +9,6 @@ import { HttpProblem } from '../http/index.js'
 import { type App, type AtBook, answer, atBook, callerOf, type ServerContext } from './context.js'
 import type { Feeds } from './feeds.js'
 
-const Windows = v.record(
-  v.pipe(v.string(), v.maxLength(100)),
-  v.strictObject({
-    table: v.string(),
-    where: v.optional(v.string()),
-    order: v.optional(v.string()),
-    columns: v.optional(v.array(v.string())),
-    from: v.optional(v.number()),
-    to: v.optional(v.number()),
-  }),
-)
 const MOST_WINDOWS = 50
 
 /** Addresses of what goes on: the live feed, and who is there. */
@@ -117,7 +106,7 @@ function windowsOf(watch: string | undefined): Readonly<Record<string, WindowReq
   } catch {
     throw new HttpProblem({ status: 400, code: 'bad-request', detail: 'the query of the address, watch: it is no JSON' })
   }
-  const read = v.safeParse(Windows, json)
+  const read = v.safeParse(WATCHED_WINDOWS, json)
   if (!read.success || Object.keys(read.output).length > MOST_WINDOWS)
     throw new HttpProblem({
       status: 400,

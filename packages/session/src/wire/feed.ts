@@ -3,6 +3,9 @@ import { Present } from './facts.js'
 import { IdsOfTable, Met } from './rows.js'
 import { Cells, Revision, RowId, WireFinding } from './values.js'
 
+/** Where a row stands in an outline: how deep, how many rows are below it, and whether these are not shown. */
+const RowStand = v.strictObject({ depth: v.number(), below: v.number(), isFolded: v.boolean() })
+
 /** What has become of a window: columns and ids only where they are others, of rows only the cells that are others. */
 const WindowNews = v.strictObject({
   revision: Revision,
@@ -13,6 +16,8 @@ const WindowNews = v.strictObject({
   columns: v.optional(v.array(v.string())),
   /** Ids of the rows in their order. */
   ids: v.optional(v.array(RowId)),
+  /** Where these rows stand in the outline, one for each; null where there is no outline any more. */
+  stands: v.optional(v.nullable(v.array(RowStand))),
   rows: v.array(v.strictObject({ id: RowId, cells: Cells })),
   /** True when the table, or a column that was asked for, is no more. */
   isGone: v.boolean(),

@@ -5,5 +5,6 @@
  */
 export { FEED_EVENTS } from './feed.js'
 export { MEDIA_TYPES } from './media-types.js'
+export { WATCHED_WINDOWS } from './requests.js'
 export { PROBLEM, ROUTES, type Route, type RouteName } from './routes.js'
 export type { WireAnswer, WireBody, WireProblem } from './wire-types.js'

@@ -79,6 +79,12 @@ export const ParametersQuery = v.record(v.string(), v.string())
 const OfTable = v.looseObject({ table: text })
 const Parameters = v.optional(v.record(text, Value))
 
+/** Rows below their parents: how many levels are open, and ids of rows that are the other way round. */
+const OutlineOfRows = v.strictObject({
+  levels: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1))),
+  turned: v.optional(v.pipe(v.array(RowId), v.maxLength(1_000))),
+})
+
 /** A question about a workbook: rows, groups, a chart, a curve, a named value, and where something comes from. */
 export const Question = v.union([
   v.strictObject({ rows: OfTable }),
@@ -99,6 +105,7 @@ export const Question = v.union([
       table: text,
       where: v.optional(text),
       order: v.optional(v.union([text, v.array(v.strictObject({ column: text, descending: v.optional(v.boolean()) }))])),
+      outline: v.optional(OutlineOfRows),
       sought: v.union([
         v.strictObject({ row: RowId }),
         v.strictObject({ where: text, behind: v.pipe(v.number(), v.integer(), v.minValue(0)) }),
@@ -139,6 +146,20 @@ export const LanguageBody = v.strictObject({
   /** Ids of rows whose values are wanted, for `preview`. */
   ids: v.optional(v.pipe(v.array(RowId), v.maxLength(1_000))),
 })
+
+/** Windows to be followed, by names of one's own. */
+export const WATCHED_WINDOWS = v.record(
+  v.pipe(text, v.maxLength(100)),
+  v.strictObject({
+    table: text,
+    where: v.optional(text),
+    order: v.optional(text),
+    outline: v.optional(OutlineOfRows),
+    columns: v.optional(v.array(text)),
+    from: v.optional(v.number()),
+    to: v.optional(v.number()),
+  }),
+)
 
 /** What is wanted of the live feed. */
 export const ChangesQuery = v.strictObject({

@@ -10,7 +10,8 @@ const MOST_LOOKED_AT = 20_000
 export function parentFindings(engine: Engine, table: RowsTable, column: ColumnModel, isThorough: boolean): Finding[] {
   const { store, properties } = table
   if (properties.parent !== column.id || (!isThorough && store.rows.rowCount > MOST_LOOKED_AT)) return []
-  const loops = rowsInLoops(parentsOf(engine, table) ?? new Map())
+  const parents = parentsOf(engine, table)
+  const loops = parents === null ? [] : rowsInLoops(store.rows.inOrder(), parents)
   const [first] = loops
   if (first === undefined) return []
   const parameters = { rows: counted(loops.length, 'row'), place: store.rows.placeOf(first) + 1 }

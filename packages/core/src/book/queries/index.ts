@@ -8,7 +8,7 @@
 export { cellsOfPlan, type Evaluated, evaluateFormula, pairsTried } from './evaluate.js'
 export { type ColumnMemory, type MemoryReport, memoryReport } from './memory.js'
 export { columnGiven, compareScalars, inPlaces, keysByValue, placesOf } from './order-keys.js'
-export { type Outline, outlined, parentsOf, rowsInLoops } from './outline.js'
+export { type Outline, outlineColumns, outlined, parentsOf, rowsInLoops } from './outline.js'
 export { type PageEnd, type PageOfRows, pageOfRows } from './page-of-rows.js'
 export { conditionOf, otherThanCondition, parseOrder, runQuery, sortSlots, stateOf } from './query.js'
 export type { OrderKey, Query, QueryColumn, QueryParameter, QueryResult } from './query-types.js'

@@ -46,12 +46,12 @@ export function runQuery(model: Model, engine: Engine, given: Query): QueryResul
     properties: column.properties,
     storage: engine.recalculation.storage(table.store, column.id, shown)?.fork(),
   }))
-  const ids = Float64Array.from(shown, (slot) => table.store.rows.idOf(slot))
+  const ids = table.store.rows.idsOf(shown)
   return {
     columns: result,
     matched: slots.length,
     slots: shown,
-    ids: () => Array.from(ids),
+    ids: () => ids.slice(),
     rows: () =>
       Array.from(shown, (slot) =>
         result.map(({ storage }) => (storage === undefined ? null : showCell(storage.read(slot), storage.type))),
