@@ -14,16 +14,18 @@ import { useIsDrafting } from './formula/use-draft'
 import type { PreviewedDraft } from './formula/use-draft-preview'
 import { Frame, type FrameCalls, type Shown } from './frame/frame'
 import { Grid } from './grid/grid'
-import type { GridCalls, LookedAt, TableLook } from './grid/grid-calls'
+import { type GridCalls, PLAIN_LOOK } from './grid/grid-calls'
 import type { Reach } from './grid/threads'
 import type { Travel } from './grid/travel'
 import { lazily } from './look/lazily'
 import { useAppearing, usePageKeys, useWarning } from './page-hooks'
+import { RowsBeside } from './rows-beside'
 import { Slip } from './slip/slip'
 import type { SlipCalls, SlipTab } from './slip/slip-calls'
 import { Steps } from './steps/steps'
 import { Meetings } from './together/meetings'
 import { Visitors } from './together/visitors'
+import { NOWHERE, type Pane, usePanes } from './use-panes'
 import { ChartView } from './views/chart-view'
 import { Condition } from './views/condition'
 import type { Defined } from './views/define-dialog'
@@ -41,11 +43,10 @@ const NewTable = lazily(async () => (await import('./begin/new-table')).NewTable
 const OpenRows = lazily(async () => (await import('./begin/open-rows')).OpenRows)
 
 const NO_IDS: readonly number[] = []
-/** Every row, as rows stand. */
-const PLAIN: TableLook = { where: '', sorts: [], group: null }
-const NOWHERE: LookedAt = { column: null, row: null, place: 0 }
 /** Below this width the slip lies over the grid. */
 const NARROW = 1_000
+/** What the page has at least where rows are shown beside others. */
+const ROOM_BESIDE = { width: 700, height: 600 }
 
 /** The page: the frame of all rods, the rows of one, and the slip about one thing of it. */
 export function Desk({ book, first, onLeave }: { book: DeskBook; first: readonly File[]; onLeave: () => void }) {
@@ -65,8 +66,6 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
     kind: 'table',
     name: book.source.first ?? facts.tables[0]?.name ?? '',
   })
-  const [looks, setLooks] = useState<Readonly<Record<string, TableLook>>>({})
-  const [at, setAt] = useState<LookedAt>(NOWHERE)
   const [tab, setTab] = useState<SlipTab>('formula')
   const [isSlipOpen, setSlipOpen] = useState(() => window.innerWidth > NARROW)
   const [isRenaming, setRenaming] = useState(false)
@@ -79,33 +78,33 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
   const [files, setFiles] = useState<readonly File[]>(first)
   const [reach, setReach] = useState<Reach>(1)
   const picker = useRef<HTMLInputElement>(null)
-  const [travel, setTravel] = useState<Travel | null>(null)
   const [isForm, setForm] = useState(false)
 
   const shown = known(wanted, facts.tables, facts)
   const table = shown.kind === 'table' ? facts.tables.find(({ name }) => name === shown.name) : undefined
-  const look = (table !== undefined && looks[table.name]) || PLAIN
+  const panes = usePanes(facts.tables, table)
+  const { main, beside, active, setLookOf, openBeside, travel } = panes
+  const at = active?.at ?? NOWHERE
   const isDrafting = useIsDrafting(table?.name ?? '')
   const [previewed, setPreviewed] = useState<PreviewedDraft | null>(null)
   /** The rows in sight, while there is a draft that is to be shown in them. */
   const [seenIds, setSeenIds] = useState<readonly number[]>(NO_IDS)
   const ghost = useMemo(() => ghostOf(previewed), [previewed])
-  const setLook = useCallback((of: string, next: TableLook) => setLooks((before) => ({ ...before, [of]: next })), [])
   const show = useCallback(
     (next: Shown) => {
       setShown(next)
-      setTravel(null)
+      travel(null)
       setConditionOpen(false)
       book.hush()
     },
-    [book],
+    [book, travel],
   )
   const goTo = useCallback(
     (to: Travel) => {
       show({ kind: 'table', name: to.table })
-      setTravel(to)
+      travel(to)
     },
-    [show],
+    [show, travel],
   )
   const openSlip = useCallback((next: SlipTab) => {
     setTab(next)
@@ -126,25 +125,24 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
     },
     [book, openSlip],
   )
-  const gridCalls = useMemo<GridCalls>(() => {
-    const of = table?.name ?? ''
-    return {
-      look: (next) => setLook(of, next),
-      at: setAt,
-      inSight: setSeenIds,
-      travel: setTravel,
-      form: () => setForm(true),
-      why: () => openSlip('why'),
-      filter: () => setConditionOpen(true),
-      editFormula: (column) => editFormula(of, column),
-      addAfter: (column) => addColumn(of, column),
-      about: (column, renames) => {
-        setRenaming(renames)
-        openSlip('column')
-        setAt((before) => ({ ...before, column }))
-      },
-    }
-  }, [table?.name, setLook, editFormula, addColumn, openSlip])
+  const callsOf = ({ table: { name: of }, setLook, setAt, go }: Pane): GridCalls => ({
+    ...{ look: setLook, at: setAt, inSight: setSeenIds, travel: go },
+    form: () => setForm(true),
+    why: () => openSlip('why'),
+    filter: () => setConditionOpen(true),
+    editFormula: (column) => editFormula(of, column),
+    addAfter: (column) => addColumn(of, column),
+    about: (column, renames) => {
+      setRenaming(renames)
+      openSlip('column')
+      setAt((before) => ({ ...before, column }))
+    },
+  })
+  const showAlone = ({ table: { name }, look }: Pane): void => {
+    setLookOf(name, look)
+    panes.closeBeside()
+    show({ kind: 'table', name })
+  }
   const frameCalls = useMemo<FrameCalls>(
     () => ({
       show,
@@ -160,16 +158,20 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
         setRenaming(false)
         setTab(next)
       },
-      travel: goTo,
+      travel: (to) => (active === beside && to.table === beside?.table.name ? beside.go(to) : goTo(to)),
       showRows: (of, where) => {
         show({ kind: 'table', name: of })
-        setLook(of, { ...PLAIN, where })
+        setLookOf(of, { ...PLAIN_LOOK, where })
+      },
+      showBeside: (rows) => {
+        if (window.innerWidth >= ROOM_BESIDE.width && window.innerHeight >= ROOM_BESIDE.height) openBeside(rows)
+        else slipCalls.showRows(rows.table, rows.where)
       },
       editFormula,
       define: setDefining,
       close: () => setSlipOpen(false),
     }),
-    [goTo, show, setLook, editFormula],
+    [active, beside, goTo, show, setLookOf, openBeside, editFormula],
   )
 
   const save = (): void => void saveBook(book)
@@ -203,14 +205,14 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
   }
 
   const commands = commandsOf({
-    ...{ book, table, at, look, save, leave, addRow, openSlip, addColumn },
-    setLook: (next) => table !== undefined && setLook(table.name, next),
-    travel: (to) => table !== undefined && at.column !== null && setTravel({ table: table.name, column: at.column, to }),
+    ...{ book, table: active?.table, at, look: active?.look ?? PLAIN_LOOK, save, leave, addRow, openSlip, addColumn },
+    setLook: (next) => active?.setLook(next),
+    travel: (to) => active !== undefined && at.column !== null && active.go({ table: active.table.name, column: at.column, to }),
     newTable: () => setMaking(true),
     map: () => show({ kind: 'map', name: '' }),
     newView: (kind) => setBuilding({ kind, name: null }),
     define: setDefining,
-    exportTable: () => table !== undefined && void saveRows(book, table, look.where),
+    exportTable: () => active !== undefined && void saveRows(book, active.table, active.look.where),
     filter: () => setConditionOpen(true),
     form: () => setForm(true),
     openFile: () => picker.current?.click(),
@@ -222,9 +224,10 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
     save,
   })
   useWarning(saving === 'unsaved')
-  useAppearing(book, table?.name ?? null, at)
+  useAppearing(book, active?.table.name ?? null, at)
 
-  const picked = table?.columns.some(({ name }) => name === at.column) === true ? at.column : null
+  const inMain = main?.at.column ?? null
+  const picked = table?.columns.some(({ name }) => name === inMain) === true ? inMain : null
   return (
     <div className={`desk ${isSlipOpen && table !== undefined ? 'with-slip' : ''}`}>
       <header className="desk-head">
@@ -251,17 +254,14 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
       <main className="desk-middle">
         {ended !== null && <p className="card error">The workbook cannot be had any more: {ended}</p>}
         <PartOfDesk key={`${shown.kind} ${shown.name}`} name={`The ${shown.kind}`}>
-          {table !== undefined && (
+          {table !== undefined && main !== undefined && (
             <Grid
               key={table.name}
-              table={table}
-              look={look}
-              picked={picked}
-              reach={reach}
-              travel={travel?.table === table.name ? travel : null}
-              isDrafting={isDrafting}
-              ghost={ghost}
-              calls={gridCalls}
+              {...{ table, picked, reach, isDrafting, ghost }}
+              look={main.look}
+              travel={main.travel}
+              calls={callsOf(main)}
+              onWork={() => panes.workIn('main')}
             >
               <label className="reach" title="How far threads are followed">
                 <span className="sr-only">How far threads are followed</span>
@@ -292,6 +292,24 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
             <ChartView key={shown.name} name={shown.name} onEdit={() => setBuilding({ kind: 'chart', name: shown.name })} />
           )}
         </PartOfDesk>
+        {beside !== undefined && (
+          <PartOfDesk name="The rows beside">
+            <RowsBeside
+              pane={beside}
+              calls={{
+                ...callsOf(beside),
+                // The condition of rows is written where they are shown alone.
+                filter: () => {
+                  showAlone(beside)
+                  setConditionOpen(true)
+                },
+              }}
+              onWork={() => panes.workIn('beside')}
+              onAlone={() => showAlone(beside)}
+              onClose={panes.closeBeside}
+            />
+          </PartOfDesk>
+        )}
         {facts.tables.length === 0 && <p className="grid-empty">There is no table yet. Make one, or open a file of rows.</p>}
         <Meetings onTravel={goTo} />
         <Steps>
@@ -303,25 +321,25 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
                 </button>
               )}
               {book.may.define && (
-                <button type="button" className="quiet-button" onClick={() => addColumn(table.name, at.column)}>
+                <button type="button" className="quiet-button" onClick={() => addColumn(table.name, inMain)}>
                   + column
                 </button>
               )}
               <Condition
                 table={table}
-                where={look.where}
-                column={at.column}
+                where={main?.look.where ?? ''}
+                column={inMain}
                 isOpen={isConditionOpen}
                 onOpen={setConditionOpen}
-                onWhere={(where) => setLook(table.name, { ...look, where })}
+                onWhere={(where) => main?.setLook({ ...main.look, where })}
               />
             </>
           )}
         </Steps>
       </main>
-      {isSlipOpen && table !== undefined && (
+      {isSlipOpen && active !== undefined && (
         <PartOfDesk name="The slip">
-          <Slip table={table} at={at} tab={tab} isRenaming={isRenaming} previewed={previewed} calls={slipCalls} />
+          <Slip table={active.table} at={at} tab={tab} isRenaming={isRenaming} previewed={previewed} calls={slipCalls} />
         </PartOfDesk>
       )}
       {isFinding && (
@@ -374,12 +392,15 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
             onClose={() => setBuilding(null)}
           />
         )}
-        {isForm && table !== undefined && at.place > 0 && (
+        {isForm && active !== undefined && at.place > 0 && (
           <EntryForm
-            table={table}
+            table={active.table}
             row={at.row}
             place={at.place}
-            onGo={(place) => setTravel({ table: table.name, column: at.column ?? table.columns[0]?.name ?? '', to: { place } })}
+            onGo={(place) => {
+              const { name, columns } = active.table
+              active.go({ table: name, column: at.column ?? columns[0]?.name ?? '', to: { place } })
+            }}
             onClose={() => setForm(false)}
           />
         )}

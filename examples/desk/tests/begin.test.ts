@@ -52,6 +52,12 @@ test('a new table is made, rows are typed, and a row is added', async () => {
   await page.locator('#cell-1-1').click()
   await typeInto(page, '12')
   await soon(() => cell(page, 1, 1)).toBe('12')
+  // A date typed into a column that has no type yet is one.
+  await page.locator('#cell-1-0').click()
+  await typeInto(page, '2026-07-01')
+  await soon(() => page.getByRole('columnheader', { name: 'day, source column, date' }).count()).toBe(1)
+  await page.keyboard.press('Control+z')
+  await soon(() => page.getByRole('columnheader', { name: 'day, source column, no type yet' }).count()).toBe(1)
   await page.getByRole('button', { name: '+ row' }).click()
   await soon(() => said(page)).toContain('A row added at the end')
   await soon(() => page.locator('.grid-row').count()).toBe(3)

@@ -38,7 +38,7 @@ export function onThePage(hash: string): OnThePage {
   })
   beforeEach(async () => {
     at.page = await context.newPage()
-    at.page.setDefaultTimeout(10_000)
+    at.page.setDefaultTimeout(60_000)
     at.faults = []
     at.page.on('console', (message) => message.type() === 'error' && at.faults.push(message.text()))
     at.page.on('pageerror', (error) => at.faults.push(String(error)))
@@ -53,7 +53,7 @@ export function onThePage(hash: string): OnThePage {
 }
 
 /** Waits until what is read is so. */
-export const soon = (read: () => Promise<unknown>): ReturnType<typeof expect.poll> => expect.poll(read, { timeout: 8_000 })
+export const soon = (read: () => Promise<unknown>): ReturnType<typeof expect.poll> => expect.poll(read, { timeout: 30_000 })
 
 /** The text of a cell by its place: rows from 1, columns from 0. */
 export const cell = (page: Page, row: number, column: number): Promise<string> =>

@@ -99,6 +99,34 @@ test('rows are put in, moved and removed where one is, and taken back; one is fi
   await soon(() => said(page)).toContain('Row 2 removed')
   await page.keyboard.press('Control+z')
   await soon(() => cell(page, 2, 0)).toBe('blank')
+  // Whole rows are picked by a drag over their numbers, and dragged elsewhere then.
+  const number = (place: number) => page.locator(`.grid-row[aria-rowindex="${place + 1}"] .row-number`)
+  const drag = async (from: number, to: number, isAbove: boolean): Promise<void> => {
+    const [start, end] = [await number(from).boundingBox(), await number(to).boundingBox()]
+    if (start === null || end === null) throw new Error('a row is out of sight')
+    await page.mouse.move(start.x + 20, start.y + 12)
+    await page.mouse.down()
+    await page.mouse.move(end.x + 20, end.y + (isAbove ? 4 : 22), { steps: 6 })
+  }
+  const hives = (): Promise<string[]> => Promise.all([1, 2, 3, 4, 5, 6].map((place) => cell(page, place, 0)))
+  const before = await hives()
+  await drag(4, 5, true)
+  await page.mouse.up()
+  await soon(() => page.locator('.selection-sum').innerText()).toMatch(/^2 × 15/)
+  await drag(4, 1, false)
+  await soon(() => page.locator('.drop-line').count()).toBe(1)
+  await page.mouse.up()
+  await soon(() => said(page)).toContain('Rows 4 to 5 moved to 2')
+  await soon(hives).toEqual([0, 3, 4, 1, 2, 5].map((at) => before[at]))
+  expect(await page.locator('.drop-line').count()).toBe(0)
+  // Given up with Escape, nothing is moved; pressed without a drag, one is picked.
+  await drag(2, 6, false)
+  await page.keyboard.press('Escape')
+  await page.mouse.up()
+  await number(3).click()
+  await soon(() => page.locator('.selection-sum').innerText()).toMatch(/^1 × 15/)
+  await page.keyboard.press('Control+z')
+  await soon(hives).toEqual(before)
   // Sorted rows have no place between others.
   await page.keyboard.press('Alt+ArrowUp')
   await soon(() => page.locator('.sort-mark').count()).toBe(1)

@@ -169,6 +169,7 @@ describe('blocks of cells', () => {
         ],
         columns,
         [7],
+        true,
       ),
     ).toEqual([
       {
@@ -187,7 +188,7 @@ describe('blocks of cells', () => {
       ['2', '8'],
     ]
     // Of a column that has no type yet, all that comes into it decides.
-    expect(pasteOperations('t', rows, untyped, [])).toEqual([
+    expect(pasteOperations('t', rows, untyped, [], true)).toEqual([
       {
         op: 'insert-rows',
         table: 't',
@@ -197,9 +198,18 @@ describe('blocks of cells', () => {
         ],
       },
     ])
-    expect(() => pasteOperations('t', [['x']], columns, [7])).toThrow('n holds numbers')
-    expect(() => pasteOperations('t', [['1', 'a', '2']], columns, [7])).toThrow('c is calculated')
-    expect(() => pasteOperations('t', [['1', 'a', '2', '3']], columns, [7])).toThrow('The block has 4 columns')
+    // Dates are dates, where its type may be said; what is no date of the calendar is a text.
+    const days = [
+      ['2026-03-14', '2026-02-30'],
+      ['', '2026-02-01'],
+    ]
+    const dated = { op: 'change-column', table: 't', column: 'a', set: { type: 'date' } }
+    expect(pasteOperations('t', days, untyped, [7, 8], true)[0]).toEqual(dated)
+    expect(pasteOperations('t', days, untyped, [7, 8], true)).toHaveLength(2)
+    expect(pasteOperations('t', days, untyped, [7, 8], false)).toHaveLength(1)
+    expect(() => pasteOperations('t', [['x']], columns, [7], true)).toThrow('n holds numbers')
+    expect(() => pasteOperations('t', [['1', 'a', '2']], columns, [7], true)).toThrow('c is calculated')
+    expect(() => pasteOperations('t', [['1', 'a', '2', '3']], columns, [7], true)).toThrow('The block has 4 columns')
   })
 })
 

@@ -26,7 +26,7 @@ afterAll(async () => {
 async function pageOf(hash: string): Promise<Page> {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } })
   const page = await context.newPage()
-  page.setDefaultTimeout(10_000)
+  page.setDefaultTimeout(60_000)
   page.on('pageerror', (error) => faults.push(String(error)))
   await page.goto(`${served.url}/${hash}`)
   return page
@@ -87,6 +87,31 @@ test('two at one workbook see each other, what each does, and where their edits 
   await ada.context().close()
   await soon(() => bea.locator('.steps').innerText()).toContain('rows')
   await bea.context().close()
+  expect(faults).toEqual([])
+})
+
+test('what was done without a connection and cannot be done any more is said, all of it', async () => {
+  const ada = await at('Ada', 'define')
+  const second = await textOf(ada, '#cell-2-2')
+  await ada.context().setOffline(true)
+  await soon(() => ada.locator('.saving').innerText()).toBe('no connection')
+  for (const place of [2, 3]) {
+    await ada.locator(`#cell-${place}-2`).click()
+    await typeInto(ada, String(place))
+  }
+  const removed = await mellow(['rows', join(served.folder, 'honey'), 'harvests', 'remove', '2', '3'])
+  expect([removed.code, removed.err]).toEqual([0, ''])
+  await ada.context().setOffline(false)
+  const late = ada.getByRole('region', { name: 'Edits that met' }).locator('.card')
+  await soon(() => late.count()).toBe(2)
+  expect(await late.first().innerText()).toMatch(/Not done: honey_kg of row 2 set\. .* no row/)
+  expect(await late.last().innerText()).toContain('Not done: honey_kg of row 3 set.')
+  await late.first().getByRole('button', { name: 'Understood' }).click()
+  await soon(() => late.count()).toBe(1)
+  const back = await mellow(['undo', join(served.folder, 'honey')])
+  expect([back.code, back.err]).toEqual([0, ''])
+  await soon(() => textOf(ada, '#cell-2-2')).toBe(second)
+  await ada.context().close()
   expect(faults).toEqual([])
 })
 

@@ -44,6 +44,14 @@ export interface WaitingEdit {
   readonly key: { readonly name: string; readonly fingerprint: string }
 }
 
+/** An edit that had waited for the connection and was refused when it was sent. */
+export interface LateEdit {
+  readonly key: string
+  /** What would have been done, and why it was not. */
+  readonly done: string
+  readonly why: string
+}
+
 /** All that the page knows of the workbook. */
 export interface BookState {
   readonly facts: BookFacts
@@ -61,6 +69,8 @@ export interface BookState {
   readonly isLost: boolean
   /** What was done meanwhile, and is sent when the connection is back. */
   readonly waiting: readonly WaitingEdit[]
+  /** Edits that waited and were refused then, until they are looked at. */
+  readonly tooLate: readonly LateEdit[]
   /** Cells in which edits have met, until they are looked at. */
   readonly met: readonly Meeting[]
   /** Why nothing more can be done; null while it can. */
@@ -128,6 +138,7 @@ export class DeskBook {
       others: [],
       isLost: false,
       waiting: [],
+      tooLate: [],
       met: [],
       ended: null,
     })
@@ -185,11 +196,13 @@ export class DeskBook {
     try {
       for (let [edit] = this.#state.waiting; edit !== undefined; [edit] = this.#state.waiting) {
         let isStillLost = false
-        await this.#send(edit, () => {
+        const isDone = await this.#send(edit, () => {
           isStillLost = true
           return false
         })
         if (isStillLost) return this.#sendLater()
+        const late = { key: edit.key.name, done: edit.done, why: this.#state.said?.text ?? '' }
+        if (!isDone) this.#set({ tooLate: [...this.#state.tooLate, late] })
         this.#set({ waiting: this.#state.waiting.slice(1) })
         this.#set({ saving: this.#savingNow() })
       }
@@ -239,6 +252,11 @@ export class DeskBook {
   /** Is done with a meeting. */
   settle(meeting: Meeting): void {
     this.#set({ met: this.#state.met.filter((one) => one !== meeting) })
+  }
+
+  /** Is done with an edit that came too late. */
+  forgetLate(late: LateEdit): void {
+    this.#set({ tooLate: this.#state.tooLate.filter((one) => one !== late) })
   }
 
   /** Does what a fix says, where it says operations. */

@@ -78,7 +78,9 @@ function makingCommands({ table, at, ...about }: CommandsAbout): Command[] {
   ]
 }
 
-function rowCommands({ book, at, look, form }: CommandsAbout, table: TableFacts, row: number): Command[] {
+function rowCommands(about: CommandsAbout, table: TableFacts, row: number): Command[] {
+  const { book, at, look, form } = about
+  const hasOutline = table.parent !== null && look.group === null
   const remove = { op: 'remove-rows', table: table.name, rows: [row] } as const
   const insert = { op: 'insert-rows', table: table.name, count: 1, before: row } as const
   const above: Command = {
@@ -89,8 +91,19 @@ function rowCommands({ book, at, look, form }: CommandsAbout, table: TableFacts,
   return [
     { name: 'Fill in the row as a form', run: form },
     // Between rows in another order than that of their table there is no place.
-    ...(look.sorts.length > 0 || look.group !== null ? [] : [above]),
+    ...(look.sorts.length > 0 || look.group !== null || (hasOutline && look.outline !== null) ? [] : [above]),
+    ...(hasOutline ? outlineCommands(about) : []),
     { name: 'Remove the row', least: 'enter', run: () => void book.apply(remove, `Row ${at.place} removed`) },
+  ]
+}
+
+function outlineCommands({ look, setLook }: CommandsAbout): Command[] {
+  const { outline } = look
+  if (outline === null) return [{ name: 'Rows below their parents', run: () => setLook({ ...look, outline: {} }) }]
+  return [
+    { name: 'Fold all rows', run: () => setLook({ ...look, outline: { levels: 1 } }) },
+    { name: 'Unfold all rows', run: () => setLook({ ...look, outline: {} }) },
+    { name: 'Rows as they stand, without the outline', run: () => setLook({ ...look, outline: null }) },
   ]
 }
 

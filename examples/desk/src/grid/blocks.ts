@@ -1,6 +1,6 @@
 import type { ColumnFacts, SessionCells } from '@mellow-abacus/session'
 import type { CellValue, Operation } from 'mellow-abacus'
-import { isPlainNumber, startText, typedValue } from './typed-value'
+import { datesFirst, isPlainNumber, startText, typedValue } from './typed-value'
 
 /** Cells as a block of text, as programs exchange them: tabs between the cells of a row, values in full. */
 export function blockText(rows: readonly SessionCells[], columns: readonly string[]): string {
@@ -20,6 +20,7 @@ export function blockHtml(rows: readonly SessionCells[], columns: readonly strin
  * What puts a block of texts into cells, from one cell on: rows that there are not yet are added at the end.
  *
  * @param ids - of the rows from the first one on, as they stand
+ * @param mayDefine - whether columns without a type may be given one
  * @throws Error for a text that a column does not take, and for a column that is calculated
  */
 export function pasteOperations(
@@ -27,6 +28,7 @@ export function pasteOperations(
   block: readonly (readonly string[])[],
   columns: readonly ColumnFacts[],
   ids: readonly number[],
+  mayDefine: boolean,
 ): Operation[] {
   // A column without a type holds numbers only where all that comes into it are some.
   const isText = new Set(
@@ -48,7 +50,9 @@ export function pasteOperations(
     .slice(0, ids.length)
     .flatMap((line, at) => record(line).map(([column, of]) => ({ row: ids[at] as number, column, value: of })))
   const rows = block.slice(ids.length).map((line) => Object.fromEntries(record(line)))
+  const dates = mayDefine ? datesFirst(table, columns.slice(0, width), (at) => block.map((line) => line[at] ?? '')) : []
   return [
+    ...dates,
     ...(cells.length > 0 ? [{ op: 'set-cells', table, cells } as Operation] : []),
     ...(rows.length > 0 ? [{ op: 'insert-rows', table, rows } as Operation] : []),
   ]

@@ -1,4 +1,4 @@
-import type { ColumnFacts, WindowRow } from '@mellow-abacus/session'
+import type { ColumnFacts, RowsToShow, WindowRow } from '@mellow-abacus/session'
 import type { DeskBook } from '../book/desk-book'
 import { blockHtml, blockText, pasteOperations } from './blocks'
 import type { Range } from './ranges'
@@ -9,9 +9,7 @@ const MOST_COPIED = 10_000
 /** Cells that are copied or pasted over. */
 export interface ClippedCells {
   readonly book: DeskBook
-  readonly table: string
-  readonly where: string
-  readonly order: string
+  readonly shown: RowsToShow
   /** Names of the columns whose cells are in hand. */
   readonly had: readonly string[]
   readonly range: Range
@@ -23,7 +21,7 @@ export interface ClippedCells {
 
 /** Copies cells as a block that other programs take as well: text with tabs, and HTML. */
 export async function copyCells(clipboard: DataTransfer, clipped: ClippedCells): Promise<void> {
-  const { book, table, where, order, had, range, rows, columns } = clipped
+  const { book, shown, had, range, rows, columns } = clipped
   const many = range.bottom - range.top + 1
   if (many > MOST_COPIED) {
     const most = MOST_COPIED.toLocaleString('en')
@@ -36,11 +34,7 @@ export async function copyCells(clipboard: DataTransfer, clipped: ClippedCells):
     clipboard.setData('text/plain', blockText(own, wanted))
     clipboard.setData('text/html', blockHtml(own, wanted))
   } else {
-    const window = await book.session.watch({
-      ...{ table, columns: wanted, from: range.top, to: range.bottom + 1 },
-      ...(where !== '' && { where }),
-      ...(order !== '' && { order }),
-    })
+    const window = await book.session.watch({ ...shown, columns: wanted, from: range.top, to: range.bottom + 1 })
     const cells = window.current.rows.map((row) => row.cells)
     window()
     await navigator.clipboard.writeText(blockText(cells, wanted))
@@ -49,7 +43,7 @@ export async function copyCells(clipboard: DataTransfer, clipped: ClippedCells):
 }
 
 /** Pastes a block over the cells from the first of a range on. */
-export async function pasteCells(clipboard: DataTransfer, { book, table, range, rows, columns }: ClippedCells): Promise<void> {
+export async function pasteCells(clipboard: DataTransfer, { book, shown, range, rows, columns }: ClippedCells): Promise<void> {
   const text = clipboard.getData('text/plain')
   const { default: papa } = await import('papaparse')
   const block = papa
@@ -59,7 +53,10 @@ export async function pasteCells(clipboard: DataTransfer, { book, table, range, 
   if (first === undefined) return
   const ids = rows.filter(({ place }) => place >= range.top && place < range.top + block.length).map(({ id }) => id)
   try {
-    await book.apply(pasteOperations(table, block, columns, ids), `${block.length} × ${first.length} cells pasted`)
+    await book.apply(
+      pasteOperations(shown.table, block, columns, ids, book.may.define),
+      `${block.length} × ${first.length} cells pasted`,
+    )
   } catch (error) {
     book.say('refused', (error as Error).message)
   }

@@ -1,3 +1,4 @@
+import type { WindowOutline } from '@mellow-abacus/session'
 import type { SortKey } from './rod-head'
 import type { Travel } from './travel'
 
@@ -7,7 +8,12 @@ export interface TableLook {
   readonly sorts: readonly SortKey[]
   /** The column whose equal values stand together, and which groups are folded, as JSON of their value; null for no groups. */
   readonly group: { readonly column: string; readonly folded: readonly string[] } | null
+  /** Which rows of an outline are folded; null where rows stand as they come, though some have a parent. */
+  readonly outline: WindowOutline | null
 }
+
+/** Every row, as rows stand. */
+export const PLAIN_LOOK: TableLook = { where: '', sorts: [], group: null, outline: {} }
 
 /** Which cell is looked at: its column, and the id of its row where there is one. */
 export interface LookedAt {

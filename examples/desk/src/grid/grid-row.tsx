@@ -1,16 +1,20 @@
 import type { SessionCells, SessionValue, WindowRow } from '@mellow-abacus/session'
 import { memo, useRef } from 'react'
 import { GHOST } from '../formula/ghost'
-import { cellText, fullText } from '../look/cell-text'
+import { cellText, countedOf, fullText } from '../look/cell-text'
 import type { ByColumn } from '../together/use-together'
 import { CellInput, type Leaving } from './cell-input'
-import { type LaidOut, NUMBER_WIDTH, ROW_HEIGHT } from './layout'
+import { insetOf, type LaidOut, NUMBER_WIDTH, ROW_HEIGHT } from './layout'
 
 /** What can be done to the cells of a row; the same functions from one render to the next. */
 export interface RowActions {
   press(place: number, column: number, isRange: boolean): void
-  pressRow(place: number, isRange: boolean): void
+  /** Picks a whole row, or all up to it; of rows that are picked it may begin a drag. */
+  pressRow(place: number, isRange: boolean, y: number): void
+  dragRow(place: number): void
   drag(place: number, column: number): void
+  /** Folds or unfolds the rows below a row. */
+  turn(row: WindowRow): void
   edit(): void
   keep(text: string, leaving: Leaving): void
   giveUp(): void
@@ -30,6 +34,8 @@ interface GridRowProps {
   readonly row: WindowRow
   /** Which line of the grid it is, from 0. */
   readonly index: number
+  /** What ids of cells begin with. */
+  readonly cells: string
   readonly columns: readonly LaidOut[]
   /** How many of the first columns stay in sight. */
   readonly pinned: number
@@ -59,10 +65,13 @@ export const GridRow = memo(function GridRow(props: GridRowProps) {
   const shown = { ...props, followed }
   const places = Array.from({ length: to - from }, (_, at) => from + at)
   const edge = Array.from({ length: pinned }, (_, at) => at)
+  const { stand } = row
   return (
     <div
       role="row"
       aria-rowindex={row.place + 1}
+      {...(stand !== undefined && { 'aria-level': stand.depth + 1 })}
+      {...(stand !== undefined && stand.below > 0 && { 'aria-expanded': !stand.isFolded })}
       className="grid-row"
       style={{ transform: `translateY(${props.index * ROW_HEIGHT}px)`, width: NUMBER_WIDTH + (starts.at(-1) as number) }}
     >
@@ -71,8 +80,22 @@ export const GridRow = memo(function GridRow(props: GridRowProps) {
           role="rowheader"
           className="row-number"
           style={{ width: NUMBER_WIDTH }}
-          onPointerDown={(event) => event.button === 0 && props.actions.pressRow(row.place, event.shiftKey)}
+          onPointerDown={(event) => event.button === 0 && props.actions.pressRow(row.place, event.shiftKey, event.clientY)}
+          onPointerEnter={(event) => event.buttons === 1 && props.actions.dragRow(row.place)}
         >
+          {stand !== undefined && stand.below > 0 && (
+            <button
+              type="button"
+              tabIndex={-1}
+              className="row-fold"
+              aria-label={`${countedOf(stand.below, 'row')} below`}
+              title={`${countedOf(stand.below, 'row')} below`}
+              onPointerDown={(event) => event.stopPropagation()}
+              onClick={() => props.actions.turn(row)}
+            >
+              <span aria-hidden="true">{stand.isFolded ? '▸' : '▾'}</span>
+            </button>
+          )}
           {row.place}
         </span>
         {edge.map((place) => (
@@ -88,6 +111,7 @@ export const GridRow = memo(function GridRow(props: GridRowProps) {
 
 function GridCell({
   row,
+  cells,
   columns,
   starts,
   here,
@@ -125,7 +149,7 @@ function GridCell({
   return (
     <div
       key={flash?.count}
-      id={`cell-${row.place}-${place}`}
+      id={`${cells}-${row.place}-${place}`}
       role="gridcell"
       tabIndex={-1}
       aria-colindex={place + 2}
@@ -134,7 +158,11 @@ function GridCell({
       {...(visitor !== undefined && { 'data-visitor': visitor })}
       {...(flash?.by != null && { 'data-by': flash.by })}
       className={classes.filter((one) => one !== '').join(' ')}
-      style={isPinned ? { width } : { width, left: NUMBER_WIDTH + (starts[place] as number) }}
+      style={{
+        width,
+        ...(!isPinned && { left: NUMBER_WIDTH + (starts[place] as number) }),
+        ...(place === 0 && row.stand !== undefined && { paddingInlineStart: insetOf(row.stand.depth) }),
+      }}
       title={isWaiting ? `${fullText(value)}, kept here until the connection is back` : fullText(value)}
       onPointerDown={(event) => {
         if (event.button !== 0 || editing !== null) return
@@ -159,6 +187,7 @@ function GridCell({
       ) : (
         text
       )}
+      {place === 0 && row.stand?.isFolded === true && <small className="folded-below">+{row.stand.below}</small>}
     </div>
   )
 }

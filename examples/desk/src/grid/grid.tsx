@@ -7,6 +7,7 @@ import { useTogether } from '../together/use-together'
 import { Beam } from './beam'
 import { columnActions } from './column-actions'
 import { ColumnMenu } from './column-menu'
+import { foldingOf } from './folding'
 import type { GridCalls, TableLook } from './grid-calls'
 import { GridRow, type RowActions } from './grid-row'
 import { GroupLine } from './group-line'
@@ -15,6 +16,7 @@ import { takeKey } from './keys'
 import { clampWidth, type LaidOut, NUMBER_WIDTH, ROW_HEIGHT, useHeights } from './layout'
 import { useLinkString } from './link-string'
 import type { GridPlace } from './moves'
+import { outlineWork } from './outline-work'
 import { Pegs } from './pegs'
 import { rangeOf, samePair } from './ranges'
 import { remember, remembered } from './remembered'
@@ -26,7 +28,9 @@ import type { Reach } from './threads'
 import { type Total, usualTotal } from './totals'
 import type { Sought, Travel } from './travel'
 import { useEditing } from './use-editing'
+import { useKeptInSight } from './use-kept-in-sight'
 import { usePlane } from './use-plane'
+import { useRowDrag } from './use-row-drag'
 import { useThreads } from './use-threads'
 import { useTravel } from './use-travel'
 
@@ -39,7 +43,9 @@ export function Grid({
   travel,
   isDrafting,
   ghost,
+  isBeside = false,
   calls,
+  onWork,
   children,
 }: {
   table: TableFacts
@@ -51,12 +57,17 @@ export function Grid({
   isDrafting: boolean
   /** The column that the draft would be; null where there is none to be told of. */
   ghost: Ghost | null
+  /** True where another table is shown above it, which has the threads. */
+  isBeside?: boolean
   calls: GridCalls
+  /** Called when something of it gets the focus. */
+  onWork?: () => void
   /** What lies over the first rows: sample rows of a draft. */
   children?: ReactNode
 }) {
   const book = useDeskBook()
   const scroller = useRef<HTMLDivElement>(null)
+  const body = useRef<HTMLDivElement>(null)
   const [kept, setKept] = useState(() => remembered('pinned', table.name) ?? NO_NAMES)
   const visible = useMemo(() => inSightFirst(table, kept), [table, kept])
   const names = useMemo(() => visible.map(({ name }) => name), [visible])
@@ -76,9 +87,10 @@ export function Grid({
     ({ column }: LaidOut): Total => (column.name === GHOST ? 'none' : (totals[column.name] ?? usualTotal(column))),
     [totals],
   )
-  const heights = useHeights()
+  const heights = useHeights(isBeside)
+  const cells = isBeside ? 'beside-cell' : 'cell'
   const plane = usePlane({ table, look, visible, names, pinned, widths, ghost, heights, totalOf, scroller })
-  const { rows, count, lines, columns, laid, starts, edge, drawn, from, to, firstRow, lastRow, had, where, order, fault } = plane
+  const { rows, count, lines, columns, laid, starts, edge, drawn, from, to, firstRow, lastRow, had, shown, fault } = plane
   const { down, across } = plane
   const ids = useMemo(() => rows.map(({ id }) => id).join(), [rows])
   const tellIds = useRef(calls.inSight)
@@ -87,6 +99,7 @@ export function Grid({
     if (isDrafting) tellIds.current(ids === '' ? [] : ids.split(',').map(Number))
   }, [isDrafting, ids])
 
+  const isOutlined = shown.outline !== undefined
   const rowAt = (place: number): WindowRow | undefined => rows[place - (rows[0]?.place ?? 1)]
   const here = columns[at.column]?.column
   const hereRow = at.place > 0 ? rowAt(at.place) : undefined
@@ -106,10 +119,10 @@ export function Grid({
     if (next.column >= pinned) across.scrollToIndex(next.column - pinned)
     book.hush()
   }
+  useKeptInSight(scroller, down, at.place > 0 ? lines.indexOf(at.place) : null)
   const focus = (): void => scroller.current?.focus()
   useTravel(travel, {
-    ...{ book, names },
-    shown: { table: table.name, where, order },
+    ...{ book, names, shown },
     behind: at.place,
     go: (place, column) => {
       setAnchor(null)
@@ -118,16 +131,16 @@ export function Grid({
       if (column >= pinned) across.scrollToIndex(column - pinned, { align: 'center' })
       focus()
     },
-    showAll: () => calls.look({ ...look, where: '', group: null }),
+    showAll: (isFolded) => calls.look({ ...look, ...(!isFolded && { where: '', group: null }), outline: {} }),
   })
 
   const { threads, ghostThreads, marks } = useThreads({ table, picked, reach, ghost, names })
   const { visitors, waitingCells, by } = useTogether(table.name)
 
   const range = rangeOf(at, anchor)
+  const areWhole = anchor !== null && range.left === 0 && range.right === columns.length - 1
   const { editing, ...edit } = useEditing({
-    ...{ book, table, had, columns, rows, count, at, range, goTo, focus },
-    shown: { where, order },
+    ...{ book, table, shown, had, columns, rows, count, at, range, goTo, focus },
   })
   const actions = useLatest<RowActions>({
     press: (place, column, isRange) => {
@@ -135,43 +148,60 @@ export function Grid({
       if (!isRange) setAnchor({ place, column })
       scroller.current?.focus()
     },
-    pressRow: (place, isRange) => {
-      goTo({ place, column: 0 }, isRange)
-      setAnchor({ place: isRange ? (anchor?.place ?? at.place) : place, column: columns.length - 1 })
-      focus()
+    pressRow: (place, isRange, y) => {
+      const press = (): void => {
+        goTo({ place, column: 0 }, isRange)
+        setAnchor({ place: isRange ? (anchor?.place ?? at.place) : place, column: columns.length - 1 })
+        focus()
+      }
+      if (areWhole && !isRange && place >= range.top && place <= range.bottom && book.may.enter) rowDrag.begin(y, press)
+      else press()
+    },
+    dragRow: (place) => {
+      if (areWhole && !rowDrag.isHeld()) setAt({ place, column: 0 })
     },
     drag: (place, column) => {
       if (anchor !== null) setAt({ place, column })
     },
     edit: () => edit.begin(null),
+    turn: (row) => {
+      folding.turnRow(row)
+      focus()
+    },
     keep: edit.keep,
     giveUp: edit.giveUp,
   })
-  const work = rowWork({
+  const goToRow = (place: number, many = 1): void => {
+    setAnchor(many > 1 ? { place: place + many - 1, column: at.column } : null)
+    setAt({ place, column: at.column })
+    down.scrollToIndex(lines.indexOf(place))
+  }
+  const folding = foldingOf({
+    ...{ look, setLook: calls.look, lines, rows, at: at.place, go: goToRow },
+    refuse: (why) => book.say('refused', why),
+  })
+  const ofRows = rowWork({
     ...{ book, rows, all: count, top: range.top, bottom: range.bottom },
     table: table.name,
-    isSorted: order !== '',
-    go: (place, many) => {
-      setAnchor(many > 1 ? { place: place + many - 1, column: at.column } : null)
-      setAt({ place, column: at.column })
-      down.scrollToIndex(lines.indexOf(place))
-    },
+    isSorted: shown.order !== undefined,
+    go: goToRow,
   })
-  const fold = (key: string | null): void => {
-    if (look.group === null) return
-    const { folded } = look.group
-    const next = key === null ? [] : folded.includes(key) ? folded.filter((one) => one !== key) : [...folded, key]
-    calls.look({ ...look, group: { ...look.group, folded: next } })
-    setAnchor(null)
-  }
+  const inOutline = isOutlined
+    ? outlineWork({ ...{ book, table, shown, rows, at: at.place, go: goToRow }, unfold: folding.turnRow })
+    : null
+  const work = { ...ofRows, ...inOutline }
+  const rowDrag = useRowDrag(body, count, (place) => {
+    if (isOutlined) book.say('refused', 'In an outline rows are moved by their menu, and by Alt Shift with the arrows.')
+    else work.moveTo(place)
+  })
   const onKeyDown = (event: KeyboardEvent): void => {
     if (isOwnControl(event.target)) return
     const page = Math.floor(((scroller.current?.clientHeight ?? 400) - heights.head - heights.beam) / ROW_HEIGHT) - 1
     const isTaken = takeKey(event, {
-      ...{ at, edit, goTo, openMenu, fold, setAnchor },
+      ...{ at, edit, goTo, openMenu, folding, setAnchor },
       ...{ rows: count, columns: columns.length, page: Math.max(1, page) },
-      group: look.group === null ? null : lines.groupAt(at.place),
       move: work.move,
+      putBelow: inOutline?.putBelow ?? (() => false),
       sort: (descending) => here !== undefined && calls.look({ ...look, sorts: [{ column: here.name, descending }] }),
       pickAll: () => {
         setAnchor({ place: 1, column: 0 })
@@ -193,7 +223,7 @@ export function Grid({
   const groupLook = laid.find(({ column }) => column.name === look.group?.column)?.look ?? NO_LOOK
   const linking = useLinkString({ book, table, onPick: pick })
   const openMenu = (place: number): void => {
-    const heading = document.getElementById(`cell-0-${place}`)
+    const heading = document.getElementById(`${cells}-0-${place}`)
     if (heading !== null && columns[place]?.column.name !== GHOST) setMenu({ place, anchor: heading })
   }
 
@@ -210,24 +240,28 @@ export function Grid({
       const column = Number(cell?.getAttribute('aria-colindex') ?? at.column + 2) - 2
       goTo({ place, column: clamp(column, 0, columns.length - 1) })
     }
-    const own = document.getElementById(`cell-${at.place}-${at.column}`)?.getBoundingClientRect()
+    const own = document.getElementById(`${cells}-${at.place}-${at.column}`)?.getBoundingClientRect()
     setRowMenu(isByKey && own !== undefined ? { x: own.left, y: own.bottom } : { x: event.clientX, y: event.clientY })
   }
 
   const seen = { scroll: across.scrollOffset ?? 0, width: (scroller.current?.clientWidth ?? 1_000) - NUMBER_WIDTH }
   const menuColumn = menu === null ? undefined : columns[menu.place]?.column
+  const aria = {
+    role: isOutlined ? 'treegrid' : 'grid',
+    tabIndex: 0,
+    'aria-label': table.name,
+    'aria-rowcount': count + 2,
+    'aria-colcount': columns.length + 1,
+    'aria-multiselectable': true,
+    ...(isDrawn && { 'aria-activedescendant': `${cells}-${at.place}-${at.column}` }),
+  }
   return (
-    <section className="grid" aria-label={`Rows of ${table.name}`}>
+    <section className="grid" aria-label={`Rows of ${table.name}`} onFocus={onWork}>
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: its role is one of two, and both take keys. */}
       <div
         className="grid-scroll"
         ref={scroller}
-        role="grid"
-        tabIndex={0}
-        aria-label={table.name}
-        aria-rowcount={count + 2}
-        aria-colcount={columns.length + 1}
-        aria-multiselectable="true"
-        {...(isDrawn && { 'aria-activedescendant': `cell-${at.place}-${at.column}` })}
+        {...aria}
         onKeyDown={onKeyDown}
         // The grid itself has the focus, and says which of its cells is the current one.
         onMouseDown={(event) => {
@@ -240,7 +274,7 @@ export function Grid({
         onPaste={edit.paste}
       >
         <RodHead
-          {...{ columns, pinned, from, to, starts, marks, heights }}
+          {...{ cells, columns, pinned, from, to, starts, marks, heights }}
           picked={ghost === null ? picked : GHOST}
           threads={ghost === null ? threads : ghostThreads}
           here={at.place === 0 ? at.column : null}
@@ -259,7 +293,15 @@ export function Grid({
             remember('widths', table.name, next)
           }}
         />
-        <div className="grid-body" role="rowgroup" style={{ height: down.getTotalSize(), width: edge + across.getTotalSize() }}>
+        <div
+          className="grid-body"
+          role="rowgroup"
+          ref={body}
+          style={{ height: down.getTotalSize(), width: edge + across.getTotalSize() }}
+        >
+          {rowDrag.over !== null && (
+            <div className="drop-line" style={{ transform: `translateY(${rowDrag.over * ROW_HEIGHT - 2}px)` }} />
+          )}
           {drawn.map(({ index, line }) => {
             if ('group' in line)
               return (
@@ -268,7 +310,7 @@ export function Grid({
                   {...{ index, columns, pinned, from, to, starts, totalOf }}
                   group={line.group}
                   look={groupLook}
-                  onFold={() => fold(JSON.stringify(line.group.key))}
+                  onFold={() => folding.turnGroup(JSON.stringify(line.group.key))}
                 />
               )
             const row = rowAt(line.place)
@@ -277,7 +319,7 @@ export function Grid({
             return (
               <GridRow
                 key={row.id}
-                {...{ row, index, columns, pinned, from, to, starts, actions, by }}
+                {...{ row, index, cells, columns, pinned, from, to, starts, actions, by }}
                 ghost={ghost?.values.get(row.id)}
                 visitors={visitors.get(row.id)}
                 waiting={waitingCells.get(row.id)}
@@ -307,8 +349,7 @@ export function Grid({
       {linking.string}
       {anchor !== null && at.place > 0 && (
         <SelectionSum
-          {...{ table, range, rows, count }}
-          shown={{ where, order }}
+          {...{ shown, range, rows, count }}
           picked={columns.slice(range.left, range.right + 1).flatMap(({ column }) => (column.name === GHOST ? [] : [column]))}
         />
       )}
@@ -349,6 +390,7 @@ export function Grid({
           count={range.bottom - range.top + 1}
           mayEnter={book.may.enter}
           work={{ ...work, form: calls.form, why: calls.why }}
+          folding={folding}
           onClose={() => {
             setRowMenu(null)
             focus()

@@ -1,5 +1,5 @@
 import type { KeyboardEvent } from 'react'
-import type { RowGroup } from './lines'
+import type { Folding } from './folding'
 import { type GridPlace, moved } from './moves'
 import type { CellEditing } from './use-editing'
 
@@ -11,14 +11,13 @@ export interface KeyWork {
   /** Rows that are seen at once. */
   readonly page: number
   readonly edit: Omit<CellEditing, 'editing'>
-  /** The group of the current row; undefined where it is in none, null where rows are in no groups. */
-  readonly group: RowGroup | undefined | null
+  readonly folding: Folding
   goTo(place: GridPlace, isRange?: boolean): void
   openMenu(column: number): void
-  /** Folds a group, or unfolds all. */
-  fold(key: string | null): void
   setAnchor(anchor: null): void
   move(isUp: boolean): void
+  /** Puts the current row below the one above it, or out of the row it is below; false in a table without an outline. */
+  putBelow(isFurtherIn: boolean): boolean
   sort(descending: boolean): void
   pickAll(): void
 }
@@ -46,14 +45,15 @@ export function takeKey(event: KeyboardEvent, work: KeyWork): boolean {
   return true
 }
 
-/** With Alt: up and down sort, or with Shift move rows; left and right fold and unfold groups. */
+/** With Alt: up and down sort, or with Shift move rows; left and right fold and unfold, or with Shift put rows further out and in. */
 function takeAltKey(event: KeyboardEvent, work: KeyWork): boolean {
   const isUp = event.key === 'ArrowUp'
   if (isUp || event.key === 'ArrowDown') {
     if (event.shiftKey) work.move(isUp)
     else work.sort(!isUp)
-  } else if (event.key === 'ArrowLeft' && work.group != null) work.fold(JSON.stringify(work.group.key))
-  else if (event.key === 'ArrowRight' && work.group !== null) work.fold(null)
-  else return false
-  return true
+    return true
+  }
+  if (event.key !== 'ArrowLeft' && event.key !== 'ArrowRight') return false
+  const isRight = event.key === 'ArrowRight'
+  return event.shiftKey ? work.putBelow(isRight) : work.folding.here(isRight)
 }

@@ -12,6 +12,13 @@ const LOW_PAGE = '(max-height: 500px)'
 /** Pixels for the number of a row. */
 export const NUMBER_WIDTH = 52
 const [LEAST, MOST] = [64, 420]
+/** Pixels before the text of a cell, those of a row one level deeper, and how many levels are told apart by them. */
+const [INSET, INDENT, MOST_INDENTS] = [10, 16, 8]
+/** Pixels by which the first column of an outline is wider, for some levels. */
+const ROOM_OF_LEVELS = 3 * INDENT
+
+/** Pixels before the text of a cell in the first column, which shows how deep its row stands. */
+export const insetOf = (depth: number): number => INSET + INDENT * Math.min(depth, MOST_INDENTS)
 
 /** What stands above and below the rows, in pixels. */
 export interface Heights {
@@ -21,9 +28,14 @@ export interface Heights {
 
 const WHOLE: Heights = { head: HEAD_HEIGHT, beam: BEAM_HEIGHT }
 const FOLDED: Heights = { head: LOW_HEAD_HEIGHT, beam: 0 }
+const BESIDE: Heights = { head: LOW_HEAD_HEIGHT, beam: BEAM_HEIGHT }
 
-/** The heights of head and beam: on a low page there are no threads and no beam, so that rows have the room. */
-export function useHeights(): Heights {
+/**
+ * The heights of head and beam: on a low page there are no threads and no beam, so that rows have the room.
+ *
+ * @param isBeside - true for rows below those of another table: only these have threads
+ */
+export function useHeights(isBeside: boolean): Heights {
   const isLow = useSyncExternalStore(
     (notify) => {
       const media = window.matchMedia(LOW_PAGE)
@@ -32,7 +44,7 @@ export function useHeights(): Heights {
     },
     () => window.matchMedia(LOW_PAGE).matches,
   )
-  return isLow ? FOLDED : WHOLE
+  return isLow ? FOLDED : isBeside ? BESIDE : WHOLE
 }
 
 /** A column as it is laid out. */
@@ -47,11 +59,12 @@ export function laidOut(
   columns: readonly ColumnFacts[],
   sample: readonly SessionCells[],
   widths: Readonly<Record<string, number>>,
+  isOutlined: boolean,
 ): LaidOut[] {
-  return columns.map((column) => ({
+  return columns.map((column, place) => ({
     column,
     look: lookOf(column, sample),
-    width: clampWidth(widths[column.name] ?? widthOf(column, sample)),
+    width: clampWidth(widths[column.name] ?? widthOf(column, sample) + (isOutlined && place === 0 ? ROOM_OF_LEVELS : 0)),
   }))
 }
 

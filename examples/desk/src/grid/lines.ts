@@ -17,6 +17,8 @@ export type Line = { readonly place: number } | { readonly group: RowGroup }
 /** Which lines there are, from 0: the rows as they stand, with the line of each group above its rows. */
 export interface Lines {
   readonly count: number
+  /** None where rows are in none. */
+  readonly groups: readonly RowGroup[]
   lineAt(index: number): Line
   indexOf(place: number): number
   /** The group that a row is in; undefined where rows are in none. */
@@ -25,7 +27,7 @@ export interface Lines {
 
 /** Lines of rows that are in no groups. */
 export function plainLines(count: number): Lines {
-  return { count, lineAt: (index) => ({ place: index + 1 }), indexOf: (place) => place - 1, groupAt: () => undefined }
+  return { count, groups: [], lineAt: (index) => ({ place: index + 1 }), indexOf: (place) => place - 1, groupAt: () => undefined }
 }
 
 /** Lines of rows in groups, which stand one group after the other. */
@@ -51,7 +53,7 @@ export function groupedLines(groups: readonly RowGroup[]): Lines {
     const of = indexOfGroup(place)
     return (at[of] as number) + place - (above[of] as number)
   }
-  return { count: lines, lineAt, indexOf, groupAt: (place) => groups[indexOfGroup(place)] }
+  return { count: lines, groups, lineAt, indexOf, groupAt: (place) => groups[indexOfGroup(place)] }
 }
 
 /** The place of the last of ascending numbers that is not above another one; 0 where all are. */

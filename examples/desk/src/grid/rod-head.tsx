@@ -25,6 +25,7 @@ export type Mark = 'error' | 'warning' | 'hint'
  * picked bead to what it reads and to what reads it; one whose other end is out of sight ends at a peg.
  */
 export function RodHead({
+  cells,
   columns,
   pinned,
   from,
@@ -43,6 +44,8 @@ export function RodHead({
   onMenu,
   onResize,
 }: {
+  /** What ids of cells begin with. */
+  cells: string
   columns: readonly LaidOut[]
   pinned: number
   from: number
@@ -83,7 +86,7 @@ export function RodHead({
     <div className="rod-head" role="row" aria-rowindex={1} style={{ height: head, width: NUMBER_WIDTH + total }}>
       <svg className="rod" width={total} height={head} style={{ left: NUMBER_WIDTH }} aria-hidden="true">
         <line className="rod-line" x1={0} x2={total} y1={rodY} y2={rodY} />
-        <clipPath id="beside-the-edge">
+        <clipPath id={`${cells}-edge`}>
           <rect x={scroll + edge} y={0} width={width} height={head} />
         </clipPath>
         {single.map(({ from: one, to: other, kind }) => (
@@ -103,7 +106,7 @@ export function RodHead({
         {drawn.map((place) => {
           const { column } = columns[place] as LaidOut
           return (
-            <g key={column.name} {...(place >= pinned && { clipPath: 'url(#beside-the-edge)' })}>
+            <g key={column.name} {...(place >= pinned && { clipPath: `url(#${cells}-edge)` })}>
               {column.name === picked && column.name !== GHOST && (
                 <circle className="bead-ring" cx={middle(place)} cy={rodY} r={13} />
               )}
@@ -147,6 +150,7 @@ export function RodHead({
     const { column } = columns[place] as LaidOut
     const at = sorts.findIndex((sort) => sort.column === column.name)
     return {
+      id: `${cells}-0-${place}`,
       column,
       place,
       isPicked: column.name === picked,
@@ -164,6 +168,7 @@ export function RodHead({
 const kindOf = (column: ColumnFacts): BeadKind => (column.name === GHOST ? 'draft' : beadKind(column))
 
 interface HeadCellProps {
+  readonly id: string
   readonly column: ColumnFacts
   readonly place: number
   readonly isPicked: boolean
@@ -176,6 +181,7 @@ interface HeadCellProps {
 }
 
 function HeadCell({
+  id,
   column,
   place,
   isPicked,
@@ -192,7 +198,7 @@ function HeadCell({
   const words = [BEAD_WORDS[kind], column.type ?? 'no type yet', unit, mark === undefined ? undefined : `has a finding (${mark})`]
   return (
     <div
-      id={`cell-0-${place}`}
+      id={id}
       role="columnheader"
       tabIndex={-1}
       aria-colindex={place + 2}

@@ -1,12 +1,15 @@
 import { Menu, MenuProvider, MenuSeparator } from '@ariakit/react'
 import { countedOf } from '../look/cell-text'
 import { MenuChoice } from '../look/menu-choice'
+import type { Folding } from './folding'
 
 /** What can be done with the rows that are picked. */
 export interface RowWork {
   insert(isAbove: boolean): void
   move(isUp: boolean): void
   remove(): void
+  /** Puts the row below the one above it, or out of the row it is below; there in an outline. */
+  putBelow?(isFurtherIn: boolean): void
   form(): void
   why(): void
 }
@@ -17,6 +20,7 @@ export function RowMenu({
   count,
   mayEnter,
   work,
+  folding,
   onClose,
 }: {
   /** Where it opens, in pixels of the page. */
@@ -25,6 +29,7 @@ export function RowMenu({
   count: number
   mayEnter: boolean
   work: RowWork
+  folding: Folding
   onClose: () => void
 }) {
   return (
@@ -40,6 +45,18 @@ export function RowMenu({
       >
         <MenuChoice label="Why this value" onChoose={work.why} />
         <MenuChoice label={mayEnter ? 'Fill in as a form' : 'Show as a form'} onChoose={work.form} />
+        {folding.isThere && (
+          <>
+            <MenuSeparator className="menu-rule" />
+            {folding.isFolded ? (
+              <MenuChoice label="Unfold" keys="Alt →" onChoose={() => folding.here(true)} />
+            ) : (
+              <MenuChoice label="Fold" keys="Alt ←" onChoose={() => folding.here(false)} />
+            )}
+            <MenuChoice label="Fold all" onChoose={() => folding.all(false)} />
+            <MenuChoice label="Unfold all" onChoose={() => folding.all(true)} />
+          </>
+        )}
         {mayEnter && (
           <>
             <MenuSeparator className="menu-rule" />
@@ -47,6 +64,12 @@ export function RowMenu({
             <MenuChoice label="Put a row in below" onChoose={() => work.insert(false)} />
             <MenuChoice label="Move up" keys="Alt Shift ↑" onChoose={() => work.move(true)} />
             <MenuChoice label="Move down" keys="Alt Shift ↓" onChoose={() => work.move(false)} />
+            {work.putBelow !== undefined && (
+              <>
+                <MenuChoice label="Put below the row above" keys="Alt Shift →" onChoose={() => work.putBelow?.(true)} />
+                <MenuChoice label="Put out of the row it is below" keys="Alt Shift ←" onChoose={() => work.putBelow?.(false)} />
+              </>
+            )}
             <MenuSeparator className="menu-rule" />
             <MenuChoice label={`Remove ${count === 1 ? 'the row' : countedOf(count, 'row')}`} isDanger onChoose={work.remove} />
           </>

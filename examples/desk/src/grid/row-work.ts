@@ -25,7 +25,7 @@ export function rowWork({
   readonly bottom: number
   /** Goes to the row at a place, so that so many rows from it are picked. */
   readonly go: (place: number, count: number) => void
-}): { insert(isAbove: boolean): void; move(isUp: boolean): void; remove(): void } {
+}): { insert(isAbove: boolean): void; move(isUp: boolean): void; moveTo(place: number): void; remove(): void } {
   const at = (place: number): WindowRow | undefined => rows.find((row) => row.place === place)
   const picked = rows.filter(({ place }) => place >= top && place <= bottom)
   const ids = picked.map(({ id }) => id)
@@ -55,6 +55,15 @@ export function rowWork({
       const before = at(isUp ? top - 1 : bottom + 2)?.id
       const operation = { op: 'move-rows', table, rows: ids, ...(before !== undefined && { before }) } as const
       if (await book.apply(operation, `${named} moved ${isUp ? 'up' : 'down'}`)) go(isUp ? top - 1 : top + 1, count)
+    },
+    moveTo: async (place) => {
+      if (place >= top && place <= bottom + 1) return
+      if (refuseSorted() || refusePart()) return
+      const before = at(place)?.id
+      if (before === undefined && place <= all) return
+      const operation = { op: 'move-rows', table, rows: ids, ...(before !== undefined && { before }) } as const
+      const first = place > bottom ? place - count : place
+      if (await book.apply(operation, `${named} moved to ${first}`)) go(first, count)
     },
     remove: () => {
       if (refusePart()) return

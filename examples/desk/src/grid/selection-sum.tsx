@@ -1,4 +1,4 @@
-import type { BookSession, ColumnFacts, SessionCells, SessionValue, TableFacts, WindowRow } from '@mellow-abacus/session'
+import type { BookSession, ColumnFacts, RowsToShow, SessionCells, SessionValue, WindowRow } from '@mellow-abacus/session'
 import { displayNumber, exactSum, printName } from 'mellow-abacus/display'
 import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
 import { counted, countedOf, isNumeric } from '../look/cell-text'
@@ -9,16 +9,13 @@ const MOST_FETCHED = 10_000
 
 /** What several cells that are picked add up to: their sum, mean and count. */
 export function SelectionSum({
-  table,
   shown,
   range,
   picked,
   rows,
   count,
 }: {
-  table: TableFacts
-  /** The condition and the order of the rows shown. */
-  shown: { readonly where: string; readonly order: string }
+  shown: RowsToShow
   range: Range
   /** The columns that are picked. */
   picked: readonly ColumnFacts[]
@@ -35,16 +32,12 @@ export function SelectionSum({
   const isPart = many * columns.length > 1
   const own = rows.filter(({ place }) => place >= range.top && place <= range.bottom)
   const inHand = own.length === many && columns.every((name) => own.every(({ cells }) => Object.hasOwn(cells, name)))
-  const isWhole = many === count
-  const key = JSON.stringify([table.name, shown, range, columns, revision])
+  // Of rows that are folded away nothing is picked.
+  const isWhole = many === count && shown.outline === undefined
+  const key = JSON.stringify([shown, range, columns, revision])
   const { answer } = useAnswer(isPart && !inHand && (isWhole || many <= MOST_FETCHED) ? key : null, async () => {
-    const { where, order } = shown
-    const of = { table: table.name, ...(where !== '' && { where }) }
-    if (isWhole) return { key, added: await addedAll(session, of, picked) }
-    const window = await session.watch({
-      ...{ ...of, columns, from: range.top, to: range.bottom + 1 },
-      ...(order !== '' && { order }),
-    })
+    if (isWhole) return { key, added: await addedAll(session, shown, picked) }
+    const window = await session.watch({ ...shown, columns, from: range.top, to: range.bottom + 1 })
     const fetched = window.current.rows.map((row) => row.cells)
     window()
     return { key, added: addedUp(fetched, columns) }
@@ -93,11 +86,7 @@ function addedUp(rows: readonly SessionCells[], columns: readonly string[]): Add
 }
 
 /** What whole columns add up to, as the one says who holds them. */
-async function addedAll(
-  session: BookSession,
-  of: { readonly table: string; readonly where?: string },
-  picked: readonly ColumnFacts[],
-): Promise<Added> {
+async function addedAll(session: BookSession, { table, where }: RowsToShow, picked: readonly ColumnFacts[]): Promise<Added> {
   const tallies = picked.flatMap((column, at) => {
     if (column.type === null) return []
     const name = printName(column.name)
@@ -106,7 +95,7 @@ async function addedAll(
     return [{ name: `count ${at}`, formula: `count(${good})` }, ...sum]
   })
   if (tallies.length === 0) return { numbers: 0, sum: 0, values: 0 }
-  const report = await session.report({ ...of, tallies })
+  const report = await session.report({ table, ...(where !== undefined && { where }), tallies })
   const whole = report.lines.find(({ kind }) => kind === 'whole')?.values ?? []
   const at = new Map(report.columns.map(({ name }, place) => [name, whole[place]]))
   const counts = picked.map((_, place) => Number(at.get(`count ${place}`) ?? 0))

@@ -1,4 +1,4 @@
-import type { BookSession } from '@mellow-abacus/session'
+import type { BookSession, RowsToShow } from '@mellow-abacus/session'
 import { printName } from 'mellow-abacus/display'
 
 /** Which row of a table is gone to: one by its place or its id, the next one of which a condition is true, or one by its value. */
@@ -15,21 +15,13 @@ export interface Travel {
   readonly to?: Sought
 }
 
-/** The rows that are shown of a table, in their order. */
-export interface ShownRows {
-  readonly table: string
-  readonly where: string
-  readonly order: string
-}
-
 /** The place of a row that is sought among those shown; null where it is not among them. */
 export async function placeOf(
   session: BookSession,
-  { table, where, order }: ShownRows,
+  shown: RowsToShow,
   { column, to, behind }: { readonly column: string; readonly to: Sought; readonly behind: number },
 ): Promise<number | null> {
   if ('place' in to) return to.place
-  const shown = { table, ...(where !== '' && { where }), ...(order !== '' && { order }) }
   const placed = async (sought: Parameters<BookSession['seek']>[0]['sought']): Promise<number | null> =>
     (await session.seek({ ...shown, sought })).found?.place ?? null
   if ('row' in to) return placed({ row: to.row })
@@ -37,8 +29,8 @@ export async function placeOf(
   const name = printName(column)
   const known = `not (${name} is error) and not (${name} is blank)`
   const { rows } = await session.query({
-    table,
-    where: where === '' ? known : `(${where}) and ${known}`,
+    table: shown.table,
+    where: shown.where === undefined ? known : `(${shown.where}) and ${known}`,
     order: [{ column, descending: to.end === 'largest' }],
     columns: [],
     limit: 1,

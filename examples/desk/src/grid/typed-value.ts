@@ -1,5 +1,5 @@
 import type { ColumnFacts, SessionValue } from '@mellow-abacus/session'
-import type { CellValue } from 'mellow-abacus'
+import type { CellValue, Operation } from 'mellow-abacus'
 
 /** A number as it is usually typed; what begins with a zero, such as a code, is none. */
 const PLAIN_NUMBER = /^\s*[+-]?(?:0|[1-9]\d*)(?:\.\d+)?\s*$/
@@ -40,6 +40,23 @@ export function typedValue(
     default:
       return { value: text }
   }
+}
+
+/**
+ * What is said of columns that have no type yet before dates come into them: a text like 2026-03-14 is a text otherwise.
+ *
+ * @param texts - what comes into a column
+ */
+export function datesFirst(
+  table: string,
+  columns: readonly Pick<ColumnFacts, 'name' | 'type'>[],
+  texts: (at: number) => readonly string[],
+): Operation[] {
+  return columns.flatMap(({ name, type }, at): Operation[] => {
+    const given = type === null ? texts(at).filter((text) => text !== '') : []
+    const isDates = given.length > 0 && given.every((text) => isDate(text.trim()))
+    return isDates ? [{ op: 'change-column', table, column: name, set: { type: 'date' } }] : []
+  })
 }
 
 function isDate(text: string): boolean {

@@ -1,4 +1,4 @@
-import type { ColumnFacts, SessionCells, TableFacts, WindowRow } from '@mellow-abacus/session'
+import type { ColumnFacts, RowsToShow, SessionCells, TableFacts, WindowRow } from '@mellow-abacus/session'
 import type { Operation } from 'mellow-abacus'
 import { type ClipboardEvent, useState } from 'react'
 import type { DeskBook } from '../book/desk-book'
@@ -9,7 +9,7 @@ import type { Editing } from './grid-row'
 import type { LaidOut } from './layout'
 import type { GridPlace } from './moves'
 import type { Range } from './ranges'
-import { startText, typedValue } from './typed-value'
+import { datesFirst, startText, typedValue } from './typed-value'
 
 /** What cells are typed into, filled, copied and pasted by. */
 export interface CellEditing {
@@ -41,8 +41,7 @@ export function useEditing({
 }: {
   readonly book: DeskBook
   readonly table: TableFacts
-  /** The condition and the order of the rows shown. */
-  readonly shown: { readonly where: string; readonly order: string }
+  readonly shown: RowsToShow
   /** Names of the columns whose cells are at hand. */
   readonly had: readonly string[]
   readonly columns: readonly LaidOut[]
@@ -67,7 +66,7 @@ export function useEditing({
     if (made.length === 0) return book.say('refused', 'These cells are calculated, so they cannot be typed over.')
     void book.apply({ op: 'set-cells', table: table.name, cells: made } as Operation, done)
   }
-  const clipped = { book, table: table.name, ...shown, had, range, rows, columns: rangeColumns() }
+  const clipped = { book, shown, had, range, rows, columns: rangeColumns() }
   const isClipping = editing === null && at.place > 0
   return {
     editing,
@@ -99,7 +98,9 @@ export function useEditing({
       const typed = typedValue(text, column)
       if ('refused' in typed) return book.say('refused', typed.refused)
       const cell = { row: row.id, column: column.name, value: typed.value }
-      void book.apply({ op: 'set-cells', table: table.name, cells: [cell] }, `${column.name} of row ${row.place} set`)
+      const dates = book.may.define ? datesFirst(table.name, [column], () => [text]) : []
+      const operations: Operation[] = [...dates, { op: 'set-cells', table: table.name, cells: [cell] }]
+      void book.apply(operations, `${column.name} of row ${row.place} set`)
     },
     giveUp: () => {
       setEditing(null)

@@ -1,5 +1,5 @@
 import { useWindow } from '@mellow-abacus/react'
-import type { ColumnFacts, TableFacts, WindowRow } from '@mellow-abacus/session'
+import type { ColumnFacts, RowsToShow, TableFacts, WindowRow } from '@mellow-abacus/session'
 import { useVirtualizer, type Virtualizer } from '@tanstack/react-virtual'
 import { type RefObject, useEffect, useMemo, useState } from 'react'
 import { useBookState, useDeskBook } from '../book/use-book'
@@ -22,9 +22,8 @@ const LOT = 40
 
 /** The part of a table that is in hand, and the part of that which is drawn. */
 export interface Plane {
-  /** The condition and the order of the rows shown; groups have a part in both. */
-  readonly where: string
-  readonly order: string
+  /** Which rows are shown: groups have a part in their condition and in their order. */
+  readonly shown: RowsToShow
   readonly fault: string | null
   /** Names of the columns whose cells are in hand. */
   readonly had: readonly string[]
@@ -88,20 +87,25 @@ export function usePlane({
   const [totalled, setTotalled] = useState(NO_TOTALS)
   const grouped = useGroups(table, look, totalled, calm)
   const { where, order } = grouped
-  const window = useWindow(session, {
-    table: table.name,
-    columns: had,
-    ...(where !== '' && { where }),
-    ...(order !== '' && { order }),
-    ...span,
-  })
+  const outline = table.parent === null || look.group !== null ? null : look.outline
+  const asked: RowsToShow = useMemo(
+    () => ({
+      table: table.name,
+      ...(where !== '' && { where }),
+      ...(order !== '' && { order }),
+      ...(outline !== null && { outline }),
+    }),
+    [table.name, where, order, outline],
+  )
+  const window = useWindow(session, { ...asked, columns: had, ...span })
   const fault = window.fault?.message ?? grouped.fault
   const shown = useBefore(window.shown, `${where} ${order}`)
   const rows = shown?.rows ?? NO_ROWS
   const count = shown?.count ?? (where === '' ? table.rows : 0)
   const lines = useLines(grouped.groups, count)
   const sample = useSample(table.name, rows)
-  const laid = useMemo(() => laidOut(visible, sample, widths), [visible, sample, widths])
+  const isOutlined = outline !== null
+  const laid = useMemo(() => laidOut(visible, sample, widths, isOutlined), [visible, sample, widths, isOutlined])
   const ghostColumn = useGhostColumn(ghost)
   const columns = useMemo(() => withGhost(laid, ghostColumn), [laid, ghostColumn])
   const starts = useMemo(() => startsOf(columns), [columns])
@@ -158,7 +162,7 @@ export function usePlane({
   }, [look.group, columns, pinned, from, to, totalOf])
 
   return {
-    ...{ where, order, fault, had, rows, count, lines, columns, laid, starts, edge, down, across, drawn },
+    ...{ shown: asked, fault, had, rows, count, lines, columns, laid, starts, edge, down, across, drawn },
     ...{ firstRow, lastRow, from, to, calm, isKnown: shown !== null },
   }
 }

@@ -1,9 +1,10 @@
 import type { ColumnFacts, TableFacts } from '@mellow-abacus/session'
 import type { ValueType } from 'mellow-abacus'
-import { useEffect, useId, useRef, useState } from 'react'
+import { useState } from 'react'
 import { useBookState, useDeskBook } from '../book/use-book'
 import { linkColumns } from '../grid/link-string'
 import { countedOf } from '../look/cell-text'
+import { Field, listOf } from './field'
 import { ProfilePart } from './profile-part'
 import { Reads } from './reads'
 import type { SlipCalls } from './slip-calls'
@@ -38,7 +39,6 @@ export function ColumnTab({
     const value = properties[key]
     return Array.isArray(value) ? value.join(', ') : value === undefined ? '' : String(value)
   }
-  const list = (given: string): string[] | null => (given.trim() === '' ? null : given.split(',').map((part) => part.trim()))
   const rename = async (to: string): Promise<void> => {
     if (to === column.name || to.trim() === '') return
     if (await book.apply({ op: 'rename-column', ...of, to: to.trim() }, `${column.name} is ${to.trim()} now`))
@@ -80,7 +80,7 @@ export function ColumnTab({
         label="choices"
         value={text('choices')}
         isFixed={!mayDefine || column.calculated}
-        onKeep={(value) => set('choices', list(value))}
+        onKeep={(value) => set('choices', listOf(value))}
       />
       <Field
         label="order key"
@@ -89,7 +89,7 @@ export function ColumnTab({
         isFixed={!mayDefine}
         onKeep={(value) => set('orderKey', value || null)}
       />
-      <Field label="tags" value={text('tags')} isFixed={!mayDefine} onKeep={(value) => set('tags', list(value))} />
+      <Field label="tags" value={text('tags')} isFixed={!mayDefine} onKeep={(value) => set('tags', listOf(value))} />
       <Field label="note" value={text('note')} isFixed={!mayDefine} onKeep={(value) => set('note', value || null)} />
       <ProfilePart table={table} column={column} calls={calls} />
       <Reads table={table} column={column.name} calls={calls} />
@@ -123,69 +123,16 @@ export function ColumnTab({
   )
 }
 
-/** A field that is kept when it is left or Enter is pressed; Escape brings back what was there. */
-function Field({
-  label,
-  value,
-  offers = [],
-  isFirst = false,
-  isFixed,
-  onKeep,
-}: {
-  label: string
-  value: string
-  offers?: readonly string[]
-  isFirst?: boolean
-  isFixed: boolean
-  onKeep: (value: string) => void
-}) {
-  const [typed, setTyped] = useState(value)
-  const field = useRef<HTMLInputElement>(null)
-  const list = useId()
-  useEffect(() => setTyped(value), [value])
-  useEffect(() => {
-    if (!isFirst) return
-    field.current?.focus()
-    field.current?.select()
-  }, [isFirst])
-  const keep = (): void => {
-    if (typed !== value) onKeep(typed)
-  }
-  return (
-    <label className="field">
-      <span>{label}</span>
-      <input
-        ref={field}
-        value={typed}
-        disabled={isFixed}
-        {...(offers.length > 0 && { list })}
-        onChange={(event) => setTyped(event.target.value)}
-        onBlur={keep}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter') keep()
-          if (event.key === 'Escape') setTyped(value)
-        }}
-      />
-      {offers.length > 0 && (
-        <datalist id={list}>
-          {offers.map((offer) => (
-            <option key={offer} value={offer} />
-          ))}
-        </datalist>
-      )}
-    </label>
-  )
-}
-
 /** Links that begin at a column, and where a new one may lead. */
 function LinkPart({ table, column, tables }: { table: TableFacts; column: ColumnFacts; tables: readonly TableFacts[] }) {
   const book = useDeskBook()
   const [target, setTarget] = useState('')
   const own = table.links.filter(({ columns }) => columns[0] === column.name)
   const targets = tables.flatMap((other) =>
-    other.name === table.name
-      ? []
-      : other.columns.filter(({ type }) => type === column.type).map(({ name }) => [other.name, name] as const),
+    other.columns
+      // A row may lead to another one of its own table, but not by the same column.
+      .filter(({ name, type }) => type === column.type && !(other.name === table.name && name === column.name))
+      .map(({ name }) => [other.name, name] as const),
   )
   return (
     <div>

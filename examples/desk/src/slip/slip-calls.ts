@@ -1,4 +1,5 @@
 import type { Travel } from '../grid/travel'
+import type { RowsBeside } from '../use-panes'
 import type { Defined } from '../views/define-dialog'
 
 /** The sides of the slip. */
@@ -11,6 +12,8 @@ export interface SlipCalls {
   travel(to: Travel): void
   /** Shows the rows of a table where something is true. */
   showRows(table: string, where: string): void
+  /** The same below the table that is shown, to look at both. */
+  showBeside(rows: RowsBeside): void
   editFormula(table: string, column: string): void
   /** Asks for what is to be defined beside columns. */
   define(first: Defined): void

@@ -102,7 +102,7 @@ function DerivationPart({
             </div>
           ))}
           {read.map((one) => (
-            <ReadLine key={one.text} read={one} onWalk={onWalk} calls={calls} />
+            <ReadLine key={one.text} read={one} of={placeText(derivation)} onWalk={onWalk} calls={calls} />
           ))}
         </dl>
       )}
@@ -110,7 +110,18 @@ function DerivationPart({
   )
 }
 
-function ReadLine({ read, onWalk, calls }: { read: Read; onWalk: (next: Derivation) => void; calls: SlipCalls }) {
+function ReadLine({
+  read,
+  of,
+  onWalk,
+  calls,
+}: {
+  read: Read
+  /** The cell that read it, in words. */
+  of: string
+  onWalk: (next: Derivation) => void
+  calls: SlipCalls
+}) {
   const { text, value, cell, rows } = read
   return (
     <div>
@@ -144,7 +155,13 @@ function ReadLine({ read, onWalk, calls }: { read: Read; onWalk: (next: Derivati
               <button
                 type="button"
                 className="chip"
-                onClick={() => calls.showRows(rows.table, `row_number() in (${rows.numbers.join(', ')})`)}
+                onClick={() =>
+                  calls.showBeside({
+                    table: rows.table,
+                    where: `row_number() in (${rows.numbers.join(', ')})`,
+                    title: `${countedOf(rows.count, 'row')} of ${rows.table} in ${of}`,
+                  })
+                }
               >
                 all {countedOf(rows.count, 'row')}
               </button>

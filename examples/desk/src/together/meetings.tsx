@@ -5,11 +5,14 @@ import { useBookState, useDeskBook } from '../book/use-book'
 import type { Travel } from '../grid/travel'
 import { fullText } from '../look/cell-text'
 
-/** Cells in which edits have met: both values, who wrote the other one, and a way to have it the other way. */
+/**
+ * Cells in which edits have met: both values, who wrote the other one, and a way to have it the other way. Before them edits that
+ * were done without a connection and could not be done any more when it was back.
+ */
 export function Meetings({ onTravel }: { onTravel: (to: Travel) => void }) {
   const book = useDeskBook()
-  const { met } = useBookState()
-  if (met.length === 0) return null
+  const { met, tooLate } = useBookState()
+  if (met.length === 0 && tooLate.length === 0) return null
   const write = (meeting: Meeting, value: SessionValue): void => {
     const { table, row, column } = meeting
     book.settle(meeting)
@@ -20,6 +23,18 @@ export function Meetings({ onTravel }: { onTravel: (to: Travel) => void }) {
   }
   return (
     <section className="meetings" aria-label="Edits that met" aria-live="polite">
+      {tooLate.map((late) => (
+        <div key={late.key} className="card error">
+          <p>
+            <b>Not done: {late.done}.</b> It was kept while there was no connection. {late.why}
+          </p>
+          <div className="row">
+            <button type="button" className="un" onClick={() => book.forgetLate(late)}>
+              Understood
+            </button>
+          </div>
+        </div>
+      ))}
       {met.map((meeting) => {
         const { key, table, row, column, theirs, yours, isYours, other, at } = meeting
         // Of an edit that was written over, the earlier value is one's own.

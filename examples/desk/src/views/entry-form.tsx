@@ -3,7 +3,7 @@ import type { Operation } from 'mellow-abacus'
 import { useEffect, useId, useRef, useState } from 'react'
 import { shownColumns } from '../book/desk-book'
 import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
-import { startText, typedValue } from '../grid/typed-value'
+import { datesFirst, startText, typedValue } from '../grid/typed-value'
 import { BeadMark, beadKind } from '../look/bead'
 import { cellText, counted, lookOf } from '../look/cell-text'
 import { FormDialog } from './form-dialog'
@@ -49,9 +49,10 @@ export function EntryForm({
     setFault(refused[0] ?? null)
     if (refused.length > 0 || row === null) return false
     const set = made.map((one) => ({ row, column: one.column, value: 'value' in one.typed ? one.typed.value : null }))
-    const operation = { op: 'set-cells', table: table.name, cells: set } as Operation
+    const dates = book.may.define ? datesFirst(table.name, changed, (at) => [typed[changed[at]?.name ?? ''] ?? '']) : []
+    const operations = [...dates, { op: 'set-cells', table: table.name, cells: set } as Operation]
     const names = made.map((one) => one.column).join(', ')
-    const isKept = await book.apply(operation, `${names} of row ${place} set`)
+    const isKept = await book.apply(operations, `${names} of row ${place} set`)
     if (isKept) setTyped({})
     else setFault(book.current().said?.text ?? null)
     return isKept
