@@ -43,15 +43,22 @@ await page.keyboard.press('Escape')
 await page.screenshot({ path: at('desk-draft') })
 await page.getByRole('button', { name: 'Give up' }).click()
 
-// An edit, what followed of it, and why a value is what it is.
-await page.locator('#cell-3-2').click()
+// Why a total is what it is: all rows that it took, below the table that has it.
+await goTo('honey')
+await page.locator('[aria-rowindex="17"] .cell.calculated').nth(3).click()
+await page.getByRole('tab', { name: 'Why' }).click()
+await page.getByRole('button', { name: /^all \d+ rows$/ }).click()
+await page.locator('.beside .grid-row').first().waitFor()
+await calm()
+await page.screenshot({ path: at('desk-why') })
+await page.getByRole('button', { name: 'Close the rows beside' }).click()
+
+// An edit, and what followed of it.
+await goTo('mites')
+await page.locator('.cell.here').waitFor()
 await page.keyboard.type('12')
 await page.keyboard.press('Enter')
 await goTo('act')
-await page.locator('[aria-rowindex="4"] .cell.calculated').nth(1).click()
-await page.getByRole('tab', { name: 'Why' }).click()
-await calm()
-await page.screenshot({ path: at('desk-why') })
 
 // All there is to say.
 await page.getByRole('tab', { name: /Findings/ }).click()
