@@ -57,7 +57,7 @@ const packages = {
  * is not named here has no rooms: what is in it is one room.
  */
 const rooms = {
-  'packages/core/src': [['findings', 'values'], 'columns', 'display', 'functions', 'formula', 'engine', 'book'],
+  'packages/core/src': [['findings', 'values'], 'columns', 'display', 'functions', 'formula', 'engine', 'finder', 'book'],
   'packages/core/src/formula': ['syntax', 'check', 'plan', 'explain', 'editor'],
   'packages/core/src/engine': ['storage', 'propagation', 'lowered-plans', 'groups', 'aggregates', 'nodes', 'lowering'],
   'packages/core/src/book': [
@@ -67,7 +67,7 @@ const rooms = {
     ['fits', 'diagnostics'],
     'transaction',
     'operations',
-    ['preview', 'tracing', 'snapshot'],
+    ['preview', 'tracing', 'suggestions', 'snapshot'],
     'calls',
     'reports',
     'charts',

@@ -212,6 +212,8 @@ export class HostSession implements BookSession {
 
   trace: BookSession['trace'] = (address) => this.#look((view) => view.trace(address))
 
+  suggest: BookSession['suggest'] = (request) => this.#look((view) => carried(view.suggest(request)))
+
   history: BookSession['history'] = (request = {}) => this.#look(() => historyOf(this.#host.held, this.#reader, request))
 
   accepting: BookSession['accepting'] = (finding, because) => this.#look((view) => view.accepting(finding as Finding, because))

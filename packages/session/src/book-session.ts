@@ -13,6 +13,8 @@ import type {
   Query,
   Role,
   SignatureHelp,
+  Suggestion,
+  SuggestionRequest,
   TokenOfKind,
   Trace,
   TriedColumn,
@@ -346,6 +348,12 @@ export interface BookSession {
   /** Where the value of a cell comes from. */
   why(address: string, row?: number): Promise<Carried<Derivation>>
   trace(address: string): Promise<Trace>
+  /**
+   * Formulas that give what is wanted in some rows, the best first.
+   *
+   * @throws SessionFault for examples that contradict each other, and where nothing fits
+   */
+  suggest(request: SuggestionRequest): Promise<Carried<readonly Suggestion[]>>
   /** Functions by what they are for, best first: by words, or all of them by family for none. */
   functions(words: string): Promise<readonly FunctionFacts[]>
   /** Steps after a revision, the oldest first; `next` is where the next ones begin, null at the end. */

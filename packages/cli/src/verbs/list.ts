@@ -12,7 +12,7 @@ function verb(name: string, form: string, summary: string, load: () => Promise<(
 const VERBS_OF: Readonly<Record<Step, readonly string[]>> = {
   'Without a workbook': ['calc'],
   'Get rows in': ['new', 'table', 'import', 'reread', 'watch'],
-  Define: ['define', 'column', 'value', 'link', 'tally', 'rule', 'stamp', 'describe'],
+  Define: ['define', 'suggest', 'column', 'value', 'link', 'tally', 'rule', 'stamp', 'describe'],
   Edit: ['set', 'rows', 'fill'],
   'The life of a column': [
     'move',
@@ -68,6 +68,7 @@ export const VERBS: readonly Verb[] = [
     'add or change calculated columns',
     async () => (await define()).defineCommand,
   ),
+  verb('suggest', '<book> <table> <columns>', 'write formulas from examples', async () => (await define()).suggestCommand),
   verb('column', '<book> <table.column...>', 'add plain columns', async () => (await define()).columnCommand),
   verb(
     'describe',

@@ -20,6 +20,7 @@ import { type GroupedResult, makeView, openReport, type ParameterValues, type Re
 import type { ChartDefinition, GroupedView } from './schemas/index.js'
 import type { ShownQuery } from './shown-rows.js'
 import { type SlimView, stateOf } from './slim-view.js'
+import { type Suggestion, type SuggestionRequest, suggestFormulas } from './suggestions/index.js'
 import { type TableLanguage, tableLanguage } from './table-language.js'
 import { type Derivation, deriveCell, type Trace, traceColumn } from './tracing/index.js'
 
@@ -94,6 +95,13 @@ export interface Answers {
    * @throws Refusal for a table that there is not
    */
   explain(table: string, formula: string): Explanation
+  /**
+   * Formulas that give what is wanted in some rows, the best first: each gives exactly that in these rows, and something else than
+   * the others in some row.
+   *
+   * @throws Refusal for a table, column or row that there is not, for examples that contradict each other, and where nothing fits
+   */
+  suggest(request: SuggestionRequest): Suggestion[]
   /**
    * Answers for editors of formulas of one table.
    *
@@ -230,6 +238,12 @@ export function explanationOf(book: SlimView, table: string, formula: string): E
   const column = stateOf(book).model.table(table).find(formula)
   const text = column === undefined ? undefined : formulaOf(column)?.text
   return languageOf(book, table).explain(text ?? formula)
+}
+
+/** Formulas of a table of a workbook that give what is wanted in some rows; see `Workbook.suggest`. */
+export function suggestionsOf(book: SlimView, request: SuggestionRequest): Suggestion[] {
+  const { model, engine } = stateOf(book)
+  return suggestFormulas(model, engine, request)
 }
 
 /** Answers for editors of formulas of one table of a workbook; see `Workbook.language`. */

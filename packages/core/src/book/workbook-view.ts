@@ -15,6 +15,7 @@ import {
   reportDefinitionOf,
   reportOf,
   reportsOf,
+  suggestionsOf,
   traceOf,
   whyOf,
 } from './answers.js'
@@ -25,6 +26,7 @@ import type { MemoryReport } from './queries/index.js'
 import type { GroupedResult, ReportView } from './reports/index.js'
 import type { ChartDefinition, GroupedView } from './schemas/index.js'
 import { SlimView } from './slim-view.js'
+import type { Suggestion, SuggestionRequest } from './suggestions/index.js'
 import type { TableLanguage } from './table-language.js'
 import type { Derivation, Trace } from './tracing/index.js'
 
@@ -84,6 +86,10 @@ export class WorkbookView extends SlimView implements Answers {
 
   explain(table: string, formula: string): Explanation {
     return explanationOf(this, table, formula)
+  }
+
+  suggest(request: SuggestionRequest): Suggestion[] {
+    return suggestionsOf(this, request)
   }
 
   language(table: string): TableLanguage {

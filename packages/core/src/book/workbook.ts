@@ -15,6 +15,7 @@ import {
   reportDefinitionOf,
   reportOf,
   reportsOf,
+  suggestionsOf,
   traceOf,
   whyOf,
 } from './answers.js'
@@ -29,6 +30,7 @@ import { checkReports, type GroupedResult, type ReportView } from './reports/ind
 import type { ChartDefinition, GroupedView } from './schemas/index.js'
 import { stateOf } from './slim-view.js'
 import { SlimWorkbook } from './slim-workbook.js'
+import type { Suggestion, SuggestionRequest } from './suggestions/index.js'
 import type { TableLanguage } from './table-language.js'
 import type { Derivation, Trace } from './tracing/index.js'
 import type { WorkbookOptions } from './workbook-options.js'
@@ -119,6 +121,10 @@ export class Workbook extends SlimWorkbook implements Answers {
 
   explain(table: string, formula: string): Explanation {
     return explanationOf(this, table, formula)
+  }
+
+  suggest(request: SuggestionRequest): Suggestion[] {
+    return suggestionsOf(this, request)
   }
 
   language(table: string): TableLanguage {

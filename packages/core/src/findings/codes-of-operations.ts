@@ -6,6 +6,10 @@ export const CODES_OF_OPERATIONS = {
   'bad-operation': error('{place}: {reason}'),
   /** A cell takes a number, a text, true or false, or null for blank. */
   'bad-value': error('{place} cannot hold {found}: {reason}'),
+  /** Say which of them is meant, or name other columns to be used. */
+  'examples-contradict': error('The examples for {name} contradict each other in {rows}: {reason}.'),
+  /** Check the examples, name further columns to be used, or give fewer examples. */
+  'no-formula-fits': error('No formula was found for {name} that gives what is wanted in {examples}.{near}'),
   /** Reports are set with set-report, and listed by list. */
   'unknown-report': error('The workbook has no report called {name}.{hint}'),
   /** Charts are set with set-chart, and listed by list. */

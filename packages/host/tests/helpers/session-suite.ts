@@ -171,6 +171,21 @@ function suite(begin: () => Promise<Home>): void {
     expect(await bea.findings()).toEqual([])
   })
 
+  test('finds formulas that give what is wanted, from what its reader may see', async () => {
+    const examples = [{ row: 1, values: { double: 40 } }]
+    const [first] = await bea.suggest({ table: 'hives', from: ['honey'], columns: ['double'], examples })
+    expect(first).toMatchObject({ formulas: { double: 'honey * 2' }, blanks: 0, errors: 0 })
+    await expect(bea.suggest({ table: 'hives', from: ['cost'], columns: ['double'], examples })).rejects.toMatchObject({
+      findings: [{ code: 'unknown-column' }],
+    })
+    const contrary = [...examples, { row: 1, values: { double: 7 } }]
+    await expect(bea.suggest({ table: 'hives', from: ['honey'], columns: ['double'], examples: contrary })).rejects.toMatchObject(
+      {
+        findings: [{ code: 'examples-contradict' }],
+      },
+    )
+  })
+
   test('answers editors of formulas', async () => {
     const { language } = bea
     expect((await language.findings('hives', 'cost + 1')).map(({ code }) => code)).toEqual(['unknown-name'])

@@ -1,7 +1,7 @@
 import type { BookSession, Exported, RowsRequest, SeekRequest, SessionValue } from '@mellow-abacus/session'
 import { MEDIA_TYPES, type WireAnswer, type WireBody } from '@mellow-abacus/session/wire'
 import type { FastifyReply } from 'fastify'
-import type { ChartDefinition, FitRequest, GroupedView } from 'mellow-abacus'
+import type { ChartDefinition, FitRequest, GroupedView, SuggestionRequest } from 'mellow-abacus'
 import { printName } from 'mellow-abacus'
 import { acceptedType, HttpProblem } from '../http/index.js'
 import { type App, answer, atBook, type ServerContext } from './context.js'
@@ -127,6 +127,7 @@ async function answerTo(session: BookSession, body: WireBody<'query'>): Promise<
   if ('trace' in body) return session.trace(body.trace)
   if ('profile' in body) return session.profile(body.profile)
   if ('seek' in body) return session.seek(body.seek as SeekRequest)
+  if ('suggest' in body) return { suggestions: await session.suggest(body.suggest as unknown as SuggestionRequest) }
   if ('functions' in body) return { functions: await session.functions(body.functions) }
   if ('accepting' in body)
     return session.accepting(body.accepting.finding as Parameters<BookSession['accepting']>[0], body.accepting.because)

@@ -84,6 +84,7 @@ class HttpSession {
       explain: (table, formula) => this.#question({ explain: { table, formula } }),
       why: (address, row) => this.#question({ why: { address, ...(row !== undefined && { row }) } }),
       trace: (trace) => this.#question({ trace }),
+      suggest: async (suggest) => (await this.#question<{ suggestions: never }>({ suggest })).suggestions,
       functions: async (functions) => (await this.#question<{ functions: never }>({ functions })).functions,
       history: (request = {}) => this.#ask('/history', { query: { ...request } }),
       accepting: ({ table, column, code, from, to }, because) =>

@@ -24,6 +24,7 @@ export const SESSION_METHODS = [
   'explain',
   'why',
   'trace',
+  'suggest',
   'functions',
   'history',
   'accepting',

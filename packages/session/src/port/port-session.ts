@@ -67,6 +67,7 @@ class PortSession {
       explain: ask('explain'),
       why: ask('why'),
       trace: ask('trace'),
+      suggest: ask('suggest'),
       functions: ask('functions'),
       history: ask('history'),
       accepting: ask('accepting'),

@@ -97,6 +97,8 @@ export const Question = v.union([
   v.strictObject({ explain: v.strictObject({ table: text, formula: text }) }),
   v.strictObject({ why: v.strictObject({ address: text, row: v.optional(RowId) }) }),
   v.strictObject({ trace: text }),
+  /** Formulas that give what is wanted in some rows. */
+  v.strictObject({ suggest: OfTable }),
   /** What a column holds, in short. */
   v.strictObject({ profile: v.strictObject({ table: text, column: text }) }),
   /** Where a row stands among others, or the next one of which a condition is true. */

@@ -7,6 +7,7 @@ import { addChangeOptions, type ChangeArguments, collect } from '../../options/i
 import type { VerbTools } from '../verb.js'
 import type { DefineArguments, RuleArguments } from './define.js'
 import type { DescribeArguments } from './describe.js'
+import type { SuggestArguments } from './suggest.js'
 
 /** The verb `define`: calculated columns. */
 export function defineCommand({ io, finish }: VerbTools): Command {
@@ -26,6 +27,35 @@ export function defineCommand({ io, finish }: VerbTools): Command {
   )
   return command.action(async (book: string, table: string, definitions: string[], args: DefineArguments) => {
     finish(await (await import('./define.js')).runDefine(book, table, definitions, args, io))
+  })
+}
+
+/** The verb `suggest`: formulas from examples. */
+export function suggestCommand({ io, finish }: VerbTools): Command {
+  const command = new Command('suggest')
+    .description(
+      'Writes formulas for new columns from examples: what should come out in a few rows. With --define one of them is taken.',
+    )
+    .argument('<book>')
+    .argument('<table>')
+    .argument('<columns>', "names of the new columns, such as 'first, last'")
+    .option('--from <columns>', 'what the formulas may be made of; all columns of the table unless given')
+    .option(
+      '--example <row: values>',
+      "what is wanted in a row, such as '3: Ada, Byron'; several values as in CSV, nothing for a blank; may be repeated, up to 5 rows",
+      collect,
+      [],
+    )
+    .option('--most <n>', 'how many suggestions; 5 unless given')
+    .option('--define <n>', 'define the new columns by the suggestion of this number')
+    .addOption(new Option('--to <format>', 'how it is written').choices(['text', 'json']))
+  addChangeOptions(command)
+  command.addHelpText(
+    'after',
+    "\nExamples:\n  mellow suggest honey harvests month --from taken --example '1: 2026-05'\n  mellow suggest honey inspections per_hundred --from 'mites, bees_sampled' --example '1: 0.5' --example '3: 0.33' --define 1 --preview\n",
+  )
+  return command.action(async (book: string, table: string, columns: string, args: SuggestArguments) => {
+    finish(await (await import('./suggest.js')).runSuggest(book, table, columns, args, io))
   })
 }
 

@@ -43,9 +43,9 @@ export function pairsTried(model: Model, engine: Engine, name: string, formula: 
   return isWrong ? 0 : engine.pairsOf(table.store, engine.compile(checked))
 }
 
-/** What a formula gives on rows of a table, by slot: on every row, or on those of some slots. */
+/** What a formula gives on rows of a table, by slot: on every row, or on those of some slots and nothing elsewhere. */
 export function cellsOfPlan(engine: Engine, { store }: TableModel, plan: Plan, slots?: readonly number[]): Cell[] {
-  const cells: Cell[] = new Array(store.rows.slotCount).fill(null)
+  const cells: Cell[] = slots === undefined ? new Array(store.rows.slotCount).fill(null) : []
   const put = (block: number, result: Vector, { rows: list, count }: Selection): void => {
     for (let k = 0; k < count; k++) {
       const row = list === null ? k : (list[k] as number)

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest'
-import { Workbook } from '../src/index.js'
-import { MEASURES, SITES, tableOf } from './finder-lists.js'
-import { TASKS } from './finder-tasks.js'
+import { Workbook } from '../../src/index.js'
+import { TASKS } from './example-tasks.js'
+import { MEASURES, SITES, tableOf } from './lists.js'
 
 test('there are tasks of every kind that people ask for, each once', () => {
   expect(TASKS.length).toBeGreaterThanOrEqual(120)

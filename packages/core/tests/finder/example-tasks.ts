@@ -1,4 +1,4 @@
-import { AMOUNTS, CODES, DAYS, type List, MEASURES, MEMBERS, PLACES } from './finder-lists.js'
+import { AMOUNTS, CODES, DAYS, type List, MEASURES, MEMBERS, PLACES } from './lists.js'
 
 /** What someone wants who knows what should come out, and not how. */
 export interface FinderTask {

@@ -1,4 +1,4 @@
-import type { Operation, ValueType } from '../src/index.js'
+import type { Operation, ValueType } from '../../src/index.js'
 
 /** Rows of a made-up list, as a person types them. */
 export interface List {
