@@ -253,10 +253,10 @@ describe('explanation', () => {
       'weighted(brood at 40%, temper at 60%)',
       'The weighted sum of brood with weight 40%, temper with weight 60%, blanks skipped.',
     ],
-    ['inspections', "start_of(add_months(seen, 1), 'month')", 'The start of the month of seen plus 1 months.'],
+    ['inspections', "start_of(add_months(seen, 1), 'month')", 'The start of the month of seen plus 1 month.'],
     ['inspections', 'case hive when "a" then 1 end', 'The first of these whose condition is true:'],
     ['inspections', 'feed_price * 2', 'feed_price times 2.'],
-    ['inspections', 'capture(notes, "x")', 'capture(notes, "x").'],
+    ['inspections', 'repeat(notes, 2)', 'repeat(notes, 2).'],
   ])('%s: %s', (table, formula, expected) => expect(explainFormula(formula, combScopes(table)).lines[0]?.text).toBe(expected))
 
   test('what cannot be read is explained as far as it goes', () => {

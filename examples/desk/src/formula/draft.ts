@@ -9,6 +9,8 @@ export interface Draft {
   readonly text: string
   /** The formula when it was begun to be edited; null for a new column. */
   readonly base: string | null
+  /** Rows of a column without a formula that hold all that is in it: the formula gives it as well, and takes its place. */
+  readonly examples?: readonly number[]
 }
 
 /** Drafts of a workbook by their tables. They outlast another table being looked at, and the page being loaded anew. */

@@ -50,11 +50,14 @@ export function DraftPart({
     const after = draft.after === null ? -1 : table.columns.findIndex(({ name }) => name === draft.after)
     const before = after < 0 ? undefined : table.columns[after + 1]?.name
     const column = { name: parts.name, formula: parts.formula }
-    const operation: Operation =
+    const operations: Operation[] =
       draft.column === null
-        ? { op: 'add-column', table: table.name, column, ...(before !== undefined && { before }) }
-        : { op: 'change-column', table: table.name, column: draft.column, set: { formula: parts.formula } }
-    if (!(await book.apply(operation, draft.column === null ? `${parts.name} added` : `${parts.name} = ${parts.formula}`))) return
+        ? [{ op: 'add-column', table: table.name, column, ...(before !== undefined && { before }) }]
+        : draft.examples !== undefined
+          ? inPlaceOf(table, draft.column, parts.formula)
+          : [{ op: 'change-column', table: table.name, column: draft.column, set: { formula: parts.formula } }]
+    if (!(await book.apply(operations, draft.column === null ? `${parts.name} added` : `${parts.name} = ${parts.formula}`)))
+      return
     giveUp()
     calls.travel({ table: table.name, column: parts.name })
   }
@@ -130,7 +133,7 @@ export function DraftPart({
           <dd>{sizeText(preview.bytes)}, calculated at once</dd>
         </dl>
       )}
-      {draft.column !== null && isReady && parts.formula !== standing && (
+      {draft.column !== null && draft.examples === undefined && isReady && parts.formula !== standing && (
         <EffectsPart table={table} column={draft.column} formula={parts.formula} />
       )}
       {parts === null && draft.text.trim() === '' && (
@@ -141,7 +144,7 @@ export function DraftPart({
       )}
       <div className="row draft-buttons">
         <button type="button" className="go" disabled={!isReady || isOld} onClick={() => void keep()}>
-          {draft.column === null ? 'Add column' : 'Change formula'}
+          {draft.column === null ? 'Add column' : draft.examples === undefined ? 'Change formula' : 'Use formula'}
         </button>
         <small>Ctrl Enter</small>
         <button type="button" disabled={parts === null} onClick={() => void tidy()}>
@@ -154,6 +157,21 @@ export function DraftPart({
       <FunctionsPart onUse={(name) => setPut({ name })} />
     </>
   )
+}
+
+/** What people say of a column, and keep when it becomes a calculated one. */
+const KEPT_PROPERTIES = ['heading', 'unit', 'symbol', 'display', 'decimals', 'tags', 'note']
+
+/** A calculated column in the place of one that holds nothing but examples of it. */
+function inPlaceOf(table: TableFacts, name: string, formula: string): Operation[] {
+  const at = table.columns.findIndex((column) => column.name === name)
+  const next = table.columns[at + 1]?.name
+  const said = Object.entries(table.columns[at]?.properties ?? {}).filter(([key]) => KEPT_PROPERTIES.includes(key))
+  const column = { name, formula, ...Object.fromEntries(said) }
+  return [
+    { op: 'remove-column', table: table.name, column: name },
+    { op: 'add-column', table: table.name, column, ...(next !== undefined && { before: next }) },
+  ]
 }
 
 /** The last value that was there. */

@@ -16,6 +16,9 @@ import { Words } from './words'
 /** What a definition needs that is being written comes when one is. */
 const DraftPart = lazily(async () => (await import('./draft-part')).DraftPart)
 
+/** What formulas are sought by comes when there is a column that has none. */
+const ExamplesPart = lazily(async () => (await import('./examples-part')).ExamplesPart)
+
 /** The formula of the column, or the definition that is being written: findings, words, and what it would give, before anything is added. */
 export function FormulaTab({
   table,
@@ -44,6 +47,11 @@ export function FormulaTab({
         <p className="soft">Pick a column to see its formula.</p>
       ) : (
         <StandingFormula table={table} column={column} calls={calls} />
+      )}
+      {column !== undefined && column.formula === null && !column.withheld && !column.calculated && (
+        <Suspense fallback={null}>
+          <ExamplesPart table={table} column={column} calls={calls} />
+        </Suspense>
       )}
       {may.define && (
         <div className="row">

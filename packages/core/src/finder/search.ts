@@ -71,9 +71,7 @@ class Search {
     this.#defaults(all)
     const simple = [...this.#columns.filter(isText), ...pieces.slice(0, 30)]
     for (const program of choicesOf(this.#task, this.#reading, this.#grounds(), simple)) this.#found.add(program)
-    for (const column of this.#columns.filter(isText))
-      for (const name of ['reverse', 'trim', 'single_spaces', 'upper', 'lower', 'title_case'])
-        this.#offer(writer.call(name, [column]))
+    for (const column of this.#columns.filter(isText)) this.#offer(writer.call('reverse', [column], COST_OF_COPY))
   }
 
   numbers(): void {

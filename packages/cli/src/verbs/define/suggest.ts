@@ -79,7 +79,10 @@ function exampleOf(table: TableView, names: readonly string[], text: string): Su
 
 /** The fields of a line of CSV, without the space around them. */
 function fieldsOf(line: string): string[] {
-  const { data } = Papa.parse<string[]>(line.replace(/,\s+/g, ','), { delimiter: ',' })
+  const { data } = Papa.parse<string[]>(
+    line.replace(/("(?:[^"]|"")*")|,\s+/g, (_, quoted: string | undefined) => quoted ?? ','),
+    { delimiter: ',' },
+  )
   return (data[0] ?? []).map((field) => field.trim())
 }
 

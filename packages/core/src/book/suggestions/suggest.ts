@@ -85,7 +85,11 @@ class Asked {
   }
 
   #found(name: string): Ranked[] {
-    const readings = readingsOf(this.#wantedOf(name))
+    const all = readingsOf(this.#wantedOf(name))
+    // A column that is there already, with values typed into it, says itself what they are.
+    const type = this.#table.find(name)?.type ?? null
+    const own = all.filter((reading) => reading.type === (type === 'integer' ? 'number' : type))
+    const readings = own.length > 0 ? own : all
     return this.#ranking.ranked(readings.map((reading) => ({ reading, programs: findPrograms(this.#task, reading) })))
   }
 

@@ -129,10 +129,17 @@ const SAYINGS: Readonly<Record<string, (args: readonly string[]) => string>> = {
   sqrt: ([value]) => `the square root of ${value}`,
   upper: ([value]) => `${value} in capitals`,
   lower: ([value]) => `${value} in small letters`,
+  title_case: ([value]) => `${value} with a capital at the start of each word`,
+  single_spaces: ([value]) => `${value} with single spaces`,
+  reverse: ([value]) => `${value} from the last character to the first`,
+  pad_start: ([value, length, sign]) =>
+    `${value} filled up on the left to ${several(length, 'character', true)} with ${sign ?? 'spaces'}`,
+  pad_end: ([value, length, sign]) =>
+    `${value} filled up on the right to ${several(length, 'character', true)} with ${sign ?? 'spaces'}`,
   trim: ([value]) => `${value} without the spaces around it`,
   length: ([value]) => `the number of characters of ${value}`,
-  left: ([value, count]) => `the first ${count} characters of ${value}`,
-  right: ([value, count]) => `the last ${count} characters of ${value}`,
+  left: ([value, count]) => `the first ${several(count, 'character')} of ${value}`,
+  right: ([value, count]) => `the last ${several(count, 'character')} of ${value}`,
   contains: ([value, part]) => `${value} contains ${part}`,
   starts_with: ([value, part]) => `${value} starts with ${part}`,
   ends_with: ([value, part]) => `${value} ends with ${part}`,
@@ -157,15 +164,24 @@ const SAYINGS: Readonly<Record<string, (args: readonly string[]) => string>> = {
   clamp: ([value, low, high]) => `${value} kept between ${low} and ${high}`,
   number: ([value]) => `${value} read as a number`,
   text: ([value, pattern]) => (pattern === undefined ? `${value} as text` : `${value} written as ${pattern}`),
-  substring: ([value, start, count]) => `${count} characters of ${value} from place ${start} on`,
-  replace: ([value, find, by]) => `${value} with every ${find} replaced by ${by}`,
-  split_part: ([value, separator, place]) => `piece ${place} of ${value} cut at ${separator}`,
-  word: ([value, place]) => `word ${place} of ${value}`,
+  substring: ([value, start, count]) => `${several(count, 'character', true)} of ${value} from place ${start} on`,
+  replace: ([value, find, by]) => (by === '""' ? `${value} without ${find}` : `${value} with every ${find} replaced by ${by}`),
+  split_part: ([value, separator, place]) => `${placed(place, 'piece')} of ${value} cut at ${separator}`,
+  word: ([value, place]) => `${placed(place, 'word')} of ${value}`,
+  capture: ([value, pattern, group]) =>
+    group === undefined
+      ? `what the pattern ${pattern} finds in ${value}`
+      : `group ${group} of what the pattern ${pattern} finds in ${value}`,
+  replace_pattern: ([value, pattern, by]) =>
+    by === '""'
+      ? `${value} without what the pattern ${pattern} finds`
+      : `${value} with all that the pattern ${pattern} finds replaced by ${by}`,
+  parse_date: ([value, pattern]) => `the date that ${value} means, written as ${pattern}`,
   matches: ([value, pattern]) => `${value} matches the pattern ${pattern}`,
-  add_days: ([date, days]) => `${date} plus ${days} days`,
-  add_months: ([date, months]) => `${date} plus ${months} months`,
-  add_years: ([date, years]) => `${date} plus ${years} years`,
-  add_workdays: ([date, days]) => `${date} plus ${days} working days`,
+  add_days: ([date, days]) => `${date} plus ${several(days, 'day', true)}`,
+  add_months: ([date, months]) => `${date} plus ${several(months, 'month', true)}`,
+  add_years: ([date, years]) => `${date} plus ${several(years, 'year', true)}`,
+  add_workdays: ([date, days]) => `${date} plus ${several(days, 'working day', true)}`,
   workdays_between: ([start, end]) => `the working days after ${start} up to ${end}`,
   is_workday: ([date]) => `${date} is a working day`,
   start_of: ([date, unit]) => `the start of the ${plainWord(unit)} of ${date}`,
@@ -187,6 +203,23 @@ const SAYINGS: Readonly<Record<string, (args: readonly string[]) => string>> = {
 /** True for functions that are said in words of their own, so that their name need not be explained. */
 export function hasWords(record: FunctionRecord): boolean {
   return Object.hasOwn(SAYINGS, record.name) || hasNoun(record.name)
+}
+
+/** `character` for 1 (`1 character` where that is to be said), `3 characters` for others. */
+function several(count = '1', noun: string, saysOne = false): string {
+  if (count === '1') return saysOne ? `1 ${noun}` : noun
+  return `${count} ${noun}s`
+}
+
+const ORDINALS = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh']
+
+/** `the second word`, `the last word`, `word n` for places that are not written out. */
+function placed(place = '1', noun: string): string {
+  const found = /^\(?(minus )?(\d)\)?$/.exec(place)
+  const ordinal = ORDINALS[Number(found?.[2]) - 1]
+  if (found === null || ordinal === undefined) return `${noun} ${place}`
+  if (found[1] === undefined) return `the ${ordinal} ${noun}`
+  return found[2] === '1' ? `the last ${noun}` : `the ${ordinal} ${noun} from the end`
 }
 
 /** A unit written out as text, without its quotes. */
