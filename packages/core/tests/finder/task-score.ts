@@ -48,11 +48,12 @@ export function scoreOf({ list, from, wanted, given }: FinderTask, further: read
   }
 }
 
-/** True for a value that is what an example says, numbers at the digits it says. */
+/** True for a value that is what an example says, numbers at the digits it says: a text may stand for a number. */
 function isMeant(value: unknown, wanted: unknown): boolean {
-  if (typeof value !== 'number' || typeof wanted !== 'number') return keyOf(value) === keyOf(wanted) || String(value) === wanted
+  if (typeof value !== 'number' || wanted === null || wanted === '') return keyOf(value) === keyOf(wanted)
+  const number = Number(wanted)
   const decimals = String(wanted).split('.')[1]?.length ?? 0
-  return Math.abs(value - wanted) <= 0.5 * 10 ** -decimals * (1 + 1e-9) + Math.abs(wanted) * 1e-12
+  return Math.abs(value - number) <= 0.5 * 10 ** -decimals * (1 + 1e-9) + Math.abs(number) * 1e-12
 }
 
 /** A value as it is compared: numbers at twelve digits, an empty text as nothing. */
