@@ -56,7 +56,7 @@ export function numbersOn(program: Program, sheet: Sheet): Float64Array {
 }
 
 /** What a program gives on both sheets, in a text that is the same for programs that give the same. */
-export function signatureOf(program: Program, { examples, others }: Task): string {
+function signatureOf(program: Program, { examples, others }: Task): string {
   return `${isTextual(program.type) ? 't' : program.type[0]}${partOf(program.on(examples))}${partOf(program.on(others))}`
 }
 

@@ -140,7 +140,7 @@ function placesIn(count: number): number[] {
 }
 
 /** What separates parts in all of some texts: runs of marks and single ones, names before a mark, little words. */
-export function marksIn(texts: readonly string[]): string[] {
+function marksIn(texts: readonly string[]): string[] {
   const [first = ''] = texts
   const runs = first.match(/[^\p{L}\p{N}]+/gu) ?? []
   const found = new Set<string>()
