@@ -47,3 +47,20 @@ test('what is typed into an empty column finds its formula: candidates, a questi
     'Ash',
   ])
 })
+
+test('words find whole formulas, made of the columns at hand; a press writes one', async () => {
+  const { page } = at
+  await page.setInputFiles('input[type=file]', { name: 'members.csv', mimeType: 'text/csv', buffer: Buffer.from(MEMBERS) })
+  await page.getByRole('button', { name: 'Take 4 rows' }).click()
+  await page.getByRole('tab', { name: 'Formula' }).click()
+  await page.getByRole('button', { name: 'New calculated column' }).click()
+  await page.getByText('Functions by what they are for').click()
+  await page.getByRole('searchbox', { name: 'What is it to do?' }).fill('running total of hives')
+  const formulas = page.getByRole('list', { name: 'Formulas for this purpose' })
+  await soon(() => formulas.innerText()).toContain('Row 1: 4. Row 2: 16. Row 3: 23.')
+  expect(await barriers(page)).toEqual([])
+  await formulas.getByRole('button', { name: 'hives_so_far = cumulative_sum(hives)' }).click()
+  await soon(() => page.locator('.cm-content').innerText()).toBe('hives_so_far = cumulative_sum(hives)')
+  await page.getByRole('button', { name: 'Add column' }).click()
+  await soon(() => page.locator('.grid-row').nth(3).innerText()).toContain('24')
+})

@@ -121,3 +121,26 @@ describe('suggest', () => {
     expect(await all(['history', 'honey'])).toBe(before)
   })
 })
+
+describe('functions with a workbook', () => {
+  test('finds formulas by what they are for, made of the columns at hand, with what they give and how to take one', async () => {
+    const { code, out, err } = await run('functions', 'total', 'by', 'hive', '--book', 'honey', '--table', 'takes')
+    expect([code, err]).toEqual([0, ''])
+    expect(out).toContain(
+      '  total_kg = sum(kg by hive)\n    The total of kg over the rows of this table with the same hive as this row.\n',
+    )
+    expect(out).toContain('row 3: 5.5')
+    expect(out).toContain("Take it: mellow define honey takes 'total_kg = sum(kg by hive)'\n")
+  })
+
+  test.each<[string, string[], number, string]>([
+    ['no formula answers', ['bake', 'a', 'cake', '--book', 'honey', '--table', 'takes'], 1, "mellow functions 'bake a cake'"],
+    ['no words', ['--book', 'honey', '--table', 'takes'], 2, 'say what the formulas are for'],
+    ['several tables', ['rank', '--book', 'honey'], 2, 'say which table: hives, takes'],
+    ['no such table', ['rank', '--book', 'honey', '--table', 'bees'], 1, 'bees'],
+  ])('%s: a clear message', async (_, args, code, message) => {
+    const done = await run('functions', ...args)
+    expect([done.code, done.out]).toEqual([code, ''])
+    expect(done.err).toContain(message)
+  })
+})

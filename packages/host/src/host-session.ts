@@ -214,6 +214,8 @@ export class HostSession implements BookSession {
 
   suggest: BookSession['suggest'] = (request) => this.#look((view) => carried(view.suggest(request)))
 
+  formulasFor: BookSession['formulasFor'] = (table, words) => this.#look((view) => carried(view.formulasFor(table, words)))
+
   history: BookSession['history'] = (request = {}) => this.#look(() => historyOf(this.#host.held, this.#reader, request))
 
   accepting: BookSession['accepting'] = (finding, because) => this.#look((view) => view.accepting(finding as Finding, because))

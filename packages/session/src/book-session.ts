@@ -4,6 +4,7 @@ import type {
   Completions,
   Derivation,
   Explanation,
+  FilledTemplate,
   Finding,
   Fit,
   FitRequest,
@@ -354,6 +355,8 @@ export interface BookSession {
    * @throws SessionFault for examples that contradict each other, and where nothing fits
    */
   suggest(request: SuggestionRequest): Promise<Carried<readonly Suggestion[]>>
+  /** Formulas by what they are for, best first, made of columns of a table: `average by site`. */
+  formulasFor(table: string, words: string): Promise<Carried<readonly FilledTemplate[]>>
   /** Functions by what they are for, best first: by words, or all of them by family for none. */
   functions(words: string): Promise<readonly FunctionFacts[]>
   /** Steps after a revision, the oldest first; `next` is where the next ones begin, null at the end. */

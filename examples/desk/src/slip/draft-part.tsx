@@ -1,5 +1,6 @@
 import type { TableFacts } from '@mellow-abacus/session'
 import { applyEdits, type Finding, type Fix, type Operation } from 'mellow-abacus'
+import { printName } from 'mellow-abacus/display'
 import { Suspense, useMemo, useRef, useState } from 'react'
 import { useAnswer, useDeskBook } from '../book/use-book'
 import type { Draft } from '../formula/draft'
@@ -154,7 +155,11 @@ export function DraftPart({
           Give up
         </button>
       </div>
-      <FunctionsPart onUse={(name) => setPut({ name })} />
+      <FunctionsPart
+        table={table.name}
+        onUse={(name) => setPut({ name })}
+        onTake={(name, formula) => write(draft.column === null ? `${printName(name)} = ${formula}` : formula)}
+      />
     </>
   )
 }

@@ -20,7 +20,13 @@ import { type GroupedResult, makeView, openReport, type ParameterValues, type Re
 import type { ChartDefinition, GroupedView } from './schemas/index.js'
 import type { ShownQuery } from './shown-rows.js'
 import { type SlimView, stateOf } from './slim-view.js'
-import { type Suggestion, type SuggestionRequest, suggestFormulas } from './suggestions/index.js'
+import {
+  type FilledTemplate,
+  fillTemplates,
+  type Suggestion,
+  type SuggestionRequest,
+  suggestFormulas,
+} from './suggestions/index.js'
 import { type TableLanguage, tableLanguage } from './table-language.js'
 import { type Derivation, deriveCell, type Trace, traceColumn } from './tracing/index.js'
 
@@ -102,6 +108,13 @@ export interface Answers {
    * @throws Refusal for a table, column or row that there is not, for examples that contradict each other, and where nothing fits
    */
   suggest(request: SuggestionRequest): Suggestion[]
+  /**
+   * Formulas by what they are for, the best first, made of columns of a table: those that the words name, else those that fit.
+   *
+   * @param words - such as `average by site`, `split a name into first and last`, `days without weekends`
+   * @throws Refusal for a table that there is not
+   */
+  formulasFor(table: string, words: string): FilledTemplate[]
   /**
    * Answers for editors of formulas of one table.
    *
@@ -244,6 +257,12 @@ export function explanationOf(book: SlimView, table: string, formula: string): E
 export function suggestionsOf(book: SlimView, request: SuggestionRequest): Suggestion[] {
   const { model, engine } = stateOf(book)
   return suggestFormulas(model, engine, request)
+}
+
+/** Formulas of a table of a workbook by what they are for; see `Workbook.formulasFor`. */
+export function formulasForWords(book: SlimView, table: string, words: string): FilledTemplate[] {
+  const { model, engine } = stateOf(book)
+  return fillTemplates(model, engine, table, words)
 }
 
 /** Answers for editors of formulas of one table of a workbook; see `Workbook.language`. */

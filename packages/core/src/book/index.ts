@@ -96,7 +96,7 @@ export { type ShownQuery, type ShownRows, shownRowsOf } from './shown-rows.js'
 export type { SlimView, WorkbookEvents } from './slim-view.js'
 export { SlimWorkbook } from './slim-workbook.js'
 export type { BookSnapshot, SnapshotCells, TakenSnapshot, UnsavedColumn } from './snapshot/index.js'
-export type { Suggestion, SuggestionExample, SuggestionQuestion, SuggestionRequest } from './suggestions/index.js'
+export type { FilledTemplate, Suggestion, SuggestionExample, SuggestionQuestion, SuggestionRequest } from './suggestions/index.js'
 export type { TableLanguage } from './table-language.js'
 export type { TableView, TallyFacts } from './table-view.js'
 export {

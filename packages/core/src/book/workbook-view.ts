@@ -7,6 +7,7 @@ import {
   columnPreviewOf,
   explanationOf,
   fitOf,
+  formulasForWords,
   groupsOf,
   languageOf,
   memoryOf,
@@ -26,7 +27,7 @@ import type { MemoryReport } from './queries/index.js'
 import type { GroupedResult, ReportView } from './reports/index.js'
 import type { ChartDefinition, GroupedView } from './schemas/index.js'
 import { SlimView } from './slim-view.js'
-import type { Suggestion, SuggestionRequest } from './suggestions/index.js'
+import type { FilledTemplate, Suggestion, SuggestionRequest } from './suggestions/index.js'
 import type { TableLanguage } from './table-language.js'
 import type { Derivation, Trace } from './tracing/index.js'
 
@@ -90,6 +91,10 @@ export class WorkbookView extends SlimView implements Answers {
 
   suggest(request: SuggestionRequest): Suggestion[] {
     return suggestionsOf(this, request)
+  }
+
+  formulasFor(table: string, words: string): FilledTemplate[] {
+    return formulasForWords(this, table, words)
   }
 
   language(table: string): TableLanguage {

@@ -7,6 +7,7 @@ import {
   columnPreviewOf,
   explanationOf,
   fitOf,
+  formulasForWords,
   groupsOf,
   languageOf,
   memoryOf,
@@ -30,7 +31,7 @@ import { checkReports, type GroupedResult, type ReportView } from './reports/ind
 import type { ChartDefinition, GroupedView } from './schemas/index.js'
 import { stateOf } from './slim-view.js'
 import { SlimWorkbook } from './slim-workbook.js'
-import type { Suggestion, SuggestionRequest } from './suggestions/index.js'
+import type { FilledTemplate, Suggestion, SuggestionRequest } from './suggestions/index.js'
 import type { TableLanguage } from './table-language.js'
 import type { Derivation, Trace } from './tracing/index.js'
 import type { WorkbookOptions } from './workbook-options.js'
@@ -125,6 +126,10 @@ export class Workbook extends SlimWorkbook implements Answers {
 
   suggest(request: SuggestionRequest): Suggestion[] {
     return suggestionsOf(this, request)
+  }
+
+  formulasFor(table: string, words: string): FilledTemplate[] {
+    return formulasForWords(this, table, words)
   }
 
   language(table: string): TableLanguage {

@@ -1,5 +1,5 @@
 import type { Cell, Vector } from '../columns/index.js'
-import { Status, type ValueType } from '../values/index.js'
+import { Status } from '../values/index.js'
 import type { Program, Sheet } from './program.js'
 import type { Writer } from './writer.js'
 
@@ -57,11 +57,8 @@ export function numbersOn(program: Program, sheet: Sheet): Float64Array {
 
 /** What a program gives on both sheets, in a text that is the same for programs that give the same. */
 function signatureOf(program: Program, { examples, others }: Task): string {
-  return `${isTextual(program.type) ? 't' : program.type[0]}${partOf(program.on(examples))}${partOf(program.on(others))}`
-}
-
-function isTextual(type: ValueType): boolean {
-  return type === 'text'
+  const kind = program.type === 'integer' ? 'number' : program.type
+  return `${kind}${partOf(program.on(examples))}${partOf(program.on(others))}`
 }
 
 function partOf(vector: Vector): string {

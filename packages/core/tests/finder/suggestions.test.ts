@@ -100,6 +100,21 @@ describe('examples', () => {
     expect(found[0]).toMatchObject({ rows: 12, blanks: 0, errors: 0 })
   })
 
+  test('a row may say what is wanted in some of the new columns only', () => {
+    const book = bookOf(MEMBERS)
+    const ids = book.evaluate('members', '1').rows
+    const found = book.suggest({
+      table: 'members',
+      from: ['full_name'],
+      columns: ['given', 'family'],
+      examples: [
+        { row: ids[0] as number, values: { given: 'Ada', family: 'Linden' } },
+        { row: ids[2] as number, values: { family: 'Ash' } },
+      ],
+    })
+    expect(found[0]?.formulas).toEqual({ given: 'word(full_name, 1)', family: 'word(full_name, -1)' })
+  })
+
   test('columns that links lead to are used, also for their text', () => {
     const book = bookOf(SITES, MEASURES)
     book.apply({ op: 'add-link', table: 'measures', columns: ['site'], to: 'sites', keys: ['code'] })

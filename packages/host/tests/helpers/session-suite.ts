@@ -186,6 +186,13 @@ function suite(begin: () => Promise<Home>): void {
     )
   })
 
+  test('finds formulas by what they are for, made of columns that its reader may see', async () => {
+    const [first] = await bea.formulasFor('harvests', 'rank by honey')
+    expect(first?.formulas).toEqual({ place_by_honey_kg: 'rank(honey_kg desc)' })
+    expect(JSON.stringify(await bea.formulasFor('hives', 'running total of cost'))).not.toContain('cost')
+    await expect(bea.formulasFor('nowhere', 'rank')).rejects.toMatchObject({ findings: [{ code: 'unknown-table' }] })
+  })
+
   test('answers editors of formulas', async () => {
     const { language } = bea
     expect((await language.findings('hives', 'cost + 1')).map(({ code }) => code)).toEqual(['unknown-name'])

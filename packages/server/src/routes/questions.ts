@@ -128,6 +128,7 @@ async function answerTo(session: BookSession, body: WireBody<'query'>): Promise<
   if ('profile' in body) return session.profile(body.profile)
   if ('seek' in body) return session.seek(body.seek as SeekRequest)
   if ('suggest' in body) return { suggestions: await session.suggest(body.suggest as unknown as SuggestionRequest) }
+  if ('formulasFor' in body) return { formulas: await session.formulasFor(body.formulasFor.table, body.formulasFor.words) }
   if ('functions' in body) return { functions: await session.functions(body.functions) }
   if ('accepting' in body)
     return session.accepting(body.accepting.finding as Parameters<BookSession['accepting']>[0], body.accepting.because)

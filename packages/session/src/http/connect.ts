@@ -85,6 +85,8 @@ class HttpSession {
       why: (address, row) => this.#question({ why: { address, ...(row !== undefined && { row }) } }),
       trace: (trace) => this.#question({ trace }),
       suggest: async (suggest) => (await this.#question<{ suggestions: never }>({ suggest })).suggestions,
+      formulasFor: async (table, words) =>
+        (await this.#question<{ formulas: never }>({ formulasFor: { table, words } })).formulas,
       functions: async (functions) => (await this.#question<{ functions: never }>({ functions })).functions,
       history: (request = {}) => this.#ask('/history', { query: { ...request } }),
       accepting: ({ table, column, code, from, to }, because) =>

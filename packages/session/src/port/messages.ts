@@ -25,6 +25,7 @@ export const SESSION_METHODS = [
   'why',
   'trace',
   'suggest',
+  'formulasFor',
   'functions',
   'history',
   'accepting',

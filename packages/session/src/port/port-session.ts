@@ -68,6 +68,7 @@ class PortSession {
       why: ask('why'),
       trace: ask('trace'),
       suggest: ask('suggest'),
+      formulasFor: ask('formulasFor'),
       functions: ask('functions'),
       history: ask('history'),
       accepting: ask('accepting'),

@@ -99,6 +99,8 @@ export const Question = v.union([
   v.strictObject({ trace: text }),
   /** Formulas that give what is wanted in some rows. */
   v.strictObject({ suggest: OfTable }),
+  /** Formulas by what they are for, made of columns of a table. */
+  v.strictObject({ formulasFor: v.strictObject({ table: text, words: text }) }),
   /** What a column holds, in short. */
   v.strictObject({ profile: v.strictObject({ table: text, column: text }) }),
   /** Where a row stands among others, or the next one of which a condition is true. */

@@ -79,6 +79,11 @@ class Asked {
    * @throws Refusal where there are none
    */
   formulasOf(name: string): Ranked[] {
+    const { examples } = this.#request
+    const said = examples.filter(({ values }) => name in values)
+    // Rows that say nothing of this column are no examples of it.
+    if (said.length < examples.length)
+      return new Asked(this.#model, this.#engine, this.#table, { ...this.#request, examples: said }).formulasOf(name)
     const found = this.#found(name)
     if (found.length === 0) throw this.#nothing(name)
     return found

@@ -6,7 +6,7 @@ export interface SuggestionExample {
   readonly row: number
   /**
    * Wanted values by new column: numbers, texts, true or false, null for a blank; dates as ISO 8601 text. A text may stand for a
-   * number or date as well. Numbers match at the digits given.
+   * number or date as well. Numbers match at the digits given. A column that is left out may be anything there.
    */
   readonly values: Readonly<Record<string, number | string | boolean | null>>
 }
