@@ -31,7 +31,7 @@ async function pageWith(name) {
   return gzipSync(entry.code).length
 }
 budgets.push(['a page that calculates (SlimWorkbook), gzip', await pageWith('SlimWorkbook'), 132_000])
-budgets.push(['a page that also explains (Workbook), gzip', await pageWith('Workbook'), 198_000])
+budgets.push(['a page that also explains (Workbook), gzip', await pageWith('Workbook'), 200_000])
 
 for (const [name, size, most] of budgets) console.log(`${name}: ${(size / 1000).toFixed(0)} kB of ${most / 1000}`)
 if (budgets.some(([, size, most]) => size > most)) process.exit(1)

@@ -25,6 +25,7 @@ export function templatesFor(words: string, names: readonly string[]): Answering
   const others = sought.filter((stem) => !ofNames.has(stem))
   return TEMPLATES.map((template, place) => {
     const [best] = template.phrases
+      .split('; ')
       .map(stemsOf)
       .map((phrase) => ({ phrase, likeness: Math.max(likenessOf(phrase, sought), OF_OTHERS * likenessOf(phrase, others)) }))
       .sort((a, b) => b.likeness - a.likeness)
