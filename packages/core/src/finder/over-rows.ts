@@ -1,8 +1,8 @@
 import { type Cell, makeVector, type Vector } from '../columns/index.js'
 import { putCell } from '../engine/index.js'
-import { type FunctionRecord, functionNamed } from '../functions/index.js'
 import { CellFault, storageKindOf, type ValueType } from '../values/index.js'
 import { Level, Program, type Sheet } from './program.js'
+import { recordNamed, resultOf } from './records.js'
 import type { Source, Task } from './task.js'
 
 /** Functions of all rows of a group, with what they take and what they add to a program. */
@@ -75,7 +75,8 @@ export function fromOtherRows(task: Task, wants: (type: ValueType) => boolean): 
     for (const source of own)
       for (const grouping of groupings) {
         const { type, text } = source.program
-        if (grouping.clause.includes(` ${text}`) || !takes(one.name, type) || !wants(typeOf(one.name, type))) continue
+        if (grouping.clause.includes(` ${text}`) || !takes(one.name, type) || !wants(resultOf(recordNamed(one.name), type)))
+          continue
         if ((one.name.endsWith('rank') && type === 'text') || !take(2 * task.rowCount)) continue
         if (isTotal(one)) found.push(totalOf(task, one.name, one.cost, source, grouping))
         else found.push(inOrder(task, one.name, one.cost, source, grouping))
@@ -89,23 +90,11 @@ function isTotal({ name }: { readonly name: string }): boolean {
   return TOTALS.some((total) => total.name === name)
 }
 
-function recordNamed(name: string): FunctionRecord {
-  const record = functionNamed(name)
-  if (record === undefined) throw new RangeError(`there is no function ${name}`)
-  return record
-}
-
 /** True when a function takes values of a type. */
 function takes(name: string, type: ValueType): boolean {
   const wanted = recordNamed(name).parameters[0]?.types ?? []
   const kind = type === 'integer' ? 'number' : type
   return wanted.some((one) => one === kind || one === 'any' || one === 'T' || (one === 'ordered' && kind !== 'boolean'))
-}
-
-function typeOf(name: string, type: ValueType): ValueType {
-  const { result } = recordNamed(name)
-  const own = type === 'integer' ? 'number' : type
-  return result === 'same' || result === 'T' || result === 'ordered' ? own : (result as ValueType)
 }
 
 function everything({ rowCount }: Task): Grouping {
@@ -136,7 +125,7 @@ function groupedBy(task: Task, { program, everyCell }: Source): Grouping | null 
 /** A function of all rows of the group. */
 function totalOf(task: Task, name: string, cost: number, source: Source | null, grouping: Grouping): Program {
   const record = recordNamed(name)
-  const type = typeOf(name, source?.program.type ?? 'number')
+  const type = resultOf(recordNamed(name), source?.program.type ?? 'number')
   const kept = new Map<number, Cell>()
   const cellOf = (row: number): Cell => {
     const group = grouping.groupOf(row)
@@ -178,7 +167,7 @@ function inOrder(
   isDescending = false,
 ): Program {
   const record = recordNamed(name)
-  const type = typeOf(name, source?.program.type ?? 'number')
+  const type = resultOf(recordNamed(name), source?.program.type ?? 'number')
   const results = new Map<number, ReadonlyMap<number, Cell>>()
   const cellOf = (row: number): Cell => {
     const group = grouping.groupOf(row)

@@ -1,5 +1,5 @@
 import { makeVector, type Vector, wholeBlock } from '../columns/index.js'
-import { type FunctionRecord, functionNamed } from '../functions/index.js'
+import type { FunctionRecord } from '../functions/index.js'
 import {
   printDate,
   printNumber,
@@ -12,6 +12,7 @@ import {
   type ValueType,
 } from '../values/index.js'
 import { Level, Program } from './program.js'
+import { recordNamed, resultOf } from './records.js'
 import { costOfNumber } from './simplest-number.js'
 
 /** An operator between numbers. */
@@ -219,19 +220,6 @@ const COMPUTE: Readonly<Record<Arithmetic, (a: number, b: number) => number | nu
   '-': (a, b) => a - b,
   '*': (a, b) => a * b,
   per: (a, b) => (b === 0 ? null : a / b),
-}
-
-/** A record that there is. */
-function recordNamed(name: string): FunctionRecord {
-  const record = functionNamed(name)
-  if (record === undefined) throw new RangeError(`there is no function ${name}`)
-  return record
-}
-
-/** The type of a result: that of the first argument where the signature says so. */
-function resultOf({ result }: FunctionRecord, first: ValueType = 'text'): ValueType {
-  if (result !== 'same' && result !== 'T' && result !== 'ordered') return result as ValueType
-  return first === 'integer' ? 'number' : first
 }
 
 function filled(value: Scalar, type: ValueType, count: number): Vector {
