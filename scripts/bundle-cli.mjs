@@ -59,6 +59,7 @@ await build({
     'picocolors',
     'cli-progress',
     're2js',
+    '@lhncbc/ucum-lhc',
     'valibot',
     'libsql',
     'apache-arrow',

@@ -57,7 +57,16 @@ const packages = {
  * is not named here has no rooms: what is in it is one room.
  */
 const rooms = {
-  'packages/core/src': [['findings', 'values'], 'columns', 'display', 'functions', 'formula', 'engine', 'finder', 'book'],
+  'packages/core/src': [
+    ['findings', 'values', 'units'],
+    'columns',
+    'display',
+    'functions',
+    'formula',
+    'engine',
+    'finder',
+    'book',
+  ],
   'packages/core/src/formula': ['syntax', 'check', 'plan', 'explain', 'editor'],
   'packages/core/src/engine': ['storage', 'propagation', 'lowered-plans', 'groups', 'aggregates', 'nodes', 'lowering'],
   'packages/core/src/book': [

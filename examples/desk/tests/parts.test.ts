@@ -19,6 +19,7 @@ import { namedKeys, namedLines, namedOf, writtenNamed } from '../src/views/writt
 const column = (name: string, type: ColumnFacts['type'], properties: object = {}, calculated = false): ColumnFacts => ({
   name,
   type,
+  unit: (properties as { unit?: string }).unit ?? null,
   formula: calculated ? '1' : null,
   withheld: false,
   calculated,
@@ -95,7 +96,7 @@ describe('totals', () => {
   test('errors are left out, and names are quoted where they must be', () => {
     expect(totalFormula('sum', 'honey kg')).toBe('sum(`honey kg` where not (`honey kg` is error))')
     expect(totalText('sum', 23030.4, { type: 'number', decimals: 1 }, 'kg')).toBe('23,030.4 kg')
-    expect(totalText('share', 0.5, { type: 'boolean' }, undefined)).toBe('50 %')
+    expect(totalText('share', 0.5, { type: 'boolean' }, null)).toBe('50 %')
   })
 })
 

@@ -65,6 +65,7 @@ export {
   type WayOfPhrase,
   wayOfPhrase,
 } from './functions/index.js'
+export { loadUnits } from './units/index.js'
 export {
   CellFault,
   displayNumber,

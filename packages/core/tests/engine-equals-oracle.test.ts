@@ -59,7 +59,20 @@ test.each(['number', 'text', 'boolean', 'date'] as const)(
 )
 
 test('the oracle knows every function of one row but those that follow the clock', () => {
-  const own = ['if', 'coalesce', 'first_of', 'blank_if', 'if_error', 'concat', 'join', 'today', 'now', 'random', 'random_between']
+  const own = [
+    'if',
+    'coalesce',
+    'first_of',
+    'blank_if',
+    'if_error',
+    'concat',
+    'join',
+    'today',
+    'now',
+    'random',
+    'random_between',
+    'convert',
+  ]
   const across = FUNCTIONS.filter((record) => record.family === 'across').map((record) => record.name)
   const rowLevel = FUNCTIONS.filter((record) => record.form !== 'aggregate' && record.form !== 'ordered').map(
     (record) => record.name,

@@ -167,7 +167,7 @@ cases('working days and texts with rules of their own', [
 ])
 
 cases('what people get wrong', [
-  ['apiaries', 'sin(latitude)', 'angle-in-degrees'],
+  ['apiaries', 'sin(latitude)', 'unlike-units'],
   ['apiaries', 'sin(radians(latitude))', 'number'],
   ['hives', 'sum(harvests.yield)', 'total-of-ratio'],
   ['harvests', '100 * honey_kg / honey_kg', 'share-of-itself'],

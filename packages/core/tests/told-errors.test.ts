@@ -264,10 +264,10 @@ describe('what is only shown otherwise', () => {
     const unit = (text: string | null) =>
       book.apply({ op: 'change-column', table: 'hives', column: 'frames', set: { unit: text } })
     const { findings } = unit('deg')
-    expect([codes(findings.added), codes(findings.removed)]).toEqual([['angle-in-degrees'], ['angle-beyond-turn']])
+    expect([codes(findings.added), codes(findings.removed)]).toEqual([['unlike-units'], ['angle-beyond-turn']])
     expect(codes(unit(null).findings.added)).toEqual(['angle-beyond-turn'])
     book.undo()
-    expect(codes(book.check())).toContain('angle-in-degrees')
+    expect(codes(book.check())).toContain('unlike-units')
   })
 
   test('a tag that no formula takes in recalculates nothing, one that does recalculates its readers', () => {

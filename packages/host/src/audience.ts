@@ -81,7 +81,15 @@ export class Audience {
     const isMove = change.operations.some(({ op }) => op === 'move-rows')
     if (seen === null && !definitions && !isMove) return
     const { author, at, revision } = change
-    const nothing = { recalculated: [], changed: [], stale: [], inserted: [], removed: [], findings: { added: [], removed: [] } }
+    const nothing = {
+      recalculated: [],
+      changed: [],
+      stale: [],
+      inserted: [],
+      removed: [],
+      units: [],
+      findings: { added: [], removed: [] },
+    }
     const told = seen ?? { ...nothing, revision, author, at, operations: [], inverse: [] }
     this.#events.push({ kind: 'change', ...sessionChange(told, definitions, seenCells(this.#reader.view, met)) })
   }

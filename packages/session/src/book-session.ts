@@ -38,6 +38,8 @@ export interface ColumnFacts {
   readonly name: string
   /** Null while it has none. */
   readonly type: ValueType | null
+  /** The unit that is declared, else the one that its formula gives; null where there is none. */
+  readonly unit: string | null
   /** Null for a source column, and where it is withheld. */
   readonly formula: string | null
   /** True where the formula reads what the reader does not see. */

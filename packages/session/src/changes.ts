@@ -1,4 +1,4 @@
-import type { Finding } from 'mellow-abacus'
+import type { ColumnUnit, Finding } from 'mellow-abacus'
 import type { Someone } from './presence.js'
 import type { SessionRow, SessionValue } from './values.js'
 
@@ -43,6 +43,8 @@ export interface SessionChange {
   readonly inserted: readonly { readonly table: string; readonly ids: readonly number[] }[]
   /** Ids of rows that are gone, by table. */
   readonly removed: readonly { readonly table: string; readonly ids: readonly number[] }[]
+  /** Columns that are in another unit now, as an edit of one's own is answered; a change that is heard of names none. */
+  readonly units: readonly ColumnUnit[]
   readonly findings: { readonly added: readonly Finding[]; readonly removed: readonly Finding[] }
   /** Cells that another one had changed since the author of this last saw them. */
   readonly met: readonly MetCell[]

@@ -5,7 +5,7 @@
  */
 import { readBundle, readTable, writeBundle } from '@mellow-abacus/files'
 import { BookHost, heldWorkbook, portOfWeb, servePort } from '@mellow-abacus/host'
-import { type CellValue, loadPatterns, type Operation, Workbook, type WorkbookOptions } from 'mellow-abacus'
+import { type CellValue, loadPatterns, loadUnits, type Operation, Workbook, type WorkbookOptions } from 'mellow-abacus'
 import type { Beginning, FileToRead, OfWorker, ReadFile, WorkerAnswer } from './of-worker'
 
 interface Held {
@@ -17,7 +17,7 @@ let held: Held | null = null
 
 /** Begins with a workbook. What it is made with are steps of nobody, so that nobody takes them back. */
 async function begin(beginning: Beginning): Promise<void> {
-  await loadPatterns()
+  await Promise.all([loadPatterns(), loadUnits()])
   const { options, operations, later } = await madeOf(beginning)
   const books: Workbook[] = []
   const host = new BookHost(

@@ -326,7 +326,7 @@ export class DeskBook {
         said:
           change === null
             ? { kind: 'refused', text: nothing, followed: [], fixes: [] }
-            : { kind: 'done', text: done, followed: change.recalculated, fixes: [] },
+            : { kind: 'done', text: done + inOtherUnit(change), followed: change.recalculated, fixes: [] },
       })
       return change !== null
     } catch (error) {
@@ -383,6 +383,19 @@ export class DeskBook {
     this.#state = { ...this.#state, ...part }
     for (const notify of [...this.#listeners]) notify()
   }
+}
+
+/** Columns named in what is said of a step. */
+const MOST_NAMED = 3
+
+/** What is said of columns that a step has brought to another unit, besides one that it has named. */
+function inOtherUnit({ units }: AppliedChange): string {
+  if (units.length === 0) return ''
+  const named = units
+    .slice(0, MOST_NAMED)
+    .map(({ column, before, after }) => `${column} ${before ?? 'none'} → ${after ?? 'none'}`)
+  const more = units.length > MOST_NAMED ? ` and ${units.length - MOST_NAMED} more` : ''
+  return `; in another unit: ${named.join(', ')}${more}`
 }
 
 /** Which steps stand, and which were taken back, each the last one last. */

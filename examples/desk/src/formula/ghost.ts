@@ -24,6 +24,7 @@ export function ghostOf(previewed: PreviewedDraft | null): Ghost | null {
   const column: ColumnFacts = {
     name: GHOST,
     type: preview?.type ?? null,
+    unit: preview?.unit ?? null,
     formula: parts?.formula ?? null,
     withheld: false,
     calculated: true,

@@ -55,7 +55,7 @@ export function Beam({
     const one = columns[place] as LaidOut
     const { column, look, width } = one
     const kind = totalOf(one)
-    const { unit } = column.properties as { unit?: string }
+    const { unit } = column
     const values = where === '' ? all : kept
     const errors = values.get(`${column.name} errors`)
     const text = totalText(kind, values.get(column.name), look, unit)

@@ -73,6 +73,5 @@ export function keyText(key: SessionValue, look: Look): string {
 }
 
 function textOf({ column, look }: LaidOut, total: Total, value: SessionValue | undefined): string {
-  const { unit } = column.properties as { unit?: string }
-  return totalText(total, value, look, unit)
+  return totalText(total, value, look, column.unit)
 }

@@ -73,7 +73,8 @@ export const clampWidth = (width: number): number => Math.max(LEAST, Math.min(MO
 
 /** The whole heading, and of texts what the first rows hold. */
 function widthOf(column: ColumnFacts, sample: readonly SessionCells[]): number {
-  const { heading, unit } = column.properties as { heading?: string; unit?: string }
+  const { heading } = column.properties as { heading?: string }
+  const { unit } = column
   const texts = isNumeric(column) ? [] : sample.slice(0, 40).map((cells) => String(cells[column.name] ?? '').length)
   const longest = Math.min(28, Math.max(0, ...texts))
   // The sort arrow stands beside the name, and the unit below it.

@@ -194,7 +194,8 @@ function HeadCell({
   style,
 }: HeadCellProps & { style: { width: number; left?: number } }) {
   const kind = kindOf(column)
-  const { heading, unit } = column.properties as { heading?: string; unit?: string }
+  const { heading } = column.properties as { heading?: string }
+  const unit = column.unit ?? undefined
   const words = [BEAD_WORDS[kind], column.type ?? 'no type yet', unit, mark === undefined ? undefined : `has a finding (${mark})`]
   return (
     <div

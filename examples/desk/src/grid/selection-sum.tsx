@@ -27,7 +27,7 @@ export function SelectionSum({
   const { revision } = useBookState()
   const columns = picked.map(({ name }) => name)
   // Kilograms and frames add up to nothing.
-  const units = new Set(picked.filter(isNumeric).map(({ properties }) => properties.unit))
+  const units = new Set(picked.filter(isNumeric).map(({ unit }) => unit))
   const many = range.bottom - range.top + 1
   const isPart = many * columns.length > 1
   const own = rows.filter(({ place }) => place >= range.top && place <= range.bottom)

@@ -30,12 +30,13 @@ export function totalsOf(column: ColumnFacts): Total[] {
 
 /** The total that a column has unless another is chosen: a sum only where its unit can be added up. */
 export function usualTotal(column: ColumnFacts): Total {
-  const { unit, display } = column.properties as { unit?: string; display?: string }
+  const { unit } = column
+  const { display } = column.properties as { display?: string }
   if (column.type === 'boolean') return 'share'
   if (column.type === 'date' || column.type === 'datetime') return 'greatest'
   if (!isNumeric(column)) return 'different'
   if (display?.startsWith('currency:') === true) return 'sum'
-  if (unit === undefined) return column.type === 'integer' && !column.calculated ? 'sum' : 'none'
+  if (unit === null) return column.type === 'integer' && !column.calculated ? 'sum' : 'none'
   return ADDABLE.test(unit) ? 'sum' : 'mean'
 }
 
@@ -65,11 +66,11 @@ export function totalFormula(total: Total, name: string): string {
 export const errorsFormula = (name: string): string => `count(where ${printName(name)} is error)`
 
 /** A total as it is shown under its column. */
-export function totalText(total: Total, value: SessionValue | undefined, look: Look, unit: string | undefined): string {
+export function totalText(total: Total, value: SessionValue | undefined, look: Look, unit: string | null): string {
   if (total === 'none' || value === undefined) return ''
   if (total === 'different' || total === 'values') return typeof value === 'number' ? counted(value) : ''
   if (total === 'share') return typeof value === 'number' ? `${(100 * value).toFixed(0)} %` : ''
   const isPlain = total === 'sum' && look.display === undefined
   const text = isPlain && typeof value === 'number' ? counted(value) : cellText(value, look).text
-  return unit === undefined || text === '' ? text : `${text} ${unit}`
+  return unit === null || text === '' ? text : `${text} ${unit}`
 }

@@ -62,7 +62,13 @@ export function ColumnTab({
         </select>
       </label>
       <Field label="heading" value={text('heading')} isFixed={!mayDefine} onKeep={(value) => set('heading', value || null)} />
-      <Field label="unit" value={text('unit')} isFixed={!mayDefine} onKeep={(value) => set('unit', value || null)} />
+      <Field
+        label="unit"
+        value={text('unit')}
+        hint={column.unit === null ? undefined : `${column.unit}, by its formula`}
+        isFixed={!mayDefine}
+        onKeep={(value) => set('unit', value || null)}
+      />
       <Field
         label="shown as"
         value={text('display')}

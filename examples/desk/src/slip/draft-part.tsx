@@ -123,7 +123,10 @@ export function DraftPart({
       {preview !== null && preview.type !== null && (
         <dl>
           <dt>type</dt>
-          <dd>{preview.type}</dd>
+          <dd>
+            {preview.type}
+            {preview.unit !== null && ` in ${preview.unit}`}
+          </dd>
           <dt>gives</dt>
           <dd>
             {countedOf(preview.rowCount - preview.blanks - preview.errors, 'value')}

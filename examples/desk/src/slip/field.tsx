@@ -5,6 +5,7 @@ export function Field({
   label,
   value,
   offers = [],
+  hint,
   isFirst = false,
   isFixed,
   onKeep,
@@ -12,6 +13,8 @@ export function Field({
   label: string
   value: string
   offers?: readonly string[]
+  /** What holds while nothing is typed. */
+  hint?: string | undefined
   isFirst?: boolean
   isFixed: boolean
   onKeep: (value: string) => void
@@ -34,6 +37,7 @@ export function Field({
       <input
         ref={field}
         value={typed}
+        placeholder={hint}
         disabled={isFixed}
         {...(offers.length > 0 && { list })}
         onChange={(event) => setTyped(event.target.value)}

@@ -119,8 +119,8 @@ function EntryField({
   isOpen: boolean
   onType: (text: string) => void
 }) {
-  const { name, type, properties } = column
-  const { heading, unit, choices = [] } = properties as { heading?: string; unit?: string; choices?: readonly string[] }
+  const { name, type, unit, properties } = column
+  const { heading, choices = [] } = properties as { heading?: string; choices?: readonly string[] }
   const [id, list] = [useId(), useId()]
   return (
     <div className="field">

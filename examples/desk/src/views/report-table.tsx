@@ -13,10 +13,10 @@ export function ReportTable({ answer, definition }: { answer: ReportAnswer; defi
   const lines = answer.lines.map((line) => ({ ...line, values: own.map((at) => line.values[at] as SessionValue) }))
   const sample = lines.map(({ values }) => Object.fromEntries(columns.map(({ name }, at) => [name, values[at] as SessionValue])))
   const said = [...(definition?.tallies ?? []), ...(definition?.lines ?? []), ...(definition?.columns ?? [])]
-  const looks = columns.map(({ name, type }) => {
+  const looks = columns.map(({ name, type, unit }) => {
     const { display, decimals } = said.find((one) => one.name === name) ?? {}
     const properties = { ...(display !== undefined && { display }), ...(decimals !== undefined && { decimals }) }
-    return lookOf({ name, type, formula: null, withheld: false, calculated: true, state: null, properties }, sample)
+    return lookOf({ name, type, unit, formula: null, withheld: false, calculated: true, state: null, properties }, sample)
   })
   const keys: string[] = []
   const shown = lines.flatMap((line) => {

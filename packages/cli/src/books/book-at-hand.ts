@@ -1,5 +1,5 @@
 import type { BookFile, JournalEntry } from '@mellow-abacus/files'
-import type { ApplyOptions, ChangeSet, ColumnCells, Finding, Operation, WorkbookView } from 'mellow-abacus'
+import type { ApplyOptions, ChangeSet, ColumnCells, ColumnUnit, Finding, Operation, WorkbookView } from 'mellow-abacus'
 
 /** Cells of one column as a verb tells of them; how many are errors is not known of all. */
 export type FollowedCells = Pick<ColumnCells, 'table' | 'column' | 'rows'> & Partial<Pick<ColumnCells, 'errors'>>
@@ -13,6 +13,7 @@ export interface Followed {
   readonly stale: readonly FollowedCells[]
   readonly inserted: readonly { readonly table: string; readonly rows: number }[]
   readonly removed: readonly { readonly table: string; readonly ids: readonly number[] }[]
+  readonly units: readonly ColumnUnit[]
   readonly findings: { readonly added: readonly Finding[]; readonly removed: readonly Finding[] }
   /** What others had written meanwhile in the same cells, in words. */
   readonly met?: readonly string[]

@@ -1,5 +1,5 @@
 import { operationsPhrase } from '@mellow-abacus/host'
-import { counted, type OperationsPreview, printName } from 'mellow-abacus'
+import { type ColumnUnit, counted, type OperationsPreview, printName } from 'mellow-abacus'
 import type { Paint } from '../shell/index.js'
 import type { Followed, FollowedCells } from './book-at-hand.js'
 
@@ -39,7 +39,12 @@ export function followedLines(change: Omit<Followed, 'revision'> | OperationsPre
     ...line('written', change.inserted.length > 0 ? [] : written.map(placed)),
     ...line('recalculated', change.recalculated.map(calculatedCells)),
     ...line('stale', change.stale.map(placed)),
+    ...line('other unit', change.units.map(unitChange)),
   ]
+}
+
+function unitChange({ table, column, before, after }: ColumnUnit): string {
+  return `${printName(table)}.${printName(column)} ${before ?? 'none'} → ${after ?? 'none'}`
 }
 
 /** At most twelve parts, and how many more. */

@@ -243,7 +243,16 @@ export class BookReader {
   #told(change: ChangeSet): ChangeSet {
     if (!this.isBound) return change
     const { model, engine } = this.#seen
-    const nothing = { operations: [], inverse: [], recalculated: [], changed: [], stale: [], inserted: [], removed: [] }
+    const nothing = {
+      operations: [],
+      inverse: [],
+      recalculated: [],
+      changed: [],
+      stale: [],
+      inserted: [],
+      removed: [],
+      units: [],
+    }
     return seenChange(model, engine, change) ?? { ...change, ...nothing, findings: { added: [], removed: [] } }
   }
 
@@ -369,7 +378,17 @@ class SeenView extends WorkbookView {
     const done = super.flush(milliseconds)
     const { isBound, model, engine, revision } = this.#state
     if (!isBound) return done
-    const none = { revision, author: null, at: null, operations: [], inverse: [], stale: [], inserted: [], removed: [] }
+    const none = {
+      revision,
+      author: null,
+      at: null,
+      operations: [],
+      inverse: [],
+      stale: [],
+      inserted: [],
+      removed: [],
+      units: [],
+    }
     const nothing = { recalculated: [], changed: [], findings: { added: [], removed: [] } }
     const { recalculated, changed, findings } = seenChange(model, engine, { ...none, ...done }) ?? nothing
     return { recalculated, changed, findings, isLeft: done.isLeft }

@@ -5,7 +5,7 @@ import { type Finding, refusal } from '../findings/index.js'
 import { MS_PER_DAY, printName, Status, type ValueType } from '../values/index.js'
 import { type Completeness, completenessOf, findingsOfColumn, withCause } from './diagnostics/index.js'
 import type { Addressed, Model, TableModel } from './model/index.js'
-import { type ColumnModel, type ColumnProperties, formulaOf, type ShownValue, showCell } from './model/index.js'
+import { type ColumnModel, type ColumnProperties, formulaOf, type ShownValue, showCell, shownUnit } from './model/index.js'
 import { idsOf } from './transaction/index.js'
 
 /** A column to read. */
@@ -77,6 +77,16 @@ export class ColumnView {
   /** Its formula, also while it is paused; null for a source column. */
   get formula(): string | null {
     return formulaOf(this.#column)?.text ?? null
+  }
+
+  /** The unit of its values: the one declared, else what its formula gives; null where there is none. */
+  get unit(): string | null {
+    return this.#column.shownUnit
+  }
+
+  /** The unit that its formula gives, whatever is declared; null where nothing is known of that, and for plain numbers. */
+  get inferredUnit(): string | null {
+    return shownUnit(this.#column.formula?.checked?.unit ?? null)
   }
 
   /** True where a formula calculates it now; the formula of a column that is withheld is null all the same. */

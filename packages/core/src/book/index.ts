@@ -112,7 +112,7 @@ export {
   traceMermaid,
   traceText,
 } from './tracing/index.js'
-export type { ChangeSet, ColumnCells, InsertedRows } from './transaction/index.js'
+export type { ChangeSet, ColumnCells, ColumnUnit, InsertedRows } from './transaction/index.js'
 export { Workbook } from './workbook.js'
 export type { Flushed, GivenSurroundings, OpenOptions, WorkbookOptions } from './workbook-options.js'
 export type { WorkbookView } from './workbook-view.js'

@@ -1,4 +1,4 @@
-import { type CodeRecord, hint, warning } from './code-record.js'
+import { type CodeRecord, error, hint, warning } from './code-record.js'
 
 /** What constants and data do: each with the number of rows, where it depends on them. */
 export const CODES_OF_DATA = {
@@ -57,11 +57,24 @@ export const CODES_OF_DATA = {
    */
   'unusable-text': warning('{name} expects {expects}, received {found}; every row gives {fault}.'),
   /**
-   * Sine, cosine and tangent of an angle in degrees are wrong numbers that look right; `radians(…)` converts.
+   * Quantities of different kinds have no sum and no order, and of one kind only in the same unit: 500 g and 2 kg are not 502. Sine,
+   * cosine and tangent take radians. `convert(…, 'kg')` and `radians(…)` convert.
    *
    * @example sin(deg)
    */
-  'angle-in-degrees': warning('{name} takes radians, but {subject} is in {unit}.'),
+  'unlike-units': warning('{left} is in {leftUnit}, {right} in {rightUnit}: {reason}'),
+  /**
+   * The column says another unit than its formula gives. Nothing is converted by itself: either the formula converts, or the unit
+   * is corrected.
+   *
+   */
+  'unit-differs': warning('The formula gives {inferred}, but {column} says {declared}.{hint}'),
+  /**
+   * `convert` needs to know what it converts from: the unit of the column, or a third argument.
+   *
+   * @example convert(a, 'kg')
+   */
+  'no-conversion': error('convert cannot bring {subject} to {unit}: {reason}'),
   /**
    * Angles in radians seldom go beyond 2π. A unit of deg or ° on the column makes this certain.
    *

@@ -15,6 +15,7 @@ export {
   columnsOfRowsRead,
   type ExpressionType,
   expressionType,
+  type FormulaTarget,
   identityOf,
   type LinkId,
   mapParts,

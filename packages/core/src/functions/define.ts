@@ -36,10 +36,10 @@ export interface KernelCall {
 }
 
 /**
- * What the evaluator does itself because it must not look at every operand: `if`, and the two that look at the next
- * operand only when needed.
+ * What is told in other terms than a kernel: `if` and the two that look at the next operand only when needed, which the evaluator
+ * does itself, and `convert`, which is arithmetic once the units are known.
  */
-type LazyForm = 'if' | 'coalesce' | 'if_error'
+type LazyForm = 'if' | 'coalesce' | 'if_error' | 'convert'
 
 /** A text argument that is read by rules of its own: when it is written out, the checker can say that it is no good. */
 export interface TextRule {
@@ -58,6 +58,30 @@ export interface TextRule {
   readonly isConstant?: boolean
 }
 
+/**
+ * What the unit of a result is: that of the first argument, with the other numbers `alike` or not; none, for counts, shares and
+ * places; or what arithmetic makes of it. `number` is the one number that it always gives; `takes` names the unit that an argument, the first unless said, must be given in.
+ */
+export type UnitRule =
+  | 'same'
+  | 'alike'
+  | 'plain'
+  | 'ratio'
+  | 'difference'
+  | 'square'
+  | 'root'
+  | 'power'
+  | 'slope'
+  | 'area'
+  | 'coefficient'
+  | 'elapsed'
+  | { readonly number: number }
+  | {
+      readonly takes?: 'rad' | 'deg' | 'd' | 'mo' | 'a'
+      readonly argument?: number
+      readonly gives?: 'rad' | 'deg' | 'd' | 'mo' | 'a'
+    }
+
 /** A word or words that begin a clause. */
 type ClauseWord = 'where' | 'by' | 'order by' | 'via' | 'below' | 'desc' | 'blanks as zero'
 
@@ -70,6 +94,8 @@ interface Signed {
    * `same` is the type of the first argument.
    */
   readonly signature: string
+  /** The unit of its result; without it nothing is known of that, as of a text. */
+  readonly unit?: UnitRule
   readonly errors: readonly FaultCode[]
   /** Names it went by before, which are still understood. */
   readonly formerNames?: readonly string[]

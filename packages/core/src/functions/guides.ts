@@ -75,6 +75,7 @@ import { atanGuide } from './number/atan.js'
 import { atan2Guide } from './number/atan2.js'
 import { ceilingGuide } from './number/ceiling.js'
 import { clampGuide } from './number/clamp.js'
+import { convertGuide } from './number/convert.js'
 import { cosGuide } from './number/cos.js'
 import { coshGuide } from './number/cosh.js'
 import { degreesGuide } from './number/degrees.js'
@@ -177,6 +178,7 @@ const GUIDES: Readonly<Record<string, FunctionGuide>> = {
   pi: piGuide,
   e: eGuide,
   sin: sinGuide,
+  convert: convertGuide,
   cos: cosGuide,
   tan: tanGuide,
   asin: asinGuide,

@@ -12,6 +12,7 @@ export {
   isOverRows,
   type SortedView,
   takesClauses,
+  type UnitRule,
 } from './define.js'
 export type { FunctionExample, FunctionGuide } from './guide.js'
 export { guideOf } from './guides.js'

@@ -74,6 +74,7 @@ import { atan } from './number/atan.js'
 import { atan2 } from './number/atan2.js'
 import { ceiling } from './number/ceiling.js'
 import { clamp } from './number/clamp.js'
+import { convert } from './number/convert.js'
 import { cos } from './number/cos.js'
 import { cosh } from './number/cosh.js'
 import { degrees } from './number/degrees.js'
@@ -188,6 +189,7 @@ export const FUNCTIONS: readonly FunctionRecord[] = [
     tanh,
     degrees,
     radians,
+    convert,
     random,
     randomBetween,
     number,

@@ -31,6 +31,7 @@ export const PURPOSES: Readonly<Record<string, readonly string[]>> = {
   ],
   concat: ['concatenate', 'put texts together', 'glue texts', 'combine columns', 'append'],
   contains: ['find a text in another', 'has a text', 'includes', 'search'],
+  convert: ['convert units', 'change the unit', 'grams to kilograms', 'minutes to hours', 'another unit', 'unit conversion'],
   correlation: ['correlation', 'how strongly two columns go together', 'relation of two columns'],
   cosh: ['hyperbolic', 'hanging chain'],
   count: ['how many rows', 'number of rows', 'count values', 'how many'],

@@ -1,5 +1,6 @@
 import type { ColumnId, LinkId, Scope, ScopeColumn, ScopeLink, ScopeValue } from '../../src/formula/index.js'
 import type { ValueType } from '../../src/index.js'
+import { parseUnit } from '../../src/units/index.js'
 
 /** A table as the checker sees it: `column: type`, with a unit behind a space and tags behind `#`; links as `name: target`. */
 export interface TableSketch {
@@ -29,11 +30,12 @@ export function scopesOf(
       const [type = 'number', unit = ''] = text.split('#')[0]?.trim().split(' ') ?? []
       const place = tableNames.indexOf(table) * 1000 + Object.keys(sketch.columns).indexOf(name) + 1
       const ratio = sketch.ratios?.[name]
+      const parsed = parseUnit(unit)
       return {
         id: place as ColumnId,
         name,
         ...known(type as ValueType),
-        ...(unit !== '' && { unit }),
+        ...(parsed !== null && { unit: parsed }),
         ...(ratio !== undefined && { ratio: () => ratio }),
       }
     }

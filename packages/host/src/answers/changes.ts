@@ -4,7 +4,7 @@ import { cellsOf } from './cells.js'
 
 /** A change set as plain data. */
 export function sessionChange(
-  { revision, author, at, recalculated, changed, stale, inserted, removed, findings }: ChangeSet,
+  { revision, author, at, recalculated, changed, stale, inserted, removed, units, findings }: ChangeSet,
   definitions: boolean,
   met: readonly MetCell[] = [],
 ): SessionChange {
@@ -18,6 +18,7 @@ export function sessionChange(
     stale: stale.map(countOf),
     inserted: inserted.map(({ table, ids }) => ({ table, ids: [...ids] })),
     removed: removed.map(({ table, ids }) => ({ table, ids: [...ids] })),
+    units,
     findings,
     met,
   }
@@ -85,6 +86,7 @@ export function joinedChange(parts: readonly AppliedChange[]): AppliedChange {
     stale: counted('stale'),
     inserted: all('inserted'),
     removed: all('removed'),
+    units: all('units'),
     findings: {
       added: parts.flatMap(({ findings }) => findings.added),
       removed: parts.flatMap(({ findings }) => findings.removed),

@@ -38,6 +38,7 @@ function columnFacts(table: TableView, column: ColumnView): ColumnFacts {
   return {
     name: column.name,
     type: column.type,
+    unit: column.unit,
     formula: column.formula,
     withheld: column.isWithheld,
     calculated: column.isCalculated,

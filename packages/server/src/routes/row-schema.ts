@@ -23,13 +23,13 @@ export function rowSchema({ name, columns }: TableFacts): Record<string, unknown
   }
 }
 
-function cellSchema({ type, calculated, properties }: ColumnFacts): object {
+function cellSchema({ type, unit, calculated, properties }: ColumnFacts): object {
   const value = type === null ? {} : (OF_TYPE[type] ?? {})
-  const { note, unit } = properties
+  const { note } = properties
   return {
     anyOf: [value, { type: 'null' }, calculated ? ERROR : MISFIT],
     ...(calculated && { readOnly: true }),
     ...(typeof note === 'string' && { description: note }),
-    ...(typeof unit === 'string' && { 'x-unit': unit }),
+    ...(unit !== null && { 'x-unit': unit }),
   }
 }

@@ -34,7 +34,6 @@ function wireTable({ columns, rows, key, links, tallies, rules, ...table }: Tabl
     key: key === null ? null : [...key],
     columns: columns.map(({ properties, ...column }) => ({
       ...column,
-      unit: typeof properties.unit === 'string' ? properties.unit : null,
       display: properties.display ?? null,
       properties: { ...properties },
     })),

@@ -161,7 +161,7 @@ class HttpSession {
       if (found.revision !== revision) continue
       const tables = found.tables.map(({ columns, ...table }) => ({
         ...table,
-        columns: columns.map(({ unit: _, display: __, ...column }) => column),
+        columns: columns.map(({ display: _, ...column }) => column),
       })) as unknown as TableFacts[]
       return { revision, tables, values, reports, charts } as unknown as BookFacts
     }

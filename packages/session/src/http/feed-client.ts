@@ -43,7 +43,7 @@ function sessionChange({ cells, windows: _, ...said }: FedChange, findings: Sess
       if (waiting > 0) stale.push({ table, column, rows: waiting })
     }
   }
-  return { definitions: false, inserted: [], removed: [], met: [], ...said, changed, recalculated, stale, findings }
+  return { definitions: false, inserted: [], removed: [], units: [], met: [], ...said, changed, recalculated, stale, findings }
 }
 
 /**

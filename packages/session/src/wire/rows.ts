@@ -36,6 +36,10 @@ const done = {
   /** Rows that are new, and rows that are gone. */
   inserted: v.array(IdsOfTable),
   removed: v.array(IdsOfTable),
+  /** Columns that are in another unit now; null for none. */
+  units: v.array(
+    v.strictObject({ table: v.string(), column: v.string(), before: v.nullable(v.string()), after: v.nullable(v.string()) }),
+  ),
   /** Findings that are new, and findings that are gone. */
   findings: Findings,
   met: v.array(Met),

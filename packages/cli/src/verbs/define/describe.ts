@@ -1,4 +1,13 @@
-import { isSameName, type Operation, printName, splitNames, type TableView, VALUE_TYPES, type WorkbookView } from 'mellow-abacus'
+import {
+  type ColumnView,
+  isSameName,
+  type Operation,
+  printName,
+  splitNames,
+  type TableView,
+  VALUE_TYPES,
+  type WorkbookView,
+} from 'mellow-abacus'
 import { printDateTime } from 'mellow-abacus/storage'
 import { change, lookAt } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
@@ -192,6 +201,7 @@ function shown(book: WorkbookView, address: string): string {
   return lines(`${printName(table)}.${printName(name)}`, {
     type: column.type ?? 'none yet',
     formula: column.formula,
+    unit: column.unit === column.properties.unit ? undefined : unitText(column),
     paused: column.isPaused ? 'yes' : undefined,
     stamp:
       stamp === undefined
@@ -205,6 +215,11 @@ function shown(book: WorkbookView, address: string): string {
     fixed: fixed === true ? 'yes' : undefined,
     'order key': workbookName(book.table(table), orderKey),
   })
+}
+
+/** The unit of a column where it is not simply the one declared. */
+function unitText({ unit, formula }: ColumnView): string | undefined {
+  return unit === null || formula === null ? undefined : `${unit}, which its formula gives`
 }
 
 function workbookName(table: TableView, id: number | undefined): string | undefined {

@@ -72,7 +72,7 @@ function definitionsIn(book: WorkbookView, name: string, stored: ReadonlyMap<num
       kind: 'column',
       address: `${own}.${printName(column.name)}`,
       type: column.type,
-      unit: column.properties.unit ?? null,
+      unit: column.unit,
       formula: column.formula,
       state: states.filter((one) => one !== '').join(', ') || null,
       rows: table.rowCount,

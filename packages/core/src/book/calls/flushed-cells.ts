@@ -51,7 +51,7 @@ export class FlushedCells {
     const { model, engine, ledger, feed, revision } = this.#state
     const findings = traced(model, engine, ledger.refresh(findingsNow(model, engine, new Map(cells.columns))))
     const { recalculated, changed } = cells.told()
-    const none = { author: null, at: null, operations: [], inverse: [], stale: [], inserted: [], removed: [] }
+    const none = { author: null, at: null, operations: [], inverse: [], stale: [], inserted: [], removed: [], units: [] }
     feed.tell({ ...none, revision, recalculated, changed, findings })
     return { recalculated, changed, findings }
   }

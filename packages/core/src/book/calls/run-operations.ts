@@ -4,12 +4,14 @@ import { Refusal, refusal, refuseErrors } from '../../findings/index.js'
 import { type ColumnId, isSameName } from '../../formula/index.js'
 import { printName } from '../../values/index.js'
 import type { ColumnModel, Model, TableModel } from '../model/index.js'
+import { shownUnit } from '../model/index.js'
 import type { OperationSet, ReadOperation } from '../operations/index.js'
 import type { OperationJson } from '../schemas/index.js'
 import {
   bindFormulas,
   type Caller,
   type ChangeSet,
+  type ColumnUnit,
   changesDefinitions,
   insertedRows,
   RecalculatedCells,
@@ -212,8 +214,18 @@ function changeSet(
     ...cells.told(),
     inserted: [...transaction.inserted].flatMap(([table, slots]) => insertedRows(engine, table, slots.all())),
     removed: [...transaction.removed].flatMap(([table, ids]) => (ids.length === 0 ? [] : [{ table: table.name, ids }])),
+    units: unitsNow(transaction),
     findings,
   }
+}
+
+/** Columns that are in another unit than before the call and were there before it. */
+function unitsNow({ model, unitsBefore }: Transaction): ColumnUnit[] {
+  return [...unitsBefore].flatMap(([column, before]) => {
+    if (!model.hasColumn(column.id)) return []
+    const unit = { before: shownUnit(before), after: column.shownUnit }
+    return unit.before === unit.after ? [] : [{ table: model.columnOf(column.id).table.name, column: column.name, ...unit }]
+  })
 }
 
 /** Ids that are next, to be given again after a call that came to nothing. */

@@ -4,7 +4,7 @@ import { refuseErrors } from '../../findings/index.js'
 import { type Checked, type CheckedFormula, checkFormula, parseFormula } from '../../formula/index.js'
 import { foldName, type ValueType } from '../../values/index.js'
 import { type Fit, fitRows } from '../fits/index.js'
-import { type ColumnModel, type Model, plainName, type RowsTable, scopeOf, seriesName, shownLike } from '../model/index.js'
+import { type ColumnModel, type Model, plainName, type RowsTable, scopeOf, seriesName, shownAs } from '../model/index.js'
 import { cellsOfPlan, columnGiven, conditionOf, inPlaces, placesOf, type QueryColumn, stateOf } from '../queries/index.js'
 import type { ChartDefinition } from '../schemas/index.js'
 import { badChart, refuseNames, refuseTotal, refuseType } from './chart-refusals.js'
@@ -97,13 +97,12 @@ function columnOf(
 ): QueryColumn {
   const source = sourceOf(table, formula)
   if (source !== undefined) {
-    const { type, properties } = source
+    const { type, properties, shownUnit: unit } = source
     const storage = engine.recalculation.storage(table.store, source.id, slots)?.fork()
-    const unit = properties.unit ?? null
     return { name, type, calculated: source.formula !== null, state: stateOf(engine, source), unit, properties, storage }
   }
   const { expression } = formula
-  const properties = shownLike(model, expression)
+  const properties = shownAs(model, formula)
   const type: ValueType | null = expression.type === 'blank' || expression.type === 'unknown' ? null : expression.type
   let storage: ReadonlyColumn | undefined
   if (type !== null) {

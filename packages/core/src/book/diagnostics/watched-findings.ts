@@ -14,5 +14,5 @@ export function watchedFindings(formula: CheckedFormula, marks: WatchMarks): Fin
 
 /** An angle whose unit says that it is in degrees need not be guessed to be. */
 function isSaidByUnit({ findings }: CheckedFormula, { code, from }: CheckedFormula['watches'][number]): boolean {
-  return code === 'angle-beyond-turn' && findings.some((one) => one.code === 'angle-in-degrees' && one.from === from)
+  return code === 'angle-beyond-turn' && findings.some((one) => one.code === 'unlike-units' && one.from === from)
 }

@@ -4,7 +4,7 @@ import { refusal, refuseErrors } from '../../findings/index.js'
 import { type Checked, checkFormula, parseFormula, typeWords } from '../../formula/index.js'
 import { fitPolynomial, HIGHEST_DEGREE } from '../../functions/index.js'
 import { CellFault, MS_PER_DAY, printDate, printDateTime, type ValueType } from '../../values/index.js'
-import { type Model, type RowsTable, scopeOf, shownLike } from '../model/index.js'
+import { type Model, type RowsTable, scopeOf, shownAs } from '../model/index.js'
 import { cellsOfPlan, conditionOf } from '../queries/index.js'
 import type { Fit, FitCoefficient, FitPoints, FitQuantity, FitRequest, LeftOut } from './fit-types.js'
 import { unitOfPower } from './fit-units.js'
@@ -83,7 +83,7 @@ function quantity(model: Model, engine: Engine, table: RowsTable, formula: strin
     const received = type === 'unknown' ? 'blanks' : typeWords(type)
     throw refusal('type-mismatch', { place: 'A fit', expected, received }, { table: table.name, from, to })
   }
-  const { symbol, unit } = shownLike(model, expression)
+  const { symbol, unit } = shownAs(model, checked)
   const cells = cellsOfPlan(engine, table, engine.compile(checked))
   return { formula, symbol: symbol ?? nameOf(expression, table) ?? formula.trim(), unit: unit ?? null, type, cells }
 }

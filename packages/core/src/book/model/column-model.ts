@@ -1,4 +1,5 @@
 import type { CheckedFormula, ColumnId } from '../../formula/index.js'
+import { parseUnit, printUnit, type Unit } from '../../units/index.js'
 import type { ValueType } from '../../values/index.js'
 import type { DescribedProperties } from '../schemas/index.js'
 
@@ -50,6 +51,12 @@ export interface NewColumn {
   readonly properties?: ColumnProperties
 }
 
+/** A unit as it is shown; null where there is none, as of a plain number. */
+export function shownUnit(unit: Unit | null): string | null {
+  const text = unit === null ? '' : printUnit(unit)
+  return text === '' ? null : text
+}
+
 /** A column of the model: a source column, one that a formula calculates, or one whose formula is paused. */
 export class ColumnModel {
   readonly id: ColumnId
@@ -96,6 +103,19 @@ export class ColumnModel {
   /** The formula put aside for as long as the column is paused: it is then a source column like any other. */
   get paused(): PausedFormula | null {
     return this.#paused
+  }
+
+  /** The unit of its values: the one declared, else what its formula gives; null where there is none. */
+  get unit(): Unit | null {
+    const given = this.formula?.checked?.unit ?? null
+    const declared = this.properties.unit === undefined ? null : parseUnit(this.properties.unit)
+    if (declared === null) return given
+    return given?.isDifference === true ? { ...declared, isDifference: true } : declared
+  }
+
+  /** The same as it is shown; null for a plain number too. */
+  get shownUnit(): string | null {
+    return shownUnit(this.unit)
   }
 
   /** True where a formula calculates it, whether or not the one who looks may see it. */

@@ -17,6 +17,7 @@ export {
   formulaOf,
   type PausedFormula,
   type Stamp,
+  shownUnit,
 } from './column-model.js'
 export { type KeptView, keptView } from './kept-view.js'
 export { Model, type Owned } from './model.js'
@@ -25,7 +26,8 @@ export { columnsRead, linksRead, tablesRead } from './references.js'
 export { type CheckedView, ReportModel } from './report-model.js'
 export { renamingEdits, rewriteFormula, tableRenamingEdits } from './rewrite-formula.js'
 export { scopeOf } from './scope-of.js'
-export { columnUnder, lookOf, shownLike } from './shown-like.js'
+export { columnUnder, lookOf, shownAs } from './shown-like.js'
 export type { LinkModel, RowsTable, TableModel, TableProperties, TableRole } from './table-model.js'
+export { targetOf } from './target-of.js'
 export { knownViews, namesColumn, usersOf, viewsReading, viewsWith, viewWords } from './users-of.js'
 export { violationOf } from './violation-of.js'

@@ -18,7 +18,10 @@ export function scopeOf(model: Model, table: TableModel, own?: ColumnModel, ensu
   if (table.role !== 'rows') return scopeWithoutRow(model, table, ensureBound)
   const shown = (column: ColumnModel): ScopeColumn => {
     ensureBound?.(table, column)
-    return scopeColumn(table, column)
+    // What columns that read each other give would follow from itself.
+    const { unit, ...others } = scopeColumn(table, column)
+    const isOfRing = own !== undefined && (column === own || model.rings.get(own.id)?.has(column.id) === true)
+    return unit === undefined || (isOfRing && column.properties.unit === undefined) ? others : { ...others, unit }
   }
   return {
     ...scopeOfBook(model, ensureBound),
@@ -100,8 +103,9 @@ function singlesOf(owner: TableModel | null, of: ScopeValue['of']): ScopeValue[]
 
 function scopeValue(owner: TableModel, column: ColumnModel, of: ScopeValue['of'], ensureBound?: EnsureBound): ScopeValue {
   ensureBound?.(owner, column)
-  const { id, name, type, mayBeBlank, mayFail } = scopeColumn(owner, column)
-  return { id, name, of, type, mayBeBlank, mayFail, constant: () => constantOf(owner, column) }
+  const { id, name, type, mayBeBlank, mayFail, unit, isHidden } = scopeColumn(owner, column)
+  const known = { ...(unit !== undefined && { unit }), ...(isHidden !== undefined && { isHidden }) }
+  return { id, name, of, type, mayBeBlank, mayFail, ...known, constant: () => constantOf(owner, column) }
 }
 
 /** A named value that is a number written out, as it is written. */
@@ -117,10 +121,12 @@ function scopeColumn({ store }: TableModel, column: ColumnModel): ScopeColumn {
   const { id, name } = column
   // A formula that gives nothing but blanks fits every type, whatever its column is stored as.
   const type = expression?.type === 'blank' && !column.declared ? null : column.type
-  const { unit, note, choices } = column.properties
+  const { note, choices } = column.properties
+  const { unit } = column
   const text = column.formula?.text
   const extras = {
-    ...(unit !== undefined && { unit }),
+    ...(unit !== null && unit.isPrivate !== true && { unit }),
+    ...(column.properties.hiddenFrom !== undefined && { isHidden: true }),
     ...(choices !== undefined && { choices }),
     ratio: () => (text === undefined ? null : ratioOf(text)),
     sample: () => sampleOf(store, column),

@@ -1,5 +1,5 @@
-import type { Checked, ColumnId } from '../../formula/index.js'
-import type { ColumnProperties } from './column-model.js'
+import type { Checked, CheckedFormula, ColumnId } from '../../formula/index.js'
+import { type ColumnProperties, shownUnit } from './column-model.js'
 import type { Model } from './model.js'
 
 /** How values are shown, as far as a formula can take it over from what it reads. */
@@ -22,11 +22,18 @@ const OF_ONE_KIND: ReadonlySet<string> = new Set([
   'lead',
 ])
 
+/** How what a formula gives is shown where nothing is said: in its unit, else as what it is made of. */
+export function shownAs(model: Model, { expression, unit }: Pick<CheckedFormula, 'expression' | 'unit'>): Look {
+  const { unit: _, ...look } = shownLike(model, expression)
+  const shown = shownUnit(unit)
+  return shown === null ? look : { ...look, unit: shown }
+}
+
 /**
  * How what a formula gives is shown where nothing is said: as the column that it is, or whose values it sums, averages or
  * picks, also with something in place of blanks and errors; nothing for anything else.
  */
-export function shownLike(model: Model, node: Checked): Look {
+function shownLike(model: Model, node: Checked): Look {
   if (node.kind === 'column' || node.kind === 'single') return model.hasColumn(node.column) ? lookOf(model, node.column) : {}
   if (node.kind === 'follow') return shownLike(model, node.read)
   if (node.kind === 'if-error') return shownLike(model, node.value)
@@ -38,9 +45,10 @@ export function shownLike(model: Model, node: Checked): Look {
 /** The look of a column, named value or tally: what is said of it; of a tally also what it takes over. */
 export function lookOf(model: Model, id: ColumnId): Look {
   const { table, column } = model.columnOf(id)
-  const { unit, symbol, display, decimals } = column.properties
+  const { symbol, display, decimals } = column.properties
+  const unit = column.shownUnit
   const own: Look = {
-    ...(unit !== undefined && { unit }),
+    ...(unit !== null && { unit }),
     ...(symbol !== undefined && { symbol }),
     ...(display !== undefined && { display }),
     ...(decimals !== undefined && { decimals }),

@@ -35,11 +35,14 @@ export const changeColumn = defineOperation<JournaledChangeColumn>({
     } else if (formula !== undefined && column.formula === null) return reattach(transaction, table, column, operation)
     if (formula !== undefined && column.formula !== null) {
       former.set.formula = column.formula.text
-      column.setFormula(formula)
+      transaction.noteUnit(column, () => column.setFormula(formula))
       transaction.unbound.set(column, table)
     }
     if (type !== undefined) changeType(transaction, table, column, type, operation, former)
-    Object.assign(former.set, changeProperties(column, properties), changeOrderKey(transaction, table, column, orderKey))
+    transaction.noteUnit(column, () => {
+      Object.assign(former.set, changeProperties(column, properties))
+    })
+    Object.assign(former.set, changeOrderKey(transaction, table, column, orderKey))
     if (properties.tags !== undefined) transaction.recheckTags(table)
     // Units, choices and who sees it are what some findings go by.
     if (['unit', 'choices', 'hiddenFrom'].some((name) => name in properties)) transaction.recheckReaders(column)

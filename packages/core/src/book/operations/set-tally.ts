@@ -13,7 +13,10 @@ export const setTally = defineOperation<JournaledSetTally>({
     const before = known === undefined ? null : tallyOperation(table, known)
     const { column } = defineSingle(transaction, table.tallies, operation, operation.formula, null)
     const former = column.properties
-    column.properties = changed(former, saidOf(operation))
+    transaction.noteUnit(column, () => {
+      column.properties = changed(former, saidOf(operation))
+    })
+    if (known !== undefined) transaction.recheckReaders(column)
     refuseDisplay(transaction, table.tallies, column)
     transaction.applied.push({ ...operation, id: column.id })
     if (before === null) return transaction.undoWith({ op: 'remove-tally', table: table.name, name: column.name })

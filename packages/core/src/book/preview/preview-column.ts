@@ -5,7 +5,7 @@ import { type ColumnId, checkFormula, type Plan, parseFormula } from '../../form
 import { printName, type ValueType } from '../../values/index.js'
 import { causeOfError, errorFinding, statisticsFindings, untoldErrors, watchedFindings } from '../diagnostics/index.js'
 import type { Model, ShownValue, TableModel } from '../model/index.js'
-import { scopeOf } from '../model/index.js'
+import { scopeOf, shownUnit, targetOf } from '../model/index.js'
 import { resultsAt, type SampleRow, SampleRows } from './sample-rows.js'
 
 /** What a definition would give. */
@@ -13,6 +13,8 @@ export interface ColumnPreview {
   readonly findings: readonly Finding[]
   /** Type of the result; null when the formula cannot be run. */
   readonly type: ValueType | null
+  /** The unit of the result, where its sources tell; null for a plain number too. */
+  readonly unit: string | null
   /** At most ten rows that tell most. */
   readonly rows: readonly SampleRow[]
   /** Values in the rows that were asked for, in their order; null as well for a row that there is not. */
@@ -35,7 +37,7 @@ export interface TriedColumn {
 /** Runs a definition over a whole table without keeping it, and picks rows that tell what it does. */
 export function previewColumn(model: Model, engine: Engine, table: TableModel, definition: TriedColumn): ColumnPreview {
   const existing = table.find(definition.name)
-  const checked = checkFormula(parseFormula(definition.formula), scopeOf(model, table, existing))
+  const checked = checkFormula(parseFormula(definition.formula), scopeOf(model, table, existing), targetOf(existing))
   const findings = [...checked.findings]
   const looped = checked.references.find(({ column }) => existing !== undefined && reaches(engine, column, existing.id))
   if (looped !== undefined) {
@@ -52,7 +54,7 @@ export function previewColumn(model: Model, engine: Engine, table: TableModel, d
     all.map((one) => ({ ...one, table: table.name, column: definition.name }))
   const { rowCount } = table.store.rows
   if (hasErrors(findings))
-    return { type: null, rows: [], results: [], rowCount, blanks: 0, errors: 0, bytes: 0, findings: placed(findings) }
+    return { type: null, unit: null, rows: [], results: [], rowCount, blanks: 0, errors: 0, bytes: 0, findings: placed(findings) }
   const plan = engine.compile(checked)
   const marks = new WatchMarks(checked.watches.length)
   const target = existing?.id ?? model.nextColumnId
@@ -74,6 +76,7 @@ export function previewColumn(model: Model, engine: Engine, table: TableModel, d
   return {
     findings: placed(seen),
     type: plan.type,
+    unit: shownUnit(checked.unit),
     rows: sample.rows(engine, table),
     results: resultsOf(engine, table, plan, definition.ids ?? [], target),
     rowCount,

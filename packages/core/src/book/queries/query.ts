@@ -42,7 +42,7 @@ export function runQuery(model: Model, engine: Engine, given: Query): QueryResul
     type: column.type,
     calculated: column.isCalculated,
     state: stateOf(engine, column),
-    unit: column.properties.unit ?? null,
+    unit: column.shownUnit,
     properties: column.properties,
     storage: engine.recalculation.storage(table.store, column.id, shown)?.fork(),
   }))

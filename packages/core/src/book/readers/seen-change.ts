@@ -26,13 +26,16 @@ export function seenChange(seen: Model, engine: Engine, change: ChangeSet): Chan
     added: seenFindings(seen, change.findings.added).map((found) => withCause(seen, engine, found)),
     removed: seenFindings(seen, change.findings.removed),
   }
-  const isAnything = [recalculated, changed, stale, inserted, change.removed, findings.added, findings.removed].some(
+  // The unit of what is withheld is that of its formula.
+  const units = change.units.filter(({ table, column }) => ownerOf(seen, table, column)?.isWithheld === false)
+  const { removed } = change
+  const isAnything = [recalculated, changed, stale, inserted, removed, units, findings.added, findings.removed].some(
     (list) => list.length > 0,
   )
   if (!isAnything) return null
   const order = inOrderOf(seen)
-  for (const list of [recalculated, changed, stale, findings.added, findings.removed]) order(list)
-  return { ...change, operations: [], inverse: [], recalculated, changed, stale, inserted, findings }
+  for (const list of [recalculated, changed, stale, units, findings.added, findings.removed]) order(list)
+  return { ...change, operations: [], inverse: [], recalculated, changed, stale, inserted, units, findings }
 }
 
 /** Where the columns stand among all that are seen, by table and name. */

@@ -14,9 +14,10 @@ import {
   somePart,
   visitNames,
 } from '../../formula/index.js'
+import { parseUnit, type Unit } from '../../units/index.js'
 import { foldName, printName, type ValueType } from '../../values/index.js'
 import type { Model, RowsTable } from '../model/index.js'
-import { scopeOf } from '../model/index.js'
+import { scopeOf, shownUnit } from '../model/index.js'
 import type { ViewFormula } from '../schemas/index.js'
 import type { ViewNames } from './view-names.js'
 
@@ -39,12 +40,15 @@ export interface LineColumn {
   readonly minds: boolean
   /** The column of the view that it shows, of whatever line; null where it is made from it otherwise. */
   readonly reads: ColumnId | null
+  /** The unit that its formula gives. */
+  readonly unit: Unit | null
 }
 
 interface KnownColumn {
   readonly id: ColumnId
   readonly name: string
   readonly type: ValueType
+  readonly properties?: { readonly unit?: string }
 }
 
 /**
@@ -78,8 +82,9 @@ export function checkLines(
     const minds = somePart(checked.expression, (part) => mindsOrder(part, mindful))
     if (minds) mindful.add(next.id)
     const plan = engine.compile(checked)
-    columns.set(foldName(next.name), { id: next.id, name: next.name, type: plan.type })
-    done.push({ id: next.id, name: next.name, plan, isRunning: isSelf, minds, reads: columnShown(checked.expression) })
+    columns.set(foldName(next.name), { id: next.id, name: next.name, type: plan.type, properties: unitAs(checked.unit) })
+    const { expression, unit } = checked
+    done.push({ id: next.id, name: next.name, plan, isRunning: isSelf, minds, reads: columnShown(expression), unit })
   }
   return done
 }
@@ -92,7 +97,10 @@ export function checkLine(
   self?: { readonly id: ColumnId; readonly name: string },
 ): CheckedFormula {
   const checkWith = (own: ValueType | null): CheckedFormula => {
-    const all = columns.map(({ id, name: of, type }): ScopeColumn => ({ ...facts(type), id, name: of }))
+    const all = columns.map(({ id, name: of, type, properties }): ScopeColumn => {
+      const unit = properties?.unit === undefined ? null : parseUnit(properties.unit)
+      return { ...facts(type), id, name: of, ...(unit !== null && { unit }) }
+    })
     if (self !== undefined) all.push({ ...facts(own), id: self.id, name: self.name })
     return checkFormula(parseFormula(formula), parameters.scope(scopeOfLines(model, table, all)))
   }
@@ -108,6 +116,12 @@ export function checkLine(
   refuseErrors(findings)
   formulas.set(place, checked)
   return parameters.filled(checked)
+}
+
+/** What a unit adds to how a column is shown. */
+export function unitAs(unit: Unit | null): { readonly unit?: string } {
+  const text = shownUnit(unit)
+  return text === null ? {} : { unit: text }
 }
 
 const facts = (type: ValueType | null): Pick<ScopeColumn, 'type' | 'mayBeBlank' | 'mayFail'> => {

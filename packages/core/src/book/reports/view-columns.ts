@@ -12,10 +12,10 @@ import {
 } from '../../formula/index.js'
 import { foldName, printName, type ValueType } from '../../values/index.js'
 import type { ColumnModel, ColumnProperties, Model, RowsTable } from '../model/index.js'
-import { scopeOf, shownLike } from '../model/index.js'
+import { scopeOf, shownAs } from '../model/index.js'
 import { refuseDisplay } from '../operations/index.js'
 import type { GroupedView, ViewFormula } from '../schemas/index.js'
-import { checkLines, type LineColumn } from './line-columns.js'
+import { checkLines, type LineColumn, unitAs } from './line-columns.js'
 import type { ViewNames } from './view-names.js'
 
 /** A column of the view: on which lines it has a value, and what gives it. */
@@ -80,7 +80,7 @@ export function viewColumns(names: ViewNames, view: GroupedView): ViewColumns {
     const checked = checkIn(ofRow, `levels ${index}`, { name: name ?? key, formula: key })
     const source = sourceOf(table, checked.expression)
     const { type } = knownType(checked.expression)
-    const looks = shownAs(model, table, checked.expression)
+    const looks = looksOf(model, table, checked)
     const column = { ...named(name ?? source?.name ?? key.trim()), type, ...looks, level: index + 1 }
     return { expression: checked.expression, column }
   })
@@ -91,7 +91,7 @@ export function viewColumns(names: ViewNames, view: GroupedView): ViewColumns {
   const rows = (view.columns ?? []).map((one, index): ViewColumn => {
     const checked = checkIn(ofRow, `columns ${index}`, one)
     const plan = engine.compile(checked)
-    const { source, properties } = shownAs(model, table, checked.expression)
+    const { source, properties } = looksOf(model, table, checked)
     const looks = { ...properties, ...saidOf(one) }
     return { ...named(one.name), type: plan.type, properties: looks, ...(source !== undefined && { source }), ofRow: plan }
   })
@@ -104,7 +104,7 @@ export function viewColumns(names: ViewNames, view: GroupedView): ViewColumns {
     // A tally that bears the name of a column shows the column on single rows.
     const isShown = own !== undefined && numberOr(own.type) === numberOr(plan.type)
     const row = isShown ? engine.compile(checkedIn(ofRow, table, { name: one.name, formula: printName(own.name) })) : undefined
-    const properties = { ...shownLike(model, checked.expression), ...saidOf(one) }
+    const properties = { ...shownAs(model, checked), ...saidOf(one) }
     return { ...named(one.name), type: plan.type, properties, ofRows: plan, ...(row !== undefined && { ofRow: row }) }
   })
   const others = [...keys.map(({ column }) => column), ...rows, ...tallies]
@@ -114,7 +114,8 @@ export function viewColumns(names: ViewNames, view: GroupedView): ViewColumns {
     // A line that shows another column, of this line or another, is shown like that.
     const looks = known.find((one) => one.id === reads)?.properties ?? {}
     const said = view.lines?.find((one) => foldName(one.name) === foldName(name))
-    const column = { id, name, type: plan.type, properties: { ...lookAlone(looks), ...(said && saidOf(said)) }, line }
+    const properties = { ...lookAlone(looks), ...unitAs(line.unit), ...(said && saidOf(said)) }
+    const column = { id, name, type: plan.type, properties, line }
     known.push(column)
     return column
   })
@@ -182,9 +183,11 @@ function sourceOf(table: RowsTable, expression: Checked): ColumnModel | undefine
 }
 
 /** The column that a formula over a row is, and how it is shown. */
-function shownAs(model: Model, table: RowsTable, expression: Checked): Pick<ViewColumn, 'properties' | 'source'> {
-  const source = sourceOf(table, expression)
-  return source === undefined ? { properties: shownLike(model, expression) } : { properties: source.properties, source }
+function looksOf(model: Model, table: RowsTable, checked: CheckedFormula): Pick<ViewColumn, 'properties' | 'source'> {
+  const source = sourceOf(table, checked.expression)
+  if (source === undefined) return { properties: shownAs(model, checked) }
+  const { shownUnit: unit, properties } = source
+  return { properties: unit === null ? properties : { ...properties, unit }, source }
 }
 
 /** What the view says of how a column is shown. */

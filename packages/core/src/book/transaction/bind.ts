@@ -9,8 +9,8 @@ import {
   visitNames,
 } from '../../formula/index.js'
 import { foldName, printName, type ValueType } from '../../values/index.js'
-import type { ColumnModel, Model, TableModel } from '../model/index.js'
-import { columnsRead, scopeOf, violationOf } from '../model/index.js'
+import type { ColumnFormula, ColumnModel, Model, TableModel } from '../model/index.js'
+import { columnsRead, scopeOf, targetOf, violationOf } from '../model/index.js'
 import { type RingLayout, ringLayout } from './rings.js'
 import type { Transaction } from './transaction.js'
 
@@ -38,8 +38,45 @@ interface Owned {
  */
 export function bindFormulas(transaction: Transaction): void {
   recheck(transaction)
-  if (transaction.unbound.size > 0 || transaction.retyped.size > 0) new Binding(transaction).run()
+  bindUnbound(transaction)
+  // What is in another unit now is read by others: a conversion among them has become another calculation.
+  while (transaction.inOtherUnit.size > 0) if (followUnits(transaction)) bindUnbound(transaction)
   for (const column of transaction.setAside) findNamesAside(transaction, column)
+}
+
+function bindUnbound(transaction: Transaction): void {
+  if (transaction.unbound.size > 0 || transaction.retyped.size > 0) new Binding(transaction).run()
+}
+
+/** Checks the formulas again that read columns in another unit than before; true where one of them is another calculation now. */
+function followUnits(transaction: Transaction): boolean {
+  const { model, engine, rechecked, inOtherUnit, unbound } = transaction
+  rechecked.clear()
+  for (const column of inOtherUnit) {
+    inOtherUnit.delete(column)
+    for (const id of engine.columnGraph.dependentsOf(column.id)) {
+      const reader = model.hasColumn(id) ? model.columnOf(id) : null
+      if (reader === null || reader.column.formula === null || id === column.id) continue
+      if (!renew(transaction, reader)) {
+        unbound.set(reader.column, reader.table)
+        rechecked.set(reader.column, reader.table)
+      }
+    }
+  }
+  return rechecked.size > 0
+}
+
+/** Checks a formula again; false where it has become another one, which is to be bound anew. */
+function renew(transaction: Transaction, { table, column }: Owned): boolean {
+  const formula = column.formula as ColumnFormula
+  const checked = checkColumn(transaction.model, table, column)
+  if (formula.checked === null || !isSamePlan(formula.checked, checked)) return false
+  transaction.noteUnit(column, () => {
+    formula.checked = checked
+  })
+  transaction.engine.renewFindings(column.id, checked.findings)
+  transaction.findingsDue.add(column)
+  return true
 }
 
 /**
@@ -47,18 +84,11 @@ export function bindFormulas(transaction: Transaction): void {
  * findings renewed; any other is bound anew.
  */
 function recheck(transaction: Transaction): void {
-  const { model, engine, rechecked, unbound, findingsDue } = transaction
+  const { model, rechecked, unbound } = transaction
   for (const [column, table] of rechecked) {
-    const { formula } = column
-    if (formula === null || unbound.has(column) || !model.hasColumn(column.id)) continue
+    if (column.formula === null || unbound.has(column) || !model.hasColumn(column.id)) continue
     const isOpen = unbound.size > 0 || transaction.retyped.size > 0
-    const checked = isOpen ? null : checkColumn(model, table, column)
-    if (checked === null || formula.checked === null || !isSamePlan(formula.checked, checked)) unbound.set(column, table)
-    else {
-      formula.checked = checked
-      engine.renewFindings(column.id, checked.findings)
-      findingsDue.add(column)
-    }
+    if (isOpen || !renew(transaction, { table, column })) unbound.set(column, table)
   }
 }
 
@@ -73,9 +103,7 @@ export function isSamePlan(one: CheckedFormula, other: CheckedFormula): boolean 
 
 /** Checks the formula of a column by what is known of the others now. */
 function checkColumn(model: Model, table: TableModel, column: ColumnModel): CheckedFormula {
-  const { choices } = column.properties
-  const target = { name: column.name, ...(choices !== undefined && { choices }) }
-  return checkFormula(parseFormula((column.formula as { text: string }).text), scopeOf(model, table, column), target)
+  return checkFormula(parseFormula((column.formula as ColumnFormula).text), scopeOf(model, table, column), targetOf(column))
 }
 
 /** Finds what a formula put aside names, so that it follows renaming. */
@@ -287,14 +315,12 @@ class Binding {
   #check({ table, column }: Owned): CheckedFormula {
     const { model } = this.#transaction
     const parsed = this.#parsed.get(column.id) ?? parseFormula((column.formula as { text: string }).text)
-    const { choices } = column.properties
-    const target = { name: column.name, ...(choices !== undefined && { choices }) }
     const scope = scopeOf(model, table, column, (owner, other) => {
       // A tally is looked up by a name that means a column inside its aggregate; whether it reads itself its sources say.
       if (other === column && table.role !== 'rows') return
       if (this.#waiting.has(other.id) && !this.#ring.has(other.id)) throw new NotBoundYet({ table: owner, column: other })
     })
-    return checkFormula(parsed, scope, target)
+    return checkFormula(parsed, scope, targetOf(column))
   }
 
   /** Keeps what checking a formula gave. */
@@ -306,7 +332,10 @@ class Binding {
       column.id,
       [...checked.findings, ...declaredTypeFindings(column, checked)].map((one) => ({ ...one, ...place })),
     )
-    formula.checked = checked
+    const setChecked = (): void => {
+      formula.checked = checked
+    }
+    this.#transaction.noteUnit(column, setChecked, formula.checked === null)
     const type = column.declared ? column.type : checkedType(checked)
     const { expression } = checked
     const typeBefore = this.#typesBefore.get(column.id)

@@ -27,6 +27,14 @@ export interface InsertedRows {
   calculated(): ReadonlyMap<string, readonly ShownValue[]>
 }
 
+/** The unit of a column, before and after a revision. */
+export interface ColumnUnit {
+  readonly table: string
+  readonly column: string
+  readonly before: string | null
+  readonly after: string | null
+}
+
 /** What one revision did. */
 export interface ChangeSet {
   readonly revision: number
@@ -49,6 +57,8 @@ export interface ChangeSet {
   readonly inserted: readonly InsertedRows[]
   /** Ids of rows that are gone, by table. */
   readonly removed: readonly { readonly table: string; readonly ids: readonly number[] }[]
+  /** Columns that are in another unit now, by their own declaration or by the formulas that they come from; null for none. */
+  readonly units: readonly ColumnUnit[]
   readonly findings: { readonly added: readonly Finding[]; readonly removed: readonly Finding[] }
 }
 

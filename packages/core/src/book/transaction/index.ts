@@ -7,7 +7,15 @@
  */
 
 export { bindFormulas, isSamePlan } from './bind.js'
-export { type ChangeSet, type ColumnCells, columnCells, type InsertedRows, idsOf, insertedRows } from './change-set.js'
+export {
+  type ChangeSet,
+  type ColumnCells,
+  type ColumnUnit,
+  columnCells,
+  type InsertedRows,
+  idsOf,
+  insertedRows,
+} from './change-set.js'
 export { changesDefinitions } from './changes-definitions.js'
 export { RecalculatedCells } from './recalculated-cells.js'
 export { stampsDue } from './stamping.js'

@@ -1,6 +1,7 @@
 import type { CellValue } from '../../columns/index.js'
 import { type ColumnOutcome, DirtyRows, type Engine, type TableStore } from '../../engine/index.js'
 import type { ColumnId } from '../../formula/index.js'
+import { isSameReading, type Unit } from '../../units/index.js'
 import type { ColumnModel, Model, TableModel } from '../model/index.js'
 import type { JournaledOperation } from '../schemas/index.js'
 import { InsertedSlots } from './inserted-slots.js'
@@ -100,6 +101,20 @@ export class Transaction {
    * comes out the same is not computed again.
    */
   readonly rechecked: Map<ColumnModel, TableModel> = new Map()
+
+  /** Columns in another unit than before whose readers are to be checked again. */
+  readonly inOtherUnit: Set<ColumnModel> = new Set()
+  /** The unit that columns had before this call, of those that are in another one now or were on the way. */
+  readonly unitsBefore: Map<ColumnModel, Unit | null> = new Map()
+
+  /** Does something that may bring a column to another unit, and notes whether it has; of one that is new, for its readers only. */
+  noteUnit(column: ColumnModel, change: () => void, isNew = false): void {
+    const before = column.unit
+    change()
+    if (isSameReading(before, column.unit)) return
+    this.inOtherUnit.add(column)
+    if (!this.unitsBefore.has(column) && !isNew) this.unitsBefore.set(column, before)
+  }
 
   /** Schedules another check of a column's formula and of those that read it. */
   recheckReaders(column: ColumnModel): void {

@@ -6,7 +6,6 @@ import type { Checked } from './checked.js'
 import { coalesce } from './choices.js'
 import { clauseOf } from './clauses.js'
 import type { CheckContext } from './context.js'
-import { columnRead } from './nodes.js'
 import type { ColumnId } from './scope.js'
 
 type CallNode = Syntax & { kind: 'call' }
@@ -61,7 +60,7 @@ export function checkAcross(context: CheckContext, record: FunctionRecord, node:
 
 function columnsOfTag(context: CheckContext, tag: Syntax & { kind: 'tag' }): Checked[] | null {
   const columns = context.scope.tagged(tag.name)
-  if (columns.length > 0) return columns.map((column) => columnRead(column, tag))
+  if (columns.length > 0) return columns.map((column) => context.readColumn(column, tag))
   const names = [...context.scope.tagNames()]
   const near = context.nearest(tag.name, () => names)
   const hint =

@@ -4,25 +4,18 @@ import type { CheckContext } from './context.js'
 
 const takesRadians: ReadonlySet<string> = new Set(['sin', 'cos', 'tan'])
 /** Functions that show that an angle was thought of in radians. */
-const givesRadians: ReadonlySet<string> = new Set(['radians', 'pi', 'asin', 'acos', 'atan', 'atan2'])
-const degreeUnits: ReadonlySet<string> = new Set(['deg', '°', 'degree', 'degrees'])
+const givesRadians: ReadonlySet<string> = new Set(['radians', 'pi', 'asin', 'acos', 'atan', 'atan2', 'convert'])
 
-/** Says that an angle is in degrees by its unit, or watches for angles that are large enough to be. */
-export function hintAngle(context: CheckContext, record: FunctionRecord, node: Syntax & { kind: 'call' }): { watch?: number } {
+/**
+ * Watches for angles that are so large that they may be degrees. Also where a unit says so, whose finding then stands for both: so a
+ * formula stays the same formula when a column it reads gets another unit.
+ */
+export function watchAngle(context: CheckContext, record: FunctionRecord, node: Syntax & { kind: 'call' }): { watch?: number } {
   const arg = node.args[0]
   if (!takesRadians.has(record.name) || arg === undefined || arg.kind === 'literal') return {}
   if (someNode(arg, (one) => one.kind === 'call' && givesRadians.has(one.name.name.toLowerCase()))) return {}
   const insert = `radians(${context.source(arg)})`
   const fixes = [{ title: `Convert: ${insert}`, edits: [{ from: arg.from, to: arg.to, insert }] }]
-  let unit = ''
-  someNode(arg, (one) => {
-    const found = one.kind === 'name' && one.parts.length === 1 ? context.scope.column(one.parts[0].name)?.unit : undefined
-    if (found === undefined || !degreeUnits.has(found.trim().toLowerCase())) return false
-    unit = found
-    return true
-  })
-  if (unit !== '') context.report('angle-in-degrees', { name: record.name, subject: context.source(arg), unit }, arg, fixes)
-  // Watched in any case: so a formula stays the same formula when a column it reads gets another unit.
   return context.watch({ code: 'angle-beyond-turn', subject: context.source(arg), from: arg.from, to: arg.to, fixes })
 }
 

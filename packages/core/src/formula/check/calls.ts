@@ -1,7 +1,7 @@
 import { FUNCTIONS, type FunctionRecord, functionNamed, isOverRows } from '../../functions/index.js'
 import type { Syntax } from '../syntax/index.js'
 import { checkAcross } from './across.js'
-import { hintAngle } from './angles.js'
+import { watchAngle } from './angles.js'
 import { countsMatch, typeArguments } from './arguments.js'
 import type { Checked } from './checked.js'
 import { checkCondition, choose, coalesce } from './choices.js'
@@ -13,6 +13,7 @@ import { checkOverRows } from './over-rows.js'
 import { partsOfCall } from './parts-of-call.js'
 import { checkTextRule } from './text-rule.js'
 import type { ExpressionType } from './types.js'
+import { checkConvert } from './units/index.js'
 
 type CallNode = Syntax & { kind: 'call' }
 
@@ -51,7 +52,8 @@ export function checkCall(context: CheckContext, node: CallNode): Checked {
     const facts = { type: typed.type, mayBeBlank: value.mayBeBlank || otherwise.mayBeBlank, mayFail: otherwise.mayFail }
     return { kind: 'if-error', value, otherwise, ...facts, from: node.from, to: node.to }
   }
-  const watched = { ...hintAngle(context, record, node), ...watchInterval(context, record, written, node) }
+  if (record.form === 'convert') return checkConvert(context, typed.args, node) ?? context.unknown(node)
+  const watched = { ...watchAngle(context, record, node), ...watchInterval(context, record, written, node) }
   const made = { ...call(withHolidays?.record ?? record, typed.args, resultType(record, typed), node), ...watched }
   return withHolidays?.holidays === undefined ? made : ({ ...made, holidays: withHolidays.holidays } as Checked)
 }

@@ -1,5 +1,6 @@
 import { type Finding, finding, hasErrors } from '../../findings/index.js'
 import { type FunctionRecord, functionNamed } from '../../functions/index.js'
+import type { Unit } from '../../units/index.js'
 import type { Parsed, Syntax } from '../syntax/index.js'
 import { checkArithmetic, checkPower, checkUnary } from './arithmetic.js'
 import { checkCall } from './calls.js'
@@ -15,11 +16,14 @@ import { apply, call, constant } from './nodes.js'
 import { comparisonOperator } from './operators.js'
 import { checkPath } from './paths.js'
 import type { Scope } from './scope.js'
+import { certainUnit, checkDeclaredUnit, unitOf } from './units/index.js'
 
 /** The column that a formula is for, as far as its result is checked against it. */
 export interface FormulaTarget {
   readonly name?: string
   readonly choices?: readonly string[]
+  /** The unit that is declared for it. */
+  readonly unit?: Unit
 }
 
 /** Most findings of one formula that are told in full. */
@@ -34,15 +38,26 @@ export function checkFormula(parsed: Parsed, scope: Scope, target: FormulaTarget
   const expression = context.check(parsed.tree)
   if (!hasErrors(context.findings) && scope.ownRows === undefined) hintSameOnEveryRow(context, expression)
   if (target.choices !== undefined) checkResults(context, expression, target.name ?? '', target.choices)
+  const unit = hasErrors(context.findings) ? null : unitOfResult(context, expression, target)
   const findings = firstOf(context.findings.sort((a, b) => (a.from ?? 0) - (b.from ?? 0)))
   return {
     expression,
+    unit,
     findings,
     watches: context.watches,
     references: context.references,
     uses: columnUses(expression),
     tables: [...new Map(context.tables.map((one) => [one.from, one])).values()],
   }
+}
+
+/** The unit that a formula gives, having said where quantities do not go together and where another one is declared. */
+function unitOfResult(context: CheckContext, expression: Checked, { name, unit: declared }: FormulaTarget): Unit | null {
+  const reading = unitOf(context, expression)
+  if (reading === null || typeof reading === 'number') return null
+  if (declared !== undefined && name !== undefined) checkDeclaredUnit(context, expression, name, declared, reading)
+  const unit = certainUnit(reading)
+  return unit === null || !context.units.isPrivate ? unit : { ...unit, isPrivate: true }
 }
 
 /** The first findings by place; the rest are counted. */

@@ -1,5 +1,6 @@
 import type { Finding, FindingCode, Fix } from '../../findings/index.js'
 import type { FunctionRecord } from '../../functions/index.js'
+import type { Unit } from '../../units/index.js'
 import type { ExactDecimal, Scalar } from '../../values/index.js'
 import type { ColumnUses } from './column-use.js'
 import type { ColumnId, LinkId } from './scope.js'
@@ -161,6 +162,8 @@ export interface Reference {
 /** What checking gives; `expression` can be run only when no finding is an error. */
 export interface CheckedFormula {
   readonly expression: Checked
+  /** The unit of what it gives; null where nothing is known. */
+  readonly unit: Unit | null
   readonly findings: readonly Finding[]
   readonly watches: readonly Watch[]
   readonly references: readonly Reference[]

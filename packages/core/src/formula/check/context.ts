@@ -1,11 +1,13 @@
 import { type Finding, type FindingCode, type FindingParameters, type Fix, finding, nearestName } from '../../findings/index.js'
+import type { Unit } from '../../units/index.js'
 import { foldName } from '../../values/index.js'
 import type { Parsed, Syntax } from '../syntax/index.js'
 import type { WrittenCondition } from './blank-watch.js'
 import { type Checked, type CheckedLink, MOST_WATCHES, type Reference, type RowsRead, type Watch } from './checked.js'
-import { factsOf } from './nodes.js'
-import type { Scope, ScopeColumn } from './scope.js'
+import { columnRead, factsOf, singleRead } from './nodes.js'
+import type { ColumnId, Scope, ScopeColumn, ScopeValue } from './scope.js'
 import { type ExpressionType, isOpen, typeWords } from './types.js'
+import type { UnitReading } from './units/unit-reading.js'
 
 /** Nearest names are sought for so many findings of a formula; the rest go without. */
 const MOST_SUGGESTIONS = 20
@@ -47,6 +49,14 @@ export class CheckContext {
   /** How many parts around the one being checked catch its errors. */
   #caught = 0
   readonly #said: Set<string> = new Set()
+  /** What is known of units: of columns by their ids, of steps by what they hold, of parts once they are read. */
+  readonly units: {
+    readonly columns: Map<ColumnId, Unit>
+    readonly steps: Map<number, Checked>
+    readonly known: Map<Checked, UnitReading>
+    /** True where something was read that is hidden from some. */
+    isPrivate: boolean
+  } = { columns: new Map(), steps: new Map(), known: new Map(), isPrivate: false }
   /** True for a part that is compared with a text. */
   isBesideText = false
 
@@ -124,6 +134,23 @@ export class CheckContext {
     return value.kind === 'column' ? this.scope.column(this.source(value).replace(/^`(.*)`$/, '$1')) : undefined
   }
 
+  /** Reads a column, and notes its unit. */
+  readColumn(column: ScopeColumn, at: Syntax): Checked {
+    this.#noteUnit(column)
+    return columnRead(column, at)
+  }
+
+  /** Reads a named value or a tally, and notes its unit. */
+  readSingle(single: ScopeValue, at: Syntax): Checked {
+    this.#noteUnit(single)
+    return singleRead(single, at)
+  }
+
+  #noteUnit({ id, unit, isHidden }: ScopeColumn | ScopeValue): void {
+    if (unit !== undefined) this.units.columns.set(id, unit)
+    if (isHidden === true) this.units.isPrivate = true
+  }
+
   /** Says what is wrong, or worth saying, at a place. */
   report(
     code: FindingCode,
@@ -156,6 +183,7 @@ export class CheckContext {
    */
   withStep(name: string, bound: Checked, node: Syntax, body: (read: Checked) => Checked): Checked {
     const step = this.#stepCount++
+    this.units.steps.set(step, bound)
     this.#steps.push({ folded: foldName(name), name, step, value: bound })
     const checked = body({ ...factsOf(bound), kind: 'step', step, from: bound.from, to: bound.to })
     this.#steps.pop()

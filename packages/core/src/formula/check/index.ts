@@ -4,7 +4,7 @@
  * @module
  */
 
-export { checkFormula } from './check.js'
+export { checkFormula, type FormulaTarget } from './check.js'
 export type { Checked, CheckedFormula, CheckedLink, CheckedOrderKey, CheckedRows, Operator, Watch, WatchCode } from './checked.js'
 export { clauseOf } from './clauses.js'
 export type { ColumnUses } from './column-use.js'

@@ -4,7 +4,7 @@ import { foldName, printName } from '../../values/index.js'
 import type { NamePart, Syntax } from '../syntax/index.js'
 import type { Checked } from './checked.js'
 import type { CheckContext } from './context.js'
-import { columnRead, factsOf, singleRead } from './nodes.js'
+import { factsOf } from './nodes.js'
 import type { Scope } from './scope.js'
 
 /** A single name: a named step in sight, a column of the table, a tally or a named value. */
@@ -22,11 +22,11 @@ export function readIn(context: CheckContext, scope: Scope, part: NamePart, node
     context.references.push({ column: column.id, from: part.from, to: part.to })
     const hidden = scope.value(part.name)
     if (hidden !== undefined && node.kind === 'name' && node.parts.length === 1) hintShadowed(context, part)
-    return columnRead(column, node)
+    return context.readColumn(column, node)
   }
   const single = scope.tally(part.name) ?? scope.value(part.name)
   if (single === undefined) return undefined
-  return singleRead(single, node)
+  return context.readSingle(single, node)
 }
 
 function hintShadowed(context: CheckContext, part: NamePart): void {

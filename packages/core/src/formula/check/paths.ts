@@ -4,7 +4,7 @@ import type { NamePart, Syntax } from '../syntax/index.js'
 import type { Checked } from './checked.js'
 import type { CheckContext } from './context.js'
 import { isKeywordPart, readIn } from './names.js'
-import { factsOf, singleRead } from './nodes.js'
+import { factsOf } from './nodes.js'
 import type { LinkId, Scope, ScopeLink } from './scope.js'
 
 type NameNode = Syntax & { kind: 'name' }
@@ -50,7 +50,7 @@ function readOuter(context: CheckContext, parts: readonly [NamePart, ...NamePart
 function readBook(context: CheckContext, part: NamePart, node: Syntax): Checked {
   const value = context.scope.value(part.name)
   if (value !== undefined) {
-    return singleRead(value, node)
+    return context.readSingle(value, node)
   }
   const near = context.nearest(part.name, () => [...context.scope.values()].map((one) => one.name))
   const { hint, fixes } = nearFix(near, part)
@@ -87,7 +87,7 @@ function brokenPath(context: CheckContext, scope: Scope, part: NamePart, isFirst
   const tally = node.parts.length === 2 ? table?.tally(column.name) : undefined
   if (table !== undefined && tally !== undefined) {
     context.tables.push({ table: table.table, from: part.from, to: part.to })
-    return singleRead(tally, node)
+    return context.readSingle(tally, node)
   }
   const name = context.source(node)
   const own = scope.column(column.name)

@@ -1,3 +1,4 @@
+import type { Unit } from '../../units/index.js'
 import type { ValueType } from '../../values/index.js'
 
 /** Identity of a column in its workbook; never reused. */
@@ -8,6 +9,10 @@ export type LinkId = number & { readonly brand: 'LinkId' }
 
 /** What is known of the values of a name. */
 interface Known {
+  /** Declared, or given by its formula. */
+  readonly unit?: Unit
+  /** True where it is hidden from some. */
+  readonly isHidden?: boolean
   /** Null for a name without values and without a declared type. */
   readonly type: ValueType | null
   readonly mayBeBlank: boolean
@@ -18,7 +23,6 @@ interface Known {
 export interface ScopeColumn extends Known {
   readonly id: ColumnId
   readonly name: string
-  readonly unit?: string
   /** The texts that it is meant to hold. */
   readonly choices?: readonly string[]
   /** A value of it as text, for editors. */

@@ -1,4 +1,5 @@
 import { callForm, FUNCTIONS, type FunctionRecord, functionNamed, guideOf } from '../../functions/index.js'
+import { printUnit } from '../../units/index.js'
 import { foldName, printName } from '../../values/index.js'
 import type { Scope, ScopeColumn } from '../check/index.js'
 import { type Parsed, parseFormula, type Token, tokenize } from '../syntax/index.js'
@@ -160,7 +161,9 @@ function columnOptions(scope: Scope): Completion[] {
 }
 
 function columnOption(column: ScopeColumn): Completion {
-  const detail = [column.type ?? 'no type yet', column.unit ?? ''].filter((part) => part !== '').join(', ')
+  const detail = [column.type ?? 'no type yet', column.unit === undefined ? '' : printUnit(column.unit)]
+    .filter((part) => part !== '')
+    .join(', ')
   return { label: column.name, kind: 'column', insert: printName(column.name), detail, info: column.sample?.() ?? '' }
 }
 

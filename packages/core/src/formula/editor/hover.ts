@@ -1,4 +1,5 @@
 import { functionNamed, guideOf } from '../../functions/index.js'
+import { printUnit } from '../../units/index.js'
 import { printName } from '../../values/index.js'
 import type { Scope, ScopeColumn } from '../check/index.js'
 import { parseFormula } from '../syntax/index.js'
@@ -100,7 +101,11 @@ function columnAt(text: string, scope: Scope, from: number): ScopeColumn | undef
 }
 
 function columnLines(column: ScopeColumn): string[] {
-  const lines = [[column.type ?? 'no type yet', column.unit ?? ''].filter((part) => part !== '').join(', ')]
+  const lines = [
+    [column.type ?? 'no type yet', column.unit === undefined ? '' : printUnit(column.unit)]
+      .filter((part) => part !== '')
+      .join(', '),
+  ]
   const detail = column.detail?.()
   if (detail?.note !== undefined) lines.push(detail.note)
   if (detail?.formula !== undefined) lines.push(`= ${detail.formula}`)

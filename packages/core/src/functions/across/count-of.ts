@@ -15,6 +15,7 @@ export const countOf = defineFunction({
   name: 'count_of',
   family: 'across',
   signature: '(...values: any) -> number',
+  unit: 'plain',
   errors: [],
   kernel: countKernel,
 })

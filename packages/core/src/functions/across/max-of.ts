@@ -17,6 +17,7 @@ export const maxOf = defineFunction({
   name: 'max_of',
   family: 'across',
   signature: '(...values: ordered) -> ordered',
+  unit: 'alike',
   errors: [],
   clauses: ['blanks as zero'],
   kernel: extremeKernel(1),

@@ -16,6 +16,7 @@ export const meanOf = defineFunction({
   name: 'mean_of',
   family: 'across',
   signature: '(...values: number) -> number',
+  unit: 'alike',
   errors: [],
   clauses: ['blanks as zero'],
   kernel: foldNumbers((sum, count) => sum.times(1, count)),

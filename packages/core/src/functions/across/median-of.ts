@@ -16,6 +16,7 @@ export const medianOf = defineFunction({
   name: 'median_of',
   family: 'across',
   signature: '(...values: number) -> number',
+  unit: 'alike',
   errors: [],
   clauses: ['blanks as zero'],
   kernel: medianKernel,

@@ -19,6 +19,7 @@ export const pointsOf = defineFunction({
   name: 'points_of',
   family: 'across',
   signature: '(...values: number) -> number',
+  unit: 'plain',
   errors: ['division-by-zero', 'out-of-range'],
   rating: 'out of',
   clauses: ['blanks as zero'],

@@ -18,6 +18,7 @@ export const sumOf = defineFunction({
   name: 'sum_of',
   family: 'across',
   signature: '(...values: number) -> number',
+  unit: 'alike',
   errors: ['out-of-range'],
   clauses: ['blanks as zero'],
   kernel: foldNumbers((sum) => sum.result()),

@@ -14,6 +14,7 @@ export const countDistinct = defineFunction({
   name: 'count_distinct',
   family: 'aggregate',
   signature: '(value: any) -> number',
+  unit: 'plain',
   errors: [],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],

@@ -16,6 +16,7 @@ export const count = defineFunction({
   name: 'count',
   family: 'aggregate',
   signature: '(value?: any) -> number',
+  unit: 'plain',
   errors: [],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],

@@ -14,6 +14,7 @@ export const first = defineFunction({
   name: 'first',
   family: 'aggregate',
   signature: '(value: any) -> same',
+  unit: 'same',
   errors: [],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],

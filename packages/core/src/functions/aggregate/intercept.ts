@@ -15,6 +15,7 @@ export const intercept = defineFunction({
   name: 'intercept',
   family: 'aggregate',
   signature: '(y: number, x: number) -> number',
+  unit: 'same',
   errors: ['division-by-zero'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],

@@ -15,6 +15,7 @@ export const lookup = defineFunction({
   name: 'lookup',
   family: 'aggregate',
   signature: '(value: any) -> same',
+  unit: 'same',
   errors: ['many-matches'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],

@@ -15,6 +15,7 @@ export const mean = defineFunction({
   name: 'mean',
   family: 'aggregate',
   signature: '(value: number) -> number',
+  unit: 'same',
   errors: [],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],

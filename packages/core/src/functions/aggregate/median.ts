@@ -21,6 +21,7 @@ export const median = defineFunction({
   name: 'median',
   family: 'aggregate',
   signature: '(value: number) -> number',
+  unit: 'same',
   errors: [],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],

@@ -15,6 +15,7 @@ export const min = defineFunction({
   name: 'min',
   family: 'aggregate',
   signature: '(value: number | text | date | datetime) -> same',
+  unit: 'same',
   errors: [],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],

@@ -16,6 +16,7 @@ export const mode = defineFunction({
   name: 'mode',
   family: 'aggregate',
   signature: '(value: any) -> same',
+  unit: 'same',
   errors: [],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],

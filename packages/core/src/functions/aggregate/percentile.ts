@@ -27,6 +27,7 @@ export const percentile = defineFunction({
   name: 'percentile',
   family: 'aggregate',
   signature: '(value: number, p: number) -> number',
+  unit: 'same',
   errors: ['out-of-range'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],

@@ -15,6 +15,7 @@ export const polynomial = defineFunction({
   name: 'polynomial',
   family: 'aggregate',
   signature: '(y: number, x: number | date | datetime, degree: number, k: number) -> number',
+  unit: 'coefficient',
   errors: ['out-of-range'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],

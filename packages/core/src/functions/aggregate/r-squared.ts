@@ -15,6 +15,7 @@ export const rSquared = defineFunction({
   name: 'r_squared',
   family: 'aggregate',
   signature: '(y: number, x: number) -> number',
+  unit: 'plain',
   errors: ['division-by-zero'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],

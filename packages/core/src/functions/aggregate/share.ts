@@ -15,6 +15,7 @@ export const share = defineFunction({
   name: 'share',
   family: 'aggregate',
   signature: '(value: number) -> number',
+  unit: 'plain',
   errors: [],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],

@@ -15,6 +15,7 @@ export const slope = defineFunction({
   name: 'slope',
   family: 'aggregate',
   signature: '(y: number, x: number) -> number',
+  unit: 'slope',
   errors: ['division-by-zero'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],

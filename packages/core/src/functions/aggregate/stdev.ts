@@ -15,6 +15,7 @@ export const stdev = defineFunction({
   name: 'stdev',
   family: 'aggregate',
   signature: '(value: number) -> number',
+  unit: 'difference',
   errors: [],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],

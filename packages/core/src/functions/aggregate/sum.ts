@@ -18,6 +18,7 @@ export const sum = defineFunction({
   name: 'sum',
   family: 'aggregate',
   signature: '(value: number) -> number',
+  unit: 'same',
   errors: ['out-of-range'],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],

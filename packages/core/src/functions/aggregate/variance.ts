@@ -15,6 +15,7 @@ export const variance = defineFunction({
   name: 'variance',
   family: 'aggregate',
   signature: '(value: number) -> number',
+  unit: 'square',
   errors: [],
   form: 'aggregate',
   clauses: ['via', 'below', 'where', 'by', 'order by'],

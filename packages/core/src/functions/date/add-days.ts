@@ -15,6 +15,7 @@ export const addDays = defineFunction({
   name: 'add_days',
   family: 'date',
   signature: '(date: date | datetime, days: number) -> same',
+  unit: { takes: 'd', argument: 1 },
   errors: ['out-of-range'],
   kernel: shiftKernel((epochDay, days) => epochDay + days),
 })

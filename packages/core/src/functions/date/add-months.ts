@@ -17,6 +17,7 @@ export const addMonths = defineFunction({
   name: 'add_months',
   family: 'date',
   signature: '(date: date | datetime, months: number) -> same',
+  unit: { takes: 'mo', argument: 1 },
   errors: ['out-of-range'],
   kernel: shiftKernel(monthsLater),
 })

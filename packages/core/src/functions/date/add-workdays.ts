@@ -19,6 +19,7 @@ export const addWorkdays = defineFunction({
   name: 'add_workdays',
   family: 'date',
   signature: '(date: date | datetime, days: number, holidays?: rows, weekend?: text) -> same',
+  unit: { takes: 'd', argument: 1 },
   errors: ['out-of-range'],
   textRule: weekendText(3),
   kernel: (call) => {

@@ -17,6 +17,7 @@ export const addYears = defineFunction({
   name: 'add_years',
   family: 'date',
   signature: '(date: date | datetime, years: number) -> same',
+  unit: { takes: 'a', argument: 1 },
   errors: ['out-of-range'],
   kernel: shiftKernel((epochDay, years) => addMonths(epochDay, years * 12)),
 })

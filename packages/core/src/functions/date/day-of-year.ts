@@ -16,6 +16,7 @@ export const dayOfYear = defineFunction({
   name: 'day_of_year',
   family: 'date',
   signature: '(date: date | datetime) -> number',
+  unit: 'plain',
   errors: [],
   kernel: dayKernel((epochDay) => epochDay - dayOfCivil(civilOf(epochDay).year, 1, 1) + 1),
 })

@@ -16,6 +16,7 @@ export const day = defineFunction({
   name: 'day',
   family: 'date',
   signature: '(date: date | datetime) -> number',
+  unit: 'plain',
   errors: [],
   kernel: dayKernel((epochDay) => civilOf(epochDay).day),
 })

@@ -15,6 +15,7 @@ export const daysBetween = defineFunction({
   name: 'days_between',
   family: 'date',
   signature: '(start: date | datetime, end: date | datetime) -> number',
+  unit: { gives: 'd' },
   errors: [],
   operator: (types) => (types.includes('datetime') ? null : { name: 'subtract', swapped: true }),
   kernel: (call) => {

@@ -16,6 +16,7 @@ export const daysInMonth = defineFunction({
   name: 'days_in_month',
   family: 'date',
   signature: '(date: date | datetime) -> number',
+  unit: { gives: 'd' },
   errors: [],
   kernel: dayKernel((epochDay) => {
     const { year, month } = civilOf(epochDay)

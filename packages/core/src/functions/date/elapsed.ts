@@ -19,6 +19,7 @@ export const elapsed = defineFunction({
   name: 'elapsed',
   family: 'date',
   signature: '(start: date | datetime, end: date | datetime, unit: text) -> number',
+  unit: 'elapsed',
   errors: ['out-of-range'],
   textRule: unitText(2),
   kernel: (call) => {

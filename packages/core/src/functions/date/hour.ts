@@ -15,6 +15,7 @@ export const hour = defineFunction({
   name: 'hour',
   family: 'date',
   signature: '(time: date | datetime) -> number',
+  unit: 'plain',
   errors: [],
   kernel: clockKernel((ms) => Math.floor(ms / 3_600_000)),
 })

@@ -17,6 +17,7 @@ export const isoYear = defineFunction({
   name: 'iso_year',
   family: 'date',
   signature: '(date: date | datetime) -> number',
+  unit: 'plain',
   errors: [],
   kernel: dayKernel((epochDay) => isoWeekOf(epochDay).year),
 })

@@ -15,6 +15,7 @@ export const minute = defineFunction({
   name: 'minute',
   family: 'date',
   signature: '(time: date | datetime) -> number',
+  unit: 'plain',
   errors: [],
   kernel: clockKernel((ms) => Math.floor(ms / 60_000) % 60),
 })

@@ -16,6 +16,7 @@ export const month = defineFunction({
   name: 'month',
   family: 'date',
   signature: '(date: date | datetime) -> number',
+  unit: 'plain',
   errors: [],
   kernel: dayKernel((epochDay) => civilOf(epochDay).month),
 })

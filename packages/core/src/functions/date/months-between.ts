@@ -16,6 +16,7 @@ export const monthsBetween = defineFunction({
   name: 'months_between',
   family: 'date',
   signature: '(start: date | datetime, end: date | datetime) -> number',
+  unit: { gives: 'mo' },
   errors: [],
   kernel: spanKernel((months) => months),
 })

@@ -16,6 +16,7 @@ export const quarter = defineFunction({
   name: 'quarter',
   family: 'date',
   signature: '(date: date | datetime) -> number',
+  unit: 'plain',
   errors: [],
   kernel: dayKernel((epochDay) => Math.ceil(civilOf(epochDay).month / 3)),
 })

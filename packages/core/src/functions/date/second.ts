@@ -15,6 +15,7 @@ export const second = defineFunction({
   name: 'second',
   family: 'date',
   signature: '(time: date | datetime) -> number',
+  unit: 'plain',
   errors: [],
   kernel: clockKernel((ms) => (ms % 60_000) / 1000),
 })

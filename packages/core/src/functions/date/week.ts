@@ -17,6 +17,7 @@ export const week = defineFunction({
   name: 'week',
   family: 'date',
   signature: '(date: date | datetime) -> number',
+  unit: 'plain',
   errors: [],
   kernel: dayKernel((epochDay) => isoWeekOf(epochDay).week),
 })

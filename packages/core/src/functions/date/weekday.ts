@@ -16,6 +16,7 @@ export const weekday = defineFunction({
   name: 'weekday',
   family: 'date',
   signature: '(date: date | datetime) -> number',
+  unit: 'plain',
   errors: [],
   kernel: dayKernel(weekdayOf),
 })

@@ -19,6 +19,7 @@ export const workdaysBetween = defineFunction({
   name: 'workdays_between',
   family: 'date',
   signature: '(start: date | datetime, end: date | datetime, holidays?: rows, weekend?: text) -> number',
+  unit: { gives: 'd' },
   errors: ['out-of-range'],
   textRule: weekendText(3),
   kernel: (call) => {

@@ -16,6 +16,7 @@ export const year = defineFunction({
   name: 'year',
   family: 'date',
   signature: '(date: date | datetime) -> number',
+  unit: 'plain',
   errors: [],
   kernel: dayKernel((epochDay) => civilOf(epochDay).year),
 })

@@ -15,6 +15,7 @@ export const yearsBetween = defineFunction({
   name: 'years_between',
   family: 'date',
   signature: '(start: date | datetime, end: date | datetime) -> number',
+  unit: { gives: 'a' },
   errors: [],
   kernel: spanKernel((months) => Math.trunc(months / 12) + 0),
 })

@@ -17,6 +17,7 @@ export const blankIf = defineFunction({
   name: 'blank_if',
   family: 'logic',
   signature: '(value: T, unwanted: T) -> T',
+  unit: 'same',
   errors: [],
   kernel: ({ args, out, selection }) => {
     const [value, unwanted] = args as [Vector, Vector]

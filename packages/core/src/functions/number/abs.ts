@@ -15,6 +15,7 @@ export const abs = defineFunction({
   name: 'abs',
   family: 'number',
   signature: '(value: number) -> number',
+  unit: 'same',
   errors: [],
   kernel: numberKernel(Math.abs),
 })

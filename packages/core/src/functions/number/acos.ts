@@ -16,6 +16,7 @@ export const acos = defineFunction({
   name: 'acos',
   family: 'number',
   signature: '(value: number) -> number',
+  unit: { gives: 'rad' },
   errors: ['out-of-range'],
   kernel: numberKernel(Math.acos),
 })

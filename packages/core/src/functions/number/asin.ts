@@ -16,6 +16,7 @@ export const asin = defineFunction({
   name: 'asin',
   family: 'number',
   signature: '(value: number) -> number',
+  unit: { gives: 'rad' },
   errors: ['out-of-range'],
   kernel: numberKernel(Math.asin),
 })

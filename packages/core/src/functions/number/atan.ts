@@ -15,6 +15,7 @@ export const atan = defineFunction({
   name: 'atan',
   family: 'number',
   signature: '(value: number) -> number',
+  unit: { gives: 'rad' },
   errors: [],
   kernel: numberKernel(Math.atan),
 })

@@ -15,6 +15,7 @@ export const atan2 = defineFunction({
   name: 'atan2',
   family: 'number',
   signature: '(y: number, x: number) -> number',
+  unit: { gives: 'rad' },
   errors: [],
   kernel: pairKernel(Math.atan2),
 })

@@ -15,6 +15,7 @@ export const ceiling = defineFunction({
   name: 'ceiling',
   family: 'number',
   signature: '(value: number) -> number',
+  unit: 'same',
   errors: [],
   kernel: numberKernel(Math.ceil),
 })

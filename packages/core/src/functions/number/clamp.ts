@@ -16,6 +16,7 @@ export const clamp = defineFunction({
   name: 'clamp',
   family: 'number',
   signature: '(value: number, low: number, high: number) -> number',
+  unit: 'alike',
   errors: ['out-of-range'],
   kernel: (call) => {
     const values = numbersOf(call, 0)

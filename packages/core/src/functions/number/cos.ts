@@ -15,6 +15,7 @@ export const cos = defineFunction({
   name: 'cos',
   family: 'number',
   signature: '(angle: number) -> number',
+  unit: { takes: 'rad' },
   errors: [],
   kernel: numberKernel(Math.cos),
 })

@@ -16,6 +16,7 @@ export const cosh = defineFunction({
   name: 'cosh',
   family: 'number',
   signature: '(value: number) -> number',
+  unit: 'plain',
   errors: ['out-of-range'],
   kernel: numberKernel(Math.cosh),
 })

@@ -15,6 +15,7 @@ export const degrees = defineFunction({
   name: 'degrees',
   family: 'number',
   signature: '(radians: number) -> number',
+  unit: { takes: 'rad', gives: 'deg' },
   errors: [],
   kernel: numberKernel((radians) => (radians / Math.PI) * 180),
 })

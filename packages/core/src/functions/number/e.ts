@@ -15,6 +15,7 @@ export const e = defineFunction({
   name: 'e',
   family: 'number',
   signature: '() -> number',
+  unit: 'plain',
   errors: [],
   kernel: (call) => {
     const results = numberResults(call)

@@ -15,6 +15,7 @@ export const exp = defineFunction({
   name: 'exp',
   family: 'number',
   signature: '(value: number) -> number',
+  unit: 'plain',
   errors: ['out-of-range'],
   kernel: numberKernel(Math.exp),
 })

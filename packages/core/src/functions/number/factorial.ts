@@ -18,6 +18,7 @@ export const factorial = defineFunction({
   name: 'factorial',
   family: 'number',
   signature: '(value: number) -> number',
+  unit: 'plain',
   errors: ['out-of-range'],
   kernel: numberKernel(product),
 })

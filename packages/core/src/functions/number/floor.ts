@@ -15,6 +15,7 @@ export const floor = defineFunction({
   name: 'floor',
   family: 'number',
   signature: '(value: number) -> number',
+  unit: 'same',
   errors: [],
   kernel: numberKernel(Math.floor),
 })

@@ -18,6 +18,7 @@ export const gcd = defineFunction({
   name: 'gcd',
   family: 'number',
   signature: '(first: number, ...others: number) -> number',
+  unit: 'alike',
   errors: ['out-of-range'],
   kernel: foldKernel(greatestCommonDivisor),
 })

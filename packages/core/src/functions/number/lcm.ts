@@ -18,6 +18,7 @@ export const lcm = defineFunction({
   name: 'lcm',
   family: 'number',
   signature: '(first: number, ...others: number) -> number',
+  unit: 'alike',
   errors: ['out-of-range'],
   kernel: foldKernel(leastCommonMultiple),
 })

@@ -15,6 +15,7 @@ export const ln = defineFunction({
   name: 'ln',
   family: 'number',
   signature: '(value: number) -> number',
+  unit: 'plain',
   errors: ['out-of-range'],
   kernel: numberKernel(Math.log),
 })

@@ -18,6 +18,7 @@ export const log = defineFunction({
   name: 'log',
   family: 'number',
   signature: '(value: number, base: number) -> number',
+  unit: 'plain',
   errors: ['out-of-range'],
   kernel: pairKernel(logarithm),
 })

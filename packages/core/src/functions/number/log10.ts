@@ -17,6 +17,7 @@ export const log10 = defineFunction({
   name: 'log10',
   family: 'number',
   signature: '(value: number) -> number',
+  unit: 'plain',
   errors: ['out-of-range'],
   kernel: numberKernel((value) => logarithm(value, 10)),
 })

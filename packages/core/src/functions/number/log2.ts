@@ -17,6 +17,7 @@ export const log2 = defineFunction({
   name: 'log2',
   family: 'number',
   signature: '(value: number) -> number',
+  unit: 'plain',
   errors: ['out-of-range'],
   kernel: numberKernel((value) => logarithm(value, 2)),
 })

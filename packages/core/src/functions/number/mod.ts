@@ -16,6 +16,7 @@ export const mod = defineFunction({
   name: 'mod',
   family: 'number',
   signature: '(value: number, divisor: number) -> number',
+  unit: 'alike',
   errors: ['division-by-zero'],
   kernel: divisionKernel((value, divisor) => {
     // The engine's % is exact with the sign of the value; one addition moves it to the divisor's side.

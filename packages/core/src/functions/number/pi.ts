@@ -15,6 +15,7 @@ export const pi = defineFunction({
   name: 'pi',
   family: 'number',
   signature: '() -> number',
+  unit: { number: Math.PI },
   errors: [],
   kernel: (call) => {
     const results = numberResults(call)

@@ -19,6 +19,7 @@ export const power = defineFunction({
   name: 'power',
   family: 'number',
   signature: '(base: number, exponent: number) -> number',
+  unit: 'power',
   errors: ['division-by-zero', 'out-of-range'],
   kernel: (call) => {
     const bases = numbersOf(call, 0)

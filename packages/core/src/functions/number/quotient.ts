@@ -17,6 +17,7 @@ export const quotient = defineFunction({
   name: 'quotient',
   family: 'number',
   signature: '(value: number, divisor: number) -> number',
+  unit: 'ratio',
   errors: ['division-by-zero', 'out-of-range'],
   kernel: divisionKernel(wholeTimes),
 })

@@ -15,6 +15,7 @@ export const radians = defineFunction({
   name: 'radians',
   family: 'number',
   signature: '(degrees: number) -> number',
+  unit: { takes: 'deg', gives: 'rad' },
   errors: [],
   kernel: numberKernel((degrees) => (degrees / 180) * Math.PI),
 })

@@ -18,6 +18,7 @@ export const randomBetween = defineFunction({
   name: 'random_between',
   family: 'number',
   signature: '(low: number, high: number) -> number',
+  unit: 'alike',
   errors: ['out-of-range'],
   movesWithClock: true,
   kernel: (call) => {

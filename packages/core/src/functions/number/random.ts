@@ -16,6 +16,7 @@ export const random = defineFunction({
   name: 'random',
   family: 'number',
   signature: '() -> number',
+  unit: 'plain',
   errors: [],
   movesWithClock: true,
   kernel: (call) => {

@@ -17,6 +17,7 @@ export const roundDown = defineFunction({
   name: 'round_down',
   family: 'number',
   signature: '(value: number, digits?: number) -> number',
+  unit: 'same',
   errors: ['out-of-range'],
   kernel: roundingKernel('toward'),
 })

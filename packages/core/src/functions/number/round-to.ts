@@ -19,6 +19,7 @@ export const roundTo = defineFunction({
   name: 'round_to',
   family: 'number',
   signature: '(value: number, step: number) -> number',
+  unit: 'alike',
   errors: ['division-by-zero'],
   kernel: divisionKernel(roundToStep),
 })

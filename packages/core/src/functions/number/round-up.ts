@@ -17,6 +17,7 @@ export const roundUp = defineFunction({
   name: 'round_up',
   family: 'number',
   signature: '(value: number, digits?: number) -> number',
+  unit: 'same',
   errors: ['out-of-range'],
   kernel: roundingKernel('away'),
 })

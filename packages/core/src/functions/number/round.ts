@@ -17,6 +17,7 @@ export const round = defineFunction({
   name: 'round',
   family: 'number',
   signature: '(value: number, digits?: number) -> number',
+  unit: 'same',
   errors: ['out-of-range'],
   kernel: roundingKernel('nearest'),
 })

@@ -15,6 +15,7 @@ export const sign = defineFunction({
   name: 'sign',
   family: 'number',
   signature: '(value: number) -> number',
+  unit: 'plain',
   errors: [],
   kernel: numberKernel(Math.sign),
 })

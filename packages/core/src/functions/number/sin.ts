@@ -15,6 +15,7 @@ export const sin = defineFunction({
   name: 'sin',
   family: 'number',
   signature: '(angle: number) -> number',
+  unit: { takes: 'rad' },
   errors: [],
   kernel: numberKernel(Math.sin),
 })

@@ -16,6 +16,7 @@ export const sinh = defineFunction({
   name: 'sinh',
   family: 'number',
   signature: '(value: number) -> number',
+  unit: 'plain',
   errors: ['out-of-range'],
   kernel: numberKernel(Math.sinh),
 })

@@ -15,6 +15,7 @@ export const sqrt = defineFunction({
   name: 'sqrt',
   family: 'number',
   signature: '(value: number) -> number',
+  unit: 'root',
   errors: ['out-of-range'],
   kernel: numberKernel(Math.sqrt),
 })

@@ -15,6 +15,7 @@ export const tan = defineFunction({
   name: 'tan',
   family: 'number',
   signature: '(angle: number) -> number',
+  unit: { takes: 'rad' },
   errors: [],
   kernel: numberKernel(Math.tan),
 })

@@ -15,6 +15,7 @@ export const tanh = defineFunction({
   name: 'tanh',
   family: 'number',
   signature: '(value: number) -> number',
+  unit: 'plain',
   errors: [],
   kernel: numberKernel(Math.tanh),
 })

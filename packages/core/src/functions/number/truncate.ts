@@ -15,6 +15,7 @@ export const truncate = defineFunction({
   name: 'truncate',
   family: 'number',
   signature: '(value: number) -> number',
+  unit: 'same',
   errors: [],
   kernel: numberKernel(Math.trunc),
 })

@@ -15,6 +15,7 @@ export const cumulativeCount = defineFunction({
   name: 'cumulative_count',
   family: 'ordered',
   signature: '(value: any) -> number',
+  unit: 'plain',
   errors: [],
   form: 'ordered',
   clauses: ['by', 'order by'],

@@ -15,6 +15,7 @@ export const cumulativeMax = defineFunction({
   name: 'cumulative_max',
   family: 'ordered',
   signature: '(value: number) -> number',
+  unit: 'same',
   errors: [],
   form: 'ordered',
   clauses: ['by', 'order by'],

@@ -16,6 +16,7 @@ export const cumulativeMean = defineFunction({
   name: 'cumulative_mean',
   family: 'ordered',
   signature: '(value: number) -> number',
+  unit: 'same',
   errors: [],
   form: 'ordered',
   clauses: ['by', 'order by'],

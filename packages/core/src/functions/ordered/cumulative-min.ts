@@ -15,6 +15,7 @@ export const cumulativeMin = defineFunction({
   name: 'cumulative_min',
   family: 'ordered',
   signature: '(value: number) -> number',
+  unit: 'same',
   errors: [],
   form: 'ordered',
   clauses: ['by', 'order by'],

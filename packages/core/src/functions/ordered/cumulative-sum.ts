@@ -19,6 +19,7 @@ export const cumulativeSum = defineFunction({
   name: 'cumulative_sum',
   family: 'ordered',
   signature: '(value: number) -> number',
+  unit: 'same',
   errors: ['out-of-range'],
   form: 'ordered',
   clauses: ['by', 'order by'],

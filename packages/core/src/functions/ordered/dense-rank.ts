@@ -15,6 +15,7 @@ export const denseRank = defineFunction({
   name: 'dense_rank',
   family: 'ordered',
   signature: '(value: number | text | date | datetime) -> number',
+  unit: 'plain',
   errors: [],
   form: 'ordered',
   clauses: ['by', 'order by', 'desc'],

@@ -19,6 +19,7 @@ export const derivative = defineFunction({
   name: 'derivative',
   family: 'ordered',
   signature: '(y: number, t: number | date | datetime) -> number',
+  unit: 'slope',
   errors: ['division-by-zero'],
   form: 'ordered',
   clauses: ['by'],

@@ -16,6 +16,7 @@ export const difference = defineFunction({
   name: 'difference',
   family: 'ordered',
   signature: '(value: number) -> number',
+  unit: 'difference',
   errors: [],
   form: 'ordered',
   clauses: ['by', 'order by'],

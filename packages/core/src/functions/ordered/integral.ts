@@ -16,6 +16,7 @@ export const integral = defineFunction({
   name: 'integral',
   family: 'ordered',
   signature: '(y: number, t: number | date | datetime) -> number',
+  unit: 'area',
   errors: ['out-of-range'],
   form: 'ordered',
   clauses: ['by'],

@@ -15,6 +15,7 @@ export const lag = defineFunction({
   name: 'lag',
   family: 'ordered',
   signature: '(value: T, rows?: number) -> T',
+  unit: 'same',
   errors: [],
   form: 'ordered',
   clauses: ['by', 'order by'],

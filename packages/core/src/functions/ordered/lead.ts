@@ -15,6 +15,7 @@ export const lead = defineFunction({
   name: 'lead',
   family: 'ordered',
   signature: '(value: T, rows?: number) -> T',
+  unit: 'same',
   errors: [],
   form: 'ordered',
   clauses: ['by', 'order by'],

@@ -16,6 +16,7 @@ export const movingMean = defineFunction({
   name: 'moving_mean',
   family: 'ordered',
   signature: '(value: number, rows: number) -> number',
+  unit: 'same',
   errors: ['out-of-range'],
   form: 'ordered',
   clauses: ['by', 'order by'],

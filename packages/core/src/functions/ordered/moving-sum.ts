@@ -17,6 +17,7 @@ export const movingSum = defineFunction({
   name: 'moving_sum',
   family: 'ordered',
   signature: '(value: number, rows: number) -> number',
+  unit: 'same',
   errors: ['out-of-range'],
   form: 'ordered',
   clauses: ['by', 'order by'],

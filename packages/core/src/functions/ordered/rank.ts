@@ -16,6 +16,7 @@ export const rank = defineFunction({
   name: 'rank',
   family: 'ordered',
   signature: '(value: number | text | date | datetime) -> number',
+  unit: 'plain',
   errors: [],
   form: 'ordered',
   clauses: ['by', 'order by', 'desc'],

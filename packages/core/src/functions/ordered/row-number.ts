@@ -14,6 +14,7 @@ export const rowNumber = defineFunction({
   name: 'row_number',
   family: 'ordered',
   signature: '() -> number',
+  unit: 'plain',
   errors: [],
   form: 'ordered',
   clauses: ['by', 'order by'],

@@ -17,6 +17,7 @@ export const length = defineFunction({
   name: 'length',
   family: 'text',
   signature: '(text: text) -> number',
+  unit: 'plain',
   errors: [],
   kernel: (call) => {
     const texts = textsOf(call, 0)

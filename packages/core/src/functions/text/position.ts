@@ -17,6 +17,7 @@ export const position = defineFunction({
   name: 'position',
   family: 'text',
   signature: '(needle: text, text: text) -> number',
+  unit: 'plain',
   errors: [],
   kernel: (call) => {
     const needles = textsOf(call, 0)
