@@ -233,7 +233,6 @@ const soundFormula = monomial.chain((text) =>
     `max_of(${text}, 2 * (${text}))`,
     `if(kg > 0, ${text}, (${text}) * 5)`,
     `mean(${text})`,
-    `round(${text}, 20)`,
     `abs(-(${text}))`,
     `let x = ${text} in x * kg / kg`,
   ),
