@@ -172,7 +172,11 @@ export class DeskBook {
   }
 
   #send({ operations, done, seen, key }: WaitingEdit, wait: () => boolean): Promise<boolean> {
-    return this.#do(() => this.session.apply(operations, { seen, ...(this.source.isKept && { key }) }), { done, wait })
+    return this.#do(() => this.session.apply(operations, { seen, ...(this.source.isKept && { key }) }), {
+      done,
+      wait,
+      operations,
+    })
   }
 
   /** Keeps an edit until the one who holds the workbook can be reached again. */
@@ -311,11 +315,17 @@ export class DeskBook {
   /**
    * Does something, and says what came of it.
    *
-   * @param how - what is said when it is done, or when there was nothing to do; and what is done where nobody can be reached
+   * @param how - what is said when it is done, or when there was nothing to do; what is done where nobody can be reached; and the
+   * operations, where there are any
    */
   async #do(
     act: () => Promise<AppliedChange | null>,
-    { done, nothing = '', wait }: { done: string; nothing?: string; wait?: () => boolean },
+    {
+      done,
+      nothing = '',
+      wait,
+      operations = [],
+    }: { done: string; nothing?: string; wait?: () => boolean; operations?: readonly Operation[] },
   ): Promise<boolean> {
     if (this.source.isKept) this.#set({ saving: 'saving' })
     try {
@@ -326,7 +336,7 @@ export class DeskBook {
         said:
           change === null
             ? { kind: 'refused', text: nothing, followed: [], fixes: [] }
-            : { kind: 'done', text: done + inOtherUnit(change), followed: change.recalculated, fixes: [] },
+            : { kind: 'done', text: done + inOtherUnit(change, operations), followed: change.recalculated, fixes: [] },
       })
       return change !== null
     } catch (error) {
@@ -388,8 +398,11 @@ export class DeskBook {
 /** Columns named in what is said of a step. */
 const MOST_NAMED = 3
 
-/** What is said of columns that a step has brought to another unit, besides one that it has named. */
-function inOtherUnit({ units }: AppliedChange): string {
+/** What is said of columns that a step has brought to another unit, besides those whose unit it sets. */
+function inOtherUnit({ units: all }: AppliedChange, operations: readonly Operation[]): string {
+  const isSet = (table: string, column: string): boolean =>
+    operations.some((one) => one.op === 'change-column' && one.table === table && one.column === column)
+  const units = all.filter(({ table, column }) => !isSet(table, column))
   if (units.length === 0) return ''
   const named = units
     .slice(0, MOST_NAMED)
