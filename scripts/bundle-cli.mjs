@@ -60,6 +60,8 @@ await build({
     'cli-progress',
     're2js',
     '@lhncbc/ucum-lhc',
+    '@modelcontextprotocol/sdk',
+    'zod',
     'valibot',
     'libsql',
     'apache-arrow',

@@ -84,7 +84,7 @@ const rooms = {
   ],
   'packages/core/src/engine/aggregates': ['incremental', 'ranges', 'scan'],
   'packages/core/src/engine/lowering': ['inputs'],
-  'packages/cli/src': ['shell', 'options', 'output', 'reading', 'books', 'verbs'],
+  'packages/cli/src': ['shell', 'options', 'output', 'reading', 'books', 'assistant', 'verbs'],
   'packages/cli/src/verbs': [
     'verb.ts',
     ['calc', 'columns', 'completion', 'create', 'define', 'demo', 'edit', 'functions', 'history', 'inspect', 'share'],

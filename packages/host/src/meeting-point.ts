@@ -1,6 +1,7 @@
 import { rmSync } from 'node:fs'
 import { createConnection, createServer, type Server, type Socket } from 'node:net'
 import { relative } from 'node:path'
+import { ROLES, type Role } from 'mellow-abacus'
 
 /** Goes behind the name of a workbook file. */
 const ENDING = '-host'
@@ -14,6 +15,8 @@ const ANSWER_MS = 5_000
 export interface HostQuestion {
   /** Who is to be the author of what is done. */
   readonly author: string
+  /** What it may do there; everything when left out, since the files are its own. */
+  readonly role?: Role
   /** True for one who wants to see the workbook on the page. */
   readonly page?: true
 }
@@ -92,9 +95,11 @@ async function serve(socket: Socket, answer: (question: HostQuestion) => HostAdd
   try {
     const line = await lineOf(socket)
     if (line === null) return
-    const { author, page } = JSON.parse(line) as Partial<Record<keyof HostQuestion, unknown>>
-    if (typeof author !== 'string') return
-    socket.write(`${JSON.stringify(answer({ author, ...(page === true && { page }) }))}\n`)
+    const { author, role, page } = JSON.parse(line) as Partial<Record<keyof HostQuestion, unknown>>
+    const known = ROLES.find((one) => one === role)
+    if (typeof author !== 'string' || (role !== undefined && known === undefined)) return
+    const question = { author, ...(known !== undefined && { role: known }), ...(page === true && { page: true as const }) }
+    socket.write(`${JSON.stringify(answer(question))}\n`)
   } catch {
     // Who asks for something else, or goes, gets no answer.
   } finally {

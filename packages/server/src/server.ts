@@ -8,6 +8,7 @@ import rateLimit from '@fastify/rate-limit'
 import { userName } from '@mellow-abacus/files'
 import type { HostAddress, HostQuestion } from '@mellow-abacus/host'
 import fastify, { type FastifyReply, type FastifyRequest, LogController } from 'fastify'
+import type { Role } from 'mellow-abacus'
 import { type DestinationStream, pino } from 'pino'
 import { type Caller, Door } from './access/index.js'
 import { BookFolder, type BookPlaces, OneBook, OpenBooks } from './books/index.js'
@@ -90,7 +91,7 @@ export interface RunningDesk extends RunningServer {
  */
 export async function startDesk(
   { file, port = 0 }: { readonly file: string | null; readonly port?: number },
-  parts: ServerParts & { readonly page: Page },
+  parts: ServerParts = {},
 ): Promise<RunningDesk> {
   const places = new OneBook(file === null ? null : resolve(file))
   const options = readServerOptions({ folder: places.path, port, rate: 0, log: 'error' })
@@ -156,17 +157,17 @@ interface Meeting {
 }
 
 /** Tells a program of the same user, who might open the file as well, how a workbook is asked here. */
-function metAt(url: string, { door: { handed }, name, question: { author, page }, hasPage }: Meeting): HostAddress | null {
-  const caller = invited(author, [name])
+function metAt(url: string, { door: { handed }, name, question: { author, role, page }, hasPage }: Meeting): HostAddress | null {
+  const caller = invited(author, [name], role)
   if (page === true) return hasPage ? { url: pageAddress(url, handed.invite(caller)) } : null
   return { url: `${url}/books/${name}`, token: handed.hand(caller, HANDED_MS) }
 }
 
 const pageAddress = (url: string, invitation: string): string => `${url}/#invitation=${invitation}`
 
-/** Who sits at this machine, to whom the files belong. */
-function invited(author: string, books: readonly string[]): Caller {
-  const roles = new Map(books.map((name) => [name, 'own'] as const))
+/** Who sits at this machine, to whom the files belong; a program of theirs may be let in with less. */
+function invited(author: string, books: readonly string[], role: Role = 'own'): Caller {
+  const roles = new Map(books.map((name) => [name, role] as const))
   return { id: `here:${randomUUID()}`, author, roles, groups: [], isOperator: false, until: Number.POSITIVE_INFINITY }
 }
 

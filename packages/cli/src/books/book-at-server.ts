@@ -198,6 +198,11 @@ function asking(): ConnectOptions {
   return token === undefined || token === '' ? {} : { token: token.trim() }
 }
 
+/** A session at a workbook of a server, with the token of the environment. @throws CommandRefusal where it cannot be had */
+export function sessionAt(url: string): Promise<BookSession> {
+  return asked(url, connect(url, asking()))
+}
+
 /** What a server answers. @throws Refusal for what the workbook refuses, CommandRefusal for what stands in the way to it */
 async function asked<Answer>(url: string, answer: Promise<Answer>): Promise<Answer> {
   try {

@@ -4,7 +4,7 @@
  */
 export { assignment, rowOf, tableOf, typedValue } from './addresses.js'
 export type { BookAtHand } from './book-at-hand.js'
-export { isAtServer, isUrl } from './book-at-server.js'
+export { isAtServer, isUrl, sessionAt } from './book-at-server.js'
 export { bookPath } from './book-path.js'
 export { followedText } from './followed.js'
 export { previewText, shownText } from './preview-text.js'

@@ -31,7 +31,7 @@ const VERBS_OF: Readonly<Record<Step, readonly string[]>> = {
   'Catch mistakes, understand': ['check', 'fix', 'accept', 'explain', 'why', 'trace'],
   History: ['history', 'undo', 'redo', 'apply', 'journal', 'replay'],
   'Hand over': ['export'],
-  Share: ['desk', 'groups', 'serve', 'token', 'backup'],
+  Share: ['desk', 'groups', 'serve', 'mcp', 'token', 'backup'],
   'The tool': ['functions', 'completion', 'demo'],
 }
 
@@ -103,6 +103,7 @@ export const VERBS: readonly Verb[] = [
   verb('groups', '<book>', 'list who columns are hidden from', inspect('groups')),
   verb('desk', '[book]', 'open a workbook on the page', async () => (await share()).deskCommand),
   verb('serve', '<folder>', 'serve workbooks over HTTP', async () => (await share()).serveCommand),
+  verb('mcp', '<book>', 'let an assistant program in to a workbook', async () => (await share()).mcpCommand),
   verb('token', '<folder> <action> [which]', 'say who may come in to served workbooks', async () => (await share()).tokenCommand),
   verb('backup', '<folder> <target>', 'copy all workbooks of a folder', async () => (await share()).backupCommand),
   verb('profile', '<book> <table.column>', 'tell what a column holds', inspect('profile')),

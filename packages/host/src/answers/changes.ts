@@ -61,9 +61,14 @@ const OF_CELLS: ReadonlySet<string> = new Set([
   'stamp-cells',
 ])
 
+/** True for an operation that changes cells and rows alone. */
+export function isOfCells(operation: { readonly op: string }): boolean {
+  return OF_CELLS.has(operation.op)
+}
+
 /** True where what is defined may be otherwise; a first value gives a column its type. */
 export function isDefining({ operations, inverse }: ChangeSet): boolean {
-  return [...operations, ...inverse].some(({ op }) => !OF_CELLS.has(op))
+  return [...operations, ...inverse].some((one) => !isOfCells(one))
 }
 
 /** Changes that were made one after the other for one who asked once, as one. */

@@ -6,6 +6,7 @@ import { Argument, Command, Option } from 'commander'
 import { ROLES } from 'mellow-abacus'
 import type { VerbTools } from '../verb.js'
 import type { DeskArguments } from './desk.js'
+import type { McpArguments } from './mcp.js'
 import type { ServeArguments } from './serve.js'
 import type { TokenArguments } from './token.js'
 
@@ -46,6 +47,31 @@ export function deskCommand({ io, finish }: VerbTools): Command {
   command.addHelpText('after', '\nExamples:\n  mellow desk honey\n  mellow desk honey --no-open --port 4173\n')
   return command.action(async (book: string | undefined, args: DeskArguments) => {
     finish(await (await import('./desk.js')).runDesk(book, args, io))
+  })
+}
+
+/** The verb `mcp`: a workbook for assistant programs. */
+export function mcpCommand({ io, finish }: VerbTools): Command {
+  const command = new Command('mcp')
+    .description(
+      'Lets an assistant program in to a workbook, in a file or at a server, by the Model Context Protocol. It looks, explains and previews; it changes only what is allowed, after a preview, each time as one step that can be undone and is signed with its name. Verbs of the terminal and the page go on working meanwhile.',
+    )
+    .argument('<book>')
+    .option(
+      '--allow <what>',
+      'what it may change: define (columns and what else is defined), edit (cells and rows), or both with a comma',
+    )
+    .option(
+      '--http',
+      'talk over HTTP on this machine, at the address that is printed; over standard input and output unless given',
+    )
+    .option('--port <n>', 'the port for --http; one that is free unless given')
+  command.addHelpText(
+    'after',
+    '\nExamples:\n  mellow mcp honey\n  mellow mcp honey --allow define,edit\n  mellow mcp honey --http --port 4750\n  MELLOW_TOKEN=… mellow mcp https://bees.example/books/honey\n',
+  )
+  return command.action(async (book: string, args: McpArguments) => {
+    finish(await (await import('./mcp.js')).runMcp(book, command.parent?.version() ?? '', args, io))
   })
 }
 
