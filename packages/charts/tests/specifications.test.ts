@@ -103,7 +103,7 @@ describe('say', () => {
     const { notes } = words(CHARTS['areas with gaps and errors'] as ChartDefinition)
     expect(notes[0]).toMatch(/^kg: \d blanks are gaps\.$/)
     expect(notes[1]).toMatch(/^rate: \d blanks and \d errors are gaps\.$/)
-    expect(notes[2]).toBe('The axis on the left is of several units: kg, no unit.')
+    expect(notes[2]).toBe('The axis on the left is of several units: kg, kg/°C.')
   })
 
   test('that bars cover one another, where several rows stand at one x', () => {

@@ -49,7 +49,7 @@ describe('a table for the eye', () => {
 
   test('says each kind of cell, in one line each', () => {
     expect(tableText(result(), paint, 200).split('\n')).toEqual([
-      '○ hive                                 ○ kg kg  ○ note                  ● part',
+      '○ hive                                 ○ kg kg  ○ note             ● part 1/kg',
       'LM-01                                 0.333333  two ⏎ lines                  3',
       '""                                         n/a                         !misfit',
       `${'x'.repeat(35)}…  0.000000               !division-by-zero`,

@@ -2,7 +2,7 @@ import { refusal } from '../findings/index.js'
 import type { Explanation } from '../formula/index.js'
 import { type ChartData, chartData } from './charts/index.js'
 import { type Fit, type FitRequest, fitRows } from './fits/index.js'
-import { columnsRead, findColumn, formulaOf, keptView, scopeOf } from './model/index.js'
+import { type Addressed, columnsRead, findColumn, formulaOf, keptView, type Model, scopeOf } from './model/index.js'
 import { type ColumnPreview, previewColumn, type TriedColumn } from './preview/index.js'
 import {
   conditionOf,
@@ -28,7 +28,7 @@ import {
   suggestFormulas,
 } from './suggestions/index.js'
 import { type TableLanguage, tableLanguage } from './table-language.js'
-import { type Derivation, deriveCell, type Trace, traceColumn } from './tracing/index.js'
+import { type Derivation, deriveCell, type Figure, figureAt, type Trace, traceColumn } from './tracing/index.js'
 
 /** What is given when a report is made. */
 export interface ReportGiven {
@@ -88,6 +88,14 @@ export interface Answers {
    * @throws Refusal for a table, column or row that there is not
    */
   why(address: string, row?: number): Derivation
+  /**
+   * A value as it is now, to be compared with what it is at another revision: `movesBetween` says what each row has moved it by.
+   *
+   * @param address - `table.column`, `value:name` or `tally:table.name`
+   * @param row - id of the row; left out for named values and tallies
+   * @throws Refusal for a table, column or row that there is not
+   */
+  figure(address: string, row?: number): Figure
   /**
    * Which columns a column is made from and which are made from it, by any access path, with what an edit of them touches.
    *
@@ -231,13 +239,30 @@ export function columnPreviewOf(book: SlimView, table: string, column: TriedColu
 /** Where the value of a cell of a workbook comes from; see `Workbook.why`. */
 export function whyOf(book: SlimView, address: string, row?: number): Derivation {
   const { model, engine } = stateOf(book)
+  const { owned, slot } = cellAtAddress(model, address, row)
+  return deriveCell(model, engine, owned, slot)
+}
+
+/** A value of a workbook as it is now; see `Workbook.figure`. */
+export function figureOf(book: SlimView, address: string, row?: number): Figure {
+  const { model, engine } = stateOf(book)
+  const { owned, slot } = cellAtAddress(model, address, row)
+  return figureAt(model, engine, owned, slot)
+}
+
+/** The cell of an address: of a row of a table, or the one of a named value or a tally. */
+function cellAtAddress(
+  model: Model,
+  address: string,
+  row: number | undefined,
+): { readonly owned: Addressed; readonly slot: number } {
   const owned = findColumn(model, address)
   const { table, column } = owned
-  if (table.role !== 'rows') return deriveCell(model, engine, owned, 0)
+  if (table.role !== 'rows') return { owned, slot: 0 }
   const slot = row === undefined ? undefined : table.store.rows.slotOf(row)
   const place = { table: table.name, column: column.name }
   if (slot === undefined) throw refusal('unknown-row', { table: table.name, row: row ?? '(none given)' }, place)
-  return deriveCell(model, engine, owned, slot)
+  return { owned, slot }
 }
 
 /** What a column of a workbook is made from and what is made from it; see `Workbook.trace`. */

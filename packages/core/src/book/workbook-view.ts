@@ -6,6 +6,7 @@ import {
   chartsOf,
   columnPreviewOf,
   explanationOf,
+  figureOf,
   fitOf,
   formulasForWords,
   groupsOf,
@@ -29,7 +30,7 @@ import type { ChartDefinition, GroupedView } from './schemas/index.js'
 import { SlimView } from './slim-view.js'
 import type { FilledTemplate, Suggestion, SuggestionRequest } from './suggestions/index.js'
 import type { TableLanguage } from './table-language.js'
-import type { Derivation, Trace } from './tracing/index.js'
+import type { Derivation, Figure, Trace } from './tracing/index.js'
 
 /** A workbook to look at, to listen to and to ask: nothing that changes it, and answers for people besides what it shows. */
 export class WorkbookView extends SlimView implements Answers {
@@ -79,6 +80,10 @@ export class WorkbookView extends SlimView implements Answers {
 
   why(address: string, row?: number): Derivation {
     return whyOf(this, address, row)
+  }
+
+  figure(address: string, row?: number): Figure {
+    return figureOf(this, address, row)
   }
 
   trace(address: string): Trace {

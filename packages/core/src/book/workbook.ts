@@ -6,6 +6,7 @@ import {
   chartsOf,
   columnPreviewOf,
   explanationOf,
+  figureOf,
   fitOf,
   formulasForWords,
   groupsOf,
@@ -33,7 +34,7 @@ import { stateOf } from './slim-view.js'
 import { SlimWorkbook } from './slim-workbook.js'
 import type { FilledTemplate, Suggestion, SuggestionRequest } from './suggestions/index.js'
 import type { TableLanguage } from './table-language.js'
-import type { Derivation, Trace } from './tracing/index.js'
+import type { Derivation, Figure, Trace } from './tracing/index.js'
 import type { WorkbookOptions } from './workbook-options.js'
 import { WorkbookView } from './workbook-view.js'
 
@@ -114,6 +115,10 @@ export class Workbook extends SlimWorkbook implements Answers {
 
   why(address: string, row?: number): Derivation {
     return whyOf(this, address, row)
+  }
+
+  figure(address: string, row?: number): Figure {
+    return figureOf(this, address, row)
   }
 
   trace(address: string): Trace {

@@ -20,6 +20,7 @@ import type { FitArguments } from './fit.js'
 import type { ProfileArguments } from './profile.js'
 import type { ReportArguments } from './report.js'
 import type { RowsArguments, ShowArguments } from './rows-arguments.js'
+import type { WhyArguments } from './understand.js'
 
 const toOption = (formats: readonly string[]): Option =>
   new Option('--to <format>', 'format of the output; table on a terminal, else csv').choices([...formats])
@@ -172,18 +173,23 @@ function accept({ io, finish }: VerbTools): Command {
 
 function why({ io, finish }: VerbTools): Command {
   const command = new Command('why')
-    .description('Tells where a value comes from, back to source cells; with --since, which edits moved it.')
+    .description(
+      'Tells where a value comes from, back to source cells; with --since, which edits moved it; with --between, which edits and rows moved it from one revision to another.',
+    )
     .argument('<book>')
     .argument('<address>', 'table.column, value:name or tally:table.name')
     .argument('[row]', 'its number, id:12 or label=text')
     .option('--since <revision>', 'the edits after this revision that moved it')
+    .option('--between <revisions...>', 'two revisions: what moved it from the first to the second, step by step and row by row')
+    .addOption(new Option('--to <format>', 'with --between: as JSON').choices(['json']))
   addLookOptions(command)
-  command.addHelpText('after', '\nExample:\n  mellow why honey inspections.infestation 12\n')
-  return command.action(
-    async (book: string, address: string, row: string | undefined, args: ChangeArguments & { since?: string }) => {
-      finish(await (await import('./understand.js')).runWhy(book, address, row, args, io))
-    },
+  command.addHelpText(
+    'after',
+    '\nExamples:\n  mellow why honey inspections.infestation 12\n  mellow why honey tally:harvests.total_kg --between 40 46\n',
   )
+  return command.action(async (book: string, address: string, row: string | undefined, args: WhyArguments) => {
+    finish(await (await import('./understand.js')).runWhy(book, address, row, args, io))
+  })
 }
 
 function trace({ io, finish }: VerbTools): Command {

@@ -5,20 +5,38 @@ import type { ChangeArguments } from '../../options/index.js'
 import { wholeNumber } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
 import { UsageFault } from '../../shell/index.js'
+import { movedBetween, movedText } from './moved.js'
+
+/** What `mellow why` is told. */
+export interface WhyArguments extends ChangeArguments {
+  readonly since?: string
+  readonly between?: readonly string[]
+  readonly to?: 'json'
+}
+
+/** The two revisions that something is asked between, the earlier one first. */
+function revisionsOf(given: readonly string[]): readonly [number, number] {
+  const [from, to, ...others] = given.map((text) => wholeNumber('--between', text, 0))
+  if (from === undefined || to === undefined || others.length > 0 || from >= to)
+    throw new UsageFault('--between takes two revisions, the earlier one first: --between 40 46')
+  return [from, to]
+}
 
 /** Runs `mellow why`. */
-export function runWhy(
-  book: string,
-  address: string,
-  row: string | undefined,
-  args: ChangeArguments & { readonly since?: string },
-  io: Io,
-): Promise<number> {
+export function runWhy(book: string, address: string, row: string | undefined, args: WhyArguments, io: Io): Promise<number> {
+  const between = args.between === undefined ? undefined : revisionsOf(args.between)
+  if (args.to !== undefined && between === undefined) throw new UsageFault('--to goes with --between.')
   return lookAt(book, args, io, (file) => {
     const { kind, table } = file.book.addressed(address)
     if (kind === 'column' && row === undefined) throw new UsageFault(`say which row: mellow why ${book} ${address} 1`)
     const id = kind === 'column' ? rowOf(file.book.table(table), row as string) : undefined
-    if (args.since === undefined) io.show(`${derivationText(file.book.why(address, id))}\n`)
+    if (between !== undefined) {
+      if (between[1] > file.book.revision)
+        throw new UsageFault(`${book} is at revision ${file.book.revision}; --between goes no further.`)
+      const moved = movedBetween(file, address, id, between)
+      if (args.to === 'json') io.out(`${JSON.stringify({ address, row: id ?? null, between, ...moved }, null, 2)}\n`)
+      else io.show(movedText(address, between, moved))
+    } else if (args.since === undefined) io.show(`${derivationText(file.book.why(address, id))}\n`)
     else io.show(movesText(file, address, id, wholeNumber('--since', args.since, 0)))
     return undefined
   })
