@@ -4,5 +4,5 @@
  * @module
  */
 export { assistantServer, type Invitation } from './assistant-server.js'
-export { type HttpDoor, openHttpDoor } from './over-http.js'
+export { openHttpDoor } from './over-http.js'
 export type { Allowed } from './tool.js'

@@ -137,7 +137,7 @@ export const LOOKING_TOOLS: readonly Tool[] = [
 ]
 
 /** The facts of a table. @throws ToolFault where there is none of this name */
-export async function tableNamed({ session }: AtWork, name: string): Promise<TableFacts> {
+async function tableNamed({ session }: AtWork, name: string): Promise<TableFacts> {
   const { tables } = await session.facts()
   const found = tables.find((one) => isSameName(one.name, name))
   if (found === undefined) throw new ToolFault(`There is no table ${name}. There are: ${names(tables)}.`)

@@ -27,7 +27,7 @@ export interface Tool<Shape extends ZodRawShape = ZodRawShape> {
 }
 
 /** What a tool answers. */
-export interface Answer {
+interface Answer {
   /** Plain data of the workbook. */
   readonly data: unknown
   /** What the tool itself says, such as what is to be done next; nothing of the workbook stands in it. */
