@@ -96,6 +96,9 @@ describe('totals', () => {
   test('errors are left out, and names are quoted where they must be', () => {
     expect(totalFormula('sum', 'honey kg')).toBe('sum(`honey kg` where not (`honey kg` is error))')
     expect(totalText('sum', 23030.4, { type: 'number', decimals: 1 }, 'kg')).toBe('23,030.4 kg')
+    expect(totalText('mean', 3.2770314, { type: 'number', decimals: 5 }, '%')).toBe('3.277 %')
+    expect(totalText('mean', 3229.94, { type: 'number', decimals: 2 }, null)).toBe('3230')
+    expect(totalText('mean', 8.25, { type: 'number', decimals: 1 }, 'kg')).toBe('8.3 kg')
     expect(totalText('share', 0.5, { type: 'boolean' }, null)).toBe('50 %')
   })
 })

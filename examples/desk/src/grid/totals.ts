@@ -65,12 +65,21 @@ export function totalFormula(total: Total, name: string): string {
 /** The formula that counts the errors of a column. */
 export const errorsFormula = (name: string): string => `count(where ${printName(name)} is error)`
 
+/** Significant digits of a mean: more say nothing below a column of values that are known to fewer. */
+const MEAN_DIGITS = 4
+
+function shortened(value: number, look: Look): Look {
+  const digits = value === 0 ? 0 : Math.max(0, MEAN_DIGITS - 1 - Math.floor(Math.log10(Math.abs(value))))
+  return { ...look, decimals: Math.min(look.decimals ?? digits, digits) }
+}
+
 /** A total as it is shown under its column. */
 export function totalText(total: Total, value: SessionValue | undefined, look: Look, unit: string | null): string {
   if (total === 'none' || value === undefined) return ''
   if (total === 'different' || total === 'values') return typeof value === 'number' ? counted(value) : ''
   if (total === 'share') return typeof value === 'number' ? `${(100 * value).toFixed(0)} %` : ''
   const isPlain = total === 'sum' && look.display === undefined
-  const text = isPlain && typeof value === 'number' ? counted(value) : cellText(value, look).text
+  const shown = total === 'mean' && look.display === undefined && typeof value === 'number' ? shortened(value, look) : look
+  const text = isPlain && typeof value === 'number' ? counted(value) : cellText(value, shown).text
   return unit === null || text === '' ? text : `${text} ${unit}`
 }
