@@ -143,6 +143,12 @@ describe('what is said', () => {
   })
 })
 
+test('a conversion in words', () => {
+  const book = bookOf({ kg: 'kg', n: '' })
+  expect(book.explain('yard', "convert(kg, 'g')").lines[0]?.text).toBe('kg converted to "g".')
+  expect(book.explain('yard', "convert(n, 'kg', 'g') + 1").lines[0]?.text).toBe('n converted from "g" to "kg" plus 1.')
+})
+
 describe('another unit of a source', () => {
   test('names the columns that are in another one now, and undo brings all of it back', () => {
     const book = bookOf({ kg: 'kg', h: 'h', extra: 'kg' })

@@ -155,6 +155,7 @@ const SAYINGS: Readonly<Record<string, (args: readonly string[]) => string>> = {
   month: ([date]) => `the month of ${date}`,
   day: ([date]) => `the day of the month of ${date}`,
   weekday: ([date]) => `the weekday of ${date} (Monday is 1)`,
+  convert: ([value, unit, from]) => `${value} converted ${from === undefined ? '' : `from ${from} `}to ${unit}`,
   radians: ([angle]) => `${angle} in radians`,
   sin: ([angle]) => `the sine of ${angle}`,
   cos: ([angle]) => `the cosine of ${angle}`,
