@@ -2,7 +2,6 @@
  * What `index.ts` gives, for browsers: workbooks in memory.
  * @module
  */
-export { isOfCells } from './answers/changes.js'
 export { operationsPhrase } from './answers/operations-phrase.js'
 export { BookHost } from './book-host.js'
 export { type HeldBook, heldWorkbook, type KeptStep } from './held-book.js'

@@ -5,6 +5,7 @@
  * In come edits and requests, out go plain answers and news. Start reading at `book-host.ts`, then `host-session.ts`.
  * @module
  */
+export { isOfCells } from './answers/changes.js'
 export * from './browser.js'
 export { heldFile } from './held-file.js'
 export { askHost, type HostAddress, type HostQuestion, MeetingPoint } from './meeting-point.js'

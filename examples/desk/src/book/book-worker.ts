@@ -17,7 +17,8 @@ let held: Held | null = null
 
 /** Begins with a workbook. What it is made with are steps of nobody, so that nobody takes them back. */
 async function begin(beginning: Beginning): Promise<void> {
-  await Promise.all([loadPatterns(), loadUnits()])
+  const isEmpty = beginning.kind === 'empty'
+  await Promise.all([loadPatterns(), isEmpty ? null : loadUnits()])
   const { options, operations, later } = await madeOf(beginning)
   const books: Workbook[] = []
   const host = new BookHost(
@@ -29,6 +30,13 @@ async function begin(beginning: Beginning): Promise<void> {
   )
   const [workbook] = books as [Workbook]
   if (operations.length > 0) workbook.applyJson(operations)
+  // An empty page is to be there at once; units come into it after its first table.
+  if (isEmpty) {
+    const unfollow = workbook.on('change', () => {
+      unfollow()
+      void loadUnits()
+    })
+  }
   held = { workbook, host }
   // What is large comes when the first rows are seen.
   if (later !== undefined) setTimeout(() => workbook.apply(later()), LATER_MS)
