@@ -58,7 +58,8 @@ const packages = {
  */
 const rooms = {
   'packages/core/src': [
-    ['findings', 'values', 'units'],
+    ['findings', 'values'],
+    'units',
     'columns',
     'display',
     'functions',

@@ -29,6 +29,7 @@ describe('why --between', () => {
     expect(out).toContain(
       'rows of takes that account for it, -1.5 in all:\n  row 2  gone     -4\n  row 3  new      +2\n  row 1  changed  +0.5\n',
     )
+    expect((await run('why', 'honey', 'tally:takes.total', '--since', String(from))).out).toBe(out)
     const json = JSON.parse(
       (await run('why', 'honey', 'tally:takes.total', '--between', String(from), String(to), '--to', 'json')).out,
     )
@@ -55,7 +56,8 @@ describe('why --between', () => {
     [['--between', '4', '3'], '--between takes two revisions'],
     [['--between', '1', 'x'], '--between'],
     [['--between', '1', '999'], 'honey is at revision'],
-    [['--to', 'json'], '--to goes with --between.'],
+    [['--since', '1', '--between', '1', '2'], 'give --since or --between, not both.'],
+    [['--to', 'json'], '--to goes with --since and --between.'],
   ])('refuses %j', async (words, message) => {
     const { code, err } = await run('why', 'honey', 'takes.kg', '1', ...words)
     expect([code, err]).toEqual([2, expect.stringContaining(message)])

@@ -2,9 +2,9 @@ import { type BookSession, SessionFault } from '@mellow-abacus/session'
 import { McpServer } from '@modelcontextprotocol/sdk/server/mcp.js'
 import type { CallToolResult } from '@modelcontextprotocol/sdk/types.js'
 import { CHANGING_TOOLS } from './changing-tools.js'
-import { LOOKING_TOOLS, toldFinding } from './looking-tools.js'
+import { LOOKING_TOOLS } from './looking-tools.js'
 import { Previews } from './previews.js'
-import { toldAsData } from './told.js'
+import { toldAsData, toldFinding } from './told.js'
 import { type Allowed, type AtWork, type Tool, ToolFault } from './tool.js'
 
 const INSTRUCTIONS = `A workbook of tables with calculated columns. Begin with list, then describe. Formulas and conditions have a language of their own: explain puts them into words, suggest writes them from examples, preview says what is wrong with them.

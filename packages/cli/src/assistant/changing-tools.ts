@@ -2,7 +2,7 @@ import { isOfCells, operationsPhrase } from '@mellow-abacus/host'
 import { SessionFault } from '@mellow-abacus/session'
 import { type Finding, isSameName, type Operation, parseDefinition } from 'mellow-abacus'
 import { z } from 'zod'
-import { toldFinding } from './looking-tools.js'
+import { toldFinding } from './told.js'
 import { type Allowed, type AtWork, type Tool, ToolFault, tool } from './tool.js'
 
 const preview = z.string().describe('what preview has called it, such as "preview-1"')
@@ -65,7 +65,7 @@ function doing(kind: Allowed, title: string, does: string): Tool {
   return tool({
     name: kind,
     title,
-    description: `${does}, as one step, signed with the name of this assistant, that the analyst can undo. It is refused where the workbook has changed since the preview.`,
+    description: `${does}, as one step, signed with the name of this assistant; undo takes it back. It is refused where the workbook has changed since the preview.`,
     input: { preview },
     needs: kind,
     run: async ({ preview: name }, at) => {
@@ -79,7 +79,7 @@ function doing(kind: Allowed, title: string, does: string): Tool {
         const change = await session.apply(operations, { expects: revision, seen: revision, returns: 'minimal' })
         previews.forget(name)
         const data = { done: operationsPhrase(operations), revision: change.revision, ...toldChange(change) }
-        return { says: 'Done, as one step that the analyst can undo.', data }
+        return { says: 'Done, as one step; undo takes it back.', data }
       } catch (error) {
         const now = error instanceof SessionFault ? (await session.facts()).revision : revision
         if (now === revision) throw error

@@ -1,6 +1,7 @@
 import type { TableFacts } from '@mellow-abacus/session'
 import { isSameName } from 'mellow-abacus'
 import { z } from 'zod'
+import { toldFinding } from './told.js'
 import { type AtWork, looking, nameOf, type Tool, ToolFault } from './tool.js'
 
 const MOST_ROWS = 100
@@ -149,26 +150,4 @@ const names = (named: readonly { readonly name: string }[]): string => named.map
 /** Facts without those that say nothing. */
 function withoutNothing(facts: object): object {
   return Object.fromEntries(Object.entries(facts).filter(([, value]) => value !== null && value !== false))
-}
-
-/** A finding as an assistant needs it. */
-export function toldFinding({
-  code,
-  severity,
-  message,
-  table: of,
-  column,
-  rows,
-  fixes,
-}: {
-  readonly code: string
-  readonly severity: string
-  readonly message: string
-  readonly table?: string
-  readonly column?: string
-  readonly rows?: number
-  readonly fixes: readonly object[]
-}): object {
-  const place = { ...(of !== undefined && { table: of }), ...(column !== undefined && { column }) }
-  return { code, severity, message, ...place, ...(rows !== undefined && { rows }), ...(fixes.length > 0 && { fixes }) }
 }

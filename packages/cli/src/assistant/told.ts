@@ -39,3 +39,25 @@ function bounded(value: unknown, depth: number): unknown {
   }
   return Object.fromEntries(Object.entries(value).map(([name, one]) => [name, bounded(one, depth + 1)]))
 }
+
+/** A finding as an assistant needs it. */
+export function toldFinding({
+  code,
+  severity,
+  message,
+  table: of,
+  column,
+  rows,
+  fixes,
+}: {
+  readonly code: string
+  readonly severity: string
+  readonly message: string
+  readonly table?: string
+  readonly column?: string
+  readonly rows?: number
+  readonly fixes: readonly object[]
+}): object {
+  const place = { ...(of !== undefined && { table: of }), ...(column !== undefined && { column }) }
+  return { code, severity, message, ...place, ...(rows !== undefined && { rows }), ...(fixes.length > 0 && { fixes }) }
+}

@@ -8,6 +8,6 @@
 export { differenceTo, likenessOf, mayBeConverted } from './compare-units.js'
 export { conversionBetween, isIdentity } from './conversion.js'
 export { parseUnit } from './parse-unit.js'
-export { printUnit } from './print-unit.js'
+export { printUnit, raisedDigits } from './print-unit.js'
 export { differenceOf, isSameReading, PLAIN, powerOf, productOf, quotientOf, timesNumber, type Unit } from './unit.js'
 export { loadUnits } from './unit-tables.js'

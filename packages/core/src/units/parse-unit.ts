@@ -1,6 +1,6 @@
+import { RAISED } from './print-unit.js'
 import { powerOf, productOf, quotientOf, type Unit } from './unit.js'
 
-const RAISED = '⁰¹²³⁴⁵⁶⁷⁸⁹'
 const known = new Map<string, Unit | null>()
 /** So many units are remembered; a book has far fewer. */
 const MOST_KNOWN = 1000

@@ -1,5 +1,7 @@
 /// <reference path="./ucum-lhc.d.ts" />
 
+import { moduleOfNode } from '../values/index.js'
+
 // The Unified Code for Units of Measure with its 300 units and 24 prefixes is a quarter of a megabyte: it is loaded when two units
 // that are spelled differently first meet. In Node by itself, in browsers by `loadUnits`.
 
@@ -42,19 +44,6 @@ export async function loadUnits(): Promise<void> {
 
 /** What knows units, or null while it is not loaded. */
 export function unitTables(): UnitTables | null {
-  loaded ??= loadedByNode()
+  loaded ??= moduleOfNode('@lhncbc/ucum-lhc') as UnitPackage | null
   return loaded?.UcumLhcUtils.getInstance() ?? null
-}
-
-/** What Node has of itself, as far as it is used here. */
-declare const process:
-  | { getBuiltinModule?(name: 'module'): { createRequire(from: string): (name: string) => unknown } | undefined }
-  | undefined
-
-/** Loads the tables at once, which only Node can. */
-function loadedByNode(): UnitPackage | null {
-  const node = typeof process === 'undefined' ? undefined : process.getBuiltinModule?.('module')
-  return node === undefined
-    ? null
-    : (node.createRequire((import.meta as { readonly url?: string }).url ?? '')('@lhncbc/ucum-lhc') as UnitPackage)
 }

@@ -17,6 +17,7 @@ export { CellFault, FAULT_CODES, type FaultCode, faultOfStatus, isFaultStatus, S
 export { firstNumberFrom, firstWhere } from './first-where.js'
 export { graphemeCount, graphemeEnds } from './graphemes.js'
 export { logarithm } from './logarithm.js'
+export { moduleOfNode } from './module-of-node.js'
 export { foldName, isReservedWord, printName, quoteText, splitNames } from './names.js'
 export { compileNumberPattern } from './number-pattern.js'
 export { displayNumber, parseNumberText, printNumber } from './number-text.js'

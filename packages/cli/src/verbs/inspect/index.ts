@@ -174,14 +174,14 @@ function accept({ io, finish }: VerbTools): Command {
 function why({ io, finish }: VerbTools): Command {
   const command = new Command('why')
     .description(
-      'Tells where a value comes from, back to source cells; with --since, which edits moved it; with --between, which edits and rows moved it from one revision to another.',
+      'Tells where a value comes from, back to source cells; with --since or --between, which edits and rows moved it from one revision to another.',
     )
     .argument('<book>')
     .argument('<address>', 'table.column, value:name or tally:table.name')
     .argument('[row]', 'its number, id:12 or label=text')
-    .option('--since <revision>', 'the edits after this revision that moved it')
-    .option('--between <revisions...>', 'two revisions: what moved it from the first to the second, step by step and row by row')
-    .addOption(new Option('--to <format>', 'with --between: as JSON').choices(['json']))
+    .option('--since <revision>', 'what moved it after this revision, step by step and row by row')
+    .option('--between <revisions...>', 'two revisions: what moved it from the first to the second')
+    .addOption(new Option('--to <format>', 'with --since and --between: as JSON').choices(['json']))
   addLookOptions(command)
   command.addHelpText(
     'after',

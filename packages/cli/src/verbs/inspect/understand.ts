@@ -1,6 +1,5 @@
-import { operationsPhrase } from '@mellow-abacus/host'
-import { derivationText, explanationText, type ShownValue, traceMermaid, traceText, Workbook } from 'mellow-abacus'
-import { type BookAtHand, lookAt, rowOf, shownText } from '../../books/index.js'
+import { derivationText, explanationText, traceMermaid, traceText } from 'mellow-abacus'
+import { lookAt, rowOf } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
 import { wholeNumber } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
@@ -24,53 +23,25 @@ function revisionsOf(given: readonly string[]): readonly [number, number] {
 
 /** Runs `mellow why`. */
 export function runWhy(book: string, address: string, row: string | undefined, args: WhyArguments, io: Io): Promise<number> {
-  const between = args.between === undefined ? undefined : revisionsOf(args.between)
-  if (args.to !== undefined && between === undefined) throw new UsageFault('--to goes with --between.')
+  if (args.since !== undefined && args.between !== undefined) throw new UsageFault('give --since or --between, not both.')
+  const asked =
+    args.since === undefined ? args.between && revisionsOf(args.between) : ([wholeNumber('--since', args.since, 0)] as const)
+  if (args.to !== undefined && asked === undefined) throw new UsageFault('--to goes with --since and --between.')
   return lookAt(book, args, io, (file) => {
     const { kind, table } = file.book.addressed(address)
     if (kind === 'column' && row === undefined) throw new UsageFault(`say which row: mellow why ${book} ${address} 1`)
     const id = kind === 'column' ? rowOf(file.book.table(table), row as string) : undefined
-    if (between !== undefined) {
-      if (between[1] > file.book.revision)
-        throw new UsageFault(`${book} is at revision ${file.book.revision}; --between goes no further.`)
+    if (asked !== undefined) {
+      const { revision } = file.book
+      const between = [asked[0], asked[1] ?? revision] as const
+      if (Math.max(...between) > revision)
+        throw new UsageFault(`${book} is at revision ${revision}, which is the last one there is.`)
       const moved = movedBetween(file, address, id, between)
       if (args.to === 'json') io.out(`${JSON.stringify({ address, row: id ?? null, between, ...moved }, null, 2)}\n`)
       else io.show(movedText(address, between, moved))
-    } else if (args.since === undefined) io.show(`${derivationText(file.book.why(address, id))}\n`)
-    else io.show(movesText(file, address, id, wholeNumber('--since', args.since, 0)))
+    } else io.show(`${derivationText(file.book.why(address, id))}\n`)
     return undefined
   })
-}
-
-/** The steps after a revision that moved a value, with what it was before and after; the history is gone through anew. */
-function movesText(file: BookAtHand, address: string, row: number | undefined, since: number): string {
-  const past = new Workbook({ ...file.book.surroundings, undoLimit: Number.POSITIVE_INFINITY })
-  const valueNow = (): ShownValue | undefined => {
-    try {
-      const { kind, table, name } = past.addressed(address)
-      if (kind === 'value') return past.value(name)
-      return kind === 'tally'
-        ? past.table(table).tally(name)
-        : past
-            .table(table)
-            .column(name)
-            .value(row as number)
-    } catch {
-      // What is asked for was not there yet.
-      return undefined
-    }
-  }
-  let text = ''
-  let before: ShownValue | undefined
-  for (const { revision, kind, of = null, operations, at, author } of file.journal()) {
-    if (kind === 'apply') past.apply(operations)
-    else past.turnStep(kind, of)
-    const after = valueNow()
-    if (revision > since && shownText(after) !== shownText(before))
-      text += `revision ${revision}  ${at}  ${author}  ${kind === 'apply' ? operationsPhrase(operations) : kind}\n  ${shownText(before)} → ${shownText(after)}\n`
-    before = after
-  }
-  return text === '' ? `Nothing since revision ${since} has moved it; it is ${shownText(before)}.\n` : text
 }
 
 /** Runs `mellow trace`. */

@@ -5,23 +5,6 @@ import type { Model } from './model.js'
 /** How values are shown, as far as a formula can take it over from what it reads. */
 export type Look = Pick<ColumnProperties, 'unit' | 'symbol' | 'display' | 'decimals'>
 
-/** Functions of many rows whose result is of the kind of their values. */
-const OF_ONE_KIND: ReadonlySet<string> = new Set([
-  'sum',
-  'mean',
-  'median',
-  'min',
-  'max',
-  'mode',
-  'percentile',
-  'first',
-  'last',
-  'lookup',
-  'cumulative_sum',
-  'lag',
-  'lead',
-])
-
 /** How what a formula gives is shown where nothing is said: in its unit, else as what it is made of. */
 export function shownAs(model: Model, { expression, unit }: Pick<CheckedFormula, 'expression' | 'unit'>): Look {
   const { unit: _, ...look } = shownLike(model, expression)
@@ -38,7 +21,7 @@ function shownLike(model: Model, node: Checked): Look {
   if (node.kind === 'follow') return shownLike(model, node.read)
   if (node.kind === 'if-error') return shownLike(model, node.value)
   if (node.kind === 'coalesce') return node.operands[0] === undefined ? {} : shownLike(model, node.operands[0])
-  const [value] = node.kind === 'over-rows' && OF_ONE_KIND.has(node.record.name) ? node.args : []
+  const [value] = node.kind === 'over-rows' && node.record.unit === 'same' ? node.args : []
   return value === undefined ? {} : shownLike(model, value)
 }
 

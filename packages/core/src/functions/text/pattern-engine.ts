@@ -1,5 +1,6 @@
 import type { RE2JS } from 're2js'
 import { refusal } from '../../findings/index.js'
+import { moduleOfNode } from '../../values/index.js'
 
 // Patterns run on RE2, which takes time in proportion to the text whatever the pattern is (Cox, "Regular Expression Matching in
 // the Wild", 2010). Its engine is as large as half of the rest of the library, so it is loaded when a pattern is first used: in
@@ -23,7 +24,7 @@ export async function loadPatterns(): Promise<void> {
 
 /** True when patterns can be used. */
 export function hasPatterns(): boolean {
-  loaded ??= loadedByNode()
+  loaded ??= moduleOfNode('re2js') as PatternEngine | null
   return loaded !== null
 }
 
@@ -35,17 +36,4 @@ export function hasPatterns(): boolean {
 export function patternEngine(): PatternEngine {
   if (!hasPatterns()) throw refusal('patterns-not-loaded')
   return loaded as PatternEngine
-}
-
-/** What Node has of itself, as far as it is used here. */
-declare const process:
-  | { getBuiltinModule?(name: 'module'): { createRequire(from: string): (name: string) => unknown } | undefined }
-  | undefined
-
-/** Loads the engine at once, which only Node can. */
-function loadedByNode(): PatternEngine | null {
-  const node = typeof process === 'undefined' ? undefined : process.getBuiltinModule?.('module')
-  return node === undefined
-    ? null
-    : (node.createRequire((import.meta as { readonly url?: string }).url ?? '')('re2js') as PatternEngine)
 }
