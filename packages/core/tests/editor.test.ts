@@ -81,12 +81,12 @@ describe('signature help', () => {
     ['round((a + |', 'round', 0],
   ])('%s', (marked, name, active) => {
     const { text, offset } = at(marked)
-    const help = signatureAt(text, offset)
+    const help = signatureAt(text, offset, combScopes('inspections'))
     expect([help?.name ?? null, help?.active ?? null]).toEqual([name, active])
   })
 
   test('says where each parameter stands in the form', () => {
-    const help = signatureAt('round(', 6)
+    const help = signatureAt('round(', 6, combScopes('inspections'))
     expect(help?.parameters.map(({ from, to }) => help.form.slice(from, to))).toEqual(['value: number', 'digits?: number'])
   })
 })

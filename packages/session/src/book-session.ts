@@ -1,4 +1,5 @@
 import type {
+  BookFunction,
   ChartDefinition,
   ColumnPreview,
   Completions,
@@ -83,6 +84,8 @@ export interface BookFacts {
   readonly revision: number
   readonly tables: readonly TableFacts[]
   readonly values: readonly { readonly name: string; readonly formula: string | null; readonly value: SessionValue }[]
+  /** Functions of the workbook, which its formulas may call. */
+  readonly functions: readonly BookFunction[]
   readonly reports: readonly { readonly name: string; readonly definition: GroupedView }[]
   readonly charts: readonly { readonly name: string; readonly definition: ChartDefinition }[]
 }

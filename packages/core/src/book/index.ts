@@ -18,6 +18,7 @@ export {
   traceOf,
   whyOf,
 } from './answers.js'
+export type { BookFunction } from './book-function.js'
 export { BookReader, type ReaderCallOptions, type ReaderOptions, type ToldStep } from './book-reader.js'
 export type { ApplyAsyncOptions, ApplyOptions, EndSignal, KeptRevision, Step, StepReader, Subscription } from './calls/index.js'
 export {

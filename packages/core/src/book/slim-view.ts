@@ -2,6 +2,7 @@ import type { CalculationMode } from '../engine/index.js'
 import type { Finding } from '../findings/index.js'
 import { refusal } from '../findings/index.js'
 import type { Surroundings, ValueType } from '../values/index.js'
+import { type BookFunction, functionsOf } from './book-function.js'
 import type { ApplyOptions, Subscription, ViewedState } from './calls/index.js'
 import { tryOperations } from './calls/index.js'
 import { type AcceptedFinding, acceptingOperation, findingsOfBook } from './diagnostics/index.js'
@@ -160,6 +161,11 @@ export class SlimView {
   /** Names of the named values, in order. */
   get values(): readonly string[] {
     return this.#state.model.values.columns.map((column) => column.name)
+  }
+
+  /** The functions that are defined in the workbook, in order. */
+  get functions(): readonly BookFunction[] {
+    return functionsOf(this.#state.model)
   }
 
   /** Rows of a table: filtered, ordered, some columns, at most so many. Formulas are never affected by a filter. */

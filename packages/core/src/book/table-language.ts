@@ -18,10 +18,10 @@ import {
 } from '../formula/index.js'
 import type { Model, TableModel } from './model/index.js'
 import { scopeOf } from './model/index.js'
-import type { RenameColumn } from './schemas/index.js'
+import type { RenameColumn, RenameFunction } from './schemas/index.js'
 
 /** What renaming a name in a formula asks for: edits of the formula itself, or an operation of the book. */
-type FormulaRenaming = { readonly edits: readonly TextEdit[] } | { readonly operation: RenameColumn }
+type FormulaRenaming = { readonly edits: readonly TextEdit[] } | { readonly operation: RenameColumn | RenameFunction }
 
 /** What editors ask about formulas of one table. Places are UTF-16 units; formulas may be unfinished. */
 export interface TableLanguage {
@@ -50,11 +50,12 @@ export function tableLanguage(model: Model, table: TableModel): TableLanguage {
     findings: (formula) => checkFormula(parseFormula(formula), scope()).findings.map((one) => ({ ...one, table: table.name })),
     complete: (formula, offset) => completeFormula(formula, offset, scope()),
     hover: (formula, offset) => hoverAt(formula, offset, scope()),
-    signature: signatureAt,
+    signature: (formula, offset) => signatureAt(formula, offset, scope()),
     format: formatFormula,
     rename: (formula, offset, to) => {
       const renaming = renameAt(formula, offset, to, scope())
       if (renaming === null || renaming.kind === 'step') return renaming
+      if (renaming.kind === 'function') return { operation: { op: 'rename-function', name: renaming.name, to } }
       const owner = model.columnOf(renaming.column)
       return { operation: { op: 'rename-column', table: owner.table.name, column: owner.column.name, to } }
     },

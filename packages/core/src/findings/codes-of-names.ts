@@ -27,6 +27,8 @@ export const CODES_OF_NAMES = {
    * @example rund(a)
    */
   'unknown-function': error('There is no function called {name}.{hint}'),
+  /** What the function of the workbook does with it does not go with what it is given here. */
+  'not-for-function': error('{name} cannot be calculated: {reason}'),
   /**
    * With a dot a value is reached through a link, where a row has at most one partner. Of the many rows of another table
    * only a total, a count or a lookup is a value: `sum(harvests.honey_kg)`, or with every `sum(every harvests.honey_kg)`.

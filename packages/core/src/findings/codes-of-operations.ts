@@ -18,6 +18,12 @@ export const CODES_OF_OPERATIONS = {
   'report-in-use': error('{name} is used by {users}, so it cannot be removed.'),
   /** Bars of a total hide the parts beside it: they all look small. Leave it out, put it on the other axis, or ask for it. */
   'total-beside-parts': error('{name} is the total of the bars beside it, and would hide them.'),
+  /** Remove what calls it first, or have that do without it. */
+  'function-in-use': error('{name} is called by {users}, so it cannot be removed.'),
+  /** A function may call others, as long as none of them leads back to it. */
+  'function-cycle': error('{name} would call itself: {path}.'),
+  /** Leave the parameter out, or use it. */
+  'unused-parameter': error('The formula of {name} does not use its parameter {parameter}.'),
   /** Rules are set with set-rule, and listed by list. */
   'unknown-rule': error('The workbook has no rule called {name}.{hint}'),
   /** Names are found in any case; the nearest is named. */

@@ -72,6 +72,10 @@ export const CODES_OF_TEXT = {
   'too-deep': error('The formula is nested more than {limit} levels deep here.'),
   /** Cut it into several columns, or look its values up in a table. */
   'formula-too-long': error('The formula has {length} characters; at most {limit} are read.'),
+  /** A call counts as what the function that it calls says. Take the formula apart into several columns. */
+  'calls-too-long': error('Written out with the functions that it calls, the formula has more than {limit} characters.'),
+  /** A call counts as what the function that it calls says. Take the formula apart into several columns. */
+  'calls-too-deep': error('Written out with the functions that it calls, the formula is nested too deep.'),
   /** A definition is a name, "=" and a formula; a name with spaces or other signs stands in backticks. */
   'unfinished-definition': error('Expected a definition like {near}, found {found}.'),
   /**

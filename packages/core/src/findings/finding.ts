@@ -30,6 +30,8 @@ export interface Finding {
   readonly report?: string
   /** The chart it is about; the column is then one of its series, or `x`. */
   readonly chart?: string
+  /** The function of the workbook whose formula it is about. */
+  readonly function?: string
   /** Span in the formula, UTF-16 units, half-open. */
   readonly from?: number
   readonly to?: number
@@ -39,7 +41,7 @@ export interface Finding {
 }
 
 /** Where a finding stands and what goes with it. */
-export type FindingPlace = Partial<Pick<Finding, 'table' | 'column' | 'from' | 'to' | 'rows' | 'fixes'>>
+export type FindingPlace = Partial<Pick<Finding, 'table' | 'column' | 'function' | 'from' | 'to' | 'rows' | 'fixes'>>
 
 /** Makes a finding of a code; a parameter that is not given prints as nothing. */
 export function finding(code: FindingCode, parameters: FindingParameters = {}, place: FindingPlace = {}): Finding {

@@ -5,6 +5,7 @@
  */
 
 export {
+  type BookScope,
   type Checked,
   type CheckedFormula,
   type CheckedOrderKey,
@@ -12,13 +13,20 @@ export {
   type ColumnId,
   type ColumnUses,
   checkFormula,
+  checkOwnFunction,
   columnsOfRowsRead,
   type ExpressionType,
   expressionType,
   type FormulaTarget,
+  type FunctionFacts,
   identityOf,
   type LinkId,
   mapParts,
+  type OwnCall,
+  type OwnFunction,
+  type OwnParameter,
+  ownForm,
+  parameterForm,
   partsOf,
   type Scope,
   type ScopeColumn,
@@ -46,5 +54,11 @@ export {
   tokenKinds,
 } from './editor/index.js'
 export { type Explanation, type ExplanationLine, explainFormula, explanationText } from './explain/index.js'
+export {
+  type FunctionDefinition,
+  parseFunction,
+  readParameters,
+  type WrittenParameter,
+} from './function-definition.js'
 export { compilePlan, Frame, type FrameSource, type Plan } from './plan/index.js'
-export { childrenOf, type Parsed, parseFormula, type Syntax, tokenize, visitNames } from './syntax/index.js'
+export { childrenOf, namesIn, type Parsed, parseFormula, type Syntax, tokenize, visitCalls, visitNames } from './syntax/index.js'

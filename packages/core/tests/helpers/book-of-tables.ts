@@ -54,6 +54,8 @@ export function scopesOf(
     const { links = {}, tallies = {} } = sketch
     return {
       table,
+      functionNamed: () => undefined,
+      functions: () => [],
       column: (name) => {
         const found = named(sketch.columns, name)
         return found === undefined ? undefined : columnOf(...found)

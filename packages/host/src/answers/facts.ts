@@ -7,6 +7,7 @@ export function factsOf(view: WorkbookView): BookFacts {
     revision: view.revision,
     tables: view.tables.map((name) => tableFacts(view.table(name))),
     values: view.values.map((name) => ({ name, formula: view.valueFormula(name), value: sessionValue(view.value(name)) })),
+    functions: view.functions,
     reports: view.reports.map((name) => ({ name, definition: view.reportDefinition(name) })),
     charts: view.charts.map((name) => ({ name, definition: view.chartDefinition(name) })),
   }
@@ -59,6 +60,7 @@ export function definitionsText(view: WorkbookView): string {
       return [table, columns.map(({ state: __, ...column }) => column), tallies.map(({ value: ___, ...tally }) => tally)]
     }),
     view.values.map((name) => [name, view.valueFormula(name)]),
+    view.functions,
     view.reports.map((name) => view.reportDefinition(name)),
     view.charts.map((name) => view.chartDefinition(name)),
   ])

@@ -93,6 +93,12 @@ function operationPhrase(operation: Operation): string {
       return `report ${name(operation.name)} of ${name(operation.report.table)} kept`
     case 'remove-report':
       return `report ${name(operation.name)} removed`
+    case 'set-function':
+      return `function ${operation.name}(${operation.parameters.join(', ')}) = ${oneLine(operation.formula)}`
+    case 'remove-function':
+      return `function ${operation.name} removed`
+    case 'rename-function':
+      return `function ${operation.name} renamed to ${operation.to}`
     case 'set-chart':
       return `chart ${name(operation.name)} of ${name(operation.chart.table ?? operation.chart.report ?? '')} kept`
     case 'remove-chart':

@@ -74,7 +74,7 @@ export function bookRoutes(app: App, context: ServerContext): void {
 
 /** What there is in a workbook. */
 async function factsOf({ book, session }: AtBook): Promise<WireAnswer<'book'>> {
-  const { revision, tables, values, reports, charts } = await session.facts()
+  const { revision, tables, values, functions, reports, charts } = await session.facts()
   const { role, groups, author } = session.reader
   return {
     name: book.name,
@@ -83,6 +83,7 @@ async function factsOf({ book, session }: AtBook): Promise<WireAnswer<'book'>> {
     tables: tables.map(({ name }) => name),
     values: [...values],
     reports: reports.map(({ name, definition }) => ({ name, definition: { ...definition } })),
+    functions: functions.map((one) => ({ ...one, parameters: [...one.parameters] })),
     charts: charts.map(({ name, definition }) => ({ name, definition: { ...definition } })),
   }
 }

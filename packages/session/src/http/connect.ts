@@ -156,14 +156,14 @@ class HttpSession {
   /** Tables and what else there is, of the same revision. */
   async #facts(): Promise<BookFacts> {
     for (;;) {
-      const { revision, values, reports, charts } = await this.#ask<WireAnswer<'book'>>('')
+      const { revision, values, functions, reports, charts } = await this.#ask<WireAnswer<'book'>>('')
       const found = await this.#ask<WireAnswer<'tables'>>('/tables')
       if (found.revision !== revision) continue
       const tables = found.tables.map(({ columns, ...table }) => ({
         ...table,
         columns: columns.map(({ display: _, ...column }) => column),
       })) as unknown as TableFacts[]
-      return { revision, tables, values, reports, charts } as unknown as BookFacts
+      return { revision, tables, values, functions, reports, charts } as unknown as BookFacts
     }
   }
 

@@ -60,6 +60,19 @@ export const Book = v.strictObject({
   reader: v.strictObject({ role: Role, groups: v.array(v.string()), author: nullableText }),
   tables: v.array(v.string()),
   values: v.array(v.strictObject({ name: v.string(), formula: nullableText, value: Value })),
+  functions: v.array(
+    v.strictObject({
+      name: v.string(),
+      /** The parameters as they were written. */
+      parameters: v.array(v.string()),
+      formula: v.string(),
+      note: nullableText,
+      /** How it is called, with types. */
+      form: v.string(),
+      /** The type of what it gives; null where that depends on what it is given. */
+      type: nullableText,
+    }),
+  ),
   reports: v.array(v.strictObject({ name: v.string(), definition: v.looseObject({}) })),
   charts: v.array(v.strictObject({ name: v.string(), definition: v.looseObject({}) })),
 })

@@ -19,15 +19,26 @@ export {
   type Stamp,
   shownUnit,
 } from './column-model.js'
+export { FunctionModel } from './function-model.js'
 export { type KeptView, keptView } from './kept-view.js'
 export { Model, type Owned } from './model.js'
 export { orderKeyOf } from './order-key-of.js'
 export { columnsRead, linksRead, tablesRead } from './references.js'
 export { type CheckedView, ReportModel } from './report-model.js'
-export { renamingEdits, rewriteFormula, tableRenamingEdits } from './rewrite-formula.js'
-export { scopeOf } from './scope-of.js'
+export { functionRenamingEdits, renamingEdits, rewriteFormula, tableRenamingEdits } from './rewrite-formula.js'
+export { scopeOf, scopeOfFunctions } from './scope-of.js'
 export { columnUnder, lookOf, shownAs } from './shown-like.js'
 export type { LinkModel, RowsTable, TableModel, TableProperties, TableRole } from './table-model.js'
 export { targetOf } from './target-of.js'
-export { knownViews, namesColumn, usersOf, viewsReading, viewsWith, viewWords } from './users-of.js'
+export {
+  callsFunction,
+  functionsWith,
+  knownViews,
+  namesColumn,
+  usersOf,
+  usersOfFunction,
+  viewsReading,
+  viewsWith,
+  viewWords,
+} from './users-of.js'
 export { violationOf } from './violation-of.js'

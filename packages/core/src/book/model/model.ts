@@ -7,6 +7,7 @@ import type { Acceptance } from './acceptance.js'
 import type { ChartModel } from './chart-model.js'
 import { type ColumnFormula, type ColumnModel, formulaOf } from './column-model.js'
 import type { KeptView } from './kept-view.js'
+import { OwnFunctions } from './own-functions.js'
 import type { ReportModel } from './report-model.js'
 import { type LinkModel, type OwnedColumns, PartTable, RowsTable, type TableModel } from './table-model.js'
 
@@ -26,6 +27,8 @@ export class Model {
   readonly #singles: TableStore
   /** The named values of the book. */
   readonly values: PartTable
+  /** The functions that are defined in the book. */
+  readonly functions: OwnFunctions
   /** Rings of columns that read each other's earlier rows, by each of their columns. */
   readonly rings: Map<ColumnId, ReadonlySet<ColumnId>>
   /** Findings that someone has accepted, by what they are about. */
@@ -51,6 +54,7 @@ export class Model {
    */
   constructor(engine: Engine, whole?: Model) {
     this.rings = whole?.rings ?? new Map()
+    this.functions = whole?.functions ?? new OwnFunctions()
     this.acceptances = whole?.acceptances ?? new Map()
     this.#singles = engine.singles
     this.values = new PartTable('book', engine.singles, this.#owned, 'values')

@@ -20,6 +20,12 @@ export function tableRenamingEdits({ checked }: ColumnFormula, former: string, n
   return mentions.map(({ from, to }) => ({ from, to, insert: printName(name) }))
 }
 
+/** The edits by which a formula calls an own function as it is called now. */
+export function functionRenamingEdits({ checked }: ColumnFormula, former: string, name: string): TextEdit[] {
+  const calls = checked?.functions.filter((one) => foldName(one.name) === foldName(former)) ?? []
+  return calls.map(({ from, to }) => ({ from, to, insert: name }))
+}
+
 /**
  * Rewrites names in the text of a formula. The places that checking found move along, so that a further operation of the same
  * call finds its names where they stand now.
@@ -31,7 +37,8 @@ export function rewriteFormula(formula: ColumnFormula, edits: readonly TextEdit[
   if (checked === null) return
   const moved = <Place extends Span>(places: readonly Place[]): Place[] =>
     places.map((place) => ({ ...place, ...shifted(place, edits) }))
-  formula.checked = { ...checked, references: moved(checked.references), tables: moved(checked.tables) }
+  const { references, tables, functions } = checked
+  formula.checked = { ...checked, references: moved(references), tables: moved(tables), functions: moved(functions) }
 }
 
 function shifted({ from, to }: Span, edits: readonly TextEdit[]): Span {

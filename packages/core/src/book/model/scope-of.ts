@@ -1,5 +1,12 @@
 import type { TableStore } from '../../engine/index.js'
-import { parseFormula, type Scope, type ScopeColumn, type ScopeLink, type ScopeValue } from '../../formula/index.js'
+import {
+  type BookScope,
+  parseFormula,
+  type Scope,
+  type ScopeColumn,
+  type ScopeLink,
+  type ScopeValue,
+} from '../../formula/index.js'
 import { CellFault, displayScalar, printNumber } from '../../values/index.js'
 import type { ColumnModel } from './column-model.js'
 import type { Model } from './model.js'
@@ -62,11 +69,20 @@ function scopeWithoutRow(model: Model, owner: TableModel, ensureBound?: EnsureBo
   }
 }
 
-/** What every formula of the book can use. */
-function scopeOfBook(model: Model, ensureBound?: EnsureBound): Pick<Scope, 'value' | 'values' | 'tableNamed' | 'tableNames'> {
+/** What the formulas of own functions can use besides their parameters. */
+export function scopeOfFunctions(model: Model, ensureBound?: EnsureBound): BookScope {
   return {
     value: (name) => singleIn(model.values, name, 'value', ensureBound),
     values: () => singlesOf(model.values, 'value'),
+    functionNamed: (name) => model.functions.find(name),
+    functions: () => model.functions.all.values(),
+  }
+}
+
+/** What every formula of the book can use. */
+function scopeOfBook(model: Model, ensureBound?: EnsureBound): BookScope & Pick<Scope, 'tableNamed' | 'tableNames'> {
+  return {
+    ...scopeOfFunctions(model, ensureBound),
     tableNamed: (name) => {
       const other = model.find(name)
       return other === undefined ? undefined : scopeOf(model, other, undefined, ensureBound)

@@ -1,7 +1,8 @@
 import { refusal } from '../../findings/index.js'
-import { type CheckedFormula, type ColumnId, somePart } from '../../formula/index.js'
+import { type CheckedFormula, type ColumnId, isSameName, somePart } from '../../formula/index.js'
 import { printName } from '../../values/index.js'
 import { type ColumnModel, formulaOf } from './column-model.js'
+import type { FunctionModel } from './function-model.js'
 import type { KeptView } from './kept-view.js'
 import type { Model, Owned } from './model.js'
 
@@ -17,6 +18,24 @@ export function usersOf(model: Model, column: ColumnModel): Owned[] {
     // A formula that is not checked yet names its missing column at the end of the call.
     return other.original === column.id || (checked !== null && namesColumn(checked, column.id))
   })
+}
+
+/** The columns whose formulas call an own function by its name. */
+export function usersOfFunction(model: Model, name: string): Owned[] {
+  return [...model.columns()].filter(({ column }) => {
+    const checked = formulaOf(column)?.checked
+    return checked != null && callsFunction(checked, name)
+  })
+}
+
+/** True when a formula calls an own function by its name. */
+export function callsFunction({ functions }: CheckedFormula, name: string): boolean {
+  return functions.some((one) => isSameName(one.name, name))
+}
+
+/** The own functions whose formulas read a named value. */
+export function functionsWith(model: Model, { id }: ColumnModel): FunctionModel[] {
+  return [...model.functions.all.values()].filter(({ checked }) => checked !== null && namesColumn(checked, id))
 }
 
 /** The reports and charts with a formula that names a column, tally or value. */

@@ -27,6 +27,7 @@ import { renameTable } from './rename-table.js'
 import { rereadRows } from './reread-rows.js'
 import { resumeColumn } from './resume-column.js'
 import { setCells } from './set-cells.js'
+import { removeFunction, renameFunction, setFunction } from './set-function.js'
 import { setMetadata } from './set-metadata.js'
 import { setMode } from './set-mode.js'
 import { removeRule, setRule } from './set-rule.js'
@@ -55,6 +56,9 @@ const definitions = [
   removeValue,
   setTally,
   removeTally,
+  setFunction,
+  removeFunction,
+  renameFunction,
   setStamp,
   stampCells,
   setRule,

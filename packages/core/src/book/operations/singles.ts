@@ -3,7 +3,7 @@ import { writeCellValue } from '../../columns/index.js'
 import { refusal } from '../../findings/index.js'
 import { printName, type ValueType } from '../../values/index.js'
 import type { TableModel } from '../model/index.js'
-import { ColumnModel, usersOf, viewsWith, viewWords } from '../model/index.js'
+import { ColumnModel, functionsWith, usersOf, viewsWith, viewWords } from '../model/index.js'
 import type { Transaction } from '../transaction/index.js'
 
 /** What a named value or tally was before. */
@@ -54,9 +54,11 @@ export function removeSingle(transaction: Transaction, owner: TableModel, name: 
   const column = owner.column(name)
   const users = transaction.isUndoRedo ? [] : usersOf(transaction.model, column)
   const views = transaction.isUndoRedo ? [] : viewsWith(transaction.model, column)
-  if (users.length + views.length > 0) {
+  const functions = transaction.isUndoRedo ? [] : functionsWith(transaction.model, column)
+  if (users.length + functions.length + views.length > 0) {
     const names = [
       ...users.map((user) => `${printName(user.table.name)}.${printName(user.column.name)}`),
+      ...functions.map((one) => `function ${one.name}`),
       ...views.map(viewWords),
     ].join(', ')
     throw refusal('column-in-use', { name: printName(column.name), users: names }, { table: owner.name, column: column.name })

@@ -48,6 +48,14 @@ export { type ResumeColumn, resumeColumnSchema } from './resume-column.js'
 export { listIds, packIds, RowIds } from './row-ids.js'
 export { type JournaledSetCells, setCellsSchema } from './set-cells.js'
 export { type RemoveChart, removeChartSchema, type SetChart, setChartSchema } from './set-chart.js'
+export {
+  type RemoveFunction,
+  type RenameFunction,
+  removeFunctionSchema,
+  renameFunctionSchema,
+  type SetFunction,
+  setFunctionSchema,
+} from './set-function.js'
 export { type SetMetadata, setMetadataSchema } from './set-metadata.js'
 export { type SetMode, setModeSchema } from './set-mode.js'
 export { type RemoveReport, removeReportSchema, type SetReport, setReportSchema } from './set-report.js'

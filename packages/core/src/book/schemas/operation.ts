@@ -21,6 +21,7 @@ import type { RereadRows } from './reread-rows.js'
 import type { ResumeColumn } from './resume-column.js'
 import type { JournaledSetCells, SetCells } from './set-cells.js'
 import type { RemoveChart, SetChart } from './set-chart.js'
+import type { RemoveFunction, RenameFunction, SetFunction } from './set-function.js'
 import type { SetMetadata } from './set-metadata.js'
 import type { SetMode } from './set-mode.js'
 import type { RemoveReport, SetReport } from './set-report.js'
@@ -47,6 +48,9 @@ type Plain =
   | RemoveValue
   | RemoveTally
   | RemoveRule
+  | SetFunction
+  | RemoveFunction
+  | RenameFunction
   | SetReport
   | RemoveReport
   | SetChart

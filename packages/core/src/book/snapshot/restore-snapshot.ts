@@ -7,8 +7,9 @@ import type { JournaledOperation } from '../schemas/index.js'
 import type { BookSnapshot, ColumnSnapshot, SnapshotCells } from './snapshot.js'
 
 /** The operations that make the definitions of a workbook, over tables without rows. */
-export function definitionsOf({ tables, values }: BookSnapshot): JournaledOperation[] {
+export function definitionsOf({ tables, values, functions = [] }: BookSnapshot): JournaledOperation[] {
   return [
+    ...functions,
     ...tables.map(({ name, columns }) => ({ op: 'add-table' as const, table: name, columns: columns.map(({ spec }) => spec) })),
     ...tables.map(({ name, properties }) => ({ op: 'change-table' as const, table: name, set: properties })),
     ...tables.flatMap(({ links }) => links),

@@ -4,7 +4,15 @@ import type { Finding } from '../../findings/index.js'
 import type { Surroundings, ValueType } from '../../values/index.js'
 import type { Acceptance } from '../model/index.js'
 import type { TableSpec } from '../operations/index.js'
-import type { JournaledAddLink, JournaledColumn, JournaledSetRule, JsonValue, SetChart, SetReport } from '../schemas/index.js'
+import type {
+  JournaledAddLink,
+  JournaledColumn,
+  JournaledSetRule,
+  JsonValue,
+  SetChart,
+  SetFunction,
+  SetReport,
+} from '../schemas/index.js'
 
 /** A column, named value or tally as a file keeps it, without its cells. */
 export interface ColumnSnapshot {
@@ -42,6 +50,8 @@ export interface BookSnapshot {
   readonly tables: readonly TableSnapshot[]
   readonly values: readonly ColumnSnapshot[]
   readonly acceptances: readonly Acceptance[]
+  /** The functions of the workbook, in their order; none in files of versions before them. */
+  readonly functions?: readonly SetFunction[]
   /** The reports, in their order; none in files of versions before them. */
   readonly reports?: readonly SetReport[]
   /** The charts, in their order; none in files of versions before them. */

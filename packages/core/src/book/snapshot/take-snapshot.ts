@@ -44,6 +44,7 @@ export function takeSnapshot(model: Model, engine: Engine, ledger: FindingLedger
     nextColumnId: model.nextColumnId,
     tables: model.tables.map(tableSnapshot),
     values: model.values.columns.map((column) => columnSnapshot(model.values, column)),
+    functions: Array.from(model.functions.all.values(), ({ operation }) => operation),
     acceptances: [...model.acceptances.values()],
     reports: views.filter((one) => one.op === 'set-report'),
     charts: views.filter((one) => one.op === 'set-chart'),

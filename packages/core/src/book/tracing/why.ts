@@ -2,13 +2,12 @@ import { BLOCK_MASK, BLOCK_SHIFT, type Cell } from '../../columns/index.js'
 import { cellAt, type Engine, type OverRows, type RowsByBlock, rowsByBlock, type TableStore } from '../../engine/index.js'
 import {
   type Checked,
+  type CheckedFormula,
   type ColumnId,
-  childrenOf,
   columnsOfRowsRead,
   type ExpressionType,
-  parseFormula,
+  type OwnCall,
   partsOf,
-  type Syntax,
   withoutSteps,
 } from '../../formula/index.js'
 import { CellFault, displayScalar, printName } from '../../values/index.js'
@@ -103,8 +102,8 @@ class Deriving {
     const key = `${column.id} ${slot}`
     const known = this.#told.get(key)
     if (known !== undefined) return known
-    const expression = column.formula?.checked?.expression
-    if (formula === null || expression === undefined) {
+    const checked = column.formula?.checked ?? null
+    if (formula === null || checked === null) {
       const source = { ...facts, withValues: null, isStale: column.paused !== null, steps: [], branches: [], reads: [] }
       if (!column.isWithheld || column.paused !== null) {
         this.#told.set(key, source)
@@ -117,8 +116,8 @@ class Deriving {
       return withheld
     }
     this.#cells++
-    const walk = new Walk(this, this.#engine, this.#model, owned, slot, formula.text)
-    walk.visit(expression, new Map())
+    const walk = new Walk(this, this.#engine, this.#model, owned, slot, checked)
+    walk.visit(checked.expression, new Map())
     const derived = {
       ...facts,
       withValues: walk.withValues(),
@@ -158,28 +157,31 @@ class Walk {
   readonly steps: Derivation['steps'][number][] = []
   readonly branches: Derivation['branches'][number][] = []
   readonly reads: DerivationRead[] = []
+  /** Where the parts stand that are told of. */
+  readonly #read: Set<number> = new Set()
   readonly #edits: { readonly from: number; readonly to: number; readonly insert: string }[] = []
   readonly #deriving: Deriving
   readonly #engine: Engine
   readonly #model: Model
   readonly #owned: Addressed
   readonly #slot: number
-  readonly #text: string
-  readonly #stepNames: Map<number, string>
+  readonly #checked: CheckedFormula
+  /** Calls of own functions that are told of. */
+  readonly #calls: Set<OwnCall> = new Set()
 
-  constructor(deriving: Deriving, engine: Engine, model: Model, owned: Addressed, slot: number, text: string) {
+  constructor(deriving: Deriving, engine: Engine, model: Model, owned: Addressed, slot: number, checked: CheckedFormula) {
     this.#deriving = deriving
     this.#engine = engine
     this.#model = model
     this.#owned = owned
     this.#slot = slot
-    this.#text = text
-    this.#stepNames = namesOfSteps(parseFormula(text).tree)
+    this.#checked = checked
   }
 
   /** The formula with the values in place of what was read. */
   withValues(): string {
-    let text = this.#text
+    const { formula } = this.#owned.column
+    let text = formula?.text ?? ''
     for (const { from, to, insert } of [...this.#edits].sort((a, b) => b.from - a.from))
       text = text.slice(0, from) + insert + text.slice(to)
     return text
@@ -187,15 +189,16 @@ class Walk {
 
   /** `bound` is what the named steps in sight stand for. */
   visit(node: Checked, bound: ReadonlyMap<number, Checked>): void {
+    this.#tellCall(node, bound)
     switch (node.kind) {
       case 'constant':
       case 'step':
         return
       case 'let': {
-        const name = this.#stepNames.get(node.bound.from)
+        const { name } = node
         this.visit(node.bound, bound)
         // What is read twice is a step without a name, and no business of anybody's.
-        if (name !== undefined) this.steps.push({ name, text: this.#source(node.bound), value: this.#valueOf(node.bound, bound) })
+        if (name !== null) this.steps.push({ name, text: this.#source(node.bound), value: this.#valueOf(node.bound, bound) })
         return this.visit(node.body, new Map([...bound, [node.step, withoutSteps(node.bound, bound)]]))
       }
       case 'choose': {
@@ -225,19 +228,31 @@ class Walk {
       case 'single':
       case 'follow':
       case 'over-rows':
-        return this.#read(node, bound)
+        return this.#tellRead(node, bound)
       default:
         for (const part of partsOf(node)) this.visit(part, bound)
     }
   }
 
-  #read(node: Checked, bound: ReadonlyMap<number, Checked>): void {
+  #tellRead(node: Checked, bound: ReadonlyMap<number, Checked>): void {
     const text = this.#source(node)
     const value = this.#valueOf(node, bound)
-    if (!this.#edits.some((edit) => edit.from === node.from)) {
+    if (this.#read.has(node.from)) return
+    this.#read.add(node.from)
+    this.reads.push({ text, value, ...this.#behind(node, bound) })
+    // What an own function reads does not stand in the formula itself.
+    if (node.to <= (this.#owned.column.formula?.text.length ?? 0))
       this.#edits.push({ from: node.from, to: node.to, insert: literal(value, node.type) })
-      this.reads.push({ text, value, ...this.#behind(node, bound) })
-    }
+  }
+
+  /** A call of an own function is a step: what the function says, with what it is given. */
+  #tellCall(node: Checked, bound: ReadonlyMap<number, Checked>): void {
+    const call = this.#checked.calls.find((one) => one.from === node.from && one.to === node.to)
+    if (call === undefined || this.#calls.has(call)) return
+    this.#calls.add(call)
+    const given = call.given.map((one) => `${printName(one.parameter)} = ${this.#source(one)}`)
+    const text = this.#source(call.body) + (given.length === 0 ? '' : ` with ${given.join(', ')}`)
+    this.steps.push({ name: this.#source(call), text, value: this.#valueOf(node, bound) })
   }
 
   /** The cell or the rows behind something that was read. */
@@ -275,8 +290,8 @@ class Walk {
     return evaluateAt(this.#engine, this.#owned.table.store, withoutSteps(node, bound), this.#slot, this.#owned.column.id)
   }
 
-  #source({ from, to }: Checked): string {
-    return this.#text.slice(from, to)
+  #source({ from, to }: { readonly from: number; readonly to: number }): string {
+    return this.#checked.text.slice(from, to)
   }
 }
 
@@ -293,21 +308,6 @@ function evaluateAt(engine: Engine, store: TableStore, expression: Checked, slot
     { rows: rowsByBlock([slot]), target },
   )
   return showCell(found, plan.type)
-}
-
-/** Names of steps by the place where what they stand for begins. */
-function namesOfSteps(tree: Syntax): Map<number, string> {
-  const names = new Map<number, string>()
-  const open: Syntax[] = [tree]
-  for (let node = open.pop(); node !== undefined; node = open.pop()) {
-    if (node.kind === 'let') names.set(innermost(node.bound).from, node.name.name)
-    for (const child of childrenOf(node)) open.push(child)
-  }
-  return names
-}
-
-function innermost(node: Syntax): Syntax {
-  return node.kind === 'group' ? innermost(node.inner) : node
 }
 
 /** A value as a formula would write it. */

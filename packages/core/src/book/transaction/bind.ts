@@ -11,6 +11,7 @@ import {
 import { foldName, printName, type ValueType } from '../../values/index.js'
 import type { ColumnFormula, ColumnModel, Model, TableModel } from '../model/index.js'
 import { columnsRead, scopeOf, targetOf, violationOf } from '../model/index.js'
+import { checkFunctions, valuesOfFunctions } from './check-functions.js'
 import { type RingLayout, ringLayout } from './rings.js'
 import type { Transaction } from './transaction.js'
 
@@ -37,11 +38,15 @@ interface Owned {
  * inside one call definitions may come in any order. Refuses with everything found.
  */
 export function bindFormulas(transaction: Transaction): void {
+  const { model } = transaction
+  if (transaction.hasOtherFunctions) checkFunctions(model)
   recheck(transaction)
   bindUnbound(transaction)
   // What is in another unit now is read by others: a conversion among them has become another calculation.
   while (transaction.inOtherUnit.size > 0) if (followUnits(transaction)) bindUnbound(transaction)
   for (const column of transaction.setAside) findNamesAside(transaction, column)
+  // What a function reads has its type now.
+  if (transaction.hasOtherFunctions || transaction.hasOtherValues) checkFunctions(model)
 }
 
 function bindUnbound(transaction: Transaction): void {
@@ -202,7 +207,9 @@ class Binding {
     const { engine, model } = this.#transaction
     // The names of a rule are those of its table; its own is none of them.
     const named = table.role === 'rules' ? model.table(table.name) : table
-    engine.columnGraph.setSources(column.id, namedSources(own, named, column))
+    const sources = namedSources(own, named, column)
+    for (const id of valuesOfFunctions(model, own)) sources.add(id)
+    engine.columnGraph.setSources(column.id, sources)
   }
 
   /** Everything from some columns on, sources first; a formula that closes a cycle with others may make a ring of them. */
@@ -346,6 +353,10 @@ class Binding {
       before.mayFail !== expression.mayFail
     if (isOther) this.#retyped.add(column.id)
     column.retype(type)
+    if (table.role === 'values') {
+      this.#transaction.hasOtherValues = true
+      this.#transaction.model.functions.forget()
+    }
     this.#waiting.delete(column.id)
   }
 

@@ -2,6 +2,7 @@ import type { CellValue } from '../../columns/index.js'
 import { type ColumnOutcome, DirtyRows, type Engine, type TableStore } from '../../engine/index.js'
 import type { ColumnId } from '../../formula/index.js'
 import { isSameReading, type Unit } from '../../units/index.js'
+import { foldName } from '../../values/index.js'
 import type { ColumnModel, Model, TableModel } from '../model/index.js'
 import type { JournaledOperation } from '../schemas/index.js'
 import { InsertedSlots } from './inserted-slots.js'
@@ -128,6 +129,22 @@ export class Transaction {
   /** Schedules another check of formulas with tags, after a column has taken or lost one. */
   recheckTags(table: TableModel): void {
     for (const column of table.columns) if (column.formula?.text.includes('#') === true) this.rechecked.set(column, table)
+  }
+
+  /** True once an own function is another one, or is gone. */
+  hasOtherFunctions = false
+  /** True once a named value was bound. */
+  hasOtherValues = false
+
+  /** Schedules another check of formulas that call some of the own functions, themselves or through others. */
+  recheckCallers(names: Iterable<string>): void {
+    const { functions } = this.model
+    this.hasOtherFunctions = true
+    functions.forget()
+    const called = functions.callersOf(names)
+    for (const { table, column } of this.model.columns())
+      if (column.formula?.checked?.functions.some(({ name }) => called.has(foldName(name))) === true)
+        this.rechecked.set(column, table)
   }
 
   /** What was touched in a table. */

@@ -1,12 +1,13 @@
 import type { FunctionRecord } from '../../functions/index.js'
 import { type ExactDecimal, exactDecimal, overCommonScale, printName } from '../../values/index.js'
-import type { Syntax } from '../syntax/index.js'
+import type { NamePart, Syntax } from '../syntax/index.js'
 import { countsMatch, typeArguments } from './arguments.js'
 import type { Checked } from './checked.js'
 import { coalesce } from './choices.js'
 import { clauseOf } from './clauses.js'
 import type { CheckContext } from './context.js'
-import type { ColumnId } from './scope.js'
+import { isKeywordPart } from './names.js'
+import type { ColumnId, ScopeValue } from './scope.js'
 
 type CallNode = Syntax & { kind: 'call' }
 
@@ -93,11 +94,10 @@ const numberText = /^\d+(?:\.\d+)?(?:[eE][+-]?\d+)?%?$/
 
 /** A weight or maximum as it is written, also by a named value that is a constant; null after saying that it is none. */
 function literalAmount(context: CheckContext, node: Syntax, named: ColumnId[]): ExactDecimal | null {
-  const value =
-    node.kind === 'name' && node.parts.length === 1 && !node.every ? context.scope.value(node.parts[0].name) : undefined
+  const value = node.kind === 'name' && !node.every ? valueNamed(context, node.parts) : undefined
   const constant = value?.constant?.() ?? null
   if (value !== undefined && constant !== null && numberText.test(constant)) {
-    context.references.push({ column: value.id, from: node.from, to: node.to })
+    context.refer(value.id, node)
     named.push(value.id)
     return exactDecimal(constant)
   }
@@ -117,6 +117,15 @@ function literalAmount(context: CheckContext, node: Syntax, named: ColumnId[]): 
       node,
     )
   return null
+}
+
+/** The named value of a name, also behind `book.`. */
+function valueNamed(
+  { scope }: CheckContext,
+  [head, second, ...others]: readonly [NamePart, ...NamePart[]],
+): ScopeValue | undefined {
+  if (second === undefined) return scope.value(head.name)
+  return others.length === 0 && isKeywordPart(head, 'book') ? scope.value(second.name) : undefined
 }
 
 function hintWeightsTotal(context: CheckContext, amounts: readonly ExactDecimal[], node: CallNode): void {

@@ -10,6 +10,7 @@ import type { CheckContext } from './context.js'
 import { checkHolidays } from './holidays.js'
 import { call } from './nodes.js'
 import { checkOverRows } from './over-rows.js'
+import { checkOwnCall } from './own/index.js'
 import { partsOfCall } from './parts-of-call.js'
 import { checkTextRule } from './text-rule.js'
 import type { ExpressionType } from './types.js'
@@ -20,10 +21,13 @@ type CallNode = Syntax & { kind: 'call' }
 /** A call of a function: counted, typed, and made a choice where its form is one. */
 export function checkCall(context: CheckContext, node: CallNode): Checked {
   const record = functionNamed(node.name.name)
-  if (record === undefined) return unknownFunction(context, node)
+  if (record === undefined) {
+    const own = context.scope.functionNamed(node.name.name)
+    if (own === undefined) return unknownFunction(context, node)
+    return isFinished(context, node) ? checkOwnCall(context, own, node) : leftUnknown(context, node)
+  }
   if (record.formerNames?.includes(node.name.name.toLowerCase()) === true) hintFormerName(context, record, node)
-  // A call that is still being written is told by its open parenthesis alone.
-  if (context.text[node.to - 1] !== ')') return leftUnknown(context, node)
+  if (!isFinished(context, node)) return leftUnknown(context, node)
   const clausesAreRight = clausesFit(context, record, node)
   if (isOverRows(record)) return clausesAreRight ? checkOverRows(context, record, node) : context.unknown(node)
   if (!clausesAreRight) return leftUnknown(context, node)
@@ -58,6 +62,11 @@ export function checkCall(context: CheckContext, node: CallNode): Checked {
   return withHolidays?.holidays === undefined ? made : ({ ...made, holidays: withHolidays.holidays } as Checked)
 }
 
+/** False for a call that is still being written, which is told by its open parenthesis alone. */
+function isFinished(context: CheckContext, node: CallNode): boolean {
+  return context.text[node.to - 1] === ')'
+}
+
 /** What a call gives; a text written out may decide it, such as a date pattern with a time. */
 function resultType(record: FunctionRecord, typed: { args: Checked[]; type: ExpressionType }): ExpressionType {
   if (record.resultType === undefined) return typed.type
@@ -73,7 +82,7 @@ function hintFormerName(context: CheckContext, { name }: FunctionRecord, node: C
 }
 
 function unknownFunction(context: CheckContext, node: CallNode): Checked {
-  const near = context.nearest(node.name.name, () => FUNCTIONS.map((one) => one.name))
+  const near = context.nearest(node.name.name, () => [...context.scope.functions(), ...FUNCTIONS].map((one) => one.name))
   const hint = near === undefined ? '' : ` Nearest name: ${near}.`
   const fixes =
     near === undefined ? [] : [{ title: `Use ${near}`, edits: [{ from: node.name.from, to: node.name.to, insert: near }] }]

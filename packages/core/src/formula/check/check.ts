@@ -38,6 +38,7 @@ export function checkFormula(parsed: Parsed, scope: Scope, target: FormulaTarget
   const expression = context.check(parsed.tree)
   if (!hasErrors(context.findings) && scope.ownRows === undefined) hintSameOnEveryRow(context, expression)
   if (target.choices !== undefined) checkResults(context, expression, target.name ?? '', target.choices)
+  context.isWithinCalls = true
   const unit = hasErrors(context.findings) ? null : unitOfResult(context, expression, target)
   const findings = firstOf(context.findings.sort((a, b) => (a.from ?? 0) - (b.from ?? 0)))
   return {
@@ -47,6 +48,9 @@ export function checkFormula(parsed: Parsed, scope: Scope, target: FormulaTarget
     watches: context.watches,
     references: context.references,
     uses: columnUses(expression),
+    text: context.text,
+    calls: context.calls,
+    functions: context.functions,
     tables: [...new Map(context.tables.map((one) => [one.from, one])).values()],
   }
 }

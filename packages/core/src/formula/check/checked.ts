@@ -83,7 +83,14 @@ export type Checked = Facts &
     | { readonly kind: 'column'; readonly column: ColumnId }
     /** Reads a named step. */
     | { readonly kind: 'step'; readonly step: number }
-    | { readonly kind: 'let'; readonly step: number; readonly bound: Checked; readonly body: Checked }
+    /** A named step and what reads it; without a name for a value that is only computed once. */
+    | {
+        readonly kind: 'let'
+        readonly step: number
+        readonly name: string | null
+        readonly bound: Checked
+        readonly body: Checked
+      }
     | { readonly kind: 'apply'; readonly operator: Operator; readonly args: readonly Checked[] }
     | { readonly kind: 'chain'; readonly first: Checked; readonly rest: readonly CheckedLink[] }
     | {
@@ -159,6 +166,16 @@ export interface Reference {
   readonly to: number
 }
 
+/** A call of an own function: which part of the formula as it is written out is the call, and which is the formula of the function. */
+export interface OwnCall {
+  readonly name: string
+  readonly from: number
+  readonly to: number
+  readonly body: { readonly from: number; readonly to: number }
+  /** What it is given, in the order of the parameters. */
+  readonly given: readonly { readonly parameter: string; readonly from: number; readonly to: number }[]
+}
+
 /** What checking gives; `expression` can be run only when no finding is an error. */
 export interface CheckedFormula {
   readonly expression: Checked
@@ -168,6 +185,12 @@ export interface CheckedFormula {
   readonly watches: readonly Watch[]
   readonly references: readonly Reference[]
   readonly uses: ColumnUses
+  /** The formula, and behind it the formulas of own functions that it calls: what the places of the expression are in. */
+  readonly text: string
+  /** The calls of own functions, also those inside such functions. */
+  readonly calls: readonly OwnCall[]
+  /** Places where an own function is named. */
+  readonly functions: readonly { readonly name: string; readonly from: number; readonly to: number }[]
   /** Places where a table is named. */
   readonly tables: readonly { readonly table: string; readonly from: number; readonly to: number }[]
 }

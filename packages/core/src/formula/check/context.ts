@@ -1,16 +1,33 @@
 import { type Finding, type FindingCode, type FindingParameters, type Fix, finding, nearestName } from '../../findings/index.js'
 import type { Unit } from '../../units/index.js'
 import { foldName } from '../../values/index.js'
-import type { Parsed, Syntax } from '../syntax/index.js'
+import { LONGEST_FORMULA, type Parsed, type Syntax } from '../syntax/index.js'
 import type { WrittenCondition } from './blank-watch.js'
-import { type Checked, type CheckedLink, MOST_WATCHES, type Reference, type RowsRead, type Watch } from './checked.js'
+import {
+  type Checked,
+  type CheckedLink,
+  MOST_WATCHES,
+  type OwnCall,
+  type Reference,
+  type RowsRead,
+  type Watch,
+} from './checked.js'
+import { writtenName } from './inner-names.js'
 import { columnRead, factsOf, singleRead } from './nodes.js'
-import type { ColumnId, Scope, ScopeColumn, ScopeValue } from './scope.js'
+import type { ColumnId, OwnFunction, Scope, ScopeColumn, ScopeValue } from './scope.js'
 import { type ExpressionType, isOpen, typeWords } from './types.js'
 import type { UnitReading } from './units/unit-reading.js'
 
 /** Nearest names are sought for so many findings of a formula; the rest go without. */
 const MOST_SUGGESTIONS = 20
+
+/** Deepest nesting of a formula as it is written out; what is not of own functions is never nested so deep. */
+const DEEPEST = 2_000
+
+interface Span {
+  readonly from: number
+  readonly to: number
+}
 
 /** A named step in sight; one without a name holds the value that a comparison reads twice. */
 export interface StepInSight {
@@ -31,7 +48,21 @@ interface Level {
 
 /** What the checks of one formula share: its text, the names it may use, and what was found so far. */
 export class CheckContext {
-  readonly text: string
+  /** The formula, and behind it the formulas of own functions, one for each call. */
+  text: string
+  /** Where the formula itself ends in it. */
+  readonly #end: number
+  /** Where the formulas of own functions stand in it, and the part of the formula itself that calls each. */
+  readonly #written: { readonly from: number; readonly call: Span }[] = []
+  /** What own functions are given, by the names that stand for it there. */
+  readonly #given: Map<string, Syntax> = new Map()
+  readonly calls: OwnCall[] = []
+  readonly functions: { name: string; from: number; to: number }[] = []
+  #callCount = 0
+  #length: number
+  #depth = 0
+  /** True once what is said depends on what own functions are given, and not on how they are written. */
+  isWithinCalls = false
   readonly findings: Finding[]
   readonly watches: Watch[] = []
   readonly references: Reference[] = []
@@ -62,9 +93,17 @@ export class CheckContext {
 
   constructor(parsed: Parsed, scope: Scope, check: (context: CheckContext, node: Syntax) => Checked) {
     this.text = parsed.text
+    this.#end = parsed.text.length
+    this.#length = parsed.text.length
     this.#levels = [{ scope, rows: null, firstStep: 0 }]
     this.findings = [...parsed.findings]
-    this.check = (node) => check(this, node)
+    this.check = (node) => {
+      if (this.#depth >= DEEPEST) return this.#tooDeep(node)
+      this.#depth++
+      const checked = check(this, node)
+      this.#depth--
+      return checked
+    }
   }
 
   get #level(): Level {
@@ -109,7 +148,8 @@ export class CheckContext {
     if (!this.isInRows) return null
     return this.atOuterRow(() => {
       if (this.stepNamed(name) !== undefined) return 'The formula'
-      return this.scope.column(name) === undefined ? null : `Table ${this.scope.table}`
+      if (this.scope.column(name) === undefined) return null
+      return this.scope.function === undefined ? `Table ${this.scope.table}` : 'The function'
     })
   }
 
@@ -122,7 +162,7 @@ export class CheckContext {
 
   /** Names of the steps at this level. */
   stepNames(): string[] {
-    return this.#steps.slice(this.#level.firstStep).map((step) => step.name)
+    return this.#steps.slice(this.#level.firstStep).flatMap(({ name }) => (name === writtenName(name) ? [name] : []))
   }
 
   /** The column that a value is read from, also where a step holds it; undefined for anything else. */
@@ -158,7 +198,82 @@ export class CheckContext {
     place: { from: number; to: number },
     fixes: readonly Fix[] = [],
   ): void {
-    this.findings.push(finding(code, parameters, { from: place.from, to: place.to, fixes }))
+    const at = this.#placeOf(place)
+    const isInCall = at !== place
+    const said = isInCall && !this.isWithinCalls ? this.#saidOfCall(code, parameters, at) : finding(code, parameters)
+    if (said === null) return
+    // What an own function is given is looked at in several places, and what is wrong with it said once.
+    const isSame = (one: Finding): boolean => one.message === said.message && one.from === at.from && one.to === at.to
+    if (this.#written.length > 0 && this.findings.some(isSame)) return
+    this.findings.push({ ...said, from: at.from, to: at.to, fixes: isInCall ? [] : fixes })
+  }
+
+  /** Of what does not go together inside of an own function the call is to be told; how it is written was told of it. */
+  #saidOfCall(code: FindingCode, parameters: FindingParameters, call: Span): Finding | null {
+    const inside = finding(code, parameters)
+    if (inside.severity !== 'error') return null
+    return finding('not-for-function', { name: this.source(call), reason: inside.message })
+  }
+
+  /** The place in the formula itself: of what an own function says, the call of it. */
+  #placeOf(place: Span): Span {
+    return place.from <= this.#end ? place : (this.#written.findLast(({ from }) => from <= place.from)?.call ?? place)
+  }
+
+  /** Notes that a column is named. */
+  refer(column: ColumnId, { from, to }: Span): void {
+    if (from > this.#end || (this.#written.length > 0 && this.references.some((one) => one.from === from))) return
+    this.references.push({ column, from, to })
+  }
+
+  /** Notes that an own function is called. */
+  callOwn(name: string, node: Syntax & { kind: 'call' }): void {
+    const { from, to } = node.name
+    if (from <= this.#end && !this.functions.some((one) => one.from === from)) this.functions.push({ name, from, to })
+  }
+
+  /** A number that no other call of an own function has. */
+  nextCall(): number {
+    return this.#callCount++
+  }
+
+  /** Says what a name that stands for an argument is given. */
+  give(name: string, arg: Syntax): void {
+    this.#given.set(name, arg)
+  }
+
+  /** What an own function was given by a name, for rows at which no step holds it. */
+  givenBy(name: string): Syntax | undefined {
+    return this.#given.get(name)
+  }
+
+  /** Writes the formula of an own function behind the text; gives how far its places are moved by that, or null where it is too long. */
+  writeOut(own: OwnFunction, node: Syntax & { kind: 'call' }): number | null {
+    const { text } = own.body
+    if (!this.lengthen(text.length, node)) return null
+    const call = this.#placeOf({ from: node.from, to: node.to })
+    const from = this.text.length + 1
+    const given = own.parameters.map(({ name }, index) => {
+      const arg = node.args[index] as Syntax
+      return { parameter: name, from: arg.from, to: arg.to }
+    })
+    this.text += `\n${text}`
+    this.#written.push({ from, call })
+    this.calls.push({ name: own.name, from: node.from, to: node.to, body: { from, to: this.text.length }, given })
+    return from
+  }
+
+  /** Adds to the length of the formula as it is written out; false after saying that it is too long. */
+  lengthen(by: number, node: Syntax): boolean {
+    this.#length += by
+    if (this.#length <= LONGEST_FORMULA) return true
+    if (this.isNews('too long')) this.report('calls-too-long', { limit: LONGEST_FORMULA }, this.#placeOf(node))
+    return false
+  }
+
+  #tooDeep(node: Syntax): Checked {
+    if (this.isNews('too deep')) this.report('calls-too-deep', {}, this.#placeOf(node))
+    return this.unknown(node)
   }
 
   /** The text of a place. */
@@ -187,7 +302,17 @@ export class CheckContext {
     this.#steps.push({ folded: foldName(name), name, step, value: bound })
     const checked = body({ ...factsOf(bound), kind: 'step', step, from: bound.from, to: bound.to })
     this.#steps.pop()
-    return { ...factsOf(checked), kind: 'let', step, bound, body: checked, from: node.from, to: node.to }
+    const { from, to } = node
+    return {
+      ...factsOf(checked),
+      kind: 'let',
+      step,
+      name: name === '' ? null : writtenName(name),
+      bound,
+      body: checked,
+      from,
+      to,
+    }
   }
 
   /** Says that a value has the wrong type, with the conversion where there is one. */
@@ -245,8 +370,14 @@ export class CheckContext {
   /** Begins to watch a place, as long as there are not too many. */
   watch(watch: Watch): { watch?: number } {
     if (this.#caught > 0 && watch.code === 'division-by-zero') return {}
+    const place = this.#placeOf(watch)
+    // What an own function is given may stand in it several times, and is one place to watch.
+    const known = this.watches.findIndex(
+      ({ code, subject, from, to }) => code === watch.code && subject === watch.subject && from === place.from && to === place.to,
+    )
+    if (known >= 0) return { watch: known }
     if (this.watches.length >= MOST_WATCHES) return {}
-    this.watches.push(watch)
+    this.watches.push(place === watch ? watch : { ...watch, from: place.from, to: place.to, fixes: [] })
     return { watch: this.watches.length - 1 }
   }
 }

@@ -5,13 +5,35 @@
  */
 
 export { checkFormula, type FormulaTarget } from './check.js'
-export type { Checked, CheckedFormula, CheckedLink, CheckedOrderKey, CheckedRows, Operator, Watch, WatchCode } from './checked.js'
+export type {
+  Checked,
+  CheckedFormula,
+  CheckedLink,
+  CheckedOrderKey,
+  CheckedRows,
+  Operator,
+  OwnCall,
+  Watch,
+  WatchCode,
+} from './checked.js'
 export { clauseOf } from './clauses.js'
 export type { ColumnUses } from './column-use.js'
 export { CheckContext } from './context.js'
 export { variesByRow } from './hints.js'
 export { isKeywordPart } from './names.js'
+export { ownForm, parameterForm } from './own/index.js'
+export { checkOwnFunction, type FunctionFacts, type GivenFunction } from './own-function.js'
 export { columnsOfRowsRead, identityOf, mapParts, partsOf, somePart, withoutSteps } from './parts.js'
 export { rowsReadBy } from './rows-read.js'
-export type { ColumnId, LinkId, Scope, ScopeColumn, ScopeLink, ScopeValue } from './scope.js'
+export type {
+  BookScope,
+  ColumnId,
+  LinkId,
+  OwnFunction,
+  OwnParameter,
+  Scope,
+  ScopeColumn,
+  ScopeLink,
+  ScopeValue,
+} from './scope.js'
 export { type ExpressionType, expressionType, typeWords } from './types.js'

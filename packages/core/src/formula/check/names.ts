@@ -12,6 +12,8 @@ export function checkName(context: CheckContext, node: Syntax & { kind: 'name' }
   const part = node.parts[0]
   const step = context.stepNamed(part.name)
   if (step !== undefined) return { ...factsOf(step.value), kind: 'step', step: step.step, from: node.from, to: node.to }
+  const given = context.givenBy(part.name)
+  if (given !== undefined) return context.check(given)
   return readIn(context, context.scope, part, node) ?? unknownName(context, part, node)
 }
 
@@ -19,7 +21,7 @@ export function checkName(context: CheckContext, node: Syntax & { kind: 'name' }
 export function readIn(context: CheckContext, scope: Scope, part: NamePart, node: Syntax): Checked | undefined {
   const column = scope.column(part.name)
   if (column !== undefined) {
-    context.references.push({ column: column.id, from: part.from, to: part.to })
+    context.refer(column.id, part)
     const hidden = scope.value(part.name)
     if (hidden !== undefined && node.kind === 'name' && node.parts.length === 1) hintShadowed(context, part)
     return context.readColumn(column, node)
@@ -45,7 +47,11 @@ function unknownName(context: CheckContext, part: NamePart, node: Syntax): Check
   }
   const outside = context.outerNames(part.name)
   const tables = scope.tablesWithColumn(part.name)
-  if (outside !== null) {
+  if (scope.function !== undefined && outside === null) {
+    const near = context.nearest(part.name, () => [...scope.columnNames(), ...context.stepNames(), ...namesOf(scope.values())])
+    if (near !== undefined) replaceBy(`Use ${printName(near)}`, printName(near))
+    hint = `${near === undefined ? '' : ` Nearest name: ${printName(near)}.`} A ${KNOWN_INSIDE}`
+  } else if (outside !== null) {
     const insert = `this.${printName(part.name)}`
     hint = ` ${outside} has one; here the names are those of the rows read. Write ${insert}.`
     replaceBy(`Use ${insert}`, insert)
@@ -55,7 +61,8 @@ function unknownName(context: CheckContext, part: NamePart, node: Syntax): Check
     const near = context.nearest(part.name, () => [
       ...scope.columnNames(),
       ...context.stepNames(),
-      ...[...scope.tallies(), ...scope.values()].map((one) => one.name),
+      ...namesOf(scope.tallies()),
+      ...namesOf(scope.values()),
     ])
     if (context.isBesideText) {
       const insert = `'${part.name.replaceAll("'", "''")}'`
@@ -69,8 +76,24 @@ function unknownName(context: CheckContext, part: NamePart, node: Syntax): Check
     else if (scope.tableNamed(part.name) !== undefined)
       hint = ` ${printName(part.name)} is a table; count(${printName(part.name)}) counts its linked rows.`
   }
-  context.report('unknown-name', { place: `Table ${scope.table}`, name: printName(part.name), hint }, part, fixes)
+  context.report('unknown-name', { place: ownerWords(scope), name: printName(part.name), hint }, part, fixes)
   return context.unknown(node)
+}
+
+/** What names belong to, as a message says it. */
+export function ownerWords({ table, function: own }: Scope): string {
+  return own === undefined ? `Table ${table}` : `The function ${own}`
+}
+
+const KNOWN_INSIDE = 'function knows its parameters, other functions and named values; make it a parameter.'
+
+/** Says that the formula of an own function names something of a table. */
+export function refuseOutsider(context: CheckContext, node: Syntax): void {
+  context.report('not-here', { found: context.source(node), reason: `a ${KNOWN_INSIDE}` }, node)
+}
+
+function namesOf(all: Iterable<{ readonly name: string }>): string[] {
+  return Array.from(all, ({ name }) => name)
 }
 
 /** A named step and the formula that reads it. */

@@ -92,7 +92,8 @@ export function somePart(node: Checked, test: (node: Checked) => boolean): boole
 /** A text that is the same for expressions that mean the same: places and watches left out. */
 export function identityOf(node: unknown): string {
   return JSON.stringify(node, (key, value: unknown) => {
-    if (key === 'from' || key === 'to' || key === 'watch' || key === 'mayBeBlank' || key === 'mayFail') return undefined
+    if (key === 'from' || key === 'to' || key === 'watch' || key === 'name' || key === 'mayBeBlank' || key === 'mayFail')
+      return undefined
     if (key === 'record') return (value as { name: string }).name
     return typeof value === 'bigint' ? `${value}n` : value
   })

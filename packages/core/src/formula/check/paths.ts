@@ -3,7 +3,7 @@ import { foldName, printName } from '../../values/index.js'
 import type { NamePart, Syntax } from '../syntax/index.js'
 import type { Checked } from './checked.js'
 import type { CheckContext } from './context.js'
-import { isKeywordPart, readIn } from './names.js'
+import { isKeywordPart, readIn, refuseOutsider } from './names.js'
 import { factsOf } from './nodes.js'
 import type { LinkId, Scope, ScopeLink } from './scope.js'
 
@@ -42,6 +42,8 @@ function readOuter(context: CheckContext, parts: readonly [NamePart, ...NamePart
     const step = parts.length === 1 ? context.stepNamed(parts[0].name) : undefined
     if (step !== undefined)
       return { ...factsOf(step.value), kind: 'step', step: step.step, from: node.from, to: node.to } as Checked
+    const given = context.givenBy(parts[0].name)
+    if (given !== undefined) return context.check(given)
     return followParts(context, context.scope, parts, node)
   })
   return context.isInRows ? { ...factsOf(inner), kind: 'outer', inner, from: node.from, to: node.to } : inner
@@ -90,6 +92,10 @@ function brokenPath(context: CheckContext, scope: Scope, part: NamePart, isFirst
     return context.readSingle(tally, node)
   }
   const name = context.source(node)
+  if (scope.function !== undefined) {
+    refuseOutsider(context, node)
+    return context.unknown(node)
+  }
   const own = scope.column(column.name)
   const fixes: Fix[] = []
   let hint = ''

@@ -3,7 +3,7 @@ import { foldName, printName } from '../../values/index.js'
 import { type Clause, childrenOf, type NamePart, type Syntax } from '../syntax/index.js'
 import type { RowsRead } from './checked.js'
 import type { CheckContext } from './context.js'
-import { isKeywordPart } from './names.js'
+import { isKeywordPart, refuseOutsider } from './names.js'
 import { linksOfPath } from './paths.js'
 import type { Scope, ScopeLink } from './scope.js'
 
@@ -33,6 +33,10 @@ export function rowsReadBy(
     return null
   }
   const scope = home.tableNamed(first.table.name)
+  if (scope === undefined && home.function !== undefined) {
+    refuseOutsider(context, first.node)
+    return null
+  }
   if (scope === undefined) {
     const near = context.nearest(first.table.name, () => home.tableNames())
     const fixes =
@@ -138,6 +142,8 @@ function tablesNamed(context: CheckContext, arg: Syntax): { node: NameNode; tabl
   const walk = (node: Syntax): void => {
     if (node.kind === 'name') {
       const [head] = node.parts
+      const given = context.givenBy((node.parts.at(-1) as NamePart).name)
+      if (given !== undefined) return walk(given)
       const isKeyword = isKeywordPart(head, 'this') || isKeywordPart(head, 'book')
       const isQualified = node.parts.length > 1 && !isKeyword && own.link(head.name) === undefined
       if (node.every || (isQualified && scope.tableNamed(head.name) !== undefined) || isBareTable(node))

@@ -1,5 +1,7 @@
 import type { Unit } from '../../units/index.js'
 import type { ValueType } from '../../values/index.js'
+import type { Parsed } from '../syntax/index.js'
+import type { ExpressionType } from './types.js'
 
 /** Identity of a column in its workbook; never reused. */
 export type ColumnId = number & { readonly brand: 'ColumnId' }
@@ -50,10 +52,43 @@ export interface ScopeLink {
   readonly target: Scope
 }
 
-/** The names that a formula of one table can use. Lookups go by name in any case. */
-export interface Scope {
+/** A parameter of an own function. */
+export interface OwnParameter {
+  readonly name: string
+  /** The types that it takes, as declared or found; none where that is not known. */
+  readonly types: readonly ExpressionType[]
+  /** True where the formula has its value at the row of the call; false where only functions of several rows read it. */
+  readonly isReadAtRow: boolean
+}
+
+/** A function that is defined in the workbook, as a formula that calls it sees it. */
+export interface OwnFunction {
+  readonly name: string
+  readonly parameters: readonly OwnParameter[]
+  /** Its formula, in which the parameters are names. */
+  readonly body: Parsed
+  readonly note: string | null
+  /** What it gives; `blank` where that depends on what it is given. */
+  readonly result: ExpressionType
+  /** False where its formula has mistakes. */
+  readonly isSound: boolean
+}
+
+/** The names that every formula of the book can use. Lookups go by name in any case. */
+export interface BookScope {
+  value(name: string): ScopeValue | undefined
+  values(): Iterable<ScopeValue>
+  /** A function that is defined in the workbook. */
+  functionNamed(name: string): OwnFunction | undefined
+  functions(): Iterable<OwnFunction>
+}
+
+/** The names that a formula of one table can use. */
+export interface Scope extends BookScope {
   /** Name of the table, for messages. */
   readonly table: string
+  /** Name of the function whose formula this is, which has no table. */
+  readonly function?: string
   column(name: string): ScopeColumn | undefined
   /** All column names, for the nearest one. */
   columnNames(): Iterable<string>
@@ -66,8 +101,6 @@ export interface Scope {
   links(): Iterable<ScopeLink>
   tally(name: string): ScopeValue | undefined
   tallies(): Iterable<ScopeValue>
-  value(name: string): ScopeValue | undefined
-  values(): Iterable<ScopeValue>
   /**
    * For formulas without a row of their own: the names of the rows that their functions read (a tally), or null where there
    * are none (a named value).

@@ -1,7 +1,7 @@
 import { callForm, FUNCTIONS, type FunctionRecord, functionNamed, guideOf } from '../../functions/index.js'
 import { printUnit } from '../../units/index.js'
 import { foldName, printName } from '../../values/index.js'
-import type { Scope, ScopeColumn } from '../check/index.js'
+import { type OwnFunction, ownForm, type Scope, type ScopeColumn, typeWords } from '../check/index.js'
 import { type Parsed, parseFormula, type Token, tokenize } from '../syntax/index.js'
 import { type Place, placeAt } from './place.js'
 import { callAround } from './signature.js'
@@ -52,7 +52,7 @@ const ROW_KEYWORDS = ['where', 'by', 'order by', 'via', 'below', 'every', 'this.
 export function completeFormula(text: string, offset: number, scope: Scope): Completions {
   const parsed = parseFormula(text)
   const inText = textAround(text, offset)
-  if (inText !== undefined) return completeText(text, offset, inText)
+  if (inText !== undefined) return completeText(text, offset, inText, scope)
   const place = placeAt(parsed, scope, offset)
   const { token } = place
   if (
@@ -87,8 +87,8 @@ function textAround(text: string, offset: number): Token | undefined {
 }
 
 /** Inside a text: the choices of an argument that has some, such as units of time. */
-function completeText(text: string, offset: number, token: Token): Completions {
-  const call = callAround(text, offset)
+function completeText(text: string, offset: number, token: Token, scope: Scope): Completions {
+  const call = callAround(text, offset, scope)
   const record = call === null ? undefined : functionNamed(call.name)
   const isCoded = record?.textRule?.argument === call?.argument
   const options: Completion[] = (isCoded ? (record?.textRule?.choices ?? []) : []).map((choice) => ({
@@ -145,6 +145,7 @@ function allOptions(place: Place): Completion[] {
     ...linkOptions(scope),
     ...[...scope.tallies()].map((one) => singleOption(one.name, 'tally', one.type)),
     ...[...scope.values()].map((one) => singleOption(one.name, 'value', one.type)),
+    ...Array.from(scope.functions(), ownOption),
     ...FUNCTIONS.map(functionOption),
     ...[...scope.tableNames()].map(
       (name): Completion => ({ label: name, kind: 'table', insert: printName(name), detail: 'table', info: '' }),
@@ -198,6 +199,12 @@ function functionOption(record: FunctionRecord): Completion {
     detail: `${callForm(record)} → ${RESULTS[record.result] ?? record.result}`,
     info: guideOf(record).doc,
   }
+}
+
+function ownOption(own: OwnFunction): Completion {
+  const result = own.result === 'blank' ? '' : ` → ${typeWords(own.result)}`
+  const info = own.note ?? `= ${own.body.text}`
+  return { label: own.name, kind: 'function', insert: `${own.name}(`, detail: `${ownForm(own)}${result}`, info }
 }
 
 /** Keeps what matches inside its words and puts the better matches first; equal ones stay in the order offered. */

@@ -55,8 +55,13 @@ export function hoverAt(text: string, offset: number, scope: Scope): Hover | nul
   const name = token.name
   switch (kind) {
     case 'function': {
-      const help = signatureAt(`${name}(`, name.length + 1)
+      const help = signatureAt(`${name}(`, name.length + 1, scope)
       const record = functionNamed(name)
+      const own = record === undefined ? scope.functionNamed(name) : undefined
+      if (help !== null && own !== undefined) {
+        const note = own.note === null ? [] : [own.note]
+        return { ...at, title: help.form, lines: [...note, `= ${own.body.text}`, 'A function of this workbook.'] }
+      }
       if (help === null || record === undefined) return null
       const { doc, blanks, examples } = guideOf(record)
       return { ...at, title: help.form, lines: [doc, `Blanks: ${blanks}.`, `Example: ${examples[0].formula}`] }

@@ -4,18 +4,23 @@ import type { ColumnId, Scope } from '../check/index.js'
 import { childrenOf, parseFormula, type Syntax } from '../syntax/index.js'
 import { tokenKinds } from './token-kinds.js'
 
-/** What renaming the name at a place would do: edits of this formula, or the column that is to be renamed in the book. */
+/** What renaming the name at a place would do: edits of this formula, or the column or function that is to be renamed in the book. */
 export type Renaming =
   | { readonly kind: 'step'; readonly edits: readonly TextEdit[] }
   | { readonly kind: 'column'; readonly column: ColumnId; readonly name: string }
+  | { readonly kind: 'function'; readonly name: string }
 
 /** Renames the named step at a place within its formula; a column is for the book to rename, in every formula. */
 export function renameAt(text: string, offset: number, to: string, scope: Scope): Renaming | null {
   const found = tokenKinds(text, scope).find(
-    (token) => token.from <= offset && offset <= token.to && (token.kind === 'step' || token.kind === 'column'),
+    (token) => token.from <= offset && offset <= token.to && ['step', 'column', 'function'].includes(token.kind),
   )
   if (found?.column !== undefined) return { kind: 'column', column: found.column.id, name: found.column.name }
   if (found === undefined) return null
+  if (found.kind === 'function') {
+    const own = scope.functionNamed(text.slice(found.from, found.to))
+    return own === undefined ? null : { kind: 'function', name: own.name }
+  }
   const spans = spansOfStep(parseFormula(text).tree, found.from)
   return { kind: 'step', edits: spans.map((span) => ({ from: span.from, to: span.to, insert: printName(to) })) }
 }

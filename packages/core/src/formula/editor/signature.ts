@@ -1,4 +1,5 @@
 import { type FunctionRecord, functionNamed, guideOf } from '../../functions/index.js'
+import { type BookScope, type OwnFunction, ownForm, parameterForm } from '../check/index.js'
 import { tokenize } from '../syntax/index.js'
 
 /** The call that a place lies in, with the parameter being written. */
@@ -14,10 +15,13 @@ export interface SignatureHelp {
 }
 
 /** Says how the function around a place is called; null outside of calls. It works on formulas that are not finished. */
-export function signatureAt(text: string, offset: number): SignatureHelp | null {
-  const call = callAround(text, offset)
-  const record = call === null ? undefined : functionNamed(call.name)
-  if (call === null || record === undefined) return null
+export function signatureAt(text: string, offset: number, scope: BookScope): SignatureHelp | null {
+  const call = callAround(text, offset, scope)
+  if (call === null) return null
+  const record = functionNamed(call.name)
+  const own = record === undefined ? scope.functionNamed(call.name) : undefined
+  if (own !== undefined) return ownSignature(own, call.argument)
+  if (record === undefined) return null
   const { form, parameters } = formOf(record)
   const last = record.parameters.length - 1
   const repeats = record.parameters[last]?.repeats === true
@@ -26,7 +30,7 @@ export function signatureAt(text: string, offset: number): SignatureHelp | null 
 }
 
 /** The name of the innermost call that is open at a place, and which of its arguments the place is in. */
-export function callAround(text: string, offset: number): { name: string; argument: number } | null {
+export function callAround(text: string, offset: number, scope: BookScope): { name: string; argument: number } | null {
   const open: { name: string | null; argument: number }[] = []
   const { tokens } = tokenize(text)
   for (const [index, token] of tokens.entries()) {
@@ -39,8 +43,22 @@ export function callAround(text: string, offset: number): { name: string; argume
       if (top !== undefined) top.argument++
     }
   }
-  const call = open.findLast((one) => one.name !== null && functionNamed(one.name) !== undefined)
+  const isKnown = (name: string): boolean => functionNamed(name) !== undefined || scope.functionNamed(name) !== undefined
+  const call = open.findLast(({ name }) => name !== null && isKnown(name))
   return call === undefined ? null : { name: call.name as string, argument: call.argument }
+}
+
+function ownSignature(own: OwnFunction, argument: number): SignatureHelp {
+  const form = ownForm(own)
+  let from = own.name.length + 1
+  const parameters = own.parameters.map((parameter) => {
+    const to = from + parameterForm(parameter).length
+    const span = { from, to }
+    from = to + 2
+    return span
+  })
+  const doc = own.note ?? `= ${own.body.text}`
+  return { name: own.name, form, parameters, active: argument < parameters.length ? argument : null, doc, clauses: [] }
 }
 
 function formOf(record: FunctionRecord): { form: string; parameters: { from: number; to: number }[] } {

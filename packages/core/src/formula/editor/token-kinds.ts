@@ -34,6 +34,7 @@ export function tokenKinds(text: string, scope: Scope): TokenOfKind[] {
   const parsed = parseFormula(text)
   const { tokens, comments } = tokenize(text)
   const names = new Map<number, { kind: TokenKind; column?: ScopeColumn }>()
+  const isKnown = (name: string): boolean => functionNamed(name) !== undefined || scope.functionNamed(name) !== undefined
   const walk = (node: Syntax, level: NameLevel): void => {
     if (node.kind === 'name') return partKinds(node, level, names)
     if (node.kind === 'let') {
@@ -43,7 +44,7 @@ export function tokenKinds(text: string, scope: Scope): TokenOfKind[] {
     }
     let inside = level
     if (node.kind === 'call') {
-      names.set(node.name.from, { kind: functionNamed(node.name.name) === undefined ? 'unknown' : 'function' })
+      names.set(node.name.from, { kind: isKnown(node.name.name) ? 'function' : 'unknown' })
       inside = levelInside(parsed, node, level)
       for (const clause of node.clauses)
         if (clause.kind === 'via' || clause.kind === 'below')

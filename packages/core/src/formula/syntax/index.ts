@@ -4,6 +4,6 @@
  * @module
  */
 
-export { type Parsed, parseFormula } from './parse.js'
+export { LONGEST_FORMULA, type Parsed, parseFormula } from './parse.js'
 export { type Token, tokenize } from './tokens.js'
-export { type Clause, type ClauseKind, childrenOf, type NamePart, type Syntax, visitNames } from './tree.js'
+export { type Clause, type ClauseKind, childrenOf, type NamePart, namesIn, type Syntax, visitCalls, visitNames } from './tree.js'

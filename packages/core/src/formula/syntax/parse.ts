@@ -5,7 +5,7 @@ import { tokenize } from './tokens.js'
 import type { Syntax } from './tree.js'
 
 /** Most characters of a formula accepted. */
-const LONGEST_FORMULA = 20_000
+export const LONGEST_FORMULA = 20_000
 
 /** What parsing gives: always a tree, and everything found on the way. */
 export interface Parsed {

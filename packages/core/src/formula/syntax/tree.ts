@@ -121,6 +121,31 @@ export function visitNames(tree: Syntax, visit: (mention: Mention) => void, fold
   walk(tree, new Set())
 }
 
+/** All parts of names anywhere in a formula, folded. */
+export function namesIn(tree: Syntax, fold: (name: string) => string): Set<string> {
+  const names = new Set<string>()
+  const open: Syntax[] = [tree]
+  for (let node = open.pop(); node !== undefined; node = open.pop()) {
+    if (node.kind === 'name') for (const { name } of node.parts) names.add(fold(name))
+    for (const child of childrenOf(node)) open.push(child)
+  }
+  return names
+}
+
+/** Calls of functions that are none of the language, by their folded names. */
+export function visitCalls(tree: Syntax, fold: (name: string) => string): { name: string; from: number; to: number }[] {
+  const calls: { name: string; from: number; to: number }[] = []
+  const open: Syntax[] = [tree]
+  for (let node = open.pop(); node !== undefined; node = open.pop()) {
+    if (node.kind === 'call' && functionNamed(node.name.name) === undefined) {
+      const { name, from, to } = node.name
+      calls.push({ name: fold(name), from, to })
+    }
+    for (const child of childrenOf(node)) open.push(child)
+  }
+  return calls
+}
+
 /** The parts of a node, left to right; those of clauses come after the arguments. */
 export function childrenOf(node: Syntax): readonly Syntax[] {
   switch (node.kind) {
