@@ -267,7 +267,7 @@ export class Engine {
   }
 
   /** Compiles a formula with this engine's scratch space. */
-  compile(formula: Pick<CheckedFormula, 'expression' | 'watches'>): Plan {
+  compile(formula: Parameters<typeof compilePlan>[0]): Plan {
     return compilePlan(formula, this.#folding)
   }
 

@@ -9,6 +9,7 @@ export const asResult = (value: unknown, type: string | null): Result => {
   // A paused column keeps the errors it had calculated.
   if (typeof value === 'object') return { fault: 'error' in value ? String(value.error) : 'misfit' } as Result
   if (type === 'date') return { type, value: Date.parse(`${String(value)}T00:00:00Z`) / 86_400_000 }
+  if (type === 'datetime') return { type, value: Date.parse(`${String(value)}Z`) }
   return { type: type === 'integer' ? 'number' : type, value } as Result
 }
 
@@ -42,6 +43,7 @@ export function sketchOf(book: Workbook): BookSketch {
 export const shownResult = (result: Result): unknown => {
   if (result === null) return null
   if ('fault' in result) return `!${result.fault}`
+  if (result.type === 'datetime') return new Date(result.value).toISOString().slice(0, 19)
   return result.type === 'date' ? new Date(result.value * 86_400_000).toISOString().slice(0, 10) : result.value
 }
 /** What a workbook shows, to be compared. */

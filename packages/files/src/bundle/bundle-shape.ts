@@ -96,6 +96,12 @@ export const Bundle = v.strictObject({
       value: v.optional(v.nullable(v.union([v.number(), v.string(), v.boolean()]))),
     }),
   ),
+  functions: described(
+    v.optional(
+      v.array(v.strictObject({ name: Name, parameters: v.array(v.string()), formula: v.string(), note: v.optional(v.string()) })),
+    ),
+    'functions of the workbook, as the operation set-function takes them',
+  ),
   tables: v.array(Table),
   reports: v.optional(
     v.array(

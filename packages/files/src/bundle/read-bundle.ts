@@ -28,6 +28,7 @@ export async function readBundle(bytes: Uint8Array): Promise<ReadBundle> {
   const operations: OperationJson[] = bundle.values.map(({ name, type, formula, value = null }) =>
     formula === undefined ? { op: 'set-value', name, value, ...(type && { type }) } : { op: 'set-value', name, formula },
   )
+  for (const one of bundle.functions ?? []) operations.push({ op: 'set-function', ...one })
   const tables = await Promise.all(bundle.tables.map((table) => operationsOf(table, parts)))
   // Tables come before what leads from one to another.
   operations.push(...tables.flatMap(({ made }) => made), ...tables.flatMap(({ rest }) => rest))

@@ -28,6 +28,14 @@ export async function writeBundle(book: WholeBook): Promise<Uint8Array> {
     mode: book.mode,
     ...(Object.keys(book.metadata).length > 0 && { metadata: { ...book.metadata } }),
     values: book.values.map((value) => namedValue(book, value)),
+    ...(book.functions.length > 0 && {
+      functions: book.functions.map(({ name, parameters, formula, note }) => ({
+        name,
+        parameters: [...parameters],
+        formula,
+        ...(note !== null && { note }),
+      })),
+    }),
     tables,
     ...(book.reports.length > 0 && {
       reports: book.reports.map((name) => ({ name, report: { ...book.reportDefinition(name) } })),

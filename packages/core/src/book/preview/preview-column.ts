@@ -58,7 +58,7 @@ export function previewColumn(model: Model, engine: Engine, table: TableModel, d
   const plan = engine.compile(checked)
   const marks = new WatchMarks(checked.watches.length)
   const target = existing?.id ?? model.nextColumnId
-  const sample = new SampleRows(plan, definition.formula, target)
+  const sample = new SampleRows(plan, checked.text, target)
   engine.evaluate(table.store, plan, (block, result, selection) => sample.visit(block, result, selection), {
     probe: (branch, block, row) => sample.branch(branch, block, row),
     ...(checked.watches.length > 0 && { marks }),

@@ -88,7 +88,7 @@ function effects(
     const marks = new WatchMarks(formula.watches.length)
     const sample = new SampleRows(
       plan,
-      column.formula?.text ?? '',
+      formula.text,
       id,
       former && {
         before: (slot) => former.get(table.store.rows.idOf(slot)),

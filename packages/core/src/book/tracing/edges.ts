@@ -46,7 +46,7 @@ export function edgesInto(model: Model, engine: Engine, to: Addressed): TraceEdg
     })
   const formula = formulaOf(to.column)
   if (formula === null || formula.checked === null) return []
-  const { text, checked } = formula
+  const { checked } = formula
   const plans = new Map(
     engine.accessPathsOf(to.column.id).map(({ read, accessPath }) => [identityOf(read), accessPathWords(accessPath)]),
   )
@@ -58,7 +58,7 @@ export function edgesInto(model: Model, engine: Engine, to: Addressed): TraceEdg
       to: addressOf(to),
       kind,
       role,
-      text: text.slice(place.from, place.to),
+      text: checked.text.slice(place.from, place.to),
       plan,
       depth: 1,
     }

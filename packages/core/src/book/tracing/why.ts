@@ -250,7 +250,10 @@ class Walk {
     const call = this.#checked.calls.find((one) => one.from === node.from && one.to === node.to)
     if (call === undefined || this.#calls.has(call)) return
     this.#calls.add(call)
-    const given = call.given.map((one) => `${printName(one.parameter)} = ${this.#source(one)}`)
+    const given = call.given.flatMap((one) => {
+      const [name, source] = [printName(one.parameter), this.#source(one)]
+      return name === source ? [] : [`${name} = ${source}`]
+    })
     const text = this.#source(call.body) + (given.length === 0 ? '' : ` with ${given.join(', ')}`)
     this.steps.push({ name: this.#source(call), text, value: this.#valueOf(node, bound) })
   }

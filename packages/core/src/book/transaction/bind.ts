@@ -207,7 +207,7 @@ class Binding {
     const { engine, model } = this.#transaction
     // The names of a rule are those of its table; its own is none of them.
     const named = table.role === 'rules' ? model.table(table.name) : table
-    const sources = namedSources(own, named, column)
+    const sources = namedSources(own, named, column, model)
     for (const id of valuesOfFunctions(model, own)) sources.add(id)
     engine.columnGraph.setSources(column.id, sources)
   }
@@ -386,7 +386,7 @@ class Binding {
   }
 }
 
-function namedSources(parsed: Parsed, table: TableModel, own: ColumnModel): Set<ColumnId> {
+function namedSources(parsed: Parsed, table: TableModel, own: ColumnModel, { functions }: Model): Set<ColumnId> {
   const sources = new Set<ColumnId>()
   visitNames(
     parsed.tree,
@@ -401,6 +401,7 @@ function namedSources(parsed: Parsed, table: TableModel, own: ColumnModel): Set<
       else if (found !== undefined && (found !== own || table.role === 'rows')) sources.add(found.id)
     },
     foldName,
+    (call, argument) => functions.find(call)?.parameters[argument]?.isReadAtRow ?? true,
   )
   return sources
 }

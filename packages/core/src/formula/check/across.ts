@@ -8,6 +8,7 @@ import { clauseOf } from './clauses.js'
 import type { CheckContext } from './context.js'
 import { isKeywordPart } from './names.js'
 import type { ColumnId, ScopeValue } from './scope.js'
+import { isOpen } from './types.js'
 
 type CallNode = Syntax & { kind: 'call' }
 
@@ -40,7 +41,7 @@ export function checkAcross(context: CheckContext, record: FunctionRecord, node:
   if (record.rating === 'at') hintWeightsTotal(context, amounts, node)
   const asZero = clauseOf(node, 'blanks as zero')
   const blanksAsZero = asZero !== undefined
-  if (asZero !== undefined && typed.type !== 'number' && typed.type !== 'blank') {
+  if (asZero !== undefined && typed.type !== 'number' && !isOpen(typed.type)) {
     context.report('misplaced-clause', { clause: 'blanks as zero', reason: 'only numbers can be zero.' }, asZero)
     return context.unknown(node)
   }

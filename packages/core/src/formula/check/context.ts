@@ -210,7 +210,7 @@ export class CheckContext {
 
   /** Of what does not go together inside of an own function the call is to be told; how it is written was told of it. */
   #saidOfCall(code: FindingCode, parameters: FindingParameters, call: Span): Finding | null {
-    const inside = finding(code, parameters)
+    const inside = finding(code, { ...parameters, hint: '' })
     if (inside.severity !== 'error') return null
     return finding('not-for-function', { name: this.source(call), reason: inside.message })
   }

@@ -21,8 +21,9 @@ export function constant(value: Scalar | null, type: ExpressionType, at: { from:
 
 /** Reading a column. */
 export function columnRead(column: ScopeColumn, at: Syntax): Checked {
-  const { id, type, mayBeBlank, mayFail } = column
-  return { kind: 'column', column: id, type: expressionType(type), mayBeBlank, mayFail, from: at.from, to: at.to }
+  const { id, mayBeBlank, mayFail } = column
+  const type = column.isOpen === true ? 'unknown' : expressionType(column.type)
+  return { kind: 'column', column: id, type, mayBeBlank, mayFail, from: at.from, to: at.to }
 }
 
 /** Reading a named value or a tally. */

@@ -1,6 +1,6 @@
 import { type Finding, hasErrors } from '../../findings/index.js'
 import { functionNamed, isOverRows } from '../../functions/index.js'
-import { foldName } from '../../values/index.js'
+import { foldName, type ValueType } from '../../values/index.js'
 import { childrenOf, type Parsed, type Syntax } from '../syntax/index.js'
 import { checkFormula } from './check.js'
 import type { CheckedFormula } from './checked.js'
@@ -22,27 +22,31 @@ export interface FunctionFacts extends Pick<OwnFunction, 'parameters' | 'result'
 
 const TYPES: readonly ExpressionType[] = ['number', 'text', 'boolean', 'date', 'datetime']
 
+/** So often a formula is checked to find the types of its parameters; then they are as they are known. */
+const MOST_CHECKS = 400
+
 /**
  * Checks an own function by itself. The parameters are the columns of a table that has no others: that is how functions of
- * several rows may read them. A parameter takes every type with which the formula has no mistake while the others are left open.
+ * several rows may read them. A parameter takes every type with which the formula has no mistake for some types of the others.
  *
  * @param book - the names that belong to no table
  */
 export function checkOwnFunction(given: GivenFunction, book: BookScope): FunctionFacts {
   const { body } = given
   const declared = given.parameters.map(({ type }) => type)
-  const check = (types: readonly (ExpressionType | null)[]): CheckedFormula => checkFormula(body, scopeInside(given, types, book))
+  const check = (types: Types): CheckedFormula => checkFormula(body, scopeInside(given, types, book))
   const open = check(declared)
-  const errors = open.findings.filter(({ severity }) => severity === 'error')
+  const errors = errorsOf(open)
+  const found = errors.length > 0 ? declared.map(() => []) : findTypes(declared, (types) => hasErrors(check(types).findings))
+  if (errors.length === 0 && found.some((types) => types.length === 0)) {
+    // No type goes with all its uses; what is wrong with the first says which use is in the way.
+    const one = found.findIndex((types) => types.length === 0)
+    const alone = errorsOf(check(declared.with(one, 'number')))
+    errors.push(...(alone.length > 0 ? alone : errorsOf(check(declared.map((type) => type ?? 'number')))))
+  }
   const isRead = readAtRow(given, book)
-  const parameters = given.parameters.map(({ name, type }, index): OwnParameter => {
-    const fits = (one: ExpressionType): boolean => !hasErrors(check(declared.with(index, one)).findings)
-    const types = type !== null ? [type] : errors.length > 0 ? [] : TYPES.filter(fits)
-    if (types.length === 0 && errors.length === 0) {
-      // No type goes with all its uses; what is wrong with the first says which use is in the way.
-      const wrong = check(declared.with(index, 'number')).findings
-      errors.push(...wrong.filter(({ severity }) => severity === 'error'))
-    }
+  const parameters = given.parameters.map(({ name }, index): OwnParameter => {
+    const types = found[index] as ExpressionType[]
     return { name, types: types.length === TYPES.length ? [] : types, isReadAtRow: isRead(name) }
   })
   const certain = check(parameters.map(({ types }) => (types.length === 1 ? (types[0] as ExpressionType) : null)))
@@ -50,12 +54,36 @@ export function checkOwnFunction(given: GivenFunction, book: BookScope): Functio
   return { parameters, result: isOpen(type) ? 'blank' : type, findings: errors, checked: open }
 }
 
+/** A type for each parameter; null where it is left open. */
+type Types = readonly (ExpressionType | null)[]
+
+function errorsOf({ findings }: CheckedFormula): Finding[] {
+  return findings.filter(({ severity }) => severity === 'error')
+}
+
+/** The types of each parameter that go with some types of the others. */
+function findTypes(declared: Types, isWrong: (types: Types) => boolean): ExpressionType[][] {
+  let checks = 0
+  const alone = declared.map((type, index) =>
+    type !== null ? [type] : TYPES.filter((one) => !isWrong(declared.with(index, one))),
+  )
+  /** True where the parameters still open can have types with which nothing is wrong. */
+  const canBe = (types: Types): boolean => {
+    if (++checks > MOST_CHECKS) return true
+    if (isWrong(types)) return false
+    const next = types.indexOf(null)
+    return next < 0 || (alone[next] as ExpressionType[]).some((type) => canBe(types.with(next, type)))
+  }
+  return alone.map((types, index) => (types.length < 2 ? types : types.filter((type) => canBe(declared.with(index, type)))))
+}
+
 /** The names inside an own function: its parameters, and what belongs to the book and not to a table. */
-function scopeInside({ name, parameters }: GivenFunction, types: readonly (ExpressionType | null)[], book: BookScope): Scope {
+function scopeInside({ name, parameters }: GivenFunction, types: Types, book: BookScope): Scope {
   const columns = new Map(
     parameters.map((parameter, index): [string, ScopeColumn] => {
       const type = types[index] ?? null
-      const facts = { type: type === 'blank' || type === 'unknown' ? null : type, mayBeBlank: true, mayFail: true }
+      const of = type === null ? { type: null, isOpen: true } : { type: type as ValueType }
+      const facts = { ...of, mayBeBlank: true, mayFail: true }
       return [foldName(parameter.name), { id: -(index + 1) as ColumnId, name: parameter.name, ...facts }]
     }),
   )

@@ -25,6 +25,8 @@ interface Known {
 export interface ScopeColumn extends Known {
   readonly id: ColumnId
   readonly name: string
+  /** True for a parameter that may be of any type. */
+  readonly isOpen?: boolean
   /** The texts that it is meant to hold. */
   readonly choices?: readonly string[]
   /** A value of it as text, for editors. */

@@ -1,7 +1,9 @@
 import { hasErrors } from '../../findings/index.js'
 import { functionNamed, guideOf } from '../../functions/index.js'
+import { foldName, printName } from '../../values/index.js'
 import { type CheckedFormula, checkFormula, type ExpressionType, type Scope } from '../check/index.js'
-import { childrenOf, parseFormula, type Syntax } from '../syntax/index.js'
+import { childrenOf, parseFormula, type Syntax, visitCalls } from '../syntax/index.js'
+import type { PhraseContext } from './phrase-context.js'
 import { hasWords, phrase } from './phrases.js'
 
 /** One line of an explanation; `depth` is how far it is set in. */
@@ -55,7 +57,7 @@ export function explainFormula(text: string, scope: Scope): Explanation {
     } else add(depth + 1, `otherwise: ${phrase(choice.otherwise, context)}`)
   }
   whole(parsed.tree, 0, '')
-  return { lines, notes: notesOf(parsed.tree, checked, text), type: checked.expression.type }
+  return { lines, notes: notesOf(parsed.tree, checked, context), type: checked.expression.type }
 }
 
 /** The explanation as text, set in by two spaces a level, the notes below it. */
@@ -99,7 +101,8 @@ function isBlock(node: Syntax): boolean {
   return node.kind === 'let' || branchesOf(node) !== null
 }
 
-function notesOf(tree: Syntax, checked: CheckedFormula, text: string): string[] {
+function notesOf(tree: Syntax, checked: CheckedFormula, context: PhraseContext): string[] {
+  const { text, scope } = context
   const notes: string[] = []
   const all = nodesOf(tree)
   const isStrict = all.every((node) => isStrictNode(node))
@@ -123,7 +126,25 @@ function notesOf(tree: Syntax, checked: CheckedFormula, text: string): string[] 
     if (!hasWords(record)) notes.push(`${record.name}: ${guideOf(record).doc}`)
     if (record.errors.length > 0) notes.push(`The error ${orList([...record.errors])} where ${record.name}(…) has no result.`)
   }
+  notes.push(...ownNotes(tree, scope))
   return notes
+}
+
+/** What the own functions do that a formula calls, each followed by those that it calls itself. */
+function ownNotes(tree: Syntax, scope: Scope): string[] {
+  const notes = new Map<string, string>()
+  const tell = (within: Syntax): void => {
+    for (const { name } of visitCalls(within, foldName)) {
+      const own = scope.functionNamed(name)
+      if (own === undefined || notes.has(name)) continue
+      const form = `${own.name}(${own.parameters.map((one) => printName(one.name)).join(', ')})`
+      const note = own.note === null ? '' : ` ${own.note.replace(/([^.!?])$/, '$1.')}`
+      notes.set(name, `${form} is ${phrase(own.body.tree, { text: own.body.text, scope })}.${note}`)
+      tell(own.body.tree)
+    }
+  }
+  tell(tree)
+  return [...notes.values()]
 }
 
 /** What is divided by with an operator, as written, without numbers written out. */

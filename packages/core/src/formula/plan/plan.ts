@@ -20,6 +20,7 @@ import {
   identityOf,
   mapParts,
   type Operator,
+  placeInFormula,
   type Watch,
 } from '../check/index.js'
 import { chooseNode, coalesceNode, ifErrorNode } from './choices.js'
@@ -56,14 +57,20 @@ export interface Plan {
   readonly findings: readonly Finding[]
 }
 
+/** What is compiled of a checked formula. */
+type Compiled = Pick<CheckedFormula, 'expression' | 'watches'> & Partial<Pick<CheckedFormula, 'calls'>>
+
 /** Compiles a checked formula without error findings; constant parts are computed here, once. */
-export function compilePlan(formula: Pick<CheckedFormula, 'expression' | 'watches'>, frame: Frame): Plan {
-  const { expression } = formula
+export function compilePlan(formula: Compiled, frame: Frame): Plan {
+  const { expression, calls = [] } = formula
   const type = expression.type === 'blank' || expression.type === 'unknown' ? 'text' : expression.type
   const compiler = new Compiler(frame, formula.watches)
   const root = compiler.compile(expression, storageKindOf(type))
   const { branches, findings, reads, holidays, movesWithClock } = compiler
-  return { root, type, sources: [...compiler.sources], reads: [...reads.values()], holidays, branches, movesWithClock, findings }
+  // What is wrong in the formula of an own function is said of the call.
+  const said = findings.map((one) => ({ ...one, ...placeInFormula(calls, { from: one.from ?? 0, to: one.to ?? 0 }) }))
+  const read = { sources: [...compiler.sources], reads: [...reads.values()], holidays }
+  return { root, type, ...read, branches, movesWithClock, findings: said }
 }
 
 class Compiler {
@@ -115,6 +122,8 @@ class Compiler {
         if (node.type === 'blank') return statusNode(own, node.column)
         return { kind: own, constant: false, isPlain: own !== 'text', run: (frame) => frame.column(node.column) }
       case 'step':
+        // A value of no type is stored as its reader wants it, and there may be several.
+        if (node.type === 'blank') return this.#compileOne(this.#withoutSteps(node), kind)
         return { kind: own, constant: false, isPlain: own !== 'text', run: (frame) => frame.steps[node.step] as Vector }
       case 'let':
         return this.#let(node, own)

@@ -96,8 +96,15 @@ export type Mention = Syntax & { readonly kind: 'name' | 'tag' }
 /**
  * Calls `visit` for every name and tag of the formula's own row: not for its named steps, nor for what functions of several
  * rows read.
+ *
+ * @param isOfRow - false for an argument of an own function that is read only at other rows
  */
-export function visitNames(tree: Syntax, visit: (mention: Mention) => void, fold: (name: string) => string): void {
+export function visitNames(
+  tree: Syntax,
+  visit: (mention: Mention) => void,
+  fold: (name: string) => string,
+  isOfRow: (call: string, argument: number) => boolean = () => true,
+): void {
   const walk = (node: Syntax, steps: ReadonlySet<string>): void => {
     switch (node.kind) {
       case 'name':
@@ -108,7 +115,9 @@ export function visitNames(tree: Syntax, visit: (mention: Mention) => void, fold
       case 'call': {
         const record = functionNamed(node.name.name)
         if (record !== undefined && isOverRows(record)) return
-        for (const child of childrenOf(node)) walk(child, steps)
+        const { name, args } = node
+        const away = new Set(record === undefined ? args.filter((_, index) => !isOfRow(name.name, index)) : [])
+        for (const child of childrenOf(node)) if (!away.has(child)) walk(child, steps)
         return
       }
       case 'let':

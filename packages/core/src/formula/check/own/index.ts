@@ -4,5 +4,5 @@
  * @module
  */
 
-export { checkOwnCall } from './own-call.js'
+export { checkOwnCall, placeInFormula } from './own-call.js'
 export { ownForm, parameterForm } from './own-form.js'

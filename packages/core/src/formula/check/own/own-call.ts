@@ -1,7 +1,7 @@
 import { counted } from '../../../findings/index.js'
 import { foldName } from '../../../values/index.js'
 import type { Syntax } from '../../syntax/index.js'
-import type { Checked } from '../checked.js'
+import type { Checked, OwnCall } from '../checked.js'
 import type { CheckContext } from '../context.js'
 import { nameInside } from '../inner-names.js'
 import type { OwnFunction, OwnParameter } from '../scope.js'
@@ -10,6 +10,11 @@ import { ownForm } from './own-form.js'
 import { writtenOut } from './written-out.js'
 
 type CallNode = Syntax & { kind: 'call' }
+
+interface Span {
+  readonly from: number
+  readonly to: number
+}
 
 /**
  * A call of an own function: checked as if its formula were written there, with what it is given in place of the parameters. What
@@ -52,6 +57,12 @@ export function checkOwnCall(context: CheckContext, own: OwnFunction, node: Call
     return step === undefined ? context.check(tree) : context.withStep(step.name, step.checked, tree, () => bind(at + 1))
   }
   return { ...bind(0), from: node.from, to: node.to }
+}
+
+/** The place in the formula itself of a place that may be in what it calls: there it is the call. */
+export function placeInFormula(calls: readonly OwnCall[], place: Span): Span {
+  const call = calls.find(({ body }) => body.from <= place.from && place.to <= body.to)
+  return call === undefined ? { from: place.from, to: place.to } : placeInFormula(calls, call)
 }
 
 /** Names and literals are put in as they are, as a writer would; anything else is computed once. */
