@@ -148,7 +148,7 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
       show,
       newTable: () => setMaking(true),
       newView: (kind) => setBuilding({ kind, name: null }),
-      value: (name, formula) => setDefining({ kind: 'value', table: '', name, formula }),
+      define: setDefining,
     }),
     [show],
   )

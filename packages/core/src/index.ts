@@ -35,6 +35,7 @@ export {
   type CompletionKind,
   type Completions,
   type Definition,
+  definesFunction,
   type Explanation,
   type ExplanationLine,
   explanationText,

@@ -179,7 +179,7 @@ export class HostSession implements BookSession {
       return { revision: view.revision, found: soughtRow(view, request) }
     })
 
-  functions: BookSession['functions'] = (words) => this.#look(() => functionsFor(words))
+  functions: BookSession['functions'] = (words) => this.#look((view) => functionsFor(words, view.functions))
 
   report: BookSession['report'] = (report, parameters = {}) =>
     this.#look((view) => {

@@ -74,6 +74,7 @@ function makingCommands({ table, at, ...about }: CommandsAbout): Command[] {
     { name: 'New table', least: 'define', run: about.newTable },
     { name: 'New report', least: 'define', run: () => about.newView('report') },
     { name: 'New chart', least: 'define', run: () => about.newView('chart') },
+    { name: 'New function', least: 'define', run: () => about.define({ kind: 'function', table: '', name: '', formula: '' }) },
     { name: 'New named value', least: 'define', run: () => about.define({ kind: 'value', table: '', name: '', formula: '' }) },
   ]
 }

@@ -3,6 +3,7 @@ import { memo } from 'react'
 import { useBookState, useDeskBook } from '../book/use-book'
 import { Bead, beadKind } from '../look/bead'
 import { counted } from '../look/cell-text'
+import type { Defined } from '../views/define-dialog'
 import { linkedTogether } from './linked-together'
 
 /** What the page shows in the middle. */
@@ -20,10 +21,10 @@ export interface FrameCalls {
   show(shown: Shown): void
   newTable(): void
   newView(kind: 'report' | 'chart'): void
-  value(name: string, formula: string): void
+  define(first: Defined): void
 }
 
-/** All rods of the workbook, linked tables next to each other; below them its reports, charts and named values. */
+/** All rods of the workbook, linked tables next to each other; below them its reports, charts, functions and named values. */
 export const Frame = memo(function Frame({ shown, calls }: { shown: Shown; calls: FrameCalls }) {
   const { may } = useDeskBook()
   const { facts, findings } = useBookState()
@@ -98,6 +99,30 @@ export const Frame = memo(function Frame({ shown, calls }: { shown: Shown; calls
           </div>
         )
       })}
+      {facts.functions.length > 0 && (
+        <>
+          <h2>functions</h2>
+          <ul>
+            {facts.functions.map(({ name, parameters, form, formula, note }) => (
+              <li key={name}>
+                <button
+                  type="button"
+                  className="frame-view frame-value"
+                  title={`${form} = ${formula}${note === null ? '' : `\n${note}`}`}
+                  onClick={() =>
+                    calls.define({
+                      ...{ kind: 'function', table: '', name, formula, parameters },
+                      ...(note !== null && { note }),
+                    })
+                  }
+                >
+                  {name} <small>{form.slice(name.length)}</small>
+                </button>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
       {facts.values.length > 0 && (
         <>
           <h2>values</h2>
@@ -108,7 +133,7 @@ export const Frame = memo(function Frame({ shown, calls }: { shown: Shown; calls
                   type="button"
                   className="frame-view frame-value"
                   title={formula ?? undefined}
-                  onClick={() => calls.value(name, formula ?? String(value ?? ''))}
+                  onClick={() => calls.define({ kind: 'value', table: '', name, formula: formula ?? String(value ?? '') })}
                 >
                   {name} <small>{typeof value === 'object' ? '' : String(value)}</small>
                 </button>

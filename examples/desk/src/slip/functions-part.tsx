@@ -2,7 +2,7 @@ import type { Carried, FunctionFacts, SessionValue } from '@mellow-abacus/sessio
 import type { FilledTemplate } from 'mellow-abacus'
 import { printName } from 'mellow-abacus/display'
 import { useState } from 'react'
-import { useAnswer, useDeskBook } from '../book/use-book'
+import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
 import { cellText } from '../look/cell-text'
 
 /** Functions of a purpose that are listed at once. */
@@ -22,9 +22,12 @@ export function FunctionsPart({
   onTake: (name: string, formula: string) => void
 }) {
   const { session } = useDeskBook()
+  const { facts } = useBookState()
   const [words, setWords] = useState('')
   const asked = words.trim()
-  const { answer } = useAnswer(`functions ${asked}`, () => session.functions(asked))
+  // Those of the workbook are among them.
+  const own = facts.functions.map(({ form, note }) => [form, note])
+  const { answer } = useAnswer(JSON.stringify(['functions', asked, own]), () => session.functions(asked))
   const found = answer ?? []
   const filled =
     useAnswer(asked === '' ? null : `formulas ${table} ${asked}`, () => session.formulasFor(table, asked)).answer ?? []

@@ -96,8 +96,11 @@ function DerivationPart({
       {(steps.length > 0 || reads.length > 0) && (
         <dl className="reads">
           {steps.map((step) => (
-            <div key={step.name}>
-              <dt>{step.name}</dt>
+            <div key={`${step.name} ${step.text}`}>
+              <dt>
+                {step.name}
+                <small className="soft"> = {step.text}</small>
+              </dt>
               <dd>{valueText(step.value)}</dd>
             </div>
           ))}

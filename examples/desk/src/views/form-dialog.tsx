@@ -8,6 +8,7 @@ export function FormDialog({
   isReady,
   isWide = false,
   onKeep,
+  onRemove,
   onClose,
   children,
 }: {
@@ -18,6 +19,8 @@ export function FormDialog({
   isWide?: boolean
   /** Called where it is ready. */
   onKeep: () => void
+  /** Takes away what is asked about, where it is there and can go. */
+  onRemove?: (() => void) | undefined
   onClose: () => void
   children: ReactNode
 }) {
@@ -36,6 +39,11 @@ export function FormDialog({
             {keep}
           </button>
           <DialogDismiss>Leave it</DialogDismiss>
+          {onRemove !== undefined && (
+            <button type="button" className="quiet-button apart" onClick={onRemove}>
+              Remove it
+            </button>
+          )}
         </div>
       </form>
     </Dialog>

@@ -1,6 +1,6 @@
 import { isOfCells, operationsPhrase } from '@mellow-abacus/host'
 import { SessionFault } from '@mellow-abacus/session'
-import { type Finding, isSameName, type Operation, parseDefinition } from 'mellow-abacus'
+import { definesFunction, type Finding, isSameName, type Operation, parseDefinition, parseFunction } from 'mellow-abacus'
 import { z } from 'zod'
 import { toldFinding } from './told.js'
 import { type Allowed, type AtWork, type Tool, ToolFault, tool } from './tool.js'
@@ -18,12 +18,14 @@ export const CHANGING_TOOLS: readonly Tool[] = [
       definitions: z
         .array(z.string())
         .optional()
-        .describe('such as "inspections.infestation = 100 * mites per bees_sampled"; a column that is there gets the formula'),
+        .describe(
+          'such as "inspections.infestation = 100 * mites per bees_sampled"; a column that is there gets the formula. A function of the workbook is defined like "per_hundred(part, whole) = 100 * part per whole"',
+        ),
       operations: z
         .array(z.looseObject({ op: z.string() }))
         .optional()
         .describe(
-          'such as {"op": "set-cells", "table": "hives", "cells": [{"row": 3, "column": "frames", "value": 10}]}, or insert-rows, remove-rows, add-column, change-column, rename-column, set-tally, set-rule, set-value; all are done or none',
+          'such as {"op": "set-cells", "table": "hives", "cells": [{"row": 3, "column": "frames", "value": 10}]}, or insert-rows, remove-rows, add-column, change-column, rename-column, set-tally, set-rule, set-value, set-function; all are done or none',
         ),
     },
     run: async ({ definitions = [], operations = [] }, at) => {
@@ -32,7 +34,7 @@ export const CHANGING_TOOLS: readonly Tool[] = [
       const kind = kindOf(all)
       if (!at.allowed.has(kind)) {
         const says = `Changes of this kind are not allowed here: the analyst may start mellow mcp with --allow ${kind}.`
-        if (operations.length > 0) throw new ToolFault(says)
+        if (operations.length > 0 || definitions.some(definesFunction)) throw new ToolFault(says)
         return { says, data: { columns: await triedOut(definitions, at) } }
       }
       const { revision } = await at.session.facts()
@@ -116,11 +118,20 @@ function definitionOf(text: string): { readonly table: string; readonly name: st
   return { table, name, formula }
 }
 
+/** The definition of a function of the workbook. */
+function functionOf(text: string): Operation {
+  const read = parseFunction(text)
+  if ('findings' in read) throw new ToolFault(read.findings.map(({ message }) => message).join(' '))
+  const { name, parameters, formula } = read
+  return { op: 'set-function', name, parameters, formula }
+}
+
 /** Definitions as operations: of a column that is there a change of its formula. */
 async function definitionsOf(definitions: readonly string[], { session }: AtWork): Promise<Operation[]> {
   if (definitions.length === 0) return []
   const { tables } = await session.facts()
   return definitions.map((text): Operation => {
+    if (definesFunction(text)) return functionOf(text)
     const { table, name, formula } = definitionOf(text)
     const found = tables.find((one) => isSameName(one.name, table))?.columns.some((one) => isSameName(one.name, name))
     return found === true

@@ -13,15 +13,16 @@ export const LOOKING_TOOLS: readonly Tool[] = [
     name: 'list',
     title: 'List what the workbook has',
     description:
-      'What there is in the workbook: tables with their columns and how many rows they have, named values, reports and charts, and what may be changed. Begin with it.',
+      'What there is in the workbook: tables with their columns and how many rows they have, named values, functions of the workbook, reports and charts, and what may be changed. Begin with it.',
     input: {},
     run: async (_, { session, allowed }) => {
-      const { revision, tables, values, reports, charts } = await session.facts()
+      const { revision, tables, values, functions, reports, charts } = await session.facts()
       return {
         revision,
         mayChange: [...allowed],
         tables: tables.map(({ name, rows, columns }) => ({ name, rows, columns: columns.map((one) => one.name) })),
         values,
+        functions: functions.map(({ form, formula, note }) => ({ form, formula, ...(note !== null && { note }) })),
         reports: reports.map(({ name }) => name),
         charts: charts.map(({ name }) => name),
       }

@@ -169,7 +169,9 @@ export interface PlacedFormula {
 }
 
 /** The formula that a finding points into, and how it is written anew; undefined where there is none. */
-export function formulaAt(book: WorkbookView, { table, column: name, report }: Finding): PlacedFormula | undefined {
+export function formulaAt(book: WorkbookView, finding: Finding): PlacedFormula | undefined {
+  const { table, column: name, report } = finding
+  if (finding.function !== undefined) return formulaOfFunction(book, finding.function)
   if (report !== undefined) return formulaOfReport(book, report, name)
   if (table === undefined || name === undefined) return undefined
   if (!book.tables.includes(table)) {
@@ -182,6 +184,21 @@ export function formulaAt(book: WorkbookView, { table, column: name, report }: F
     return { formula: own, rewritten: (text) => ({ op: 'change-column', table, column: name, set: { formula: text } }) }
   const formula = of.tallies.includes(name) ? of.tallyFormula(name) : null
   return formula === null ? undefined : { formula, rewritten: (text) => ({ op: 'set-tally', table, name, formula: text }) }
+}
+
+/** The formula of a function, and how it is written anew. */
+function formulaOfFunction(book: WorkbookView, called: string): PlacedFormula | undefined {
+  const found = book.functions.find((one) => isSameName(one.name, called))
+  if (found === undefined) return undefined
+  const { name, parameters, note } = found
+  const rewritten = (formula: string): Operation => ({
+    op: 'set-function',
+    name,
+    parameters,
+    formula,
+    ...(note !== null && { note }),
+  })
+  return { formula: found.formula, rewritten }
 }
 
 /** The formula of a column of a report, and how it is written anew. */
@@ -311,7 +328,7 @@ function refuse(
   const paint = makePaint(io.colours)
   // What was refused is not in the workbook, so the formula is the one that was given.
   for (const one of error.findings) {
-    const formula = given.get(one.column ?? '') ?? (book === undefined ? undefined : formulaOf(book, one))
+    const formula = given.get(one.column ?? one.function ?? '') ?? (book === undefined ? undefined : formulaOf(book, one))
     io.err(findingText(one, placeOf(one, 'book'), formula, paint))
     for (const way of waysOn(name, one)) io.err(`  ${paint.quiet(way)}\n`)
   }

@@ -9,6 +9,7 @@ export function placeOf(finding: Finding, fallback: string): string {
     const kind = chart === undefined ? 'report' : 'chart'
     return `${kind}:${printName(view)}${finding.column === undefined ? '' : `.${printName(finding.column)}`}`
   }
+  if (finding.function !== undefined) return `function:${finding.function}`
   if (finding.table === undefined) return fallback
   if (finding.column?.startsWith('--') === true) return finding.column
   return finding.column === undefined ? finding.table : `${finding.table}.${printName(finding.column)}`

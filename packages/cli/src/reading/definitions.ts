@@ -1,5 +1,14 @@
 import { readFileSync } from 'node:fs'
-import { type Finding, type LinkDefinition, parseDefinition, parseLink, splitDefinitions } from 'mellow-abacus'
+import {
+  definesFunction,
+  type Finding,
+  type LinkDefinition,
+  type Operation,
+  parseDefinition,
+  parseFunction,
+  parseLink,
+  splitDefinitions,
+} from 'mellow-abacus'
 import { readReason, UsageFault } from '../shell/index.js'
 
 /** A definition of the command line or of a formulas file, with where it stands. */
@@ -18,11 +27,18 @@ export interface DefinitionFault {
   readonly text: string
 }
 
+/** A function of the workbook that is defined on the command line or in a formulas file. */
+export type GivenFunction = Extract<Operation, { readonly op: 'set-function' }>
+
+/** Definitions that were taken apart: of columns, and of functions among them. */
+export interface GivenDefinitions {
+  readonly definitions: GivenDefinition[]
+  readonly functions: GivenFunction[]
+  readonly faults: DefinitionFault[]
+}
+
 /** Takes all definitions apart: those of formulas files first, then those of the command line. */
-export function givenDefinitions(
-  files: readonly string[],
-  texts: readonly string[],
-): { definitions: GivenDefinition[]; faults: DefinitionFault[] } {
+export function givenDefinitions(files: readonly string[], texts: readonly string[]): GivenDefinitions {
   const given = [
     ...files.flatMap((file) => splitDefinitions(readText(file)).map(({ text, line }) => ({ text, where: `${file}:${line}` }))),
     ...texts.map((text, index) => ({ text, where: `definition ${index + 1}` })),
@@ -30,18 +46,35 @@ export function givenDefinitions(
   return takeApart(given)
 }
 
-function takeApart(given: readonly { readonly text: string; readonly where: string }[]): {
-  definitions: GivenDefinition[]
-  faults: DefinitionFault[]
-} {
+/** Takes definitions apart that came from elsewhere than the command line. */
+export function definitionsFrom(where: string, texts: readonly string[]): GivenDefinitions {
+  return takeApart(texts.map((text) => ({ text, where })))
+}
+
+/** Takes the definition of a function apart: `name(parameter, parameter: type) = formula`. */
+export function functionOf(text: string, where: string): GivenFunction | DefinitionFault[] {
+  const parsed = parseFunction(text)
+  if ('findings' in parsed) return parsed.findings.map((finding) => ({ finding, where, text }))
+  const { name, parameters, formula } = parsed
+  return { op: 'set-function', name, parameters: [...parameters], formula }
+}
+
+function takeApart(given: readonly { readonly text: string; readonly where: string }[]): GivenDefinitions {
   const definitions: GivenDefinition[] = []
+  const functions: GivenFunction[] = []
   const faults: DefinitionFault[] = []
   for (const { text, where } of given) {
-    const parsed = parseDefinition(text)
-    if ('findings' in parsed) for (const finding of parsed.findings) faults.push({ finding, where, text })
-    else definitions.push({ ...parsed, where })
+    if (definesFunction(text)) {
+      const read = functionOf(text, where)
+      if (Array.isArray(read)) faults.push(...read)
+      else functions.push(read)
+      continue
+    }
+    const own = optionDefinitions(where, [text])
+    definitions.push(...own.definitions)
+    faults.push(...own.faults)
   }
-  return { definitions, faults }
+  return { definitions, functions, faults }
 }
 
 /** Takes definitions of one option apart, such as those of `--value`. */
@@ -49,7 +82,14 @@ export function optionDefinitions(
   option: string,
   texts: readonly string[],
 ): { definitions: GivenDefinition[]; faults: DefinitionFault[] } {
-  return takeApart(texts.map((text) => ({ text, where: option })))
+  const definitions: GivenDefinition[] = []
+  const faults: DefinitionFault[] = []
+  for (const text of texts) {
+    const parsed = parseDefinition(text)
+    if ('findings' in parsed) for (const finding of parsed.findings) faults.push({ finding, where: option, text })
+    else definitions.push({ ...parsed, where: option })
+  }
+  return { definitions, faults }
 }
 
 /** A link of the command line. */

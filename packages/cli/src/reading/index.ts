@@ -4,7 +4,17 @@
  */
 
 export { columnOf } from './column-text.js'
-export { type DefinitionFault, type GivenDefinition, givenDefinitions, givenLinks, optionDefinitions } from './definitions.js'
+export {
+  type DefinitionFault,
+  definitionsFrom,
+  functionOf,
+  type GivenDefinition,
+  type GivenDefinitions,
+  type GivenFunction,
+  givenDefinitions,
+  givenLinks,
+  optionDefinitions,
+} from './definitions.js'
 export { type GivenView, givenView } from './grouped-view.js'
 export { formatOfInput } from './input-format.js'
 export { furtherTable, loadFile, tableNameOf, typesOf } from './load.js'

@@ -12,7 +12,7 @@ function verb(name: string, form: string, summary: string, load: () => Promise<(
 const VERBS_OF: Readonly<Record<Step, readonly string[]>> = {
   'Without a workbook': ['calc'],
   'Get rows in': ['new', 'table', 'import', 'reread', 'watch'],
-  Define: ['define', 'suggest', 'column', 'value', 'link', 'tally', 'rule', 'stamp', 'describe'],
+  Define: ['define', 'suggest', 'column', 'value', 'function', 'link', 'tally', 'rule', 'stamp', 'describe'],
   Edit: ['set', 'rows', 'fill'],
   'The life of a column': [
     'move',
@@ -78,6 +78,7 @@ export const VERBS: readonly Verb[] = [
   ),
   verb('move', '<book> <table.column>', 'put a column elsewhere', async () => (await define()).moveCommand),
   verb('value', '<book> <definition>', 'set a named value', async () => (await define()).valueCommand),
+  verb('function', '<book> <definition>', 'set a function that formulas call', async () => (await define()).functionCommand),
   verb('link', '<book> <link>', 'link two tables', async () => (await define()).linkCommand),
   verb('tally', '<book> <table> <definition>', 'set a tally of a table', async () => (await define()).tallyCommand),
   verb('rule', '<book> <table> <definition>', 'set a condition that rows are to meet', async () => (await define()).ruleCommand),

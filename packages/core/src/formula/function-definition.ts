@@ -24,6 +24,11 @@ type NotRead = { findings: readonly [Finding, ...Finding[]] }
 /** Most parameters of a function: one that takes more is not read any more. */
 const MOST_PARAMETERS = 20
 
+/** True for a text that defines a function and no column: a word, and parentheses for its parameters. */
+export function definesFunction(text: string): boolean {
+  return /^\s*[\p{L}_][\p{L}\p{M}\p{Nd}_]*\s*\(/u.test(text)
+}
+
 /** Takes `name(parameter, parameter: type) = formula` apart, or says what is missing. */
 export function parseFunction(text: string): FunctionDefinition | NotRead {
   const { tokens } = tokenize(text)

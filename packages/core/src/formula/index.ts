@@ -55,6 +55,7 @@ export {
 } from './editor/index.js'
 export { type Explanation, type ExplanationLine, explainFormula, explanationText } from './explain/index.js'
 export {
+  definesFunction,
   type FunctionDefinition,
   parseFunction,
   readParameters,

@@ -80,7 +80,7 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
   const { to, ...asRows } = args
   const out = { ...asRows, ...(to !== undefined && { to: to as WritableFormat | 'table' }) }
   if (args.output !== undefined) refuseBadPath(args.output)
-  const { definitions, faults } = givenDefinitions(args.formulas, texts)
+  const { definitions, functions, faults } = givenDefinitions(args.formulas, texts)
   const values = optionDefinitions('--value', args.value)
   const grouped = givenView(args)
   const drawn = drawingArguments(args, grouped !== null)
@@ -90,7 +90,7 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
   if (grouped === null && args.fold !== undefined)
     throw new UsageFault('--fold is for groups; it goes with --group, --column, --tally or --line')
   if (grouped !== null && args.columns !== undefined) throw new UsageFault(COLUMNS_OF_GROUPS)
-  const given = [...definitions, ...(grouped?.definitions ?? []), ...values.definitions]
+  const given = [...definitions, ...functions, ...(grouped?.definitions ?? []), ...values.definitions]
   const table = tableNameOf(file)
   const others = args.with.map(furtherTable)
   const isQualified = others.length > 0
@@ -108,6 +108,7 @@ export async function runCalc(file: string, texts: readonly string[], args: Calc
       ...further.flatMap((one) => tableOperations(one.table, one.read)),
       ...links.map(({ link: { table: from = table, ...link } }) => ({ op: 'add-link' as const, table: from, ...link })),
       ...values.definitions.map(({ name, formula }) => ({ op: 'set-value' as const, name, formula })),
+      ...functions,
       ...definitionOperations(table, read, definitions, args.replace === true),
       // As tallies of the table, so that one may use another and mistakes are told; a parameter is a name of the view alone.
       ...(args.parameter.length > 0 ? [] : (grouped?.tallies ?? [])).map(({ name, formula }) => ({
@@ -198,9 +199,14 @@ function remarkOf(finding: Finding, table: string, formula: string | undefined):
 }
 
 /** The formula that a refused finding points into: the definition of its column. */
-function formulaOf(finding: Finding, definitions: readonly GivenDefinition[], args: CalcArguments): string | undefined {
+function formulaOf(
+  finding: Finding,
+  definitions: readonly { readonly name: string; readonly formula: string }[],
+  args: CalcArguments,
+): string | undefined {
   if (finding.column === '--where') return args.where
-  return definitions.find((one) => finding.column !== undefined && isSameName(one.name, finding.column))?.formula
+  const name = finding.column ?? finding.function
+  return definitions.find((one) => name !== undefined && isSameName(one.name, name))?.formula
 }
 
 /** Runs the query; what is wrong with the condition is told of `--where`. */

@@ -84,12 +84,19 @@ function removal(book: WorkbookView, address: string, args: LifeArguments): Oper
   if (book.tables.includes(address)) return [{ op: 'remove-table', table: address }]
   const link = /^link:(.+)\.([^.]+)$/.exec(address)
   if (link !== null) return [{ op: 'remove-link', table: link[1] as string, name: link[2] as string }]
+  const own = functionAt(address)
+  if (own !== null) return [{ op: 'remove-function', name: own }]
   const [, kept, view = ''] = /^(report|chart):`?(.+?)`?$/.exec(address) ?? []
   if (kept === 'report' || kept === 'chart') return [{ op: `remove-${kept}`, name: view }]
   const { kind, table, name } = book.addressed(address)
   if (kind === 'value') return [{ op: 'remove-value', name }]
   if (kind === 'tally' || kind === 'rule') return [{ op: `remove-${kind}`, table, name }]
   return [{ op: 'remove-column', table, column: name, ...(dependants !== undefined && { dependants }) }]
+}
+
+/** The function that an address names: `function:per_hundred`; null for any other address. */
+function functionAt(address: string): string | null {
+  return /^function:(.+)$/.exec(address)?.[1] ?? null
 }
 
 /** Runs `mellow stamp`. */
@@ -122,6 +129,8 @@ export function runRename(
   if (to !== 'to') throw new UsageFault(`mellow rename <book> <address> to <name>, not ${JSON.stringify(to)}.`)
   return change(book, args, io, (workbook) => {
     if (workbook.tables.includes(address)) return [{ op: 'rename-table', table: address, to: name }]
+    const own = functionAt(address)
+    if (own !== null) return [{ op: 'rename-function', name: own, to: name }]
     const { kind, table, name: column } = workbook.addressed(address)
     if (kind !== 'column') throw new UsageFault(`a ${kind} keeps its name; make another and remove this one.`)
     return [{ op: 'rename-column', table, column, to: name }]

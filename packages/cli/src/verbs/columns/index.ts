@@ -71,7 +71,7 @@ const unhide = addressVerb(
 )
 const remove = addressVerb(
   'remove',
-  'Takes a column, table, link, value, tally, rule or report away.',
+  'Takes a column, table, link, value, tally, rule, function, report or chart away.',
   'remove honey hives.note',
   (command) =>
     command
@@ -82,9 +82,9 @@ const remove = addressVerb(
 /** The verb `rename`: another name. */
 function rename({ io, finish }: VerbTools): Command {
   const command = new Command('rename')
-    .description('Gives a column or a table another name; formulas follow.')
+    .description('Gives a column, a table or a function another name; formulas follow.')
     .argument('<book>')
-    .argument('<address>', 'table.column, or a table')
+    .argument('<address>', 'table.column, a table, or function:name')
     .argument('<to>', 'the word to')
     .argument('<name>', 'the new name')
   addChangeOptions(command)

@@ -41,8 +41,9 @@ function wordsOf(book: string | undefined): string[] {
       ]
     })
     const values = workbook.values.map((name) => `value:${printName(name)}`)
+    const functions = workbook.functions.map(({ name }) => `function:${name}`)
     file.close()
-    return [...tables, ...values]
+    return [...tables, ...values, ...functions]
   } catch {
     return []
   }

@@ -2,7 +2,15 @@ import { isSameName, type Operation, parseLink, type Refusal, VALUE_TYPES, type 
 import { change } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
 import { findingText } from '../../output/index.js'
-import { columnOf, type DefinitionFault, type GivenDefinition, givenDefinitions, optionDefinitions } from '../../reading/index.js'
+import {
+  columnOf,
+  type DefinitionFault,
+  definitionsFrom,
+  functionOf,
+  type GivenDefinition,
+  givenDefinitions,
+  optionDefinitions,
+} from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
 import { ExitCode, makePaint, UsageFault } from '../../shell/index.js'
 
@@ -30,9 +38,9 @@ export async function runDefine(
   io: Io,
 ): Promise<number> {
   const isAsked = texts.length + args.formulas.length > 0
-  const given = isAsked ? givenDefinitions(args.formulas, texts) : optionDefinitions('standard input', await linesOf(io))
+  const given = isAsked ? givenDefinitions(args.formulas, texts) : definitionsFrom('standard input', await linesOf(io))
   if (given.faults.length > 0) return tellFaults(given.faults, io)
-  return change(book, args, io, (workbook) => definitions(workbook, name, given.definitions, args))
+  return change(book, args, io, (workbook) => [...given.functions, ...definitions(workbook, name, given.definitions, args)])
 }
 
 async function linesOf(io: Io): Promise<string[]> {
@@ -118,6 +126,24 @@ export async function runValue(book: string, text: string, args: ChangeArguments
   const given = definitionOf(text)
   if (Array.isArray(given)) return tellFaults(given, io)
   return change(book, args, io, () => [{ op: 'set-value', name: given.name, formula: given.formula }])
+}
+
+/** Runs `mellow function`. */
+export async function runFunction(
+  book: string,
+  text: string,
+  args: ChangeArguments & { readonly note?: string },
+  io: Io,
+): Promise<number> {
+  const given = functionOf(text, 'definition')
+  if (Array.isArray(given)) return tellFaults(given, io)
+  const { note } = args
+  return change(book, args, io, (workbook) => {
+    // Set anew without a note, it keeps the one it has.
+    const known = workbook.functions.find(({ name }) => isSameName(name, given.name))?.note ?? undefined
+    const said = note ?? known
+    return [{ ...given, ...(said !== undefined && said !== '' && { note: said }) }]
+  })
 }
 
 /** Runs `mellow tally`. */

@@ -134,6 +134,28 @@ export function valueCommand({ io, finish }: VerbTools): Command {
   })
 }
 
+/** The verb `function`: functions of the workbook. */
+export function functionCommand({ io, finish }: VerbTools): Command {
+  const command = new Command('function')
+    .description(
+      'Sets a function of the workbook that formulas of every table can call. It may name its parameters, other functions of the workbook and named values.',
+    )
+    .argument('<book>')
+    .argument(
+      '<definition>',
+      "'name(parameter, parameter: type) = formula'; a type is found from the formula where none is given",
+    )
+    .option('--note <text>', 'what it is for, shown where formulas are written')
+  addChangeOptions(command)
+  command.addHelpText(
+    'after',
+    "\nExamples:\n  mellow function honey 'per_hundred(part, whole) = 100 * part per whole' --note 'As a percentage'\n  mellow define honey inspections 'infestation = per_hundred(mites, bees_sampled)'\n  mellow list honey functions\n  mellow rename honey function:per_hundred to percentage\n",
+  )
+  return command.action(async (book: string, definition: string, args: ChangeArguments & { note?: string }) => {
+    finish(await (await import('./define.js')).runFunction(book, definition, args, io))
+  })
+}
+
 /** The verb `link`: links between tables. */
 export function linkCommand({ io, finish }: VerbTools): Command {
   const command = new Command('link')

@@ -77,7 +77,7 @@ function exportRows({ io, finish }: VerbTools): Command {
   })
 }
 
-const KINDS = ['table', 'column', 'link', 'tally', 'rule', 'value', 'report', 'chart']
+const KINDS = ['table', 'column', 'link', 'tally', 'rule', 'value', 'function', 'report', 'chart']
 
 /** A kind, also where several are said: `columns`, `tallies`. */
 function kindOf(text: string): string {
@@ -89,7 +89,7 @@ function kindOf(text: string): string {
 function list({ io, finish }: VerbTools): Command {
   const command = new Command('list')
     .description(
-      'Lists what is defined: tables, columns, links, tallies, rules, values, reports and charts, with type, unit, formula, bytes and findings.',
+      'Lists what is defined: tables, columns, links, tallies, rules, values, functions, reports and charts, with type, unit, formula, bytes and findings.',
     )
     .argument('<book>')
     .addArgument(new Argument('[kind]', 'only these').choices(KINDS).argParser(kindOf))

@@ -38,6 +38,9 @@ function definitionsOf(file: BookAtHand): Listed[] {
     const typed = String(book.value(name) ?? '')
     return { kind: 'value', address: `value:${printName(name)}`, formula: book.valueFormula(name) ?? typed }
   })
+  const functions = book.functions.map(({ name, form, formula, type }): Listed => {
+    return { kind: 'function', address: `function:${name}`, type, formula: `${form} = ${formula}` }
+  })
   const reports = book.reports.map((name): Listed => {
     const { table, levels = [], tallies = [] } = book.reportDefinition(name)
     const keys = levels.map((level) => level.name ?? level.key).join(', ')
@@ -53,7 +56,7 @@ function definitionsOf(file: BookAtHand): Listed[] {
       formula: `${table ?? report}: ${over}${x === undefined ? '' : ` by ${x}`}`,
     }
   })
-  return [...book.tables.flatMap((name) => definitionsIn(book, name, stored)), ...values, ...reports, ...charts]
+  return [...book.tables.flatMap((name) => definitionsIn(book, name, stored)), ...values, ...functions, ...reports, ...charts]
 }
 
 function definitionsIn(book: WorkbookView, name: string, stored: ReadonlyMap<number, number>): Listed[] {

@@ -14,7 +14,7 @@ import {
   visitCalls,
   type WrittenParameter,
 } from '../../formula/index.js'
-import { foldName, printName } from '../../values/index.js'
+import { foldName } from '../../values/index.js'
 import type { SetFunction } from '../schemas/index.js'
 
 /** A function that is defined in the workbook. What is found out about it is found out when it is first asked for. */
@@ -48,8 +48,6 @@ export class FunctionModel implements OwnFunction {
     this.body = parseFormula(formula)
     this.note = note ?? null
     this.names = namesIn(this.body.tree, foldName)
-    const unused = read.find((one) => !this.names.has(foldName(one.name)))
-    if (unused !== undefined) throw refusal('unused-parameter', { name, parameter: printName(unused.name) })
     this.calls = visitCalls(this.body.tree, foldName)
     this.#scope = scope
   }
@@ -71,6 +69,11 @@ export class FunctionModel implements OwnFunction {
       }
     }
     return this.#facts
+  }
+
+  /** The first parameter that its formula does not name. */
+  get unused(): string | undefined {
+    return this.#parameters.find(({ name }) => !this.names.has(foldName(name)))?.name
   }
 
   /** Forgets what was found out, after something that it goes by has changed. */

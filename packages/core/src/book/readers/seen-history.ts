@@ -55,6 +55,9 @@ export class SeenHistory {
       }
       case 'remove-rows':
       case 'move-rows':
+      case 'set-function':
+      case 'rename-function':
+      case 'remove-function':
       case 'set-mode':
       case 'tick':
       case 'set-surroundings':

@@ -1,6 +1,6 @@
 import { finding, Refusal } from '../../findings/index.js'
 import { type ColumnId, type Parsed, visitCalls } from '../../formula/index.js'
-import { foldName } from '../../values/index.js'
+import { foldName, printName } from '../../values/index.js'
 import type { Model } from '../model/index.js'
 
 /**
@@ -19,6 +19,9 @@ export function checkFunctions(model: Model): void {
   for (const one of functions.all.values()) {
     const [first, ...others] = (one.facts?.findings ?? []).map((found) => ({ ...found, function: one.name }))
     if (first !== undefined) throw new Refusal([first, ...others])
+    const { name, unused } = one
+    if (unused !== undefined)
+      throw new Refusal([finding('unused-parameter', { name, parameter: printName(unused) }, { function: name })])
   }
 }
 
