@@ -103,6 +103,7 @@ const OPERATION_GROUPS = [
   ['Rows and cells', ['insert-rows', 'set-cells', 'move-rows', 'remove-rows', 'reread-rows']],
   ['Links', ['add-link', 'remove-link']],
   ['Values, tallies, rules', ['set-value', 'remove-value', 'set-tally', 'remove-tally', 'set-rule', 'remove-rule']],
+  ['Functions of the workbook', ['set-function', 'rename-function', 'remove-function']],
   ['Reports and charts', ['set-report', 'remove-report', 'set-chart', 'remove-chart']],
   ['Findings', ['accept-finding', 'withdraw-acceptance']],
   ['The workbook', ['set-metadata', 'set-mode', 'recalculate', 'tick', 'set-surroundings']],

@@ -87,6 +87,13 @@ const samples: Record<string, OperationJson[]> = {
     { op: 'add-link', table: 'hives', columns: ['tag', 'frames'], to: 'harvests', keys: ['hive', 'honey_kg'] },
   ],
   'remove-link': [{ op: 'remove-link', table: 'hives', name: 'self' }],
+  'set-function': [
+    { op: 'set-function', name: 'per_hundred', parameters: ['part', 'whole'], formula: '1000 * part per whole' },
+    { op: 'set-function', name: 'halved', parameters: ['x: number'], formula: 'per_hundred(x, 200)', note: 'Half of it' },
+    { op: 'set-function', name: 'early', parameters: ['x'], formula: 'x', before: 'per_hundred' },
+  ],
+  'remove-function': [{ op: 'remove-function', name: 'tare' }],
+  'rename-function': [{ op: 'rename-function', name: 'per_hundred', to: 'percentage' }],
   'set-value': [
     { op: 'set-value', name: 'price', value: 5 },
     { op: 'set-value', name: 'price', formula: 'sum(every harvests.honey_kg)' },
@@ -226,6 +233,9 @@ function harvests(): Workbook {
     { op: 'add-link', table: 'harvests', columns: ['hive'], to: 'hives', keys: ['tag'] },
     { op: 'add-link', table: 'hives', columns: ['tag'], to: 'hives', keys: ['tag'], name: 'self' },
     { op: 'change-table', table: 'harvests', set: { label: 'hive', key: ['hive', 'taken'] } },
+    { op: 'set-function', name: 'tare', parameters: [], formula: '0.5' },
+    { op: 'set-function', name: 'per_hundred', parameters: ['part', 'whole'], formula: '100 * part per whole' },
+    { op: 'add-column', table: 'harvests', column: { name: 'share', formula: 'per_hundred(honey_kg, 4)' } },
     { op: 'set-value', name: 'price', value: 4.5 },
     { op: 'set-value', name: 'note', value: 'by hand' },
     { op: 'set-value', name: 'income', formula: 'harvests.total_kg * price' },

@@ -17,11 +17,12 @@ function exampleBook(): Workbook {
 
 function picture(book: Workbook): unknown {
   const { properties } = book.table('hives')
-  return book.tables.map((name) => [
+  const tables = book.tables.map((name) => [
     name,
     properties,
     book.table(name).columns.map((column) => [column.name, column.type, column.formula, column.properties, column.values()]),
   ])
+  return [tables, book.functions]
 }
 
 interface Definition {

@@ -35,6 +35,8 @@ function pause(transaction: Transaction, table: TableModel, column: ColumnModel,
   table.store.column(column.id)?.recountNumberTexts()
   transaction.engine.forget(column.id)
   transaction.unbound.delete(column)
+  // Its names are not known yet where the same call brought its formula.
+  if (column.paused?.formula.checked === null) transaction.setAside.add(column)
   // Formulas that read it are checked again: its type is as it was, but no longer follows from a formula.
   transaction.retyped.add(column)
   transaction.findingsDue.add(column)

@@ -30,6 +30,7 @@ export const setValue = defineOperation<JournaledSetValue>({
       values.store.column(column.id)?.write(0, cell)
       transaction.dirtyIn(values).touchCell(column.id, 0)
     }
+    transaction.noteOtherValues()
     // What takes it as a constant, such as a weight, is another formula now.
     transaction.recheckReaders(column)
     transaction.applied.push({ ...operation, id: column.id })

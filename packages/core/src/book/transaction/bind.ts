@@ -353,10 +353,7 @@ class Binding {
       before.mayFail !== expression.mayFail
     if (isOther) this.#retyped.add(column.id)
     column.retype(type)
-    if (table.role === 'values') {
-      this.#transaction.hasOtherValues = true
-      this.#transaction.model.functions.forget()
-    }
+    if (table.role === 'values') this.#transaction.noteOtherValues()
     this.#waiting.delete(column.id)
   }
 

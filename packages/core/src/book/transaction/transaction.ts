@@ -133,8 +133,14 @@ export class Transaction {
 
   /** True once an own function is another one, or is gone. */
   hasOtherFunctions = false
-  /** True once a named value was bound. */
+  /** True once a named value may be of another type. */
   hasOtherValues = false
+
+  /** Notes that a named value may be of another type, by which own functions go. */
+  noteOtherValues(): void {
+    this.hasOtherValues = true
+    this.model.functions.forget()
+  }
 
   /** Schedules another check of formulas that call some of the own functions, themselves or through others. */
   recheckCallers(names: Iterable<string>): void {

@@ -205,7 +205,7 @@ export class CheckContext {
     // What an own function is given is looked at in several places, and what is wrong with it said once.
     const isSame = (one: Finding): boolean => one.message === said.message && one.from === at.from && one.to === at.to
     if (this.#written.length > 0 && this.findings.some(isSame)) return
-    this.findings.push({ ...said, from: at.from, to: at.to, fixes: isInCall ? [] : fixes })
+    this.findings.push({ ...said, from: at.from, to: at.to, fixes: isInCall ? [] : this.#possible(fixes) })
   }
 
   /** Of what does not go together inside of an own function the call is to be told; how it is written was told of it. */
@@ -215,9 +215,19 @@ export class CheckContext {
     return finding('not-for-function', { name: this.source(call), reason: inside.message })
   }
 
-  /** The place in the formula itself: of what an own function says, the call of it. */
+  /** The fixes that edit the formula itself, and nothing that an own function says. */
+  #possible(fixes: readonly Fix[]): readonly Fix[] {
+    return fixes.filter(({ edits = [] }) => edits.every(({ from }) => from <= this.#end))
+  }
+
+  /** The place in the formula itself: of what an own function says, also between what it is given, the call of it. */
   #placeOf(place: Span): Span {
-    return place.from <= this.#end ? place : (this.#written.findLast(({ from }) => from <= place.from)?.call ?? place)
+    if (place.from > this.#end) return this.#written.findLast(({ from }) => from <= place.from)?.call ?? place
+    const holds = (span: Span): boolean => span.from <= place.from && place.to <= span.to
+    const isBetween = (call: OwnCall): boolean =>
+      holds(call) && (call.from < place.from || place.to < call.to) && !call.given.some(holds)
+    const call = this.calls.find(isBetween)
+    return call === undefined ? place : { from: call.from, to: call.to }
   }
 
   /** Notes that a column is named. */
@@ -377,7 +387,8 @@ export class CheckContext {
     )
     if (known >= 0) return { watch: known }
     if (this.watches.length >= MOST_WATCHES) return {}
-    this.watches.push(place === watch ? watch : { ...watch, from: place.from, to: place.to, fixes: [] })
+    const fixes = place === watch ? this.#possible(watch.fixes) : []
+    this.watches.push({ ...watch, from: place.from, to: place.to, fixes })
     return { watch: this.watches.length - 1 }
   }
 }
