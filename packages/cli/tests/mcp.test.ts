@@ -126,7 +126,7 @@ describe('an assistant that may define and edit', () => {
   test('does what was previewed, each time as one step of its own that can be undone', async () => {
     const client = await overStdio('honey', '--allow', 'define,edit')
     const { says, data } = await call(client, 'preview', {
-      definitions: ['takes.twice = 2 * kg', 'takes.more = twice + 1'],
+      definitions: ['doubled(x) = 2 * x', 'takes.twice = doubled(kg)', 'takes.more = twice + 1'],
     })
     expect(says).toContain('Nothing is done yet. Ask the analyst; then call define with the preview "preview-1".')
     expect(data).toMatchObject({ columns: [{ column: 'twice' }, { column: 'more' }] })

@@ -193,6 +193,41 @@ function suite(begin: () => Promise<Home>): void {
     await expect(bea.formulasFor('nowhere', 'rank')).rejects.toMatchObject({ findings: [{ code: 'unknown-table' }] })
   })
 
+  test('tells of the functions of the workbook, and calls them', async () => {
+    await ada.apply([
+      {
+        op: 'set-function',
+        name: 'per_hundred',
+        parameters: ['part', 'whole'],
+        formula: '100 * part per whole',
+        note: 'Percent',
+      },
+      { op: 'add-column', table: 'harvests', column: { name: 'percent', formula: 'per_hundred(honey_kg, 12)' } },
+    ])
+    expect((await bea.facts()).functions).toEqual([
+      {
+        name: 'per_hundred',
+        parameters: ['part', 'whole'],
+        formula: '100 * part per whole',
+        note: 'Percent',
+        form: 'per_hundred(part: number, whole: number)',
+        type: 'number',
+      },
+    ])
+    expect(await bea.functions('percent')).toContainEqual({
+      name: 'per_hundred',
+      family: 'of this workbook',
+      form: 'per_hundred(part: number, whole: number)',
+      says: 'Percent',
+      example: null,
+    })
+    expect((await bea.language.complete('harvests', 'per_h', 5)).options[0]?.label).toBe('per_hundred')
+    expect((await bea.language.signature('harvests', 'per_hundred(1, ', 15))?.active).toBe(1)
+    expect((await bea.why('harvests.percent', 12)).steps[0]?.text).toBe('100 * part per whole with part = honey_kg, whole = 12')
+    expect((await bea.history()).steps.at(-1)?.what).toContain('function per_hundred(part, whole) = 100 * part per whole')
+    expect(await refused(bea.apply({ op: 'remove-function', name: 'per_hundred' }))).toContain('needs-role')
+  })
+
   test('answers editors of formulas', async () => {
     const { language } = bea
     expect((await language.findings('hives', 'cost + 1')).map(({ code }) => code)).toEqual(['unknown-name'])
