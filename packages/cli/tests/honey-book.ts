@@ -22,7 +22,7 @@ export class HoneyBook {
         ['import', 'honey', 'takes.csv', '--type', 'kg=number'],
       )
       this.#begun = readFileSync(join(this.folder, 'honey.mellow'))
-    }, 20_000)
+    }, 60_000)
     beforeEach(() => {
       this.folder = folderWith({ ...FILES, 'honey.mellow': this.#begun })
     })
