@@ -43,6 +43,7 @@ import { factsOf } from './answers/facts.js'
 import { functionsFor } from './answers/functions.js'
 import { historyOf } from './answers/history.js'
 import { insertEach, noneOf, readRows } from './answers/imported.js'
+import { movedAnswer } from './answers/moved.js'
 import { profileOf } from './answers/profile.js'
 import { chartAnswer, chartDataOf, fitAnswer, groupsOf, reportAnswer, rowsAnswer } from './answers/rows.js'
 import { soughtRow } from './answers/sought.js'
@@ -211,6 +212,8 @@ export class HostSession implements BookSession {
   why: BookSession['why'] = (address, row) => this.#look((view) => carried(view.why(address, row)))
 
   trace: BookSession['trace'] = (address) => this.#look((view) => view.trace(address))
+
+  moved: BookSession['moved'] = (request) => this.#look(() => movedAnswer(this.#host.held, this.#reader, request))
 
   suggest: BookSession['suggest'] = (request) => this.#look((view) => carried(view.suggest(request)))
 

@@ -6,6 +6,7 @@
  * @module
  */
 export { isOfCells } from './answers/changes.js'
+export { type Moved, movedOver, type StepInWords } from './answers/moved.js'
 export * from './browser.js'
 export { heldFile } from './held-file.js'
 export { askHost, type HostAddress, type HostQuestion, MeetingPoint } from './meeting-point.js'

@@ -14,6 +14,7 @@ import type {
   Operation,
   Query,
   Role,
+  RowMoves,
   SignatureHelp,
   Suggestion,
   SuggestionRequest,
@@ -156,6 +157,42 @@ export interface FunctionFacts {
   readonly says: string
   /** A call of it; null where it has none to show. */
   readonly example: string | null
+}
+
+/** Which value is asked about, from which revision to which; to the last one when left out. */
+export interface MovedRequest {
+  readonly address: string
+  /** Id of the row, for a cell. */
+  readonly row?: number
+  readonly from: number
+  readonly to?: number
+}
+
+/** A value before and after; left out where it was not there. */
+export interface ValueMove {
+  readonly before?: SessionValue
+  readonly after?: SessionValue
+  /** By how much it moved; null where one of them is no number. */
+  readonly change: number | null
+}
+
+/** What moved a value between two steps. */
+export interface MovedAnswer extends ValueMove {
+  readonly revision: number
+  /** False where steps are too long ago to be taken back, or nothing for the reader to look behind. */
+  readonly isWhole: boolean
+  /** The steps after which it was another one, the oldest first. */
+  readonly steps: readonly (ValueMove & {
+    readonly revision: number
+    readonly at: string | null
+    readonly author: string | null
+    readonly what: string
+  })[]
+  /**
+   * What rows account for, those that moved it most first and all of it together, where it is a sum, a count, a mean, a share or a
+   * quotient of such; null for anything else.
+   */
+  readonly rows: (Omit<RowMoves, 'rows'> & { readonly rows: RowMoves['rows']; readonly more: number }) | null
 }
 
 /** Groups with their totals. */
@@ -354,6 +391,12 @@ export interface BookSession {
   /** Where the value of a cell comes from. */
   why(address: string, row?: number): Promise<Carried<Derivation>>
   trace(address: string): Promise<Trace>
+  /**
+   * What moved the value of a cell, a tally or a named value between two steps: the steps that did, and what rows account for.
+   *
+   * @throws SessionFault for revisions that there are not, or that are too far back
+   */
+  moved(request: MovedRequest): Promise<MovedAnswer>
   /**
    * Formulas that give what is wanted in some rows, the best first.
    *

@@ -20,6 +20,8 @@ export type {
   ImportedChange,
   ImportedRows,
   LanguageSession,
+  MovedAnswer,
+  MovedRequest,
   PreviewAnswer,
   ReportAnswer,
   RowAnswer,
@@ -31,6 +33,7 @@ export type {
   StepCell,
   TableFacts,
   TurnOptions,
+  ValueMove,
 } from './book-session.js'
 export {
   type AppliedChange,

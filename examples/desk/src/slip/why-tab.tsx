@@ -1,9 +1,10 @@
-import type { BookSession, ColumnFacts, SessionValue, TableFacts } from '@mellow-abacus/session'
+import type { BookSession, ColumnFacts, HistoryStep, SessionValue, TableFacts } from '@mellow-abacus/session'
 import { printName } from 'mellow-abacus/display'
 import { useEffect, useState } from 'react'
 import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
 import { cellText, countedOf, fullText } from '../look/cell-text'
 import { Difference } from '../steps/step-facts'
+import { MovedPart } from './moved-part'
 import type { SlipCalls } from './slip-calls'
 
 type Derivation = Awaited<ReturnType<BookSession['why']>>
@@ -22,7 +23,7 @@ export function WhyTab({
   calls: SlipCalls
 }) {
   const { session } = useDeskBook()
-  const { revision } = useBookState()
+  const { revision, steps } = useBookState()
   const key = column === undefined || row === null ? null : JSON.stringify([table.name, column.name, row, revision])
   const { answer, fault } = useAnswer(key, () =>
     session.why(`${printName(table.name)}.${printName(column?.name ?? '')}`, row ?? undefined),
@@ -50,7 +51,19 @@ export function WhyTab({
         ))}
       </nav>
       <DerivationPart derivation={derivation} onWalk={(next) => setPath([...path, next])} calls={calls} />
-      <Changes table={table} column={column as ColumnFacts} row={row as number} />
+      {path.length === 0 && column?.calculated === false ? (
+        <Changes table={table} column={column} row={row as number} />
+      ) : (
+        derivation.formula !== null && (
+          <MovedPart
+            key={`${derivation.column} ${derivation.row}`}
+            address={derivation.column}
+            row={derivation.row}
+            begin={lastFollowed(steps, derivation.column)}
+            calls={calls}
+          />
+        )
+      )}
     </>
   )
 }
@@ -176,27 +189,33 @@ function ReadLine({
   )
 }
 
-/** What changed the cell, with what it held before and after; of a calculated one the steps that its column followed. */
+/** The last step that a column followed, by its address. */
+function lastFollowed(steps: readonly HistoryStep[], address: string): number | undefined {
+  const isOwn = (one: { readonly table: string; readonly column: string }): boolean =>
+    `${printName(one.table)}.${printName(one.column)}` === address.replace(/^tally:/, '')
+  return steps.findLast((step) => step.recalculated.some(isOwn))?.revision
+}
+
+/** What changed a cell that was typed or read, with what it held before and after. */
 function Changes({ table, column, row }: { table: TableFacts; column: ColumnFacts; row: number }) {
   const { steps } = useBookState()
   const isOwn = (one: { readonly table: string; readonly column: string }): boolean =>
     one.table === table.name && one.column === column.name
   const own = steps.flatMap((step) => {
     const cell = step.cells.find((one) => isOwn(one) && one.row === row)
-    const isFollowed = column.calculated && step.recalculated.some(isOwn)
-    return cell !== undefined || isFollowed ? [{ step, cell }] : []
+    return cell === undefined ? [] : [{ step, cell }]
   })
   if (own.length === 0) return null
   return (
-    <details open={!column.calculated}>
-      <summary className="soft">{column.calculated ? `steps that ${column.name} followed` : 'what changed it'}</summary>
+    <details open>
+      <summary className="soft">what changed it</summary>
       <ol className="plain">
         {own
           .toReversed()
           .slice(0, 8)
-          .map(({ step: { revision, what, author, at }, cell }) => (
+          .map(({ step: { revision, author, at }, cell }) => (
             <li key={revision}>
-              {cell === undefined ? what : <Difference cell={cell} />}{' '}
+              <Difference cell={cell} />{' '}
               <small className="soft">{[author, at?.replace('T', ' ').slice(0, 16)].filter(Boolean).join(' · ')}</small>
             </li>
           ))}

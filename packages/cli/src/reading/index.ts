@@ -9,8 +9,6 @@ export {
   definitionsFrom,
   functionOf,
   type GivenDefinition,
-  type GivenDefinitions,
-  type GivenFunction,
   givenDefinitions,
   givenLinks,
   optionDefinitions,

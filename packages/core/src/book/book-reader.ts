@@ -2,7 +2,7 @@ import { type Finding, Refusal, refusal } from '../findings/index.js'
 import type { ColumnId } from '../formula/index.js'
 import { foldName } from '../values/index.js'
 import type { ApplyOptions, RunOptions, Step, Subscription, ViewedState, WorkbookState } from './calls/index.js'
-import { tryOperations } from './calls/index.js'
+import { tryEach, tryOperations } from './calls/index.js'
 import { readApplyOptions } from './given-options.js'
 import type { Model } from './model/index.js'
 import { type OperationsPreview, previewOperations } from './preview/index.js'
@@ -26,7 +26,7 @@ import type { JsonValue, Operation } from './schemas/index.js'
 import { operationsOfCall } from './schemas/index.js'
 import { stateOf, type WorkbookEvents } from './slim-view.js'
 import { type BookCalls, callsOf, type SlimWorkbook } from './slim-workbook.js'
-import type { Caller, ChangeSet } from './transaction/index.js'
+import { type Caller, type ChangeSet, changesDefinitions } from './transaction/index.js'
 import type { Flushed } from './workbook-options.js'
 import { WorkbookView } from './workbook-view.js'
 
@@ -157,6 +157,25 @@ export class BookReader {
         ),
       strict,
     )
+  }
+
+  /**
+   * Looks at the workbook as it was after earlier steps: the last ones are taken back one after the other, with a look after each, and
+   * then all is as it is. One from whom something is hidden cannot look behind a step that defined something: what was not
+   * hidden then may be now.
+   *
+   * @param inverses - what takes the last steps back, the newest first
+   * @returns what was seen after each step that was taken back, as far as it goes
+   */
+  lookBack<Seen>(inverses: Iterable<readonly Operation[]>, look: (view: WorkbookView) => Seen): Seen[] {
+    const { isBound } = this
+    function* allowed(): Generator<readonly Operation[]> {
+      for (const inverse of inverses) {
+        if (isBound && changesDefinitions(inverse)) return
+        yield inverse
+      }
+    }
+    return tryEach(this.#seen.whole, allowed(), { isUndoRedo: true }, () => look(this.view))
   }
 
   /**

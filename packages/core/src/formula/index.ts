@@ -26,7 +26,6 @@ export {
   type OwnFunction,
   type OwnParameter,
   ownForm,
-  parameterForm,
   partsOf,
   type Scope,
   type ScopeColumn,

@@ -193,6 +193,35 @@ function suite(begin: () => Promise<Home>): void {
     await expect(bea.formulasFor('nowhere', 'rank')).rejects.toMatchObject({ findings: [{ code: 'unknown-table' }] })
   })
 
+  test('says what moved a value between two steps, and leaves all as it is', async () => {
+    const { revision } = await ada.facts()
+    await bea.apply([edit(1, 'honey_kg', 10.5), edit(2, 'honey_kg', 4)].flat() as never)
+    await ada.apply({ op: 'insert-rows', table: 'harvests', rows: [{ hive: 'H1', honey_kg: 2 }] })
+    await bea.apply(edit(3, 'taken', '2026-07-01'))
+    const total = (await ada.facts()).tables[1]?.tallies[0]?.value as number
+    const moved = await bea.moved({ address: 'tally:harvests.total', from: revision })
+    expect(moved).toMatchObject({ isWhole: true, before: 72, after: total, change: total - 72 })
+    expect(moved.steps.map(({ revision: made, author, change }) => [made, author, change])).toEqual([
+      [revision + 1, 'Bea', total - 74],
+      [revision + 2, 'Ada', 2],
+    ])
+    expect(moved.rows?.rows.reduce((sum, { change }) => sum + change, 0)).toBe(total - 72)
+    expect(moved.rows?.rows.find(({ row }) => row === 13)).toMatchObject({ was: 'new', change: 2 })
+    expect(await bea.moved({ address: 'tally:harvests.total', from: revision + 1, to: revision + 2 })).toMatchObject({
+      before: total - 2,
+      after: total,
+    })
+    expect((await bea.moved({ address: 'harvests.honey_kg', row: 13, from: revision })).steps[0]).toMatchObject({ after: 2 })
+    expect(await refused(bea.moved({ address: 'hives.cost', row: 1, from: revision }))).toContain('unknown-column')
+    expect(await refused(bea.moved({ address: 'tally:harvests.total', from: 99 }))).toContain('expected two revisions')
+    expect((await ada.facts()).revision).toBe(revision + 3)
+    expect((await ada.facts()).tables[1]?.tallies[0]?.value).toBe(total)
+    // One from whom something is hidden cannot look behind a step by which something was defined.
+    await ada.apply({ op: 'set-value', name: 'price', value: 10 })
+    expect(await bea.moved({ address: 'value:price', from: revision })).toMatchObject({ isWhole: false, steps: [] })
+    expect(await ada.moved({ address: 'value:price', from: revision })).toMatchObject({ isWhole: true, before: 9, after: 10 })
+  })
+
   test('tells of the functions of the workbook, and calls them', async () => {
     await ada.apply([
       {

@@ -1,4 +1,4 @@
-import type { BookSession, Exported, RowsRequest, SeekRequest, SessionValue } from '@mellow-abacus/session'
+import type { BookSession, Exported, MovedRequest, RowsRequest, SeekRequest, SessionValue } from '@mellow-abacus/session'
 import { MEDIA_TYPES, type WireAnswer, type WireBody } from '@mellow-abacus/session/wire'
 import type { FastifyReply } from 'fastify'
 import type { ChartDefinition, FitRequest, GroupedView, SuggestionRequest } from 'mellow-abacus'
@@ -126,6 +126,7 @@ async function answerTo(session: BookSession, body: WireBody<'query'>): Promise<
   if ('why' in body) return session.why(body.why.address, body.why.row)
   if ('trace' in body) return session.trace(body.trace)
   if ('profile' in body) return session.profile(body.profile)
+  if ('moved' in body) return session.moved(body.moved as MovedRequest)
   if ('seek' in body) return session.seek(body.seek as SeekRequest)
   if ('suggest' in body) return { suggestions: await session.suggest(body.suggest as unknown as SuggestionRequest) }
   if ('formulasFor' in body) return { formulas: await session.formulasFor(body.formulasFor.table, body.formulasFor.words) }

@@ -84,6 +84,7 @@ class HttpSession {
       explain: (table, formula) => this.#question({ explain: { table, formula } }),
       why: (address, row) => this.#question({ why: { address, ...(row !== undefined && { row }) } }),
       trace: (trace) => this.#question({ trace }),
+      moved: (moved) => this.#question({ moved: { ...moved } }),
       suggest: async (suggest) => (await this.#question<{ suggestions: never }>({ suggest })).suggestions,
       formulasFor: async (table, words) =>
         (await this.#question<{ formulas: never }>({ formulasFor: { table, words } })).formulas,

@@ -20,6 +20,7 @@ export const SESSION_METHODS = [
   'fit',
   'value',
   'profile',
+  'moved',
   'findings',
   'explain',
   'why',

@@ -67,6 +67,7 @@ class PortSession {
       explain: ask('explain'),
       why: ask('why'),
       trace: ask('trace'),
+      moved: ask('moved'),
       suggest: ask('suggest'),
       formulasFor: ask('formulasFor'),
       functions: ask('functions'),

@@ -116,6 +116,15 @@ export const Question = v.union([
       ]),
     }),
   }),
+  /** What moved a value between two steps. */
+  v.strictObject({
+    moved: v.strictObject({
+      address: text,
+      row: v.optional(RowId),
+      from: v.pipe(v.number(), v.integer(), v.minValue(0)),
+      to: v.optional(v.pipe(v.number(), v.integer(), v.minValue(0))),
+    }),
+  }),
   /** Functions by what they are for; all of them for no words. */
   v.strictObject({ functions: text }),
   /** The operation that accepts a finding as it stands now. */

@@ -1,29 +1,6 @@
-import { operationsPhrase } from '@mellow-abacus/host'
-import { CellFault, displayNumber, type Figure, movesBetween, type RowMoves, type ShownValue, Workbook } from 'mellow-abacus'
+import { type Moved, movedOver, operationsPhrase, type StepInWords } from '@mellow-abacus/host'
+import { displayNumber, type Figure, type RowMoves, Workbook } from 'mellow-abacus'
 import { type BookAtHand, shownText } from '../../books/index.js'
-
-/** A step that moved a value. */
-interface MovingStep {
-  readonly revision: number
-  readonly at: string | null
-  readonly author: string | null
-  readonly what: string
-  readonly before: ShownValue | undefined
-  readonly after: ShownValue | undefined
-  /** By how much it moved a number; null for anything else. */
-  readonly change: number | null
-}
-
-/** What moved a value between two revisions. */
-export interface Moved {
-  readonly before: ShownValue | undefined
-  readonly after: ShownValue | undefined
-  readonly change: number | null
-  /** The steps after the first revision, up to the second, after which it was another one. */
-  readonly steps: readonly MovingStep[]
-  /** What rows account for, where the value is a sum, a count, a mean, a share or a quotient of such, and of one formula all along. */
-  readonly rows: RowMoves | null
-}
 
 /** Goes through the history anew, and looks at a value after each step between two revisions. */
 export function movedBetween(
@@ -41,44 +18,19 @@ export function movedBetween(
       return undefined
     }
   }
-  let first: Figure | undefined
-  let last: Figure | undefined
-  let isBegun = false
-  const steps: MovingStep[] = []
+  const figures: (Figure | undefined)[] = []
+  const steps: StepInWords[] = []
   for (const { revision, kind, of = null, operations, at, author } of file.journal()) {
     if (revision > to) break
-    if (revision > from && !isBegun) {
-      first = figure()
-      last = first
-      isBegun = true
-    }
+    if (revision > from && figures.length === 0) figures.push(figure())
     if (kind === 'apply') past.apply(operations)
     else past.turnStep(kind, of)
-    if (!isBegun) continue
-    const next = figure()
-    const what = kind === 'apply' ? operationsPhrase(operations) : kind
-    if (!isSame(last?.value, next?.value)) steps.push({ revision, at, author, what, ...difference(last, next) })
-    last = next
+    if (revision <= from) continue
+    figures.push(figure())
+    steps.push({ revision, at, author, what: kind === 'apply' ? operationsPhrase(operations) : kind })
   }
-  if (!isBegun) {
-    first = figure()
-    last = first
-  }
-  const rows = first === undefined || last === undefined ? null : movesBetween(first, last)
-  return { ...difference(first, last), steps, rows }
-}
-
-/** Two values and their difference: where rows add up to them as it was before the values were rounded. */
-function difference(one: Figure | undefined, other: Figure | undefined): Pick<MovingStep, 'before' | 'after' | 'change'> {
-  const [before, after] = [one?.value, other?.value]
-  const isNumber = typeof before === 'number' && typeof after === 'number'
-  const exact = one === undefined || other === undefined ? undefined : movesBetween(one, other)?.difference
-  return { before, after, change: isNumber ? (exact ?? after - before) : null }
-}
-
-function isSame(one: ShownValue | undefined, other: ShownValue | undefined): boolean {
-  if (one instanceof CellFault || other instanceof CellFault) return shownText(one) === shownText(other)
-  return Object.is(one, other)
+  if (figures.length === 0) figures.push(figure())
+  return movedOver(figures, steps)
 }
 
 /** Rows that are listed one by one. */
@@ -108,7 +60,7 @@ function rowLines({ table, rows, difference }: RowMoves): string[] {
   ]
 }
 
-function movedWords({ before, after, change }: Pick<MovingStep, 'before' | 'after' | 'change'>): string {
+function movedWords({ before, after, change }: Pick<Moved, 'before' | 'after' | 'change'>): string {
   return `${shownText(before)} → ${shownText(after)}${change === null ? '' : `, ${signed(change)}`}`
 }
 

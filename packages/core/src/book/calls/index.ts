@@ -14,7 +14,7 @@ export type {
   StepReader,
 } from './call-options.js'
 export { ChangeFeed } from './change-feed.js'
-export { type RunOptions, runOperations, runOperationsAsync, tryOperations } from './run-operations.js'
+export { type RunOptions, runOperations, runOperationsAsync, tryEach, tryOperations } from './run-operations.js'
 export type { Subscription } from './subscription.js'
 export { UndoSteps } from './undo-steps.js'
 export { type ViewedState, WorkbookState } from './workbook-state.js'

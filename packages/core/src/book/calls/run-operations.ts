@@ -184,14 +184,30 @@ export function tryOperations<Seen>(
   options: Pick<RunOptions, 'strict' | 'caller'>,
   look: (change: ChangeSet) => Seen,
 ): Seen {
+  return tryEach(state, [operations], options, look)[0] as Seen
+}
+
+/** The same one after the other, each upon those before it, with a look after each. */
+export function tryEach<Seen>(
+  state: WorkbookState,
+  calls: Iterable<readonly OperationJson[]>,
+  options: Pick<RunOptions, 'strict' | 'caller' | 'isUndoRedo'>,
+  look: (change: ChangeSet) => Seen,
+): Seen[] {
   const { model, engine, revision } = state
   const restoreCounters = counters(model)
   const stale = engine.recalculation.staleNow()
-  const change = runOperations(state, operations, options)
+  const done: ChangeSet[] = []
+  const seen: Seen[] = []
   try {
-    return look(change)
+    for (const operations of calls) {
+      const change = runOperations(state, operations, options)
+      done.push(change)
+      seen.push(look(change))
+    }
+    return seen
   } finally {
-    runOperations(state, change.inverse, { isUndoRedo: true })
+    for (const change of done.reverse()) runOperations(state, change.inverse, { isUndoRedo: true })
     engine.recalculation.flushSince(stale)
     state.revision = revision
     restoreCounters()

@@ -22,7 +22,7 @@ export { CheckContext } from './context.js'
 export { variesByRow } from './hints.js'
 export { isKeywordPart } from './names.js'
 export { ownForm, parameterForm, placeInFormula } from './own/index.js'
-export { checkOwnFunction, type FunctionFacts, type GivenFunction } from './own-function.js'
+export { checkOwnFunction, type FunctionFacts } from './own-function.js'
 export { columnsOfRowsRead, identityOf, mapParts, partsOf, somePart, withoutSteps } from './parts.js'
 export { rowsReadBy } from './rows-read.js'
 export type {

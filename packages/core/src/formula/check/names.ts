@@ -81,7 +81,7 @@ function unknownName(context: CheckContext, part: NamePart, node: Syntax): Check
 }
 
 /** What names belong to, as a message says it. */
-export function ownerWords({ table, function: own }: Scope): string {
+function ownerWords({ table, function: own }: Scope): string {
   return own === undefined ? `Table ${table}` : `The function ${own}`
 }
 
