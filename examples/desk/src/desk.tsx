@@ -286,7 +286,12 @@ function OpenDesk({ first, onLeave }: { first: readonly File[]; onLeave: () => v
             </Suspense>
           )}
           {shown.kind === 'report' && (
-            <ReportView key={shown.name} name={shown.name} onEdit={() => setBuilding({ kind: 'report', name: shown.name })} />
+            <ReportView
+              key={shown.name}
+              name={shown.name}
+              onEdit={() => setBuilding({ kind: 'report', name: shown.name })}
+              calls={slipCalls}
+            />
           )}
           {shown.kind === 'chart' && (
             <ChartView key={shown.name} name={shown.name} onEdit={() => setBuilding({ kind: 'chart', name: shown.name })} />

@@ -370,6 +370,21 @@ test('reports fold and follow; charts are drawn', async () => {
   const lines = await page.locator('table.report tbody tr').count()
   await page.locator('.fold').first().click()
   expect(await page.locator('table.report tbody tr').count()).toBe(lines - 6)
+  // A press on a figure says what moved it: nothing yet, then a row.
+  await page
+    .locator('.frame')
+    .getByRole('button', { name: /^harvests/ })
+    .click()
+  const kg = (await headings(page)).indexOf('honey_kg')
+  await page.locator(`#cell-1-${kg}`).click()
+  await page.keyboard.type('19.86')
+  await page.keyboard.press('Enter')
+  await soon(() => cell(page, 1, kg)).toBe('19.86')
+  await page.getByRole('button', { name: 'by_apiary' }).click()
+  await page.locator('tr.whole .figure').first().click()
+  await soon(() => page.locator('.asked').innerText()).toMatch(
+    /honey of all[\s\S]*, \+10[\s\S]*rows of harvests that account for \+10\s*row 1\s*\+10/,
+  )
   await page.getByRole('button', { name: 'comb_growth' }).click()
   await soon(() => page.locator('.chart-view img').getAttribute('src')).toContain('svg')
   await soon(() => page.evaluate(() => document.querySelector('img')?.naturalWidth ?? 0)).toBeGreaterThan(300)

@@ -150,6 +150,8 @@ describe('an assistant that may define and edit', () => {
     expect(await honey.rows('takes')).toContain('A,4,2026-03-01,12,13')
     const why = await call(client, 'why', { address: 'takes.twice', row: 1 })
     expect(why.data).toMatchObject({ value: 12, withValues: '3 * 4' })
+    const moved = await call(client, 'why', { address: 'takes.twice', row: 1, since: 3 })
+    expect(moved.data).toMatchObject({ isWhole: true, before: 6, after: 12 })
     for (const _ of [1, 2, 3]) expect((await call(client, 'undo')).says).toBe('Taken back.\n')
     expect((await call(client, 'undo')).says).toBe('There is nothing of this assistant to take back.\n')
     expect(await honey.rows('takes')).toBe(`hive,kg,day\nA,3,2026-03-01\nA,4?,2026-03-04\nB,5.5,2026-03-09\n`)

@@ -206,3 +206,84 @@ function fraction({ rows }: Figure): Fraction {
   const multiplied = times.reduce((a, b) => ({ top: a.top * b.top, bottom: a.bottom * b.bottom }), all)
   return per.reduce((a, b) => ({ top: a.top * b.bottom, bottom: a.bottom * b.top }), multiplied)
 }
+
+describe('a figure of a report', () => {
+  const reported = (): Workbook => {
+    const book = harvests()
+    book.apply({
+      op: 'set-report',
+      name: 'by hive',
+      report: {
+        table: 'takes',
+        where: 'frames < 9',
+        levels: [{ key: 'hive' }],
+        tallies: [
+          { name: 'total', formula: 'sum(kg where kg > 1)' },
+          { name: 'yield', formula: 'sum(kg) per sum(frames)' },
+          { name: 'most', formula: 'max(kg)' },
+        ],
+      },
+    })
+    return book
+  }
+
+  test.each<[string, readonly string[] | undefined, number, [row: number, change: number][]]>([
+    [
+      'total',
+      undefined,
+      4,
+      [
+        [4, 3],
+        [1, 1],
+      ],
+    ],
+    [
+      'total',
+      ['A'],
+      4,
+      [
+        [4, 3],
+        [1, 1],
+      ],
+    ],
+    ['total', ['B'], 0, []],
+    [
+      'yield',
+      ['A'],
+      7.1 / 6 - 3.1 / 5,
+      [
+        [4, 14.9 / 30],
+        [1, 0.2],
+      ],
+    ],
+  ])('%s of %j is accounted for by the rows of its group', (column, keys, difference, moves) => {
+    const book = reported()
+    const before = book.figure(`report:\`by hive\`.${column}`, keys)
+    book.apply([
+      { op: 'set-cells', table: 'takes', cells: [{ row: 1, column: 'kg', value: 4 }] },
+      {
+        op: 'insert-rows',
+        table: 'takes',
+        rows: [
+          { hive: 'A', kg: 3, frames: 1 },
+          { hive: 'A', kg: 100, frames: 20 },
+        ],
+      },
+    ])
+    const found = movesBetween(before, book.figure(`report:\`by hive\`.${column}`, keys))
+    expect(found?.difference).toBeCloseTo(difference, 12)
+    expect(found?.rows.map(({ row }) => row).sort()).toEqual(moves.map(([row]) => row).sort())
+    if (column === 'total') expect(found?.rows.map(({ row, change }) => [row, change])).toEqual(moves)
+  })
+
+  test('of which rows account for nothing is told with its value', () => {
+    expect(reported().figure('report:by hive.most', ['A'])).toEqual({ value: 3, formula: 'max(kg)', rows: null })
+  })
+
+  test.each<[string, readonly string[], string]>([
+    ['report:by hive.total', ['C'], 'report by hive: it has no group C.'],
+    ['report:by hive.totals', [], 'report by hive: it has no column totals. Nearest name: total.'],
+    ['report:by yard.total', [], 'The workbook has no report called `by yard`.'],
+    ['takes.kg', ['A'], 'takes.kg: only groups of reports have keys.'],
+  ])('%s of %j is refused', (address, keys, message) => expect(() => reported().figure(address, keys)).toThrow(message))
+})

@@ -164,6 +164,8 @@ export interface MovedRequest {
   readonly address: string
   /** Id of the row, for a cell. */
   readonly row?: number
+  /** Of a figure of a report, `report:name.column`: the keys of its group as values are written, the outermost first; none for all rows. */
+  readonly keys?: readonly string[]
   readonly from: number
   readonly to?: number
 }

@@ -1,4 +1,4 @@
-import type { MovedAnswer, SessionValue, ValueMove } from '@mellow-abacus/session'
+import type { MovedAnswer, MovedRequest, SessionValue, ValueMove } from '@mellow-abacus/session'
 import { useState } from 'react'
 import { useAnswer, useBookState, useDeskBook } from '../book/use-book'
 import { countedOf, fullText } from '../look/cell-text'
@@ -13,21 +13,27 @@ const [MOST_STEPS, MOST_ROWS] = [60, 12]
  */
 export function MovedPart({
   address,
-  row,
+  row = null,
+  keys,
   begin,
+  isFirst = false,
   calls,
 }: {
   address: string
-  row: number | null
-  /** The step that it is looked at from behind first. */
-  begin: number | undefined
-  calls: SlipCalls
+  row?: number | null
+  /** Of a figure of a report: the keys of its group. */
+  keys?: readonly string[]
+  /** The step that it is looked at from behind first; the last one when left out. */
+  begin?: number | undefined
+  /** True where it is what one asked for, and so is looked for at once. */
+  isFirst?: boolean
+  calls: Pick<SlipCalls, 'travel'>
 }) {
   const { steps, revision } = useBookState()
-  const [isOpen, setOpen] = useState(false)
+  const [isOpen, setOpen] = useState(isFirst)
   const shown = steps.slice(-MOST_STEPS).toReversed()
   const [chosen, setChosen] = useState<{ readonly from?: number; readonly to?: number }>({})
-  const first = begin ?? shown.at(-1)?.revision
+  const first = begin ?? shown[0]?.revision
   if (first === undefined) return null
   const { from = first - 1, to = revision } = chosen
   const option = ({ revision: made, what }: { revision: number; what: string }, at: number) => (
@@ -50,18 +56,17 @@ export function MovedPart({
           {shown.filter((step) => step.revision > from).map((step) => option(step, 0))}
         </select>
       </label>
-      {isOpen && <Moves request={{ address, ...(row !== null && { row }), from, to: Math.max(to, from) }} calls={calls} />}
+      {isOpen && (
+        <Moves
+          request={{ address, ...(row !== null && { row }), ...(keys !== undefined && { keys }), from, to: Math.max(to, from) }}
+          calls={calls}
+        />
+      )}
     </details>
   )
 }
 
-function Moves({
-  request,
-  calls,
-}: {
-  request: { readonly address: string; readonly row?: number; readonly from: number; readonly to: number }
-  calls: SlipCalls
-}) {
+function Moves({ request, calls }: { request: MovedRequest; calls: Pick<SlipCalls, 'travel'> }) {
   const { session } = useDeskBook()
   const { revision } = useBookState()
   const { answer, fault } = useAnswer(JSON.stringify([request, revision]), () => session.moved(request))
@@ -88,7 +93,13 @@ function Moves({
 }
 
 /** The rows that account for a difference, those that moved it most first. */
-function Rows({ rows: { table, rows, difference, more }, calls }: { rows: NonNullable<MovedAnswer['rows']>; calls: SlipCalls }) {
+function Rows({
+  rows: { table, rows, difference, more },
+  calls,
+}: {
+  rows: NonNullable<MovedAnswer['rows']>
+  calls: Pick<SlipCalls, 'travel'>
+}) {
   const rest = rows.length - MOST_ROWS + more
   return (
     <>

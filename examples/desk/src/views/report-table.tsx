@@ -3,8 +3,22 @@ import type { GroupedView } from 'mellow-abacus'
 import { useState } from 'react'
 import { cellText, counted, lookOf } from '../look/cell-text'
 
-/** The lines of a report; groups fold. */
-export function ReportTable({ answer, definition }: { answer: ReportAnswer; definition: GroupedView | undefined }) {
+/** A figure of a report: a column of it, for the group with these keys; for the whole of it without any. */
+export interface ReportFigure {
+  readonly column: string
+  readonly keys: readonly string[]
+}
+
+/** The lines of a report; groups fold, and figures are asked about by a press. */
+export function ReportTable({
+  answer,
+  definition,
+  onFigure,
+}: {
+  answer: ReportAnswer
+  definition: GroupedView | undefined
+  onFigure?: (figure: ReportFigure) => void
+}) {
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set())
   const { levels } = answer
   // How deep a line is, is seen.
@@ -19,12 +33,14 @@ export function ReportTable({ answer, definition }: { answer: ReportAnswer; defi
     return lookOf({ name, type, unit, formula: null, withheld: false, calculated: true, state: null, properties }, sample)
   })
   const keys: string[] = []
+  const written: string[] = []
   const shown = lines.flatMap((line) => {
     const { level, values } = line
     keys.length = Math.max(0, level - 1)
     const isUnder = keys.some((_, depth) => folded.has(JSON.stringify(keys.slice(0, depth + 1))))
     if (level > 0) keys[level - 1] = JSON.stringify(values[level - 1] ?? null)
-    return isUnder ? [] : [{ ...line, path: JSON.stringify(keys.slice(0, level)) }]
+    if (level > 0) written[level - 1] = String(values[level - 1] ?? '')
+    return isUnder ? [] : [{ ...line, path: JSON.stringify(keys.slice(0, level)), written: written.slice(0, level) }]
   })
   const fold = (path: string): void => {
     const next = new Set(folded)
@@ -44,7 +60,7 @@ export function ReportTable({ answer, definition }: { answer: ReportAnswer; defi
         </tr>
       </thead>
       <tbody>
-        {shown.map(({ kind, level, values, path, rows }, at) => (
+        {shown.map(({ kind, level, values, path, written: ofGroup, rows }, at) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: lines are told apart by their place alone.
           <tr key={at} className={`line ${kind} level-${level}`}>
             {columns.map(({ name }, place) => {
@@ -52,12 +68,17 @@ export function ReportTable({ answer, definition }: { answer: ReportAnswer; defi
               const isKey = place < levels.length
               const isOwn = isKey && place === level - 1
               const label = keyText({ text, isKey, isOwn, isAll: kind === 'whole' && place === 0, isBlank: of === 'blank' })
+              const isFigure = onFigure !== undefined && !isKey && of !== 'blank' && (kind === 'whole' || kind === 'group')
               const isFolding = isOwn && level < levels.length && kind === 'group'
               return (
                 <td key={name} className={isKey ? '' : 'numeric'}>
                   {isFolding ? (
                     <button type="button" className="fold" aria-expanded={!folded.has(path)} onClick={() => fold(path)}>
                       {folded.has(path) ? '▸' : '▾'} {label}
+                    </button>
+                  ) : isFigure ? (
+                    <button type="button" className="figure" onClick={() => onFigure({ column: name, keys: ofGroup })}>
+                      {label}
                     </button>
                   ) : (
                     label

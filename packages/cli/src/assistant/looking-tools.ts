@@ -90,12 +90,16 @@ export const LOOKING_TOOLS: readonly Tool[] = [
     name: 'why',
     title: 'Say why a value is what it is',
     description:
-      'Where the value of a cell comes from: its formula with the values put in, the branch taken, and the same of what it reads. Of a tally or named value without a row.',
+      'Where the value of a cell comes from: its formula with the values put in, the branch taken, and the same of what it reads. Of a tally or named value without a row. With since: what moved it after that revision, step by step and row by row.',
     input: {
       address: nameOf('"table.column", "tally:table.name" or "value:name"'),
       row: z.number().int().min(1).optional().describe('the id of the row, as query gives it'),
+      since: z.number().int().min(0).optional().describe('a revision: what has moved the value since then'),
     },
-    run: ({ address, row }, { session }) => session.why(address, row),
+    run: async ({ address, row, since }, { session }): Promise<object> =>
+      since === undefined
+        ? session.why(address, row)
+        : session.moved({ address, ...(row !== undefined && { row }), from: since }),
   }),
   looking({
     name: 'check',

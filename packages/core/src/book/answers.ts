@@ -16,7 +16,15 @@ import {
   type Query,
 } from './queries/index.js'
 import { groupsOfModel } from './readers/index.js'
-import { type GroupedResult, makeView, openReport, type ParameterValues, type ReportView } from './reports/index.js'
+import {
+  type GroupedResult,
+  makeView,
+  openReport,
+  type ParameterValues,
+  type ReportView,
+  reportAddress,
+  reportFigure,
+} from './reports/index.js'
 import type { ChartDefinition, GroupedView } from './schemas/index.js'
 import type { ShownQuery } from './shown-rows.js'
 import { type SlimView, stateOf } from './slim-view.js'
@@ -91,11 +99,12 @@ export interface Answers {
   /**
    * A value as it is now, to be compared with what it is at another revision: `movesBetween` says what each row has moved it by.
    *
-   * @param address - `table.column`, `value:name` or `tally:table.name`
-   * @param row - id of the row; left out for named values and tallies
-   * @throws Refusal for a table, column or row that there is not
+   * @param address - `table.column`, `value:name`, `tally:table.name` or `report:name.column`
+   * @param row - id of the row; of a report the keys of the group, the outermost first, as values are written (none for the whole);
+   *   left out for named values and tallies
+   * @throws Refusal for a table, column, row or group that there is not
    */
-  figure(address: string, row?: number): Figure
+  figure(address: string, row?: number | readonly string[]): Figure
   /**
    * Which columns a column is made from and which are made from it, by any access path, with what an edit of them touches.
    *
@@ -244,8 +253,11 @@ export function whyOf(book: SlimView, address: string, row?: number): Derivation
 }
 
 /** A value of a workbook as it is now; see `Workbook.figure`. */
-export function figureOf(book: SlimView, address: string, row?: number): Figure {
+export function figureOf(book: SlimView, address: string, row?: number | readonly string[]): Figure {
   const { model, engine } = stateOf(book)
+  const ofReport = reportAddress(model, address)
+  if (ofReport !== null) return reportFigure(model, engine, ofReport, typeof row === 'object' ? row : [])
+  if (typeof row === 'object') throw refusal('bad-operation', { place: address, reason: 'only groups of reports have keys.' })
   const { owned, slot } = cellAtAddress(model, address, row)
   return figureAt(model, engine, owned, slot)
 }

@@ -82,7 +82,7 @@ export class WorkbookView extends SlimView implements Answers {
     return whyOf(this, address, row)
   }
 
-  figure(address: string, row?: number): Figure {
+  figure(address: string, row?: number | readonly string[]): Figure {
     return figureOf(this, address, row)
   }
 

@@ -117,7 +117,7 @@ export class Workbook extends SlimWorkbook implements Answers {
     return whyOf(this, address, row)
   }
 
-  figure(address: string, row?: number): Figure {
+  figure(address: string, row?: number | readonly string[]): Figure {
     return figureOf(this, address, row)
   }
 

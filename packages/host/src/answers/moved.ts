@@ -73,7 +73,7 @@ function isSame(one: ShownValue | undefined, other: ShownValue | undefined): boo
  *
  * @throws Refusal for revisions that there are not, and where it is too far back
  */
-export function movedAnswer(held: HeldBook, reader: BookReader, { address, row, from, to }: MovedRequest): MovedAnswer {
+export function movedAnswer(held: HeldBook, reader: BookReader, { address, row, keys, from, to }: MovedRequest): MovedAnswer {
   const { revision } = reader.view
   const last = to ?? revision
   if (!Number.isInteger(from) || !Number.isInteger(last) || from < 0 || last < from || last > revision)
@@ -81,10 +81,11 @@ export function movedAnswer(held: HeldBook, reader: BookReader, { address, row, 
   if (revision - from > MOST_STEPS)
     throw refused(`it looks back at most ${MOST_STEPS} steps, and from revision ${from} there are ${revision - from}.`)
   // What is asked for is looked for as it is now, and then as far back as it was there.
-  const now = reader.view.figure(address, row)
+  const of = keys ?? row
+  const now = reader.view.figure(address, of)
   const figure = (view: WorkbookView): Figure | undefined => {
     try {
-      return view.figure(address, row)
+      return view.figure(address, of)
     } catch (error) {
       if (error instanceof Refusal) return undefined
       throw error

@@ -212,6 +212,9 @@ function suite(begin: () => Promise<Home>): void {
       after: total,
     })
     expect((await bea.moved({ address: 'harvests.honey_kg', row: 13, from: revision })).steps[0]).toMatchObject({ after: 2 })
+    const ofReport = { address: 'report:`by hive`.kg', from: revision }
+    expect((await ada.moved(ofReport)).rows?.difference).toBe(total - 72)
+    expect((await ada.moved({ ...ofReport, keys: ['H1'] })).steps.map(({ change }) => change)).toContain(2)
     expect(await refused(bea.moved({ address: 'hives.cost', row: 1, from: revision }))).toContain('unknown-column')
     expect(await refused(bea.moved({ address: 'tally:harvests.total', from: 99 }))).toContain('expected two revisions')
     expect((await ada.facts()).revision).toBe(revision + 3)

@@ -121,6 +121,7 @@ export const Question = v.union([
     moved: v.strictObject({
       address: text,
       row: v.optional(RowId),
+      keys: v.optional(v.array(text)),
       from: v.pipe(v.number(), v.integer(), v.minValue(0)),
       to: v.optional(v.pipe(v.number(), v.integer(), v.minValue(0))),
     }),

@@ -177,15 +177,15 @@ function why({ io, finish }: VerbTools): Command {
       'Tells where a value comes from, back to source cells; with --since or --between, which edits and rows moved it from one revision to another.',
     )
     .argument('<book>')
-    .argument('<address>', 'table.column, value:name or tally:table.name')
-    .argument('[row]', 'its number, id:12 or label=text')
+    .argument('<address>', 'table.column, value:name, tally:table.name, or report:name.column for what moved it')
+    .argument('[row]', 'its number, id:12 or label=text; of a report the keys of a group, the outermost first')
     .option('--since <revision>', 'what moved it after this revision, step by step and row by row')
     .option('--between <revisions...>', 'two revisions: what moved it from the first to the second')
     .addOption(new Option('--to <format>', 'with --since and --between: as JSON').choices(['json']))
   addLookOptions(command)
   command.addHelpText(
     'after',
-    '\nExamples:\n  mellow why honey inspections.infestation 12\n  mellow why honey tally:harvests.total_kg --between 40 46\n',
+    '\nExamples:\n  mellow why honey inspections.infestation 12\n  mellow why honey tally:harvests.total_kg --between 40 46\n  mellow why honey report:by_site.total "Heron Reach" --since 40\n',
   )
   return command.action(async (book: string, address: string, row: string | undefined, args: WhyArguments) => {
     finish(await (await import('./understand.js')).runWhy(book, address, row, args, io))

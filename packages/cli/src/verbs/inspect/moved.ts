@@ -6,7 +6,7 @@ import { type BookAtHand, shownText } from '../../books/index.js'
 export function movedBetween(
   file: BookAtHand,
   address: string,
-  row: number | undefined,
+  row: number | readonly string[] | undefined,
   [from, to]: readonly [number, number],
 ): Moved {
   const past = new Workbook({ ...file.book.surroundings, undoLimit: Number.POSITIVE_INFINITY })
@@ -30,6 +30,8 @@ export function movedBetween(
     steps.push({ revision, at, author, what: kind === 'apply' ? operationsPhrase(operations) : kind })
   }
   if (figures.length === 0) figures.push(figure())
+  // Of what was never there it is said why.
+  if (figures.every((one) => one === undefined)) file.book.figure(address, row)
   return movedOver(figures, steps)
 }
 

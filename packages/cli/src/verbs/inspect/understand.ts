@@ -1,4 +1,4 @@
-import { derivationText, explanationText, traceMermaid, traceText } from 'mellow-abacus'
+import { derivationText, explanationText, splitNames, traceMermaid, traceText } from 'mellow-abacus'
 import { lookAt, rowOf } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
 import { wholeNumber } from '../../reading/index.js'
@@ -28,20 +28,38 @@ export function runWhy(book: string, address: string, row: string | undefined, a
     args.since === undefined ? args.between && revisionsOf(args.between) : ([wholeNumber('--since', args.since, 0)] as const)
   if (args.to !== undefined && asked === undefined) throw new UsageFault('--to goes with --since and --between.')
   return lookAt(book, args, io, (file) => {
-    const { kind, table } = file.book.addressed(address)
+    const of = reportOf(address)
+    if (of !== null && asked === undefined)
+      throw new UsageFault('of a report it tells what moved a figure: --since or --between.')
+    const { kind, table } = of === null ? file.book.addressed(address) : { kind: 'report', table: '' }
     if (kind === 'column' && row === undefined) throw new UsageFault(`say which row: mellow why ${book} ${address} 1`)
     const id = kind === 'column' ? rowOf(file.book.table(table), row as string) : undefined
+    const keys = of === null ? undefined : keysOf(row)
     if (asked !== undefined) {
       const { revision } = file.book
       const between = [asked[0], asked[1] ?? revision] as const
       if (Math.max(...between) > revision)
         throw new UsageFault(`${book} is at revision ${revision}, which is the last one there is.`)
-      const moved = movedBetween(file, address, id, between)
-      if (args.to === 'json') io.out(`${JSON.stringify({ address, row: id ?? null, between, ...moved }, null, 2)}\n`)
-      else io.show(movedText(address, between, moved))
+      const moved = movedBetween(file, address, keys ?? id, between)
+      if (args.to === 'json')
+        io.out(
+          `${JSON.stringify({ address, row: id ?? null, ...(keys !== undefined && { keys }), between, ...moved }, null, 2)}\n`,
+        )
+      else
+        io.show(movedText(keys === undefined || keys.length === 0 ? address : `${address} of ${keys.join(', ')}`, between, moved))
     } else io.show(`${derivationText(file.book.why(address, id))}\n`)
     return undefined
   })
+}
+
+/** The report that an address names; null for any other address. */
+function reportOf(address: string): string | null {
+  return address.startsWith('report:') ? address : null
+}
+
+/** The keys of a group of a report, the outermost first: `Heron Reach, 2026`, or with the names of their levels. */
+function keysOf(text = ''): string[] {
+  return splitNames(text).map((part) => /^[^=]+=\s*(.*)$/.exec(part)?.[1] ?? part)
 }
 
 /** Runs `mellow trace`. */

@@ -42,7 +42,9 @@ export function figureAt(model: Model, engine: Engine, owned: Addressed, slot: n
   const value = storage === undefined ? null : showCell(storage.read(slot), storage.type)
   const expression = column.formula?.checked?.expression
   const isNumber = typeof value === 'number' && expression !== undefined
-  const rows = isNumber ? sharesOf(model, engine, owned, slot, withoutSteps(expression)) : null
+  const taken: TakenRows = (read) => engine.rowsTaken(table.store, read, slot)
+  const own = table.role === 'rows' ? { table: table.name, slot } : null
+  const rows = isNumber ? sharesOf(model, engine, withoutSteps(expression), taken, own) : null
   return { value, formula: formulaOf(column)?.text ?? null, rows }
 }
 
@@ -57,7 +59,21 @@ interface Parts {
   readonly per: number[]
 }
 
-function sharesOf(model: Model, engine: Engine, owned: Addressed, slot: number, expression: Checked): RowShares | null {
+/** The rows that a function of several rows takes, by their slots; null where that cannot be told. */
+export type TakenRows = (read: OverRows) => readonly number[] | null
+
+/**
+ * What rows add to a figure; null where it is none that rows add up to.
+ *
+ * @param own - the row that the figure is of, where it is of one
+ */
+export function sharesOf(
+  model: Model,
+  engine: Engine,
+  expression: Checked,
+  takenBy: TakenRows,
+  own: { readonly table: string; readonly slot: number } | null,
+): RowShares | null {
   const parts = partsOfFigure(expression)
   const [top] = parts?.top ?? []
   const [bottom] = parts?.bottom ?? []
@@ -71,9 +87,9 @@ function sharesOf(model: Model, engine: Engine, owned: Addressed, slot: number, 
   const { rows } = table.store
   const byRow = new Map<number, { rowNumber: number; top: number; bottom: number }>()
   const add = (read: OverRows, put: (share: { top: number; bottom: number }, value: number, at: number) => void): boolean => {
-    const taken = engine.rowsTaken(owned.table.store, read, slot)
-    const values = valuesOf(engine, model, read, taken)
-    if (values === null) return false
+    const taken = takenBy(read)
+    const values = taken === null ? null : valuesOf(engine, model, read, taken)
+    if (taken === null || values === null) return false
     for (const at of taken) {
       const value = values(at)
       if (value === null) continue
@@ -85,7 +101,7 @@ function sharesOf(model: Model, engine: Engine, owned: Addressed, slot: number, 
     return true
   }
   const isKnown = add(top, (share, value, at) => {
-    if (name !== 'share' || (table === model.table(owned.table.name) && at === slot)) share.top += value
+    if (name !== 'share' || (own !== null && table.name === own.table && at === own.slot)) share.top += value
     if (name === 'mean') share.bottom += 1
     if (name === 'share') share.bottom += value
   })
