@@ -49,7 +49,7 @@ export function checkFormula(parsed: Parsed, scope: Scope, target: FormulaTarget
     references: context.references,
     uses: columnUses(expression),
     text: context.text,
-    calls: context.calls,
+    calls: context.written.calls,
     functions: context.functions,
     tables: [...new Map(context.tables.map((one) => [one.from, one])).values()],
   }

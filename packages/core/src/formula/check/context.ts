@@ -3,20 +3,13 @@ import type { Unit } from '../../units/index.js'
 import { foldName } from '../../values/index.js'
 import { LONGEST_FORMULA, type Parsed, type Syntax } from '../syntax/index.js'
 import type { WrittenCondition } from './blank-watch.js'
-import {
-  type Checked,
-  type CheckedLink,
-  MOST_WATCHES,
-  type OwnCall,
-  type Reference,
-  type RowsRead,
-  type Watch,
-} from './checked.js'
+import { type Checked, type CheckedLink, MOST_WATCHES, type Reference, type RowsRead, type Watch } from './checked.js'
 import { writtenName } from './inner-names.js'
 import { columnRead, factsOf, singleRead } from './nodes.js'
 import type { ColumnId, OwnFunction, Scope, ScopeColumn, ScopeValue } from './scope.js'
 import { type ExpressionType, isOpen, typeWords } from './types.js'
 import type { UnitReading } from './units/unit-reading.js'
+import { WrittenText } from './written-text.js'
 
 /** Nearest names are sought for so many findings of a formula; the rest go without. */
 const MOST_SUGGESTIONS = 20
@@ -48,18 +41,12 @@ interface Level {
 
 /** What the checks of one formula share: its text, the names it may use, and what was found so far. */
 export class CheckContext {
-  /** The formula, and behind it the formulas of own functions, one for each call. */
-  text: string
-  /** Where the formula itself ends in it. */
-  readonly #end: number
-  /** Where the formulas of own functions stand in it, and the part of the formula itself that calls each. */
-  readonly #written: { readonly from: number; readonly call: Span }[] = []
+  /** The formula as it is written out. */
+  readonly written: WrittenText
   /** What own functions are given, by the names that stand for it there. */
   readonly #given: Map<string, Syntax> = new Map()
-  readonly calls: OwnCall[] = []
   readonly functions: { name: string; from: number; to: number }[] = []
   #callCount = 0
-  #length: number
   #depth = 0
   /** True once what is said depends on what own functions are given, and not on how they are written. */
   isWithinCalls = false
@@ -92,9 +79,7 @@ export class CheckContext {
   isBesideText = false
 
   constructor(parsed: Parsed, scope: Scope, check: (context: CheckContext, node: Syntax) => Checked) {
-    this.text = parsed.text
-    this.#end = parsed.text.length
-    this.#length = parsed.text.length
+    this.written = new WrittenText(parsed.text)
     this.#levels = [{ scope, rows: null, firstStep: 0 }]
     this.findings = [...parsed.findings]
     this.check = (node) => {
@@ -198,14 +183,14 @@ export class CheckContext {
     place: { from: number; to: number },
     fixes: readonly Fix[] = [],
   ): void {
-    const at = this.#placeOf(place)
+    const at = this.written.placeOf(place)
     const isInCall = at !== place
     const said = isInCall && !this.isWithinCalls ? this.#saidOfCall(code, parameters, at) : finding(code, parameters)
     if (said === null) return
     // What an own function is given is looked at in several places, and what is wrong with it said once.
     const isSame = (one: Finding): boolean => one.message === said.message && one.from === at.from && one.to === at.to
-    if (this.#written.length > 0 && this.findings.some(isSame)) return
-    this.findings.push({ ...said, from: at.from, to: at.to, fixes: isInCall ? [] : this.#possible(fixes) })
+    if (this.written.isLonger && this.findings.some(isSame)) return
+    this.findings.push({ ...said, from: at.from, to: at.to, fixes: isInCall ? [] : this.written.possible(fixes) })
   }
 
   /** Of what does not go together inside of an own function the call is to be told; how it is written was told of it. */
@@ -215,31 +200,17 @@ export class CheckContext {
     return finding('not-for-function', { name: this.source(call), reason: inside.message })
   }
 
-  /** The fixes that edit the formula itself, and nothing that an own function says. */
-  #possible(fixes: readonly Fix[]): readonly Fix[] {
-    return fixes.filter(({ edits = [] }) => edits.every(({ from }) => from <= this.#end))
-  }
-
-  /** The place in the formula itself: of what an own function says, also between what it is given, the call of it. */
-  #placeOf(place: Span): Span {
-    if (place.from > this.#end) return this.#written.findLast(({ from }) => from <= place.from)?.call ?? place
-    const holds = (span: Span): boolean => span.from <= place.from && place.to <= span.to
-    const isBetween = (call: OwnCall): boolean =>
-      holds(call) && (call.from < place.from || place.to < call.to) && !call.given.some(holds)
-    const call = this.calls.find(isBetween)
-    return call === undefined ? place : { from: call.from, to: call.to }
-  }
-
   /** Notes that a column is named. */
   refer(column: ColumnId, { from, to }: Span): void {
-    if (from > this.#end || (this.#written.length > 0 && this.references.some((one) => one.from === from))) return
+    const isKnown = this.written.isLonger && this.references.some((one) => one.from === from)
+    if (isKnown || !this.written.isOwn({ from })) return
     this.references.push({ column, from, to })
   }
 
   /** Notes that an own function is called. */
   callOwn(name: string, node: Syntax & { kind: 'call' }): void {
     const { from, to } = node.name
-    if (from <= this.#end && !this.functions.some((one) => one.from === from)) this.functions.push({ name, from, to })
+    if (this.written.isOwn({ from }) && !this.functions.some((one) => one.from === from)) this.functions.push({ name, from, to })
   }
 
   /** A number that no other call of an own function has. */
@@ -257,33 +228,26 @@ export class CheckContext {
     return this.#given.get(name)
   }
 
-  /** Writes the formula of an own function behind the text; gives how far its places are moved by that, or null where it is too long. */
+  /** Writes the formula of an own function out; gives how far its places are moved by that, or null where it is too long. */
   writeOut(own: OwnFunction, node: Syntax & { kind: 'call' }): number | null {
-    const { text } = own.body
-    if (!this.lengthen(text.length, node)) return null
-    const call = this.#placeOf({ from: node.from, to: node.to })
-    const from = this.text.length + 1
-    const given = own.parameters.map(({ name }, index) => {
-      const arg = node.args[index] as Syntax
-      return { parameter: name, from: arg.from, to: arg.to }
-    })
-    this.text += `\n${text}`
-    this.#written.push({ from, call })
-    this.calls.push({ name: own.name, from: node.from, to: node.to, body: { from, to: this.text.length }, given })
-    return from
+    return this.lengthen(own.body.text.length, node) ? this.written.writeOut(own, node) : null
   }
 
   /** Adds to the length of the formula as it is written out; false after saying that it is too long. */
   lengthen(by: number, node: Syntax): boolean {
-    this.#length += by
-    if (this.#length <= LONGEST_FORMULA) return true
-    if (this.isNews('too long')) this.report('calls-too-long', { limit: LONGEST_FORMULA }, this.#placeOf(node))
+    if (this.written.lengthen(by)) return true
+    if (this.isNews('too long')) this.report('calls-too-long', { limit: LONGEST_FORMULA }, this.written.placeOf(node))
     return false
   }
 
   #tooDeep(node: Syntax): Checked {
-    if (this.isNews('too deep')) this.report('calls-too-deep', {}, this.#placeOf(node))
+    if (this.isNews('too deep')) this.report('calls-too-deep', {}, this.written.placeOf(node))
     return this.unknown(node)
+  }
+
+  /** The text in which all parts have their places. */
+  get text(): string {
+    return this.written.text
   }
 
   /** The text of a place. */
@@ -380,14 +344,14 @@ export class CheckContext {
   /** Begins to watch a place, as long as there are not too many. */
   watch(watch: Watch): { watch?: number } {
     if (this.#caught > 0 && watch.code === 'division-by-zero') return {}
-    const place = this.#placeOf(watch)
+    const place = this.written.placeOf(watch)
     // What an own function is given may stand in it several times, and is one place to watch.
     const known = this.watches.findIndex(
       ({ code, subject, from, to }) => code === watch.code && subject === watch.subject && from === place.from && to === place.to,
     )
     if (known >= 0) return { watch: known }
     if (this.watches.length >= MOST_WATCHES) return {}
-    const fixes = place === watch ? this.#possible(watch.fixes) : []
+    const fixes = place === watch ? this.written.possible(watch.fixes) : []
     this.watches.push({ ...watch, from: place.from, to: place.to, fixes })
     return { watch: this.watches.length - 1 }
   }
