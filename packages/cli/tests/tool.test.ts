@@ -82,7 +82,7 @@ test('demo writes the tables and walks through them', async () => {
     expect(out).toContain(text)
   const again = await mellow(['demo', 'honey'], { folder })
   expect(again.out).toContain('6. The workbook of an earlier demo is kept as it is')
-}, 30_000)
+}, 90_000)
 
 test('demo says where it cannot write', async () => {
   const folder = folderWith({ honey: 'a file' })
