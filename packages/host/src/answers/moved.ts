@@ -10,8 +10,8 @@ import {
   type ShownValue,
   type WorkbookView,
 } from 'mellow-abacus'
-import type { HeldBook } from '../held-book.js'
-import { operationsPhrase } from './operations-phrase.js'
+import type { HeldBook, KeptStep } from '../held-book.js'
+import { idCount, operationsPhrase } from './operations-phrase.js'
 
 /** A step between two figures, in words. */
 export interface StepInWords {
@@ -36,8 +36,9 @@ export interface Moved extends Difference {
   readonly rows: RowMoves | null
 }
 
-/** Steps that are taken back to look behind them, at most; and rows that are told of. */
+/** Steps that are taken back to look behind them, at most, and cells that followed them; and rows that are told of. */
 const MOST_STEPS = 200
+const MOST_CELLS = 2_000_000
 const MOST_ROWS = 200
 
 /**
@@ -92,6 +93,7 @@ export function movedAnswer(held: HeldBook, reader: BookReader, { address, row, 
     }
   }
   const newest = [...held.stepsAfter(from)].reverse()
+  refuseLarge(newest, from)
   const behind = reader.lookBack(
     newest.map((step) => held.inverseOf(step.revision)),
     figure,
@@ -120,6 +122,20 @@ export function movedAnswer(held: HeldBook, reader: BookReader, { address, row, 
     rows:
       rows === null ? null : { ...rows, rows: rows.rows.slice(0, MOST_ROWS), more: Math.max(0, rows.rows.length - MOST_ROWS) },
   }
+}
+
+/** Refuses to take steps back that a whole host would wait for. */
+function refuseLarge(steps: readonly KeptStep[], from: number): void {
+  const inserted = steps.flatMap(({ operations }) =>
+    operations.map((one) => (one.op === 'insert-rows' && one.ids !== undefined ? idCount(one.ids) : 0)),
+  )
+  const followed = steps.flatMap(({ recalculated }) => recalculated.map(({ rows }) => rows))
+  const cells = [...inserted, ...followed].reduce((sum, count) => sum + count, 0)
+  if (cells <= MOST_CELLS) return
+  const most = MOST_CELLS.toLocaleString('en')
+  throw refused(
+    `the steps from revision ${from} on are of ${cells.toLocaleString('en')} rows and cells; it looks behind at most ${most}.`,
+  )
 }
 
 function shown({ before, after, change }: Difference): Pick<MovedAnswer, 'before' | 'after' | 'change'> {

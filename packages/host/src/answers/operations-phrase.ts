@@ -13,7 +13,8 @@ const MOST_PHRASES = 3
 /** A formula of several lines as one. */
 const oneLine = (formula: string): string => formula.replace(/\s*\n\s*/g, ' ').trim()
 const name = (text: unknown): string => printName(String(text))
-const idCount = (ids: unknown): number =>
+/** How many ids a list of them has, however it is written. */
+export const idCount = (ids: unknown): number =>
   Array.isArray(ids)
     ? ids.reduce((sum: number, one: unknown) => sum + (typeof one === 'number' ? 1 : (one as { count: number }).count), 0)
     : ((ids as { count?: number } | undefined)?.count ?? 0)
