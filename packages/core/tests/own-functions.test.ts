@@ -302,10 +302,13 @@ describe('what cannot be is refused, and nothing is changed', () => {
       own(`f${at}`, ['x'], at === 0 ? 'x * 1.000001' : `f${at - 1}(x) + f${at - 1}(x)`),
     )
     expect(refused(() => hives(...functions))).toContain('calls-too-long')
-    const deep = Array.from({ length: 300 }, (_, at) =>
-      own(`f${at}`, ['x'], at === 0 ? 'x' : `${'('.repeat(20)}f${at - 1}(x)${')'.repeat(20)}`),
-    )
-    expect(refused(() => hives(...deep))).toMatch(/calls-too-(deep|long)/)
+    const chain = (length: number): Operation[] =>
+      Array.from({ length }, (_, at) => own(`f${at}`, ['x'], at === 0 ? 'x' : `f${at - 1}(x)`))
+    expect(hives(...chain(50)).functions).toHaveLength(50)
+    for (const length of [51, 500]) {
+      expect(refused(() => hives(...chain(length)))).toMatch(/^f\d+: calls-too-deep/)
+      expect(refused(() => hives(...chain(length).reverse()))).toMatch(/^f\d+: calls-too-deep/)
+    }
   })
 })
 

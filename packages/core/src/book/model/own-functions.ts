@@ -2,6 +2,9 @@ import { nearestName, refusal } from '../../findings/index.js'
 import { foldName } from '../../values/index.js'
 import type { FunctionModel } from './function-model.js'
 
+/** Most functions that call each other, one inside the other: each call is written out with all that it calls. */
+const DEEPEST = 50
+
 /** The functions that are defined in a workbook, in their order. */
 export class OwnFunctions {
   readonly #byName: Map<string, FunctionModel> = new Map()
@@ -34,32 +37,38 @@ export class OwnFunctions {
 
   /** Functions that call one of some, themselves or through others, and those. */
   callersOf(names: Iterable<string>): Set<string> {
+    const callers = new Map<string, string[]>()
+    for (const [folded, { calls }] of this.#byName)
+      for (const { name } of calls) callers.set(name, [...(callers.get(name) ?? []), folded])
     const found = new Set(Array.from(names, foldName))
-    for (let size = -1; size < found.size; ) {
-      size = found.size
-      for (const [folded, one] of this.#byName) if (one.calls.some(({ name }) => found.has(name))) found.add(folded)
-    }
+    // What is put into a set while it is gone through comes up too.
+    for (const name of found) for (const caller of callers.get(name) ?? []) found.add(caller)
     return found
   }
 
-  /** Functions that call each other round and round, each once, where there are any. */
-  ring(): FunctionModel[] | null {
-    const done = new Set<string>()
-    const visit = (one: FunctionModel, path: readonly FunctionModel[]): FunctionModel[] | null => {
-      const at = path.indexOf(one)
-      if (at >= 0) return path.slice(at)
-      if (done.has(foldName(one.name))) return null
+  /** Functions that call each other in a way that cannot be written out, the outermost first; null where there are none. */
+  fault(): { readonly code: 'function-cycle' | 'calls-too-deep'; readonly path: readonly FunctionModel[] } | null {
+    const heights = new Map<FunctionModel, number>()
+    type Fault = NonNullable<ReturnType<OwnFunctions['fault']>>
+    const heightOf = (one: FunctionModel, outer: readonly FunctionModel[]): number | Fault => {
+      const at = outer.indexOf(one)
+      if (at >= 0) return { code: 'function-cycle', path: outer.slice(at) }
+      let height = heights.get(one)
+      if (outer.length + (height ?? 1) > DEEPEST) return { code: 'calls-too-deep', path: outer }
+      if (height !== undefined) return height
+      height = 1
       for (const { name } of one.calls) {
         const called = this.#byName.get(name)
-        const ring = called === undefined ? null : visit(called, [...path, one])
-        if (ring !== null) return ring
+        const inner = called === undefined ? 0 : heightOf(called, [...outer, one])
+        if (typeof inner !== 'number') return inner
+        height = Math.max(height, inner + 1)
       }
-      done.add(foldName(one.name))
-      return null
+      heights.set(one, height)
+      return height
     }
     for (const one of this.#byName.values()) {
-      const ring = visit(one, [])
-      if (ring !== null) return ring
+      const found = heightOf(one, [])
+      if (typeof found !== 'number') return found
     }
     return null
   }

@@ -1,20 +1,20 @@
 import { finding, Refusal } from '../../findings/index.js'
 import { type ColumnId, type Parsed, visitCalls } from '../../formula/index.js'
 import { foldName, printName } from '../../values/index.js'
-import type { Model } from '../model/index.js'
+import type { FunctionModel, Model } from '../model/index.js'
 
 /**
  * Checks all own functions by themselves.
  *
- * @throws Refusal for functions that call each other round and round, and for one whose formula has mistakes
+ * @throws Refusal for functions that call each other round and round or too deep, and for one whose formula has mistakes
  */
 export function checkFunctions(model: Model): void {
   const { functions } = model
-  const ring = functions.ring()
-  if (ring !== null) {
-    const [first] = ring
-    const path = [...ring, first].map((one) => one?.name).join(' → ')
-    throw new Refusal([finding('function-cycle', { name: first?.name ?? '', path }, { function: first?.name ?? '' })])
+  const fault = functions.fault()
+  if (fault !== null) {
+    const [first] = fault.path as readonly [FunctionModel]
+    const path = [...fault.path, first].map((one) => one.name).join(' → ')
+    throw new Refusal([finding(fault.code, { name: first.name, path }, { function: first.name })])
   }
   for (const one of functions.all.values()) {
     const [first, ...others] = (one.facts?.findings ?? []).map((found) => ({ ...found, function: one.name }))
