@@ -52,10 +52,11 @@ function clear(folder) {
 }
 
 for (const [folder, entries] of [
-  ['core', ['index', 'storage', 'display/index']],
+  ['core', ['index', 'storage', 'display/index', 'model']],
   ['demo', ['index']],
   ['react', ['index']],
   ['files', ['index', 'browser', 'look-worker']],
+  ['sql', ['index']],
   ['charts', ['index', 'browser']],
   ['session', ['index', 'wire/index']],
   ['host', ['index', 'browser', 'host-thread']],
@@ -71,7 +72,7 @@ for (const [folder, entries] of [
     ...common,
     entryPoints: entryPoints(nodeEntries),
     outdir,
-    platform: entries.includes('browser') || folder === 'desk' ? 'node' : 'neutral',
+    platform: entries.includes('browser') || folder === 'desk' || folder === 'sql' ? 'node' : 'neutral',
   })
   if (entries.includes('browser'))
     await build({ ...common, entryPoints: entryPoints(['browser']), outdir, platform: 'browser', plugins: [forBrowsers] })

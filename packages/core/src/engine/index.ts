@@ -7,7 +7,7 @@
  * @module
  */
 
-export { MOST_PAIRS, PAIRS_A_SECOND } from './aggregates/index.js'
+export { asOuterFormula, MOST_PAIRS, PAIRS_A_SECOND, readsOuter, splitCondition } from './aggregates/index.js'
 export { Engine, isLagOf } from './engine.js'
 export { GroupedRows } from './grouped-rows.js'
 export { LinkWatch } from './groups/index.js'

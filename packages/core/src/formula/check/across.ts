@@ -6,8 +6,9 @@ import type { Checked } from './checked.js'
 import { coalesce } from './choices.js'
 import { clauseOf } from './clauses.js'
 import type { CheckContext } from './context.js'
+import type { ColumnId } from './ids.js'
 import { isKeywordPart } from './names.js'
-import type { ColumnId, ScopeValue } from './scope.js'
+import type { ScopeValue } from './scope.js'
 import { isOpen } from './types.js'
 
 type CallNode = Syntax & { kind: 'call' }

@@ -3,7 +3,7 @@ import type { FunctionRecord } from '../../functions/index.js'
 import type { Unit } from '../../units/index.js'
 import type { ExactDecimal, Scalar } from '../../values/index.js'
 import type { ColumnUses } from './column-use.js'
-import type { ColumnId, LinkId } from './scope.js'
+import type { ColumnId, LinkId } from './ids.js'
 import type { ExpressionType } from './types.js'
 
 /** Operators that the checker has chosen by type; each is one kernel (plan/kernels). */

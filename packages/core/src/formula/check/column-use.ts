@@ -1,4 +1,4 @@
-import type { ColumnId } from './scope.js'
+import type { ColumnId } from './ids.js'
 
 /** A number column where its size matters: an operand of arithmetic, or a part of a function across the row. */
 export interface ColumnUse {

@@ -13,6 +13,7 @@ export type {
   CheckedRows,
   Operator,
   OwnCall,
+  RowsRead,
   Watch,
   WatchCode,
 } from './checked.js'
@@ -20,6 +21,7 @@ export { clauseOf } from './clauses.js'
 export type { ColumnUses } from './column-use.js'
 export { CheckContext } from './context.js'
 export { variesByRow } from './hints.js'
+export type { ColumnId, LinkId } from './ids.js'
 export { isKeywordPart } from './names.js'
 export { ownForm, parameterForm, placeInFormula } from './own/index.js'
 export { checkOwnFunction, type FunctionFacts } from './own-function.js'
@@ -27,8 +29,6 @@ export { columnsOfRowsRead, identityOf, mapParts, partsOf, somePart, withoutStep
 export { rowsReadBy } from './rows-read.js'
 export type {
   BookScope,
-  ColumnId,
-  LinkId,
   OwnFunction,
   OwnParameter,
   Scope,

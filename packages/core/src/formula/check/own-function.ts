@@ -4,7 +4,8 @@ import { foldName, type ValueType } from '../../values/index.js'
 import { childrenOf, type Parsed, type Syntax } from '../syntax/index.js'
 import { checkFormula } from './check.js'
 import type { CheckedFormula } from './checked.js'
-import type { BookScope, ColumnId, OwnFunction, OwnParameter, Scope, ScopeColumn } from './scope.js'
+import type { ColumnId } from './ids.js'
+import type { BookScope, OwnFunction, OwnParameter, Scope, ScopeColumn } from './scope.js'
 import { type ExpressionType, isOpen } from './types.js'
 
 /** What an own function is defined by. */

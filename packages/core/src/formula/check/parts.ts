@@ -1,5 +1,5 @@
 import type { Checked } from './checked.js'
-import type { ColumnId } from './scope.js'
+import type { ColumnId } from './ids.js'
 
 /** The same expression over other parts. */
 export function mapParts(node: Checked, map: (part: Checked) => Checked): Checked {

@@ -3,9 +3,10 @@ import { foldName, printName } from '../../values/index.js'
 import type { NamePart, Syntax } from '../syntax/index.js'
 import type { Checked } from './checked.js'
 import type { CheckContext } from './context.js'
+import type { LinkId } from './ids.js'
 import { isKeywordPart, readIn, refuseOutsider } from './names.js'
 import { factsOf } from './nodes.js'
-import type { LinkId, Scope, ScopeLink } from './scope.js'
+import type { Scope, ScopeLink } from './scope.js'
 
 type NameNode = Syntax & { kind: 'name' }
 

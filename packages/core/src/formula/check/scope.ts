@@ -1,13 +1,8 @@
 import type { Unit } from '../../units/index.js'
 import type { ValueType } from '../../values/index.js'
 import type { Parsed } from '../syntax/index.js'
+import type { ColumnId, LinkId } from './ids.js'
 import type { ExpressionType } from './types.js'
-
-/** Identity of a column in its workbook; never reused. */
-export type ColumnId = number & { readonly brand: 'ColumnId' }
-
-/** Identity of a link in its workbook; never reused. */
-export type LinkId = number & { readonly brand: 'LinkId' }
 
 /** What is known of the values of a name. */
 interface Known {

@@ -1,0 +1,91 @@
+import type { Cell } from '../columns/index.js'
+import type { Checked, ColumnId, LinkId } from '../formula/index.js'
+import type { Surroundings, ValueType } from '../values/index.js'
+import type { ColumnModel, RowsTable } from './model/index.js'
+import { cellsOfPlan } from './queries/index.js'
+import { SlimView, stateOf } from './slim-view.js'
+
+/** A column, tally, rule or named value as it is defined. */
+export interface DefinedColumn {
+  readonly id: ColumnId
+  readonly name: string
+  /** Null for a column without values and without a declared type. */
+  readonly type: ValueType | null
+  /** What calculates it, typed and with its names resolved; null where its values are its own. */
+  readonly expression: Checked | null
+  /** The formula as it is written; null where there is none. */
+  readonly formula: string | null
+}
+
+/** A rule: its expression is the condition that its rows have to meet. */
+export interface DefinedRule extends DefinedColumn {
+  /** True where a blank condition breaks it. */
+  readonly blankIsWrong: boolean
+}
+
+/** A link of a table: each row leads to the row of another whose keys are equal. */
+export interface DefinedLink {
+  readonly id: LinkId
+  readonly name: string
+  readonly columns: readonly ColumnId[]
+  readonly to: string
+  readonly keys: readonly ColumnId[]
+}
+
+/** A table with all that is defined in it. */
+export interface DefinedTable {
+  readonly name: string
+  readonly columns: readonly DefinedColumn[]
+  readonly links: readonly DefinedLink[]
+  readonly tallies: readonly DefinedColumn[]
+  readonly rules: readonly DefinedRule[]
+  /** The columns by which its rows are found again; null where it has none. */
+  readonly key: readonly ColumnId[] | null
+}
+
+/** All that a workbook defines. */
+export interface Definitions {
+  readonly tables: readonly DefinedTable[]
+  readonly values: readonly DefinedColumn[]
+  readonly surroundings: Surroundings
+  /** What an expression gives that reads no row and no name. */
+  constant(expression: Checked): Cell
+}
+
+/**
+ * What a workbook defines at this moment, for those who carry its formulas elsewhere.
+ *
+ * @param book - a workbook, or a view of one
+ * @throws TypeError for anything else
+ */
+export function definitionsOf(book: { readonly revision: number }): Definitions {
+  if (!(book instanceof SlimView)) throw new TypeError('definitions are those of a workbook')
+  const { model, engine } = stateOf(book)
+  return {
+    tables: model.tables.map(tableOf),
+    values: model.values.columns.map(columnOf),
+    surroundings: engine.surroundings,
+    constant: (expression) => cellsOfPlan(engine, model.values, engine.compile({ expression, watches: [] }), [0])[0] ?? null,
+  }
+}
+
+function tableOf(table: RowsTable): DefinedTable {
+  return {
+    name: table.name,
+    columns: table.columns.map(columnOf),
+    links: table.links.map(({ id, name, columns, to, keys }) => ({
+      id,
+      name,
+      columns: columns.map((one) => one.id),
+      to: to.name,
+      keys: keys.map((one) => one.id),
+    })),
+    tallies: table.tallies.columns.map(columnOf),
+    rules: table.rules.columns.map((rule) => ({ ...columnOf(rule), blankIsWrong: rule.properties.blankIsWrong === true })),
+    key: table.properties.key,
+  }
+}
+
+function columnOf({ id, name, type, formula }: ColumnModel): DefinedColumn {
+  return { id, name, type, expression: formula?.checked?.expression ?? null, formula: formula?.text ?? null }
+}

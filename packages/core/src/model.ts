@@ -1,0 +1,28 @@
+/**
+ * What a workbook defines: its formulas as typed expressions with their names resolved, for packages that have them calculated
+ * by something else. It follows what is checked inside, so it may change with any minor version.
+ * @module
+ */
+export {
+  type DefinedColumn,
+  type DefinedLink,
+  type DefinedRule,
+  type DefinedTable,
+  type Definitions,
+  definitionsOf,
+} from './book/definitions.js'
+export { asOuterFormula, readsOuter, splitCondition } from './engine/index.js'
+export {
+  type Checked,
+  type CheckedOrderKey,
+  type CheckedRows,
+  type ColumnId,
+  type ExpressionType,
+  type LinkId,
+  mapParts,
+  type Operator,
+  partsOf,
+  type RowsRead,
+  somePart,
+} from './formula/index.js'
+export type { ExactDecimal } from './values/index.js'

@@ -1,0 +1,100 @@
+import type { FaultCode, ValueType } from 'mellow-abacus'
+import type { Layout, Term } from '../terms/index.js'
+
+/** The engines that a model can be carried to. */
+export const ENGINES = ['postgresql', 'duckdb'] as const
+
+/** An engine that a model can be carried to. */
+export type EngineName = (typeof ENGINES)[number]
+
+/** A function that is made in the schema because a formula needs it. */
+export interface Helper {
+  /** Others that it calls. */
+  readonly needs?: readonly string[]
+  /**
+   * The statement that makes it.
+   *
+   * @param name - what a function of this schema is called in a statement
+   */
+  readonly create: (name: (helper: string) => string) => string
+}
+
+/** What makes one engine different from another, as far as the compiler knows its language. */
+export interface Dialect extends Layout {
+  readonly name: EngineName
+  /** What the engine is called in messages. */
+  readonly title: string
+  /** True where an operation whose result is beyond binary64, or too near to zero, ends the statement. */
+  readonly failsBeyondRange: boolean
+  /** True where it rounds to a number of digits only where that is written out. */
+  readonly roundsByConstants: boolean
+  /** The most bytes that a name may have. */
+  readonly mostNameBytes: number
+  readonly types: Readonly<Record<ValueType, string>>
+  readonly helpers: Readonly<Record<string, Helper>>
+  /** Functions that this engine has no form for, by the reason. */
+  readonly lacks: Readonly<Record<string, string>>
+
+  /** A truth value that says that a number is no infinity. */
+  isFinite(value: Term): Term
+  /** A text whose order is that of code points. */
+  ordered(text: Term): Term
+  /** A date as days since 1970, as binary64. */
+  dayNumber(date: Term): Term
+  /** A date-time as milliseconds since 1970, as binary64. */
+  moment(datetime: Term): Term
+  /** The date of whole days since 1970, within the calendar. */
+  dateOfDay(day: Term): Term
+  /** The date-time of whole milliseconds since 1970, within the calendar. */
+  timeOfMoment(ms: Term): Term
+  /** A date or date-time so many months later, at the end of the month where it has not as many days. */
+  plusMonths(date: Term, months: Term, type: ValueType): Term
+  /** A date as ISO text. */
+  isoDate(date: Term): Term
+  /** A text in upper or lower case. */
+  cased(to: 'upper' | 'lower', text: Term): Term
+  /** A text without some characters at its ends. */
+  trimmed(text: Term, characters: string): Term
+  /** The same, with one space for each run of them inside. */
+  singleSpaces(text: Term, characters: string): Term
+  /** A text taken apart at a separator. */
+  pieces(text: Term, separator: Term): Term
+  /** A piece by its place, from 1 or from the end at −1; null where there is none. */
+  pieceAt(pieces: Term, place: Term): Term
+  /** One of values that are written out, by its place from 1. */
+  elementOf(values: readonly string[], place: Term): Term
+
+  /** The exact sum of whole numbers over rows, rounded once; `more` is what follows the call. */
+  wholeSum(value: string, more: string): string
+  /** The sum of numbers over rows, in whatever order; null where it is beyond range. */
+  plainSum(value: string, more: string): string
+  /** The first value in an order among rows that meet a condition. */
+  firstInOrder(value: string, order: string, condition: string): string
+  /** The value at a share of the way through the values in order. */
+  quantile(value: string, share: 'lower' | 'upper'): string
+  /** The commonest value, of equally common ones the smallest. */
+  commonest(value: string): string
+  /** Texts one after another in an order. */
+  joinedTexts(value: string, separator: string, order: string): string
+  /** True where a truth value is true in some row. */
+  someTrue(value: string): string
+}
+
+/** Thrown where a formula has no form in an engine; its message says why. */
+export class NoForm extends Error {}
+
+/** The codes of errors in the order in which one hides another. */
+export const FAULTS: readonly FaultCode[] = [
+  'division-by-zero',
+  'out-of-range',
+  'misfit',
+  'many-matches',
+  'bad-pattern',
+  'too-long',
+  'loop',
+]
+
+/** The number that stands for an error inside statements: of several in a group the least is the one that shows. */
+export function numberOfFault(code: FaultCode): number {
+  return FAULTS.indexOf(code) + 1
+}

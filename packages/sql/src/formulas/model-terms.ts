@@ -1,0 +1,231 @@
+import type { ValueType } from 'mellow-abacus'
+import type { Checked, DefinedColumn, DefinedLink, DefinedTable, Definitions } from 'mellow-abacus/model'
+import { NoForm } from '../dialects/index.js'
+import { Aliases, literal, sql, TableRows, type Term } from '../terms/index.js'
+import {
+  faultOfMissing,
+  isWholeSize,
+  strict,
+  type Value,
+  valueFrom,
+  WHOLE,
+  type Writing,
+  withoutNegativeZero,
+} from '../values/index.js'
+import { FormulaWriter } from './formula.js'
+import { followLink } from './links.js'
+import { orderedFunction } from './ordered.js'
+import { aggregateOf } from './over-rows.js'
+import type { ModelReading, Reading, SourceOfTable, TableReading } from './reading.js'
+
+/** A table with its columns as terms. */
+export class TableTerms implements TableReading {
+  readonly definition: DefinedTable
+  readonly rows: TableRows
+  readonly source: SourceOfTable
+  readonly model: ModelTerms
+  readonly #values: Map<number, Value> = new Map()
+  readonly #open: Set<number> = new Set()
+
+  constructor(model: ModelTerms, definition: DefinedTable, source: SourceOfTable, rows: TableRows) {
+    this.model = model
+    this.definition = definition
+    this.source = source
+    this.rows = rows
+  }
+
+  /**
+   * What tells the rows apart, in their order.
+   *
+   * @throws NoForm where nothing does
+   */
+  get rowKey(): readonly Term[] {
+    if (this.source.rowKey.length === 0)
+      throw new NoForm(`${this.definition.name} has no key, so its rows have no order and cannot be told apart`)
+    return this.source.rowKey.map((text) => this.rows.read(text))
+  }
+
+  /** A column of the table. */
+  column(id: number): Value {
+    const known = this.#values.get(id)
+    if (known !== undefined) return known
+    const column = this.definition.columns.find((one) => one.id === id)
+    if (column === undefined) throw new ReferenceError(`${this.definition.name} has no column ${id}`)
+    if (column.expression === null) return this.#keep(id, column.name, this.#source(column))
+    if (this.#open.has(id)) throw new NoForm('columns that read their own earlier rows have no form in SQL')
+    this.#open.add(id)
+    const value = this.model.ofColumn(column, this)
+    this.#open.delete(id)
+    return this.#keep(id, column.name, value)
+  }
+
+  #keep(id: number, name: string, value: Value): Value {
+    const terms = { value: this.model.inRows(value.value, this.rows), fault: value.fault }
+    if (terms.fault !== null) terms.fault = this.model.inRows(terms.fault, this.rows)
+    this.rows.suggestName(terms.value, name)
+    if (terms.fault !== null) this.rows.suggestName(terms.fault, `${name}!fault`)
+    const kept = { ...value, ...terms }
+    this.#values.set(id, kept)
+    return kept
+  }
+
+  #source({ id }: DefinedColumn): Value {
+    const source = this.source.columns.get(id)
+    if (source === undefined) throw new ReferenceError(`no source for column ${id}`)
+    const fault = source.fault === null ? null : this.rows.read(source.fault)
+    return valueFrom(this.rows.read(source.value), { fault, size: source.size })
+  }
+
+  follow(links: readonly number[], read: Checked): Value {
+    return this.along(links, (target) => target.hidden(read))
+  }
+
+  /** A value of the table that links lead to, at the row they lead to. */
+  along(links: readonly number[], valueAt: (target: TableReading) => Value): Value {
+    const [first, ...rest] = links
+    if (first === undefined) return valueAt(this)
+    const link = this.link(first)
+    const target = this.model.table(link.to)
+    return followLink(this, link, target, target.along(rest, valueAt))
+  }
+
+  /** A link of the table. */
+  link(id: number): DefinedLink {
+    const found = this.definition.links.find((one) => (one.id as number) === id)
+    if (found === undefined) throw new ReferenceError(`${this.definition.name} has no link ${id}`)
+    return found
+  }
+
+  single(id: number): Value {
+    return this.model.single(id, this.rows)
+  }
+
+  outer(): Value {
+    throw new ReferenceError('this row is read outside of a function of several rows')
+  }
+
+  overRows(node: Checked & { kind: 'over-rows' }): Value {
+    return node.record.form === 'ordered' ? orderedFunction(this, node) : aggregateOf(this, node)
+  }
+
+  /** An expression as a column that has no name. */
+  hidden(node: Checked, wanted?: ValueType): Value {
+    const value = withoutNegativeZero(new FormulaWriter(this.model.writing, this).write(node, wanted))
+    return {
+      ...value,
+      value: this.model.inRows(value.value, this.rows),
+      fault: value.fault === null ? null : this.model.inRows(value.fault, this.rows),
+    }
+  }
+}
+
+/** All that a workbook defines, as terms. */
+export class ModelTerms implements ModelReading {
+  readonly definitions: Definitions
+  readonly writing: Writing
+  readonly #tables: Map<string, TableTerms> = new Map()
+  readonly #singles: ReadonlyMap<number, DefinedColumn>
+  readonly #constants: ReadonlyMap<number, Value>
+  readonly #known: Map<number, Value> = new Map()
+  readonly #names: Map<string, string> = new Map()
+  #last = 0
+  /** The one row that named values and tallies stand in. */
+  readonly book: TableTerms
+
+  /**
+   * @param sourceOf - where the rows of a table are
+   * @param constants - named values that have no formula, as they are written
+   */
+  constructor(
+    definitions: Definitions,
+    writing: Writing,
+    sourceOf: (table: DefinedTable) => SourceOfTable,
+    constants: ReadonlyMap<number, Value>,
+  ) {
+    this.definitions = definitions
+    this.writing = writing
+    this.#constants = constants
+    const aliases = new Aliases()
+    for (const table of definitions.tables) {
+      const source = sourceOf(table)
+      this.#tables.set(table.name, new TableTerms(this, table, source, new TableRows(table.name, source.from, aliases)))
+    }
+    const tallies = definitions.tables.flatMap((table) => table.tallies)
+    this.#singles = new Map([...definitions.values, ...tallies].map((one) => [one.id, one]))
+    const none = { name: 'book', columns: [], links: [], tallies: [], rules: [], key: null }
+    const nowhere = { from: '', columns: new Map(), rowKey: [], unique: [] }
+    this.book = new TableTerms(this, none, nowhere, new TableRows(' book', null, aliases))
+  }
+
+  /** A number that no other part of the model has. */
+  nextNumber(): number {
+    return ++this.#last
+  }
+
+  /** A name for what has a long one, the same each time. */
+  shortName(long: string): string {
+    const name = this.#names.get(long) ?? `a${this.#names.size + 1}`
+    this.#names.set(long, name)
+    return name
+  }
+
+  /** A table by its name. */
+  table(name: string): TableTerms {
+    const found = this.#tables.get(name)
+    if (found === undefined) throw new ReferenceError(`no table ${name}`)
+    return found
+  }
+
+  /** A named value or a tally, for rows of a table. */
+  single(id: number, rows: TableRows): Value {
+    const value = this.#single(id)
+    if (rows === this.book.rows) return value
+    if (value.value.isConstant) {
+      const fault = value.fault === null ? null : this.inRows(literal(value.fault.text), rows)
+      return { ...value, value: rows.constant(value.value.text), fault }
+    }
+    const { book } = this
+    const rank = Math.max(value.value.rank, value.fault?.rank ?? 0)
+    const join = rows.join(`book ${rank}`, (alias) => ({
+      alias,
+      rank: rank + 1,
+      own: [],
+      reads: [],
+      write: (places) => `cross join ${places.from(book.rows)} as ${alias}`,
+    }))
+    const read = (term: Term): Term =>
+      join({ name: book.rows.nameOf(term), reads: [{ rows: book.rows, terms: [term] }], write: () => '' })
+    return { ...value, value: read(value.value), fault: value.fault === null ? null : read(value.fault) }
+  }
+
+  #single(id: number): Value {
+    const known = this.#known.get(id) ?? this.#constants.get(id)
+    if (known !== undefined) return known
+    const column = this.#singles.get(id)
+    if (column === undefined) throw new ReferenceError(`no named value or tally ${id}`)
+    const made = this.ofColumn(column, this.book)
+    const value = {
+      ...made,
+      value: this.inRows(made.value, this.book.rows),
+      fault: made.fault === null ? null : this.inRows(made.fault, this.book.rows),
+    }
+    this.#known.set(id, value)
+    return value
+  }
+
+  /** What a formula of a column gives, as values of the column's type. */
+  ofColumn({ expression, type }: DefinedColumn, reading: Reading): Value {
+    const node = expression as Checked
+    const value = withoutNegativeZero(new FormulaWriter(this.writing, reading).write(node, type ?? 'text'))
+    if (type === 'datetime' && node.type === 'date') return { ...value, value: sql`cast(${value.value} as timestamp)` }
+    if (type !== 'integer' || isWholeSize(value.size)) return value
+    const fits = sql`${value.value} = floor(${value.value}) and abs(${value.value}) <= 9007199254740992`
+    const whole = sql`case when ${fits} then ${value.value} end`
+    return strict([value], whole, { size: WHOLE, own: faultOfMissing(whole, [value], 'misfit') })
+  }
+
+  /** A term as one of some rows, where it is the same everywhere. */
+  inRows(term: Term, rows: TableRows): Term {
+    return term.rows === null ? rows.constant(term.text) : term
+  }
+}

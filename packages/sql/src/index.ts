@@ -1,0 +1,14 @@
+/**
+ * The model of a workbook as SQL: formulas that were written on a sample run where the data is, on engines that exist.
+ * @module
+ */
+
+export { type Dialect, DUCKDB, ENGINES, type EngineName, NoForm, POSTGRESQL } from './dialects/index.js'
+export {
+  type ApproximateColumn,
+  type MakingStatement,
+  type ModelSql,
+  type ModelSqlOptions,
+  modelSql,
+  type RefusedFormula,
+} from './statements/index.js'

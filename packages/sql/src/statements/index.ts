@@ -1,0 +1,14 @@
+/**
+ * A workbook as statements for an engine. In comes a workbook, out go the statements that make its tables and views. Start reading at
+ * `model-sql.ts`.
+ * @module
+ */
+
+export {
+  type ApproximateColumn,
+  type MakingStatement,
+  type ModelSql,
+  type ModelSqlOptions,
+  modelSql,
+  type RefusedFormula,
+} from './model-sql.js'

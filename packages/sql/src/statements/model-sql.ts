@@ -1,0 +1,238 @@
+import type { SlimView, ValueType } from 'mellow-abacus'
+import { type Checked, type DefinedColumn, type DefinedTable, definitionsOf } from 'mellow-abacus/model'
+import { type Dialect, FAULTS, NoForm } from '../dialects/index.js'
+import { ModelTerms, type SourceOfTable, type TableTerms } from '../formulas/index.js'
+import { calling, sql, statementOf, type Term } from '../terms/index.js'
+import { numberLiteral, sizeOfNumber, textLiteral, type Value, valueFrom } from '../values/index.js'
+import { copiedTable } from './copied-tables.js'
+
+/** A statement that makes something in the schema. */
+export interface MakingStatement {
+  readonly kind: 'function' | 'table' | 'rows' | 'view'
+  /** What it makes, or puts rows into. */
+  readonly name: string
+  readonly text: string
+}
+
+/** A formula that an engine has no form for. */
+export interface RefusedFormula {
+  /** `table.column`, or the name of a named value or a rule. */
+  readonly address: string
+  readonly formula: string
+  readonly reason: string
+}
+
+/** A column whose last bits may be others than ours, since it sums fractions, or calls what each engine calculates its own way. */
+export interface ApproximateColumn {
+  readonly address: string
+  readonly formula: string
+}
+
+/** A model as statements for one engine. */
+export interface ModelSql {
+  readonly engine: Dialect['name']
+  readonly schema: string
+  readonly statements: readonly MakingStatement[]
+  readonly approximate: readonly ApproximateColumn[]
+  /** Where this is not empty, there are no statements. */
+  readonly refused: readonly RefusedFormula[]
+}
+
+/** What a model is carried with. */
+export interface ModelSqlOptions {
+  /** The schema that everything is made in; `mellow` unless given. */
+  readonly schema?: string
+}
+
+/** A view that is to be made. */
+interface View {
+  readonly name: string
+  readonly rows: TableTerms
+  readonly columns: readonly { readonly name: string; readonly term: Term }[]
+  readonly where: Term | null
+}
+
+/** Writes a workbook as statements for an engine: its rows as tables, its formulas as views. */
+export function modelSql(book: SlimView, dialect: Dialect, options: ModelSqlOptions = {}): ModelSql {
+  return new ModelWriter(book, dialect, options.schema ?? 'mellow').write()
+}
+
+class ModelWriter {
+  readonly #book: SlimView
+  readonly #dialect: Dialect
+  readonly #schema: string
+  readonly #statements: MakingStatement[] = []
+  readonly #refused: RefusedFormula[] = []
+  readonly #approximate: ApproximateColumn[] = []
+  readonly #helpers: Set<string> = new Set()
+  readonly #sources: Map<string, SourceOfTable> = new Map()
+
+  constructor(book: SlimView, dialect: Dialect, schema: string) {
+    this.#book = book
+    this.#dialect = dialect
+    this.#schema = schema
+  }
+
+  write(): ModelSql {
+    const definitions = definitionsOf(this.#book)
+    for (const table of definitions.tables) {
+      const copied = copiedTable(this.#book, definitions, table, this.#dialect, (name) => this.#named(name))
+      this.#sources.set(table.name, copied.source)
+      for (const [index, text] of copied.statements.entries())
+        this.#statements.push({ kind: index === 0 ? 'table' : 'rows', name: copied.name, text })
+    }
+    const writing = {
+      dialect: this.#dialect,
+      surroundings: definitions.surroundings,
+      call: (name: string, ...args: readonly Term[]) => {
+        this.#need(name)
+        return calling(this.#named(name), args)
+      },
+      constant: (expression: Checked) => definitions.constant(expression),
+    }
+    const model = new ModelTerms(
+      definitions,
+      writing,
+      ({ name }) => this.#sources.get(name) as SourceOfTable,
+      this.#constants(definitions.values),
+    )
+    const views = [
+      ...definitions.tables.map((table) => this.#ofTable(model, table)),
+      ...definitions.tables.flatMap((table) => this.#ofTallies(model, table)),
+      ...this.#ofValues(model, definitions.values),
+      ...definitions.tables.flatMap((table) => this.#ofRules(model, table)),
+    ]
+    const named = { engine: this.#dialect.name, schema: this.#schema, approximate: this.#approximate }
+    if (this.#refused.length > 0) return { ...named, statements: [], refused: this.#refused }
+    const made = views.map((view): MakingStatement => ({ kind: 'view', name: view.name, text: this.#view(view) }))
+    const helpers = [...this.#helpers].map((name): MakingStatement => ({ kind: 'function', name, text: this.#helper(name) }))
+    return { ...named, statements: [...helpers, ...this.#statements, ...made], refused: [] }
+  }
+
+  #named(name: string): string {
+    return `${this.#dialect.quote(this.#schema)}.${this.#dialect.quote(name)}`
+  }
+
+  /** Notes a function, after those that it calls. */
+  #need(name: string): void {
+    if (this.#helpers.has(name)) return
+    const helper = this.#dialect.helpers[name]
+    if (helper === undefined) throw new NoForm(`this needs ${name}, which has no form in ${this.#dialect.title}`)
+    for (const other of helper.needs ?? []) this.#need(other)
+    this.#helpers.add(name)
+  }
+
+  #helper(name: string): string {
+    const helper = this.#dialect.helpers[name]
+    if (helper === undefined) throw new ReferenceError(`no function ${name}`)
+    return helper.create((one) => this.#named(one))
+  }
+
+  #constants(values: readonly DefinedColumn[]): Map<number, Value> {
+    const { types } = this.#dialect
+    const found = new Map<number, Value>()
+    for (const { id, name, type, expression } of values) {
+      if (expression !== null) continue
+      const value = this.#book.value(name)
+      const none = sql`cast(null as ${types[type ?? 'text']})`
+      if (typeof value === 'number') found.set(id, valueFrom(numberLiteral(value), { size: sizeOfNumber(value) }))
+      else if (typeof value === 'boolean') found.set(id, valueFrom(sql`${String(value)}`))
+      else if (typeof value === 'string')
+        found.set(
+          id,
+          valueFrom(sql`cast(${textLiteral(type === 'datetime' ? value.replace('T', ' ') : value)} as ${types[type ?? 'text']})`),
+        )
+      else if (value === null) found.set(id, valueFrom(none, { size: sizeOfNumber(0) }))
+      else found.set(id, valueFrom(none, { fault: sql`${FAULTS.indexOf(value.code) + 1}` }))
+    }
+    return found
+  }
+
+  #ofTable(model: ModelTerms, table: DefinedTable): View {
+    const rows = model.table(table.name)
+    const columns = table.columns.flatMap((column) =>
+      this.#columns(rows, column, `${table.name}.${column.name}`, () => rows.column(column.id)),
+    )
+    return { name: table.name, rows, columns, where: null }
+  }
+
+  #ofTallies(model: ModelTerms, table: DefinedTable): View[] {
+    if (table.tallies.length === 0) return []
+    return [this.#ofSingles(model, `${table.name}!tallies`, `${table.name}.`, table.tallies)]
+  }
+
+  #ofValues(model: ModelTerms, values: readonly DefinedColumn[]): View[] {
+    return values.length === 0 ? [] : [this.#ofSingles(model, 'book!values', '', values)]
+  }
+
+  #ofSingles(model: ModelTerms, name: string, before: string, singles: readonly DefinedColumn[]): View {
+    const columns = singles.flatMap((column) =>
+      this.#columns(model.book, column, `${before}${column.name}`, () => model.single(column.id, model.book.rows)),
+    )
+    return { name, rows: model.book, columns, where: null }
+  }
+
+  /** The rows that break a rule, with what tells them apart. */
+  #ofRules(model: ModelTerms, table: DefinedTable): View[] {
+    return table.rules.flatMap((rule) => {
+      const rows = model.table(table.name)
+      const broken = this.#attempt(rule, rule.name, () => rows.hidden(rule.expression as Checked, 'boolean'))
+      if (broken === null) return []
+      const shown = table.columns.flatMap((column) => this.#columnsOf(rows, column, () => rows.column(column.id)))
+      return [{ name: `${rule.name}!violations`, rows, columns: shown, where: broken.value }]
+    })
+  }
+
+  /** The columns of a view that show a column, and a note of it where its last bits may differ. */
+  #columns(
+    rows: TableTerms,
+    column: DefinedColumn,
+    address: string,
+    write: () => Value,
+  ): { readonly name: string; readonly term: Term }[] {
+    const value = this.#attempt(column, address, write)
+    if (value === null) return []
+    if (value.isApproximate) this.#approximate.push({ address, formula: column.formula ?? '' })
+    return this.#columnsOf(rows, column, () => value)
+  }
+
+  #columnsOf(
+    rows: TableTerms,
+    { name, type }: DefinedColumn,
+    write: () => Value,
+  ): { readonly name: string; readonly term: Term }[] {
+    try {
+      const { value, fault } = write()
+      const shown = { name, term: rows.model.inRows(shownAs(this.#dialect, value, type), rows.rows) }
+      if (fault === null) return [shown]
+      const names = FAULTS.map((code, index) => `when ${index + 1} then '${code}'`).join(' ')
+      return [shown, { name: `${name}!fault`, term: rows.model.inRows(sql`case ${fault} ${names} end`, rows.rows) }]
+    } catch (error) {
+      if (error instanceof NoForm) return []
+      throw error
+    }
+  }
+
+  #attempt(column: DefinedColumn, address: string, write: () => Value): Value | null {
+    try {
+      return write()
+    } catch (error) {
+      if (!(error instanceof NoForm)) throw error
+      this.#refused.push({ address, formula: column.formula ?? '', reason: error.message })
+      return null
+    }
+  }
+
+  #view({ name, rows, columns, where }: View): string {
+    const terms = [...columns.map(({ term }) => term), ...(where === null ? [] : [where])]
+    const { text, nameOf } = statementOf(rows.rows, terms, this.#dialect)
+    const list = columns.map(({ name: shown, term }) => `v.${nameOf(term)} as ${this.#dialect.quote(shown)}`)
+    const filter = where === null ? '' : `\nwhere v.${nameOf(where)}`
+    return `create view ${this.#named(name)} as\nselect ${list.join(', ')}\nfrom (\n${text}\n) as v${filter}`
+  }
+}
+
+/** A value as a view shows it: whole numbers of integer columns as such. */
+function shownAs(dialect: Dialect, value: Term, type: ValueType | null): Term {
+  return type === 'integer' ? sql`cast(${value} as ${dialect.types.integer})` : value
+}

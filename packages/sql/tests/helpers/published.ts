@@ -1,0 +1,84 @@
+import { DUCKDB, type ModelSql, modelSql, POSTGRESQL } from '@mellow-abacus/sql'
+import { CellFault, type ShownValue, type Workbook } from 'mellow-abacus'
+import type { TestEngine } from './engines.js'
+
+const DIALECTS = { duckdb: DUCKDB, postgresql: POSTGRESQL }
+
+/** A difference between the workbook and an engine. */
+export interface Difference {
+  readonly place: string
+  readonly formula: string | null
+  readonly expected: unknown
+  readonly found: unknown
+}
+
+/** What a workbook shows, to be compared. */
+const shown = (value: ShownValue): unknown => (value instanceof CellFault ? `!${value.code}` : value)
+
+/** A date-time as engines give it. */
+const withMilliseconds = (text: string): string => text.concat(text.includes('.') ? '' : '.').padEnd(23, '0')
+
+/** How far apart two numbers may be where the last bits are the engine's. */
+const NEAR = 1e-9
+
+function isSame(expected: unknown, found: unknown, isApproximate: boolean): boolean {
+  if (Object.is(expected, found)) return true
+  if (isApproximate) {
+    // What is compared with, chosen by or made a text of an approximate number may come out otherwise.
+    if (typeof expected !== 'number' || typeof found !== 'number') return true
+    return Math.abs(expected - found) <= NEAR * Math.max(Math.abs(expected), Math.abs(found), 1)
+  }
+  return typeof expected === 'string' && withMilliseconds(expected) === found
+}
+
+/** Runs the statements of a workbook in an empty schema. */
+export async function publishIn(engine: TestEngine, book: Workbook): Promise<ModelSql> {
+  const model = modelSql(book, DIALECTS[engine.name], { schema: 'm' })
+  await engine.run('drop schema if exists m cascade')
+  await engine.run('create schema m')
+  for (const { text } of model.statements) {
+    try {
+      await engine.run(text)
+    } catch (error) {
+      throw new Error(`${(error as Error).message}\n${text}`)
+    }
+  }
+  return model
+}
+
+/** Compares every column of every table with the views that show them. */
+export async function differences(engine: TestEngine, book: Workbook, model: ModelSql): Promise<Difference[]> {
+  const found: Difference[] = []
+  const approximate = new Set(model.approximate.map(({ address }) => address))
+  for (const name of book.tables) {
+    const view = book.table(name)
+    const query = `select v.* from m."${name}" as v`
+    let rows: Record<string, unknown>[]
+    try {
+      rows = await engine.rows(query)
+    } catch (error) {
+      const text = model.statements.find((one) => one.kind === 'view' && one.name === name)?.text
+      throw new Error(`${(error as Error).message}\n${text}`)
+    }
+    if (rows.length !== view.rowIds().length)
+      found.push({ place: name, formula: null, expected: view.rowIds().length, found: rows.length })
+    const order = view.column('n').values() as number[]
+    const byNumber = new Map(rows.map((row) => [row.n, row]))
+    for (const column of view.columns) {
+      const values = column.values().map(shown)
+      for (const [index, number] of order.entries()) {
+        const row = byNumber.get(number)
+        const fault = row?.[`${column.name}!fault`]
+        const value = fault === null || fault === undefined ? (row?.[column.name] ?? null) : `!${String(fault)}`
+        if (!isSame(values[index], value, approximate.has(`${name}.${column.name}`)))
+          found.push({
+            place: `${name}.${column.name} ${number}`,
+            formula: column.formula,
+            expected: values[index],
+            found: value,
+          })
+      }
+    }
+  }
+  return found
+}

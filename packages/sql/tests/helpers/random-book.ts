@@ -1,0 +1,45 @@
+import fc from 'fast-check'
+import { type OperationJson, Workbook } from 'mellow-abacus'
+import {
+  type Definition,
+  LINKS,
+  NAMES,
+  rowOf,
+  TABLES,
+  type TableName,
+  withNames,
+} from '../../../core/tests/helpers/random-models.js'
+
+const namesBefore = (definitions: readonly Definition[], index: number, table: TableName): string[] =>
+  definitions.slice(0, index).flatMap((other, at) => (other.table === table ? [`x${at}`] : []))
+
+/** A book of a random model; each table has the number of its row in column `n`. */
+export function bookOf(rows: Record<TableName, readonly object[]>, definitions: readonly Definition[]): Workbook {
+  const book = new Workbook()
+  const operations: OperationJson[] = [
+    ...NAMES.map((table) => ({
+      op: 'add-table',
+      table,
+      columns: [...Object.entries(TABLES[table]).map(([name, type]) => ({ name, type })), { name: 'n', type: 'integer' }],
+    })),
+    ...definitions.map((one, index) => ({
+      op: 'add-column',
+      table: one.table,
+      column: { name: `x${index}`, formula: withNames(one, `x${index}`, (of) => namesBefore(definitions, index, of)) },
+    })),
+    ...LINKS.map((link) => ({ op: 'add-link', ...link })),
+    { op: 'set-value', name: 'price', value: 1.5 },
+    { op: 'set-tally', table: 'takes', name: 'total_kg', formula: 'sum(kg where kg < 100)' },
+    { op: 'set-tally', table: 'yards', name: 'hive_sum', formula: 'sum(every hives.frames)' },
+    ...NAMES.map((table) => ({ op: 'insert-rows', table, rows: rows[table].map((row, n) => ({ ...row, n })) })),
+  ]
+  book.applyJson(operations)
+  return book
+}
+
+/** Random rows of each table. */
+export const randomRows: fc.Arbitrary<Record<TableName, object[]>> = fc.record({
+  yards: fc.array(rowOf('yards'), { maxLength: 4, size: 'max' }),
+  hives: fc.array(rowOf('hives'), { maxLength: 6, size: 'max' }),
+  takes: fc.array(rowOf('takes'), { maxLength: 10, size: 'max' }),
+})
