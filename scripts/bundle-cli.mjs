@@ -26,6 +26,8 @@ await build({
       ['mellow-abacus', 'core/src/index'],
       ['mellow-abacus/storage', 'core/src/storage'],
       ['mellow-abacus/display', 'core/src/display/index'],
+      ['mellow-abacus/model', 'core/src/model'],
+      ['@mellow-abacus/sql', 'sql/src/index'],
       ['@mellow-abacus/files', 'files/src/index'],
       ['@mellow-abacus/charts', 'charts/src/index'],
       ['@mellow-abacus/session', 'session/src/index'],
@@ -36,6 +38,8 @@ await build({
     ].map(([name, door]) => [name, at(`packages/${door}.ts`)]),
   ),
   external: [
+    '@duckdb/node-api',
+    'pg',
     '@fastify/cors',
     '@fastify/rate-limit',
     '@fastify/static',

@@ -87,11 +87,11 @@ const rooms = {
   ],
   'packages/core/src/engine/aggregates': ['incremental', 'ranges', 'scan'],
   'packages/core/src/engine/lowering': ['inputs'],
-  'packages/sql/src': ['terms', 'dialects', 'values', 'functions', 'formulas', 'statements'],
+  'packages/sql/src': ['terms', 'dialects', 'values', 'functions', 'formulas', 'statements', 'databases', 'publishing'],
   'packages/cli/src': ['shell', 'options', 'output', 'reading', 'books', 'assistant', 'verbs'],
   'packages/cli/src/verbs': [
     'verb.ts',
-    ['calc', 'columns', 'completion', 'create', 'define', 'demo', 'edit', 'functions', 'history', 'inspect', 'share'],
+    ['calc', 'columns', 'completion', 'create', 'define', 'demo', 'edit', 'functions', 'history', 'inspect', 'publish', 'share'],
   ],
 }
 /** What is not for all who enter a room, but for another door of its package alone. */

@@ -6,6 +6,7 @@
 export {
   type DefinedColumn,
   type DefinedLink,
+  type DefinedRing,
   type DefinedRule,
   type DefinedTable,
   type Definitions,
@@ -18,6 +19,7 @@ export {
   type CheckedRows,
   type ColumnId,
   type ExpressionType,
+  identityOf,
   type LinkId,
   mapParts,
   type Operator,

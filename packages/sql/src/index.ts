@@ -3,7 +3,9 @@
  * @module
  */
 
+export { type Database, DatabaseFault, type DatabaseRow, openDatabase, parseAddress } from './databases/index.js'
 export { type Dialect, DUCKDB, ENGINES, type EngineName, NoForm, POSTGRESQL } from './dialects/index.js'
+export { type Published, type PublishOptions, PublishRefusal, type PublishStep, publish } from './publishing/index.js'
 export {
   type ApproximateColumn,
   type MakingStatement,

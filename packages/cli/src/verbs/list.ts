@@ -30,7 +30,7 @@ const VERBS_OF: Readonly<Record<Step, readonly string[]>> = {
   Look: ['show', 'report', 'chart', 'fit', 'list', 'profile'],
   'Catch mistakes, understand': ['check', 'fix', 'accept', 'explain', 'why', 'trace'],
   History: ['history', 'undo', 'redo', 'apply', 'journal', 'replay'],
-  'Hand over': ['export'],
+  'Hand over': ['export', 'publish'],
   Share: ['desk', 'groups', 'serve', 'mcp', 'token', 'backup'],
   'The tool': ['functions', 'completion', 'demo'],
 }
@@ -121,6 +121,12 @@ export const VERBS: readonly Verb[] = [
   verb('journal', '<book>', 'write the steps as NDJSON', history('journal')),
   verb('replay', '<file> <book>', 'repeat the steps of a journal', history('replay')),
   verb('export', '<book> [table]', 'write a table to a file', inspect('export')),
+  verb(
+    'publish',
+    '<book> --to <address>',
+    'carry the formulas to a database',
+    async () => (await import('./publish/index.js')).publishCommand,
+  ),
   verb(
     'completion',
     'bash|zsh|fish',

@@ -1,9 +1,10 @@
 import type { Cell } from '../columns/index.js'
-import type { Checked, ColumnId, LinkId } from '../formula/index.js'
+import type { Checked, CheckedOrderKey, ColumnId, LinkId } from '../formula/index.js'
 import type { Surroundings, ValueType } from '../values/index.js'
-import type { ColumnModel, RowsTable } from './model/index.js'
+import type { ColumnModel, Model, RowsTable } from './model/index.js'
 import { cellsOfPlan } from './queries/index.js'
 import { SlimView, stateOf } from './slim-view.js'
+import { ringLayout } from './transaction/index.js'
 
 /** A column, tally, rule or named value as it is defined. */
 export interface DefinedColumn {
@@ -32,6 +33,14 @@ export interface DefinedLink {
   readonly keys: readonly ColumnId[]
 }
 
+/** Columns that read each other's earlier rows, in the order in which they are calculated for a row. */
+export interface DefinedRing {
+  readonly order: readonly ColumnId[]
+  /** The groups and the order that all of them look along. */
+  readonly by: readonly Checked[]
+  readonly orderBy: readonly CheckedOrderKey[]
+}
+
 /** A table with all that is defined in it. */
 export interface DefinedTable {
   readonly name: string
@@ -39,6 +48,8 @@ export interface DefinedTable {
   readonly links: readonly DefinedLink[]
   readonly tallies: readonly DefinedColumn[]
   readonly rules: readonly DefinedRule[]
+  /** Columns that read each other's earlier rows. */
+  readonly rings: readonly DefinedRing[]
   /** The columns by which its rows are found again; null where it has none. */
   readonly key: readonly ColumnId[] | null
 }
@@ -62,14 +73,14 @@ export function definitionsOf(book: { readonly revision: number }): Definitions 
   if (!(book instanceof SlimView)) throw new TypeError('definitions are those of a workbook')
   const { model, engine } = stateOf(book)
   return {
-    tables: model.tables.map(tableOf),
+    tables: model.tables.map((table) => tableOf(model, table)),
     values: model.values.columns.map(columnOf),
     surroundings: engine.surroundings,
     constant: (expression) => cellsOfPlan(engine, model.values, engine.compile({ expression, watches: [] }), [0])[0] ?? null,
   }
 }
 
-function tableOf(table: RowsTable): DefinedTable {
+function tableOf(model: Model, table: RowsTable): DefinedTable {
   return {
     name: table.name,
     columns: table.columns.map(columnOf),
@@ -82,8 +93,20 @@ function tableOf(table: RowsTable): DefinedTable {
     })),
     tallies: table.tallies.columns.map(columnOf),
     rules: table.rules.columns.map((rule) => ({ ...columnOf(rule), blankIsWrong: rule.properties.blankIsWrong === true })),
+    rings: ringsOf(model, table),
     key: table.properties.key,
   }
+}
+
+function ringsOf(model: Model, table: RowsTable): DefinedRing[] {
+  const sets = new Set(table.columns.flatMap(({ id }) => model.rings.get(id) ?? []))
+  const seen = new Set<ColumnId>()
+  return [...sets].flatMap((ids) => {
+    if ([...ids].some((id) => seen.has(id))) return []
+    for (const id of ids) seen.add(id)
+    const expressions = [...ids].map((id) => [id, model.columnOf(id).column.formula?.checked?.expression as Checked] as const)
+    return ringLayout(new Map(expressions)) ?? []
+  })
 }
 
 function columnOf({ id, name, type, formula }: ColumnModel): DefinedColumn {

@@ -19,6 +19,17 @@ export interface Helper {
   readonly create: (name: (helper: string) => string) => string
 }
 
+/** Texts as characters that a reader sees. */
+export interface Graphemes {
+  length(text: Term): Term
+  /** The first characters, or the last; the count is a whole number that is not negative. */
+  left(text: Term, count: Term): Term
+  right(text: Term, count: Term): Term
+  /** So many characters from a place on, from 1. */
+  part(text: Term, place: Term, count: Term): Term
+  reversed(text: Term): Term
+}
+
 /** What makes one engine different from another, as far as the compiler knows its language. */
 export interface Dialect extends Layout {
   readonly name: EngineName
@@ -51,6 +62,8 @@ export interface Dialect extends Layout {
   plusMonths(date: Term, months: Term, type: ValueType): Term
   /** A date as ISO text. */
   isoDate(date: Term): Term
+  /** Lengths and places in user-perceived characters; null where the engine does not know them. */
+  readonly graphemes: Graphemes | null
   /** A text in upper or lower case. */
   cased(to: 'upper' | 'lower', text: Term): Term
   /** A text without some characters at its ends. */
@@ -72,16 +85,27 @@ export interface Dialect extends Layout {
   firstInOrder(value: string, order: string, condition: string): string
   /** The value at a share of the way through the values in order. */
   quantile(value: string, share: 'lower' | 'upper'): string
+  /** The value at a share of the way through the values in order, between the two next to it. */
+  percentile(value: string, share: number): string
   /** The commonest value, of equally common ones the smallest. */
   commonest(value: string): string
   /** Texts one after another in an order. */
   joinedTexts(value: string, separator: string, order: string): string
+  /** The different values of rows as a list. */
+  listOf(value: string): string
+  /** How many days of a list, other than those of a weekend, are not after a day. */
+  daysUpTo(list: Term, day: Term, weekend: readonly number[]): Term
+  /** True where a list has a day. */
+  hasDay(list: Term, day: Term): Term
   /** True where a truth value is true in some row. */
   someTrue(value: string): string
 }
 
 /** Thrown where a formula has no form in an engine; its message says why. */
 export class NoForm extends Error {}
+
+/** Thrown for a formula that has none because something it reads has none. */
+export class ReadsNoForm extends NoForm {}
 
 /** The codes of errors in the order in which one hides another. */
 export const FAULTS: readonly FaultCode[] = [

@@ -1,5 +1,5 @@
 import type { ValueType } from 'mellow-abacus'
-import { risky, sql } from '../terms/index.js'
+import { costly, risky, sql } from '../terms/index.js'
 import type { Dialect, Helper } from './dialect.js'
 
 const TYPES: Readonly<Record<ValueType, string>> = {
@@ -174,6 +174,13 @@ export const DUCKDB: Dialect = {
   timeOfMoment: (ms) => risky`make_timestamp(cast(${ms} as bigint) * 1000)`,
   plusMonths: (date, months, type) => risky`cast(${date} + to_months(${months}) as ${TYPES[type]})`,
   isoDate: (date) => sql`strftime(${date}, '%Y-%m-%d')`,
+  graphemes: {
+    length: (text) => sql`cast(length_grapheme(${text}) as float8)`,
+    left: (text, count) => sql`left_grapheme(${text}, ${count})`,
+    right: (text, count) => sql`case when ${count} = 0 then left(${text}, 0) else right_grapheme(${text}, ${count}) end`,
+    part: (text, place, count) => sql`substring_grapheme(${text}, ${place}, ${count})`,
+    reversed: (text) => sql`reverse(${text})`,
+  },
   cased: (to, text) => sql`${to}(${text})`,
   trimmed: (text, characters) => sql`trim(${text}, ${characterList(characters)})`,
   singleSpaces: (text, characters) => sql`trim(regexp_replace(${text}, ${`'[${characterClass(characters)}]+'`}, ' ', 'g'), ' ')`,
@@ -187,11 +194,18 @@ export const DUCKDB: Dialect = {
     const list = `list_sort(list(${value}) filter (where ${value} is not null))`
     return share === 'lower' ? `(${list})[(len(${list}) + 1) // 2]` : `(${list})[len(${list}) // 2 + 1]`
   },
+  percentile: (value, share) => `quantile_cont(${value}, ${share})`,
   commonest: (value) => {
     const entries = `map_entries(histogram(${value}))`
     return `list_reduce(${entries}, (a, b) -> case when b.value > a.value or (b.value = a.value and b.key < a.key) then b else a end).key`
   },
   joinedTexts: (value, separator, order) => `string_agg(${value}, ${separator} order by ${order})`,
+  listOf: (value) => `list(distinct ${value})`,
+  daysUpTo: (list, day, weekend) => {
+    const isWorking = weekend.length === 0 ? '' : ` and isodow(d) not in (${weekend.join(', ')})`
+    return costly`cast(coalesce(len(list_filter(${list}, lambda d: d <= ${day}${isWorking})), 0) as float8)`
+  },
+  hasDay: (list, day) => sql`coalesce(list_contains(${list}, ${day}), false)`,
   someTrue: (value) => `bool_or(${value})`,
 }
 

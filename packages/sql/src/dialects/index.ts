@@ -3,6 +3,16 @@
  * @module
  */
 
-export { type Dialect, ENGINES, type EngineName, FAULTS, type Helper, NoForm, numberOfFault } from './dialect.js'
+export {
+  type Dialect,
+  ENGINES,
+  type EngineName,
+  FAULTS,
+  type Graphemes,
+  type Helper,
+  NoForm,
+  numberOfFault,
+  ReadsNoForm,
+} from './dialect.js'
 export { DUCKDB } from './duckdb.js'
 export { POSTGRESQL } from './postgresql.js'

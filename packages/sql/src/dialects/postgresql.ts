@@ -1,5 +1,5 @@
 import type { ValueType } from 'mellow-abacus'
-import { risky, sql, type Term } from '../terms/index.js'
+import { costly, risky, sql, type Term } from '../terms/index.js'
 import type { Dialect, Helper } from './dialect.js'
 
 const TYPES: Readonly<Record<ValueType, string>> = {
@@ -150,7 +150,10 @@ end`,
       ),
   },
   gcd_of: { create: (name) => expression(name('gcd_of'), 'a float8, b float8', 'float8', 'gcd(a::bigint, b::bigint)::float8') },
-  lcm_of: { create: (name) => expression(name('lcm_of'), 'a float8, b float8', 'float8', 'lcm(a::numeric, b::numeric)::float8') },
+  lcm_of: {
+    create: (name) =>
+      expression(name('lcm_of'), 'a float8, b float8', 'float8', 'lcm(a::bigint::numeric, b::bigint::numeric)::float8'),
+  },
   // The number that a text is; null where it is none.
   number_of: {
     create: (name) =>
@@ -315,6 +318,7 @@ export const POSTGRESQL: Dialect = {
   },
   plusMonths: (date, months, type) => risky`cast(${date} + make_interval(months => ${months}) as ${TYPES[type]})`,
   isoDate: (date) => sql`to_char(${date}, 'YYYY-MM-DD')`,
+  graphemes: null,
   cased: (to, text) => sql`(${to}(${text} collate "und-x-icu") collate "C")`,
   trimmed: (text, characters) => sql`btrim(${text}, ${characterList(characters)})`,
   singleSpaces: (text, characters) => {
@@ -329,8 +333,15 @@ export const POSTGRESQL: Dialect = {
   plainSum: (value, more) => `sum(${value})${more}`,
   firstInOrder: (value, order, condition) => `(array_agg(${value} order by ${order}) filter (where ${condition}))[1]`,
   quantile: (value, share) => `percentile_disc(0.5) within group (order by ${value}${share === 'lower' ? '' : ' desc'})`,
+  percentile: (value, share) => `percentile_cont(${share}) within group (order by ${value})`,
   commonest: (value) => `mode() within group (order by ${value})`,
   joinedTexts: (value, separator, order) => `string_agg(${value}, ${separator} order by ${order})`,
+  listOf: (value) => `array_agg(distinct ${value})`,
+  daysUpTo: (list, day, weekend) => {
+    const isWorking = weekend.length === 0 ? '' : ` and date_part('isodow', h.d) not in (${weekend.join(', ')})`
+    return costly`cast((select count(*) from unnest(${list}) as h(d) where h.d <= ${day}${isWorking}) as float8)`
+  },
+  hasDay: (list, day) => sql`coalesce(${day} = any(${list}), false)`,
   someTrue: (value) => `bool_or(${value})`,
 }
 

@@ -134,6 +134,35 @@ function joinForm({ dialect, values, order, second }: AggregateInput): Aggregate
   return form(dialect.joinedTexts(`case when ${separator} is not null then ${x} end`, by, order))
 }
 
+/** A percentile between the two values next to its place. */
+function percentileForm({ dialect, values, second }: AggregateInput): AggregateForm {
+  const [x] = values as [string]
+  if (typeof second !== 'number') throw new NoForm('percentile() has a form in SQL only where the share is written out')
+  if (second < 0 || second > 1)
+    return form(`cast(null as float8)`, { fault: `case when count(${x}) > 0 then ${numberOfFault('out-of-range')} end` })
+  return form(dialect.percentile(x, second), { isApproximate: true })
+}
+
+/** A line through points by least squares, and how well it fits: of rows that have both values. */
+function lineForm(name: 'regr_slope' | 'regr_intercept' | 'corr' | 'regr_r2'): (input: AggregateInput) => AggregateForm {
+  return ({ values }) => {
+    const [y, x] = values as [string, string]
+    // Products of larger ones are beyond range.
+    const isSmall = `abs(${x}) < 1e75 and abs(${y}) < 1e75`
+    const isBoth = `${x} is not null and ${y} is not null`
+    const count = `count(*) filter (where ${isBoth})`
+    const same = (one: string): string => `min(${one}) filter (where ${isBoth}) = max(${one}) filter (where ${isBoth})`
+    const isFlat = name === 'regr_slope' || name === 'regr_intercept' ? same(x) : `(${same(x)} or ${same(y)})`
+    const isLarge = `coalesce(max(greatest(abs(${x}), abs(${y}))) filter (where ${isBoth}), 0) >= 1e75`
+    const value = `case when ${count} > 0 and not ${isFlat} and not (${isLarge}) then ${name}(${y}, ${x}) filter (where ${isSmall}) end`
+    const byZero = `when ${count} > 0 and ${isFlat} then ${numberOfFault('division-by-zero')}`
+    return form(value, {
+      fault: `case ${byZero} when ${count} > 0 and ${isLarge} then ${numberOfFault('out-of-range')} end`,
+      isApproximate: true,
+    })
+  }
+}
+
 const FORMS: Readonly<Record<string, (input: AggregateInput) => AggregateForm>> = {
   count: ({ values: [x], isTaken }) => {
     const what = x ?? '*'
@@ -149,6 +178,11 @@ const FORMS: Readonly<Record<string, (input: AggregateInput) => AggregateForm>> 
   mode: ({ dialect, values: [x], size }) => form(dialect.commonest(x as string), { size }),
   variance: (input) => momentForm('var_samp', input),
   stdev: (input) => momentForm('stddev_samp', input),
+  percentile: percentileForm,
+  slope: lineForm('regr_slope'),
+  intercept: lineForm('regr_intercept'),
+  correlation: lineForm('corr'),
+  r_squared: lineForm('regr_r2'),
   first: firstForm(false),
   last: firstForm(true),
   lookup: lookupForm,

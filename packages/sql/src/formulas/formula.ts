@@ -294,7 +294,6 @@ export class FormulaWriter {
       return this.#pair(operator.name, left.value, right.value, [left.type, right.type])
     }
     const { blanksAsZero, amounts } = node
-    if (node.holidays !== undefined) throw new NoForm(`${record.name}() with a list of holidays has no form in SQL`)
     return functionForm(
       record.name,
       this.#writing.dialect,
@@ -305,6 +304,7 @@ export class FormulaWriter {
       constants: args.map(({ node: arg }) => (arg.kind === 'constant' ? arg.value : numberWritten(arg))),
       blanksAsZero,
       amounts,
+      holidays: node.holidays === undefined ? null : this.#reading.days(node.holidays),
       type,
       writing: this.#writing,
     })

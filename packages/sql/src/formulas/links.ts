@@ -86,7 +86,8 @@ export function repeatedAmong(
   return join({ name: 'twice', reads: [], write: () => '' })
 }
 
-function repeatedKeys(keys: readonly Term[], read: (key: Term) => string, rows: string, more = ''): string {
+/** The keys that stand in several rows. */
+export function repeatedKeys(keys: readonly Term[], read: (key: Term) => string, rows: string, more = ''): string {
   const columns = keys.map(read).join(', ')
   const isKnown = keys.map((key) => `${read(key)} is not null`).join(' and ')
   return `select ${columns}${more} from ${rows} as r where ${isKnown} group by ${columns} having count(*) > 1`

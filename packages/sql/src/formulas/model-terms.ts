@@ -1,6 +1,14 @@
 import type { ValueType } from 'mellow-abacus'
-import type { Checked, DefinedColumn, DefinedLink, DefinedTable, Definitions } from 'mellow-abacus/model'
-import { NoForm } from '../dialects/index.js'
+import type {
+  Checked,
+  CheckedRows,
+  DefinedColumn,
+  DefinedLink,
+  DefinedRing,
+  DefinedTable,
+  Definitions,
+} from 'mellow-abacus/model'
+import { NoForm, ReadsNoForm } from '../dialects/index.js'
 import { Aliases, literal, sql, TableRows, type Term } from '../terms/index.js'
 import {
   faultOfMissing,
@@ -17,6 +25,7 @@ import { followLink } from './links.js'
 import { orderedFunction } from './ordered.js'
 import { aggregateOf } from './over-rows.js'
 import type { ModelReading, Reading, SourceOfTable, TableReading } from './reading.js'
+import { ringValues } from './rings.js'
 
 /** A table with its columns as terms. */
 export class TableTerms implements TableReading {
@@ -26,6 +35,7 @@ export class TableTerms implements TableReading {
   readonly model: ModelTerms
   readonly #values: Map<number, Value> = new Map()
   readonly #open: Set<number> = new Set()
+  readonly #refused: Set<number> = new Set()
 
   constructor(model: ModelTerms, definition: DefinedTable, source: SourceOfTable, rows: TableRows) {
     this.model = model
@@ -52,11 +62,31 @@ export class TableTerms implements TableReading {
     const column = this.definition.columns.find((one) => one.id === id)
     if (column === undefined) throw new ReferenceError(`${this.definition.name} has no column ${id}`)
     if (column.expression === null) return this.#keep(id, column.name, this.#source(column))
+    if (this.#refused.has(id)) throw new ReadsNoForm(`${this.definition.name}.${column.name} has no form`)
     if (this.#open.has(id)) throw new NoForm('columns that read their own earlier rows have no form in SQL')
+    const ring = this.definition.rings.find(({ order }) => order.includes(column.id))
+    if (ring !== undefined) return this.#ofRing(ring, id)
     this.#open.add(id)
-    const value = this.model.ofColumn(column, this)
-    this.#open.delete(id)
-    return this.#keep(id, column.name, value)
+    try {
+      return this.#keep(id, column.name, this.model.ofColumn(column, this))
+    } catch (error) {
+      this.#refused.add(id)
+      throw error
+    } finally {
+      this.#open.delete(id)
+    }
+  }
+
+  /** A column of a ring: all of them are calculated together. */
+  #ofRing(ring: DefinedRing, id: number): Value {
+    const columns = ring.order.map((one) => this.definition.columns.find((other) => other.id === one) as DefinedColumn)
+    for (const one of ring.order) this.#refused.add(one)
+    const values = ringValues(this, ring, columns)
+    for (const column of columns) {
+      this.#refused.delete(column.id)
+      this.#keep(column.id, column.name, values.get(column.id) as Value)
+    }
+    return this.#values.get(id) as Value
   }
 
   #keep(id: number, name: string, value: Value): Value {
@@ -104,6 +134,27 @@ export class TableTerms implements TableReading {
     throw new ReferenceError('this row is read outside of a function of several rows')
   }
 
+  days({ rows, read, where }: CheckedRows): Term {
+    const from = this.model.table(rows.table)
+    const day = sql`cast(${from.hidden(read).value} as date)`
+    const condition = where === null ? null : from.hidden(where, 'boolean').value
+    const terms = [from.hidden(read).value, ...(condition === null ? [] : [condition])]
+    const rank = Math.max(...terms.map((term) => term.rank))
+    const join = this.rows.join(`days ${from.rows.name} ${day.id} ${condition?.id ?? ''}`, (alias) => ({
+      alias,
+      rank: rank + 1,
+      own: [],
+      reads: [{ rows: from.rows, terms }],
+      write: (places) => {
+        const one = `cast(${places.read(terms[0] as Term)} as date)`
+        const known = [`${one} is not null`, ...(condition === null ? [] : [places.read(condition)])].join(' and ')
+        const { dialect } = this.model.writing
+        return `cross join (select ${dialect.listOf(one)} as ${places.quote('days')} from ${places.from(from.rows)} as r where ${known}) as ${alias}`
+      },
+    }))
+    return join({ name: 'days', reads: [], write: () => '' })
+  }
+
   overRows(node: Checked & { kind: 'over-rows' }): Value {
     return node.record.form === 'ordered' ? orderedFunction(this, node) : aggregateOf(this, node)
   }
@@ -128,6 +179,7 @@ export class ModelTerms implements ModelReading {
   readonly #constants: ReadonlyMap<number, Value>
   readonly #known: Map<number, Value> = new Map()
   readonly #names: Map<string, string> = new Map()
+  readonly #refused: Set<number> = new Set()
   #last = 0
   /** The one row that named values and tallies stand in. */
   readonly book: TableTerms
@@ -152,8 +204,8 @@ export class ModelTerms implements ModelReading {
     }
     const tallies = definitions.tables.flatMap((table) => table.tallies)
     this.#singles = new Map([...definitions.values, ...tallies].map((one) => [one.id, one]))
-    const none = { name: 'book', columns: [], links: [], tallies: [], rules: [], key: null }
-    const nowhere = { from: '', columns: new Map(), rowKey: [], unique: [] }
+    const none = { name: 'book', columns: [], rings: [], links: [], tallies: [], rules: [], key: null }
+    const nowhere = { from: '', columns: new Map(), rowKey: [], unique: [], rowCount: 1 }
     this.book = new TableTerms(this, none, nowhere, new TableRows(' book', null, aliases))
   }
 
@@ -203,7 +255,11 @@ export class ModelTerms implements ModelReading {
     if (known !== undefined) return known
     const column = this.#singles.get(id)
     if (column === undefined) throw new ReferenceError(`no named value or tally ${id}`)
+    if (this.#refused.has(id)) throw new ReadsNoForm(`${column.name} has no form`)
+    // Should it be read while it is written, it would never end; and it is refused unless it comes to an end.
+    this.#refused.add(id)
     const made = this.ofColumn(column, this.book)
+    this.#refused.delete(id)
     const value = {
       ...made,
       value: this.inRows(made.value, this.book.rows),

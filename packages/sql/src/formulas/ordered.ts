@@ -1,25 +1,12 @@
 import type { Checked } from 'mellow-abacus/model'
 import { NoForm, numberOfFault } from '../dialects/index.js'
-import { fragment, joined, literal, over, risky, sql, type Term } from '../terms/index.js'
-import {
-  faultOf,
-  firstFault,
-  isWholeSize,
-  nothing,
-  quotient,
-  sum,
-  UNBOUNDED,
-  unlessFault,
-  type Value,
-  valueFrom,
-  WHOLE,
-} from '../values/index.js'
+import { fragment, joined, literal, over, sql, type Term } from '../terms/index.js'
+import { faultOf, firstFault, nothing, quotient, sum, unlessFault, type Value, valueFrom, WHOLE } from '../values/index.js'
 import type { TableReading } from './reading.js'
+import { framed, runningSum } from './running.js'
+import { stepwise } from './stepwise.js'
 
 type OverRows = Checked & { kind: 'over-rows' }
-
-/** The greatest part that is added as it is. */
-const GREATEST_PART = literal("'1e290'::float8")
 
 /** The window that an ordered function looks through. */
 interface Window {
@@ -31,7 +18,7 @@ interface Window {
 /** A function that looks at neighbours in an order, as a window function. */
 export function orderedFunction(table: TableReading, node: OverRows): Value {
   const { record, args: given } = node
-  if (record.name === 'derivative' || record.name === 'integral') throw new NoForm(`${record.name}() has no form in SQL`)
+  if (record.name === 'derivative' || record.name === 'integral') return stepwise(table, node)
   const args = given.map((one) => table.hidden(one))
   const [x] = args as [Value]
   const isRank = record.name === 'rank' || record.name === 'dense_rank'
@@ -104,54 +91,11 @@ function totalIn(table: TableReading, kind: string, x: Value, window: Term, fram
   const { writing } = table.model
   if (kind === 'min' || kind === 'max')
     return framed(x, (value) => over`${kind}(${value}) over (${window} ${frame})`, window, frame)
-  const summed = sumIn(table, x, window, frame)
+  const summed = runningSum(writing, x, window, frame)
   if (kind === 'sum') return summed
   const count = valueFrom(sql`nullif(cast(${over`count(${x.value}) over (${window} ${frame})`} as float8), 0)`, { size: WHOLE })
   const mean = quotient(writing, summed, count, 'blank')
   return { ...mean, fault: firstFault([summed.fault, mean.fault]) }
-}
-
-/** The sum of a frame. Parts so great that a sum of ordinary ones could end the statement are added apart, as decimals. */
-function sumIn(table: TableReading, x: Value, window: Term, frame: string): Value {
-  const { dialect } = table.model.writing
-  if (isWholeSize(x.size)) {
-    const [before, after] = dialect.wholeSum('#', ' over (@)').split('#') as [string, string]
-    const [middle, end] = after.split('@') as [string, string]
-    const total = framed(x, (value) => over`${before}${value}${middle}${window} ${frame}${end}`, window, frame)
-    return { ...total, size: { grain: 0, high: 80 }, isApproximate: x.isApproximate }
-  }
-  const isOrdinary = x.size.high < 900
-  const parts = framed(
-    x,
-    (value) => {
-      const filter = dialect.failsBeyondRange && !isOrdinary ? fragment` filter (where abs(${value}) < ${GREATEST_PART})` : ''
-      return over`sum(${value})${filter} over (${window} ${frame})`
-    },
-    window,
-    frame,
-  )
-  const size = isOrdinary ? { grain: x.size.grain, high: x.size.high + 60 } : UNBOUNDED
-  const result = { ...parts, size, isApproximate: true }
-  if (isOrdinary) return result
-  const ofRange = literal(String(numberOfFault('out-of-range')))
-  if (!dialect.failsBeyondRange) {
-    const fits = dialect.isFinite(parts.value)
-    const own = sql`case when not ${fits} then ${ofRange} end`
-    return { ...result, value: sql`case when ${fits} then ${parts.value} end`, fault: firstFault([parts.fault, own]) }
-  }
-  const great = over`sum(cast(${x.value} as numeric)) filter (where abs(${x.value}) >= ${GREATEST_PART}) over (${window} ${frame})`
-  const total = sql`(${great} + cast(coalesce(${parts.value}, 0) as numeric))`
-  const fits = sql`abs(${total}) < 1.797693134862315e308`
-  const value = sql`case when ${great} is null then ${parts.value} when ${fits} then ${risky`cast(${total} as float8)`} end`
-  const own = sql`case when not (${fits}) then ${ofRange} end`
-  return { ...result, value: unlessFault(parts.fault, value), fault: firstFault([parts.fault, own]) }
-}
-
-/** A window function over what a value is in a frame, with the error that hides the others there. */
-function framed(x: Value, write: (value: Term) => Term, window: Term, frame: string): Value {
-  if (x.fault === null) return valueFrom(write(x.value), { size: x.size })
-  const fault = over`min(${x.fault}) over (${window} ${frame})`
-  return valueFrom(sql`case when ${fault} is null then ${write(x.value)} end`, { size: x.size, fault })
 }
 
 /** What a value is so many rows before or after. */

@@ -1,5 +1,5 @@
 import type { ValueType } from 'mellow-abacus'
-import type { Checked, DefinedLink, DefinedTable } from 'mellow-abacus/model'
+import type { Checked, CheckedRows, DefinedColumn, DefinedLink, DefinedTable } from 'mellow-abacus/model'
 import type { TableRows, Term } from '../terms/index.js'
 import type { Magnitude, Value, Writing } from '../values/index.js'
 
@@ -22,6 +22,8 @@ export interface SourceOfTable {
   readonly rowKey: readonly string[]
   /** Lists of columns of which no two rows have the same. */
   readonly unique: readonly (readonly number[])[]
+  /** How many rows there are. */
+  readonly rowCount: number
 }
 
 /** What the names and calls of a formula are in the rows it is written for. */
@@ -34,6 +36,8 @@ export interface Reading {
   single(id: number): Value
   /** What an expression is at the row that a function of several rows is calculated for. */
   outer(inner: Checked): Value
+  /** The days that rows hold, as a list. */
+  days(rows: CheckedRows): Term
   /** A function of several rows. */
   overRows(node: Checked & { kind: 'over-rows' }): Value
 }
@@ -61,6 +65,8 @@ export interface TableReading extends Reading {
 /** All tables, as formulas read them. */
 export interface ModelReading {
   readonly writing: Writing
+  /** What a formula of a column gives, as values of the column's type. */
+  ofColumn(column: DefinedColumn, reading: Reading): Value
   /** A table by its name. */
   table(name: string): TableReading
   /** A term as one of some rows, where it is the same everywhere. */

@@ -133,6 +133,6 @@ export const ACROSS_FORMS: Readonly<Record<string, FunctionForm>> = {
     const [x, unwanted] = args as [Value, Value]
     const fault = firstFault([x.fault, unwanted.fault])
     const value = sql`nullif(${x.value}, ${unwanted.value})`
-    return { ...x, value: fault === null ? value : sql`case when ${fault} is null then ${value} end`, fault }
+    return { ...x, value: unlessFault(fault, value), fault, isApproximate: x.isApproximate || unwanted.isApproximate }
   },
 }

@@ -224,9 +224,11 @@ export const DATE_FORMS: Readonly<Record<string, FunctionForm>> = {
   is_workday: (call) => {
     const [x] = call.args as [Value]
     const weekend = weekendOf(call, 1)
-    if (weekend.size === 0) return strict(call.args, sql`(${x.value} is not null or null)`)
     const days = [...weekend].map((day) => day + 1).join(', ')
-    return strict(call.args, sql`(date_part('isodow', ${x.value}) not in (${days}))`)
+    const isOff = weekend.size === 0 ? literal('false') : sql`date_part('isodow', ${x.value}) in (${days})`
+    const day = sql`cast(${x.value} as date)`
+    const isHoliday = call.holidays === null ? literal('false') : call.writing.dialect.hasDay(call.holidays, day)
+    return strict(call.args, sql`case when ${x.value} is not null then not (${isOff} or ${isHoliday}) end`)
   },
   workdays_between: (call) => {
     const { args, types, writing } = call
@@ -234,6 +236,15 @@ export const DATE_FORMS: Readonly<Record<string, FunctionForm>> = {
     const [a, b] = [0, 1].map((index) =>
       workdaysUpTo(dayOf(writing, (args[index] as Value).value, types[index] as string), weekend),
     ) as [Term, Term]
-    return strict(args, sql`(${b} - ${a})`, SMALL)
+    if (call.holidays === null) return strict(args, sql`(${b} - ${a})`, SMALL)
+    const { holidays } = call
+    const [from, to] = [0, 1].map((index) =>
+      writing.dialect.daysUpTo(
+        holidays,
+        sql`cast(${(args[index] as Value).value} as date)`,
+        [...weekend].map((day) => day + 1),
+      ),
+    ) as [Term, Term]
+    return strict(args, sql`((${b} - ${to}) - (${a} - ${from}))`, SMALL)
   },
 }

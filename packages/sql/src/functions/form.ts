@@ -1,5 +1,6 @@
 import type { Scalar, ValueType } from 'mellow-abacus'
 import type { ExactDecimal } from 'mellow-abacus/model'
+import type { Term } from '../terms/index.js'
 import type { Value, Writing } from '../values/index.js'
 
 /** A call of a function of one row. */
@@ -11,6 +12,8 @@ export interface FunctionCall {
   readonly constants: readonly (Scalar | null | undefined)[]
   readonly blanksAsZero: boolean
   readonly amounts: readonly ExactDecimal[]
+  /** The days of the holidays given, as a list; null where none were. */
+  readonly holidays: Term | null
   /** The type of what it gives. */
   readonly type: ValueType
   readonly writing: Writing

@@ -1,7 +1,17 @@
 import type { ValueType } from 'mellow-abacus'
-import { NoForm } from '../dialects/index.js'
+import { type Graphemes, NoForm } from '../dialects/index.js'
 import { fragment, joined, literal, risky, sql, type Term } from '../terms/index.js'
-import { faultOfKnown, faultWhen, firstFault, strict, textLiteral, type Value, valueFrom, type Writing } from '../values/index.js'
+import {
+  faultOfKnown,
+  faultWhen,
+  firstFault,
+  strict,
+  textLiteral,
+  type Value,
+  valueFrom,
+  WHOLE,
+  type Writing,
+} from '../values/index.js'
 import type { FunctionCall, FunctionForm } from './form.js'
 
 /** Longest text that a formula may make, in UTF-16 units. */
@@ -69,6 +79,37 @@ function replacement(text: string): string {
   )
 }
 
+/**
+ * What characters are to a reader.
+ *
+ * @throws NoForm where the engine does not know
+ */
+function graphemesOf({ name, writing }: FunctionCall): Graphemes {
+  const { graphemes, title } = writing.dialect
+  if (graphemes === null)
+    throw new NoForm(`${name}() has no form in ${title}: it does not know the characters that a reader sees`)
+  return graphemes
+}
+
+/** More characters than a text can have. */
+const MOST_CHARACTERS = 1_000_000_000
+
+/** A count as the engines take it, where it is whole and not less than the least. */
+function countFrom(least: number, n: Value): { readonly fits: Term; readonly count: Term } {
+  const fits = sql`${isWhole(n.value)} and ${n.value} >= ${least}`
+  return { fits, count: risky`cast(case when ${fits} then least(${n.value}, ${MOST_CHARACTERS}) end as bigint)` }
+}
+
+/** A part of a text that begins or ends it. */
+const endOf =
+  (side: 'left' | 'right'): FunctionForm =>
+  (call) => {
+    const [x, n] = call.args as [Value, Value]
+    const { fits, count } = countFrom(0, n)
+    const value = sql`case when ${fits} then ${graphemesOf(call)[side](x.value, count)} end`
+    return strict(call.args, value, { own: faultOfKnown(sql`not (${fits})`, call.args, 'out-of-range') })
+  }
+
 /** Functions of texts. */
 export const TEXT_FORMS: Readonly<Record<string, FunctionForm>> = {
   upper: ({ args: [x], writing }) => strict([x as Value], writing.dialect.cased('upper', (x as Value).value)),
@@ -106,6 +147,23 @@ export const TEXT_FORMS: Readonly<Record<string, FunctionForm>> = {
     ])
     return strict(call.args, value, { own })
   },
+  length: (call) => strict(call.args, graphemesOf(call).length((call.args[0] as Value).value), { size: WHOLE }),
+  left: endOf('left'),
+  right: endOf('right'),
+  substring: (call) => {
+    const [x, start, n] = call.args as [Value, Value, Value]
+    const [from, length] = [countFrom(1, start), countFrom(0, n)]
+    const fits = sql`${from.fits} and ${length.fits}`
+    const value = sql`case when ${fits} then ${graphemesOf(call).part(x.value, from.count, length.count)} end`
+    return strict(call.args, value, { own: faultOfKnown(sql`not (${fits})`, call.args, 'out-of-range') })
+  },
+  position: (call) => {
+    const [needle, x] = call.args as [Value, Value]
+    const at = sql`strpos(${x.value}, ${needle.value})`
+    const before = graphemesOf(call).length(sql`left(${x.value}, cast(${at} - 1 as int))`)
+    return strict(call.args, sql`case when ${at} = 0 then 0 when ${at} = 1 then 1 else ${before} + 1 end`, { size: WHOLE })
+  },
+  reverse: (call) => strict(call.args, graphemesOf(call).reversed((call.args[0] as Value).value)),
   concat: (call) => joinedBy(call, valueFrom(literal(`''`)), partsFrom(call, 0)),
   join: (call) => joinedBy(call, call.args[0] as Value, partsFrom(call, 1)),
   split_part: (call) => {

@@ -94,6 +94,7 @@ function sourceOf(
   )
   return {
     from: `${quoted} as s`,
+    rowCount: columns[0]?.values.length ?? 0,
     rowKey: [`s.${dialect.quote(ROW)}`],
     unique: keys.filter((key) => isUnique(key, columns)),
     columns: new Map(

@@ -1,6 +1,6 @@
 import type { SlimView, ValueType } from 'mellow-abacus'
 import { type Checked, type DefinedColumn, type DefinedTable, definitionsOf } from 'mellow-abacus/model'
-import { type Dialect, FAULTS, NoForm } from '../dialects/index.js'
+import { type Dialect, FAULTS, NoForm, ReadsNoForm } from '../dialects/index.js'
 import { ModelTerms, type SourceOfTable, type TableTerms } from '../formulas/index.js'
 import { calling, sql, statementOf, type Term } from '../terms/index.js'
 import { numberLiteral, sizeOfNumber, textLiteral, type Value, valueFrom } from '../values/index.js'
@@ -218,6 +218,8 @@ class ModelWriter {
       return write()
     } catch (error) {
       if (!(error instanceof NoForm)) throw error
+      // What it reads is told of in its own place.
+      if (error instanceof ReadsNoForm) return null
       this.#refused.push({ address, formula: column.formula ?? '', reason: error.message })
       return null
     }

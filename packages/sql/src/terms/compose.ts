@@ -21,6 +21,11 @@ export function calling(name: string, args: readonly Term[]): Term {
   return compose([`${name}(`, ...args.slice(1).map(() => ', '), ')'], args, 'made', { weight: CALL_WEIGHT })
 }
 
+/** Writes what costs more than an operator. */
+export function costly(texts: TemplateStringsArray, ...pieces: readonly Piece[]): Term {
+  return compose(texts, pieces, 'made', { weight: CALL_WEIGHT })
+}
+
 /** What a call of a function that goes step by step costs, in operators. */
 const CALL_WEIGHT = 10
 

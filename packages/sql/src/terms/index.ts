@@ -4,7 +4,7 @@
  * @module
  */
 
-export { calling, fragment, interleaved, joined, literal, over, type Piece, risky, sql } from './compose.js'
+export { calling, costly, fragment, interleaved, joined, literal, over, type Piece, risky, sql } from './compose.js'
 export { statementOf } from './demands.js'
 export { indented, type Layout } from './layers.js'
 export { Aliases, PairRows, type Rows, TableRows } from './rows.js'

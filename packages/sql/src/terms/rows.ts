@@ -89,6 +89,7 @@ export class TableRows extends Rows implements TableSpace {
 
 /** Pairs of a row read and the row that it is read for. */
 export class PairRows extends Rows {
+  readonly #earlier: Set<Term> = new Set()
   readonly #sides: Map<Term, { readonly side: 'read' | 'own'; readonly term: Term }> = new Map()
 
   /** A value of the row read, or of the one it is read for. */
@@ -98,6 +99,17 @@ export class PairRows extends Rows {
     const made = this.intern([`${side} ${term.id}`], [], { kind: 'read' })
     this.#sides.set(made, { side, term })
     return made
+  }
+
+  /** A value that was calculated for the row before, by the name it has there. */
+  earlier(name: string): Term {
+    const made = this.intern([name], [], { kind: 'read' })
+    this.#earlier.add(made)
+    return made
+  }
+
+  isEarlier(term: Term): boolean {
+    return this.#earlier.has(term)
   }
 
   /** What a value that is read stands for. */

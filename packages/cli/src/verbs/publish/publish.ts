@@ -1,0 +1,118 @@
+import { basename } from 'node:path'
+import {
+  type ApproximateColumn,
+  type Database,
+  DatabaseFault,
+  DUCKDB,
+  modelSql,
+  openDatabase,
+  POSTGRESQL,
+  type Published,
+  PublishRefusal,
+  publish,
+} from '@mellow-abacus/sql'
+import { counted, type WorkbookView } from 'mellow-abacus'
+import { lookAt } from '../../books/index.js'
+import type { ChangeArguments } from '../../options/index.js'
+import { refuseBadPath, replaceFile } from '../../output/index.js'
+import { CommandRefusal, type Io, UsageFault } from '../../shell/index.js'
+
+/** What `mellow publish` is told. */
+export interface PublishArguments extends Pick<ChangeArguments, 'findings' | 'color' | 'wait'> {
+  readonly to: string
+  readonly schema?: string
+  readonly preview?: boolean
+  readonly replace?: boolean
+  readonly output?: string
+  readonly json?: boolean
+}
+
+const DIALECTS = { postgresql: POSTGRESQL, duckdb: DUCKDB }
+
+/** Runs `mellow publish`. */
+export async function runPublish(name: string, args: PublishArguments, io: Io): Promise<number> {
+  const { output } = args
+  if (output !== undefined) {
+    refuseBadPath(output)
+    return lookAt(name, args, io, ({ book }) => writeStatements(book, output, args, io))
+  }
+  return lookAt(name, args, io, async ({ book }) => {
+    const database = await reached(args.to)
+    try {
+      const options = {
+        book: basename(name, '.mellow'),
+        ...(args.schema !== undefined && { schema: args.schema }),
+        ...(args.preview !== undefined && { preview: args.preview }),
+        ...(args.replace !== undefined && { replaces: args.replace }),
+      }
+      tell(await published(book, database, options), args, io)
+    } finally {
+      await database.close()
+    }
+    return undefined
+  })
+}
+
+async function reached(address: string): Promise<Database> {
+  try {
+    return await openDatabase(address)
+  } catch (error) {
+    if (error instanceof DatabaseFault) throw new UsageFault(error.message)
+    throw error
+  }
+}
+
+async function published(...given: Parameters<typeof publish>): Promise<Published> {
+  try {
+    return await publish(...given)
+  } catch (error) {
+    if (error instanceof PublishRefusal || error instanceof DatabaseFault) throw new CommandRefusal(error.message)
+    throw error
+  }
+}
+
+/** Writes what would be run on an empty schema. */
+async function writeStatements(book: WorkbookView, output: string, args: PublishArguments, io: Io): Promise<undefined> {
+  const engine = args.to.split(':')[0] as keyof typeof DIALECTS
+  const dialect = DIALECTS[engine]
+  if (dialect === undefined) throw new UsageFault(`expected --to postgresql or --to duckdb, received ${args.to}.`)
+  const schema = args.schema ?? 'mellow'
+  const { statements, refused, approximate } = modelSql(book, dialect, { schema })
+  if (refused.length > 0) {
+    const list = refused.map(({ address, formula, reason }) => `  ${address} = ${formula}\n    ${reason}`)
+    throw new CommandRefusal(`${counted(refused.length, 'formula')} without a form in ${dialect.title}:\n${list.join('\n')}`)
+  }
+  const texts = [`create schema ${dialect.quote(schema)}`, ...statements.map(({ text }) => text)]
+  await replaceFile(output, async (sink) => sink(texts.map((text) => `${text};\n`).join('\n')))
+  io.err(`${counted(texts.length, 'statement')} for ${dialect.title} in ${output}\n`)
+  tellApproximate(approximate, io)
+  return undefined
+}
+
+function tell(done: Published, args: PublishArguments, io: Io): void {
+  if (args.json === true) {
+    const { statements, ...facts } = done
+    io.show(`${JSON.stringify(args.preview === true ? { ...facts, statements } : facts, null, 2)}\n`)
+    return
+  }
+  if (args.preview === true) io.show(done.statements.map((text) => `${text};\n`).join('\n'))
+  const width = Math.max(...done.steps.map(({ kind }) => kind.length), 0)
+  const lines = done.steps
+    .filter(({ what }) => what !== 'kept')
+    .map(({ what, kind, name }) => `  ${what.padEnd(7)}  ${kind.padEnd(width)}  ${name}`)
+  const kept = done.steps.length - lines.length
+  const rest = kept === 0 ? '' : `${lines.length === 0 ? '' : ', '}${counted(kept, 'object')} as before`
+  const changes = lines.length === 0 ? '' : counted(lines.length, args.preview === true ? 'step' : 'change')
+  const head = `${done.address}, schema ${done.schema}: ${changes}${rest}${args.preview === true ? ', of which nothing was done' : ''}`
+  io.show(`${[head, ...lines].join('\n')}\n`)
+  tellApproximate(done.approximate, io)
+}
+
+/** Says which columns may differ in their last digits, and why. */
+function tellApproximate(columns: readonly ApproximateColumn[], io: Io): void {
+  if (columns.length === 0) return
+  const list = columns.map(({ address }) => address).join(', ')
+  io.err(
+    `${counted(columns.length, 'column')} approximate there, since databases add fractions in an order of their own: the last digits may differ. ${list}\n`,
+  )
+}

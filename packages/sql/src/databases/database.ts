@@ -1,0 +1,37 @@
+import type { Dialect } from '../dialects/index.js'
+
+/** A row of a query: values by the names of its columns. */
+export type DatabaseRow = Readonly<Record<string, unknown>>
+
+/** A database that a model is published to. */
+export interface Database {
+  readonly dialect: Dialect
+  /** Its address, as it may be shown: nothing in it is secret. */
+  readonly address: string
+  /** Runs a statement, or several. */
+  run(statement: string): Promise<void>
+  /** Runs a query; whole numbers are numbers, everything else as the engine gives it. */
+  rows(query: string): Promise<readonly DatabaseRow[]>
+  close(): Promise<void>
+}
+
+/** Thrown where a database cannot be used as it is asked to; the message says why, and holds no secret. */
+export class DatabaseFault extends Error {}
+
+/**
+ * Runs work in one transaction: all of what it does stays, or nothing.
+ *
+ * @throws what the work throws, when everything is as it was
+ */
+export async function inTransaction<Done>(database: Database, work: () => Promise<Done>): Promise<Done> {
+  await database.run('begin')
+  let done: Done
+  try {
+    done = await work()
+  } catch (error) {
+    await database.run('rollback').catch(() => undefined)
+    throw error
+  }
+  await database.run('commit')
+  return done
+}

@@ -1,0 +1,22 @@
+/**
+ * Databases as they are spoken to: statements in, rows out. Passwords come from the environment and are kept nowhere. Start
+ * reading at `database.ts`.
+ * @module
+ */
+
+import { parseAddress } from './address.js'
+import type { Database } from './database.js'
+
+export { type DatabaseAddress, parseAddress } from './address.js'
+export { type Database, DatabaseFault, type DatabaseRow, inTransaction } from './database.js'
+
+/**
+ * Opens the database at an address.
+ *
+ * @throws DatabaseFault for an address that is none, and where the database cannot be reached
+ */
+export async function openDatabase(text: string): Promise<Database> {
+  const { engine, target, shown } = parseAddress(text)
+  if (engine === 'duckdb') return (await import('./duckdb-database.js')).openDuckdb(target, shown)
+  return (await import('./postgresql-database.js')).connectPostgresql(target, shown)
+}

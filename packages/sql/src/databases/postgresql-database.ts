@@ -1,0 +1,39 @@
+import { POSTGRESQL } from '../dialects/index.js'
+import { type Database, DatabaseFault, type DatabaseRow } from './database.js'
+
+/** Settings that the statements count on, whatever the database or the role has set otherwise. */
+const SETTINGS =
+  "set extra_float_digits = 1; set standard_conforming_strings = on; set datestyle = 'ISO'; set intervalstyle = 'postgres'"
+
+/**
+ * Connects to PostgreSQL. User and password come from the environment (PGUSER, PGPASSWORD) or from ~/.pgpass.
+ *
+ * @throws DatabaseFault where no connection is made
+ */
+export async function connectPostgresql(url: string, address: string): Promise<Database> {
+  const { default: pg } = await import('pg')
+  const types = {
+    // Whole numbers as numbers: those of a model are within 2^53.
+    getTypeParser: (id: number, format?: 'text' | 'binary') =>
+      id === 20 ? Number : pg.types.getTypeParser(id, format as 'text'),
+  }
+  const client = new pg.Client({ connectionString: url, types: types as never, application_name: 'mellow-abacus' })
+  // An error between queries, such as the server going away, shows at the next one.
+  client.on('error', () => undefined)
+  try {
+    await client.connect()
+    await client.query(SETTINGS)
+  } catch (error) {
+    await client.end().catch(() => undefined)
+    throw new DatabaseFault(`no connection to ${address}: ${(error as Error).message}`)
+  }
+  return {
+    dialect: POSTGRESQL,
+    address,
+    run: async (statement) => {
+      await client.query(statement)
+    },
+    rows: async (query) => (await client.query<DatabaseRow>(query)).rows,
+    close: () => client.end(),
+  }
+}

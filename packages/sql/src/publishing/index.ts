@@ -1,0 +1,7 @@
+/**
+ * Publishing a model to a database: in one schema and one transaction, and only what has become different. Start reading at
+ * `publish.ts`.
+ * @module
+ */
+
+export { type Published, type PublishOptions, PublishRefusal, type PublishStep, publish } from './publish.js'

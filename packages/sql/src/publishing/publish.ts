@@ -1,0 +1,204 @@
+import { counted, type SlimView } from 'mellow-abacus'
+import { type Database, DatabaseFault, inTransaction } from '../databases/index.js'
+import { type ApproximateColumn, type ModelSql, modelSql, type RefusedFormula } from '../statements/index.js'
+import {
+  commenting,
+  dropping,
+  hasSchema,
+  isOurs,
+  objectsIn,
+  type SchemaObject,
+  textOf,
+  type WantedObject,
+  wantedObjects,
+} from './in-schema.js'
+
+/** How a model is published. */
+export interface PublishOptions {
+  /** What the workbook is called: a schema holds the model of one. */
+  readonly book: string
+  /** The schema that everything is made in, and nothing outside of it; `mellow` unless given. */
+  readonly schema?: string
+  /** Says what would be done, and does nothing. */
+  readonly preview?: boolean
+  /** Takes over a schema that holds the model of another workbook. */
+  readonly replaces?: boolean
+}
+
+/** Something that publishing makes, makes anew, leaves as it is or takes away. */
+export interface PublishStep {
+  readonly what: 'made' | 'changed' | 'kept' | 'removed'
+  readonly kind: SchemaObject['kind']
+  readonly name: string
+}
+
+/** What publishing did. */
+export interface Published {
+  readonly address: string
+  readonly schema: string
+  readonly steps: readonly PublishStep[]
+  /** The statements that were run, or would be. */
+  readonly statements: readonly string[]
+  readonly approximate: readonly ApproximateColumn[]
+}
+
+/** Thrown where a model is not published; nothing was changed. */
+export class PublishRefusal extends Error {
+  /** The formulas that the engine has no form for, where that is why. */
+  readonly formulas: readonly RefusedFormula[]
+
+  constructor(message: string, formulas: readonly RefusedFormula[] = []) {
+    super(message)
+    this.formulas = formulas
+  }
+}
+
+/** The table that says whose model a schema holds. */
+const OWNER = 'model!'
+
+/**
+ * Publishes the model of a workbook: its rows as tables and its formulas as views, in one schema and one transaction. Publishing
+ * again changes only what has become different.
+ *
+ * @throws PublishRefusal where a formula has no form in the engine, where the schema is someone else's, or while another publisher
+ * is at work; nothing is changed then
+ */
+export async function publish(book: SlimView, database: Database, options: PublishOptions): Promise<Published> {
+  const schema = options.schema ?? 'mellow'
+  const model = modelSql(book, database.dialect, { schema })
+  refuseFormulas(model, database)
+  const wanted = wantedObjects(model.statements)
+  refuseLongNames(wanted, database)
+  const named = { address: database.address, schema, approximate: model.approximate }
+  return inTransaction(database, async () => {
+    await takeTurn(database, schema)
+    const isThere = await hasSchema(database, schema)
+    const found = isThere ? await objectsIn(database, schema) : []
+    await refuseOthers(database, schema, found, options)
+    const { steps, statements } = changesBetween(database, schema, found, wanted, { isThere, book: options.book })
+    if (options.preview === true) return { ...named, steps, statements }
+    for (const statement of statements) await run(database, statement)
+    if (options.replaces === true && isThere)
+      await run(database, `update ${ownerTable(database, schema)} set book = ${textOf(options.book)}`)
+    return { ...named, steps, statements }
+  })
+}
+
+function refuseFormulas({ refused }: ModelSql, { dialect }: Database): void {
+  if (refused.length === 0) return
+  const list = refused.map(({ address, formula, reason }) => `  ${address} = ${formula}\n    ${reason}`).join('\n')
+  throw new PublishRefusal(
+    `${counted(refused.length, 'formula')} without a form in ${dialect.title}. Nothing was published.\n${list}`,
+    refused,
+  )
+}
+
+function refuseLongNames(wanted: readonly WantedObject[], { dialect }: Database): void {
+  const long = wanted.find(({ name }) => new TextEncoder().encode(name).length > dialect.mostNameBytes)
+  if (long !== undefined)
+    throw new PublishRefusal(`${long.name} is longer than the ${dialect.mostNameBytes} bytes of a name in ${dialect.title}.`)
+}
+
+/** Lets one publisher of a schema work at a time. */
+async function takeTurn(database: Database, schema: string): Promise<void> {
+  // DuckDB lets one process at a time have the file.
+  if (database.dialect.name !== 'postgresql') return
+  const [row] = await database.rows(
+    `select pg_try_advisory_xact_lock(hashtextextended(${textOf(`mellow abacus ${schema}`)}, 0)) as mine`,
+  )
+  if (row?.mine !== true) throw new PublishRefusal(`another publisher is at work on schema ${schema}. Nothing was published.`)
+}
+
+function ownerTable({ dialect }: Database, schema: string): string {
+  return `${dialect.quote(schema)}.${dialect.quote(OWNER)}`
+}
+
+async function refuseOthers(
+  database: Database,
+  schema: string,
+  found: readonly SchemaObject[],
+  options: PublishOptions,
+): Promise<void> {
+  if (found.length === 0) return
+  if (!found.some(({ kind, name, comment }) => kind === 'table' && name === OWNER && comment !== null))
+    throw new PublishRefusal(
+      `schema ${schema} is there already and is not one that a workbook was published to. Publish to another with --schema.`,
+    )
+  const [owner] = await database.rows(`select book from ${ownerTable(database, schema)}`)
+  const other = String(owner?.book)
+  if (other === options.book || options.replaces === true) return
+  throw new PublishRefusal(
+    `schema ${schema} holds the model of ${other}. Publish to another with --schema, or take it over with --replace.`,
+  )
+}
+
+/** What has to be done so that a schema holds what is wanted. */
+function changesBetween(
+  database: Database,
+  schema: string,
+  found: readonly SchemaObject[],
+  wanted: readonly WantedObject[],
+  at: { readonly isThere: boolean; readonly book: string },
+): { readonly steps: PublishStep[]; readonly statements: string[] } {
+  const key = ({ kind, name }: Pick<SchemaObject, 'kind' | 'name'>): string => `${kind} ${name}`
+  const there = new Map(found.map((one) => [key(one), one]))
+  const asked = new Set(wanted.map(key))
+  const taken = wanted.find((one) => there.has(key(one)) && !isOurs(there.get(key(one)) as SchemaObject))
+  const other =
+    taken ??
+    wanted.find((one) =>
+      found.some((two) => two.name === one.name && two.kind !== one.kind && one.kind !== 'function' && two.kind !== 'function'),
+    )
+  if (other !== undefined)
+    throw new PublishRefusal(`schema ${schema} has a ${other.kind} ${other.name} of someone else. Nothing was published.`)
+  const isSame = (one: WantedObject): boolean => there.get(key(one))?.comment === one.comment
+  const gone = found.filter((one) => isOurs(one) && one.name !== OWNER && !asked.has(key(one)))
+  // Views stand on tables and functions: where one of those changes, they are made anew.
+  const isBaseChanged =
+    wanted.some((one) => one.kind !== 'view' && there.has(key(one)) && !isSame(one)) || gone.some(({ kind }) => kind !== 'view')
+  const isKept = (one: WantedObject): boolean => isSame(one) && !(isBaseChanged && one.kind === 'view')
+  const steps: PublishStep[] = []
+  const drops: string[] = []
+  const makes: string[] = []
+  for (const one of [...found].sort((a, b) => ORDER[a.kind] - ORDER[b.kind])) {
+    const same = wanted.find((two) => key(two) === key(one))
+    if (!isOurs(one) || one.name === OWNER || (same !== undefined && isKept(same))) continue
+    drops.push(dropping(database, schema, one))
+    if (same === undefined) steps.push({ what: 'removed', kind: one.kind, name: one.name })
+  }
+  for (const one of wanted) {
+    const what = !there.has(key(one)) ? 'made' : isSame(one) ? 'kept' : 'changed'
+    steps.push({ what, kind: one.kind, name: one.name })
+    if (isKept(one)) continue
+    makes.push(...one.texts, commenting(database, schema, one, one.comment))
+  }
+  const begins = found.length === 0 ? beginnings(database, schema, at) : []
+  return { steps, statements: [...begins, ...drops, ...makes] }
+}
+
+/** Views go before tables, and tables before functions. */
+const ORDER: Readonly<Record<SchemaObject['kind'], number>> = { view: 0, table: 1, function: 2 }
+
+/** The statements that make the schema, and say whose model it holds. */
+function beginnings(
+  database: Database,
+  schema: string,
+  { isThere, book }: { readonly isThere: boolean; readonly book: string },
+): string[] {
+  const owner = { kind: 'table', name: OWNER } as const
+  return [
+    ...(isThere ? [] : [`create schema ${database.dialect.quote(schema)}`]),
+    `create table ${ownerTable(database, schema)} (book text not null)`,
+    `insert into ${ownerTable(database, schema)} values (${textOf(book)})`,
+    commenting(database, schema, owner, 'mellow abacus: the workbook whose model this schema holds'),
+  ]
+}
+
+async function run(database: Database, statement: string): Promise<void> {
+  try {
+    await database.run(statement)
+  } catch (error) {
+    const first = statement.split('\n')[0]?.slice(0, 120)
+    throw new DatabaseFault(`${(error as Error).message} Nothing was published. It was at: ${first}`)
+  }
+}
