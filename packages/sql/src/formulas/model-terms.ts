@@ -34,8 +34,6 @@ export class TableTerms implements TableReading {
   readonly source: SourceOfTable
   readonly model: ModelTerms
   readonly #values: Map<number, Value> = new Map()
-  readonly #open: Set<number> = new Set()
-  readonly #refused: Set<number> = new Set()
 
   constructor(model: ModelTerms, definition: DefinedTable, source: SourceOfTable, rows: TableRows) {
     this.model = model
@@ -62,30 +60,19 @@ export class TableTerms implements TableReading {
     const column = this.definition.columns.find((one) => one.id === id)
     if (column === undefined) throw new ReferenceError(`${this.definition.name} has no column ${id}`)
     if (column.expression === null) return this.#keep(id, column.name, this.#source(column))
-    if (this.#refused.has(id)) throw new ReadsNoForm(`${this.definition.name}.${column.name} has no form`)
-    if (this.#open.has(id)) throw new NoForm('columns that read their own earlier rows have no form in SQL')
     const ring = this.definition.rings.find(({ order }) => order.includes(column.id))
-    if (ring !== undefined) return this.#ofRing(ring, id)
-    this.#open.add(id)
-    try {
-      return this.#keep(id, column.name, this.model.ofColumn(column, this))
-    } catch (error) {
-      this.#refused.add(id)
-      throw error
-    } finally {
-      this.#open.delete(id)
-    }
+    const address = `${this.definition.name}.${column.name}`
+    if (ring !== undefined) return this.#ofRing(ring, id, address)
+    return this.model.unlessRefused(id, address, () => this.#keep(id, column.name, this.model.ofColumn(column, this)))
   }
 
   /** A column of a ring: all of them are calculated together. */
-  #ofRing(ring: DefinedRing, id: number): Value {
+  #ofRing(ring: DefinedRing, id: number, address: string): Value {
     const columns = ring.order.map((one) => this.definition.columns.find((other) => other.id === one) as DefinedColumn)
-    for (const one of ring.order) this.#refused.add(one)
-    const values = ringValues(this, ring, columns)
-    for (const column of columns) {
-      this.#refused.delete(column.id)
-      this.#keep(column.id, column.name, values.get(column.id) as Value)
-    }
+    this.model.unlessRefused(id, address, () => {
+      const values = ringValues(this, ring, columns)
+      for (const column of columns) this.#keep(column.id, column.name, values.get(column.id) as Value)
+    })
     return this.#values.get(id) as Value
   }
 
@@ -179,7 +166,9 @@ export class ModelTerms implements ModelReading {
   readonly #constants: ReadonlyMap<number, Value>
   readonly #known: Map<number, Value> = new Map()
   readonly #names: Map<string, string> = new Map()
-  readonly #refused: Set<number> = new Set()
+  readonly #leftOut: ReadonlySet<number>
+  /** Why formulas have no form; null while they are written. */
+  readonly #refusals: Map<number, NoForm | null> = new Map()
   #last = 0
   /** The one row that named values and tallies stand in. */
   readonly book: TableTerms
@@ -187,13 +176,16 @@ export class ModelTerms implements ModelReading {
   /**
    * @param sourceOf - where the rows of a table are
    * @param constants - named values that have no formula, as they are written
+   * @param leftOut - columns, tallies and named values that are left out, and with them what reads them
    */
   constructor(
     definitions: Definitions,
     writing: Writing,
     sourceOf: (table: DefinedTable) => SourceOfTable,
     constants: ReadonlyMap<number, Value>,
+    leftOut: ReadonlySet<number>,
   ) {
+    this.#leftOut = leftOut
     this.definitions = definitions
     this.writing = writing
     this.#constants = constants
@@ -207,6 +199,11 @@ export class ModelTerms implements ModelReading {
     const none = { name: 'book', columns: [], rings: [], links: [], tallies: [], rules: [], key: null }
     const nowhere = { from: '', columns: new Map(), rowKey: [], unique: [], rowCount: 1 }
     this.book = new TableTerms(this, none, nowhere, new TableRows(' book', null, aliases))
+  }
+
+  /** True for what was asked to be left out. */
+  isLeftOut(id: number): boolean {
+    return this.#leftOut.has(id)
   }
 
   /** A number that no other part of the model has. */
@@ -255,18 +252,39 @@ export class ModelTerms implements ModelReading {
     if (known !== undefined) return known
     const column = this.#singles.get(id)
     if (column === undefined) throw new ReferenceError(`no named value or tally ${id}`)
-    if (this.#refused.has(id)) throw new ReadsNoForm(`${column.name} has no form`)
-    // Should it be read while it is written, it would never end; and it is refused unless it comes to an end.
-    this.#refused.add(id)
-    const made = this.ofColumn(column, this.book)
-    this.#refused.delete(id)
-    const value = {
-      ...made,
-      value: this.inRows(made.value, this.book.rows),
-      fault: made.fault === null ? null : this.inRows(made.fault, this.book.rows),
+    return this.unlessRefused(id, column.name, () => {
+      const made = this.ofColumn(column, this.book)
+      const fault = made.fault === null ? null : this.inRows(made.fault, this.book.rows)
+      const value = { ...made, value: this.inRows(made.value, this.book.rows), fault }
+      this.#known.set(id, value)
+      return value
+    })
+  }
+
+  /** Why a formula has no form; undefined for one that has, or was never asked for. */
+  refusalOf(id: number): NoForm | undefined {
+    return this.#refusals.get(id) ?? undefined
+  }
+
+  /**
+   * Writes a formula, once: whoever reads one that has no form is told no more than that.
+   *
+   * @throws ReadsNoForm
+   */
+  unlessRefused<Made>(id: number, address: string, write: () => Made): Made {
+    const reads = new ReadsNoForm(`${address} has no form`)
+    if (this.#leftOut.has(id)) throw reads
+    if (this.#refusals.has(id)) throw reads
+    this.#refusals.set(id, null)
+    try {
+      const made = write()
+      this.#refusals.delete(id)
+      return made
+    } catch (error) {
+      if (!(error instanceof NoForm)) throw error
+      this.#refusals.set(id, error)
+      throw reads
     }
-    this.#known.set(id, value)
-    return value
   }
 
   /** What a formula of a column gives, as values of the column's type. */

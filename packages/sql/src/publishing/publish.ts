@@ -1,5 +1,6 @@
 import { counted, type SlimView } from 'mellow-abacus'
 import { type Database, DatabaseFault, inTransaction } from '../databases/index.js'
+import { NoForm } from '../dialects/index.js'
 import { type ApproximateColumn, type ModelSql, modelSql, type RefusedFormula } from '../statements/index.js'
 import {
   commenting,
@@ -21,6 +22,8 @@ export interface PublishOptions {
   readonly schema?: string
   /** Says what would be done, and does nothing. */
   readonly preview?: boolean
+  /** Formulas that are left out, and with them what reads them. */
+  readonly leaveOut?: readonly string[]
   /** Takes over a schema that holds the model of another workbook. */
   readonly replaces?: boolean
 }
@@ -40,6 +43,8 @@ export interface Published {
   /** The statements that were run, or would be. */
   readonly statements: readonly string[]
   readonly approximate: readonly ApproximateColumn[]
+  /** What was left out, as asked or because it reads what was. */
+  readonly leftOut: readonly string[]
 }
 
 /** Thrown where a model is not published; nothing was changed. */
@@ -65,11 +70,11 @@ const OWNER = 'model!'
  */
 export async function publish(book: SlimView, database: Database, options: PublishOptions): Promise<Published> {
   const schema = options.schema ?? 'mellow'
-  const model = modelSql(book, database.dialect, { schema })
+  const model = modelOrRefusal(book, database, schema, options.leaveOut)
   refuseFormulas(model, database)
   const wanted = wantedObjects(model.statements)
   refuseLongNames(wanted, database)
-  const named = { address: database.address, schema, approximate: model.approximate }
+  const named = { address: database.address, schema, approximate: model.approximate, leftOut: model.leftOut }
   return inTransaction(database, async () => {
     await takeTurn(database, schema)
     const isThere = await hasSchema(database, schema)
@@ -82,6 +87,14 @@ export async function publish(book: SlimView, database: Database, options: Publi
       await run(database, `update ${ownerTable(database, schema)} set book = ${textOf(options.book)}`)
     return { ...named, steps, statements }
   })
+}
+
+function modelOrRefusal(book: SlimView, { dialect }: Database, schema: string, leaveOut: readonly string[] = []): ModelSql {
+  try {
+    return modelSql(book, dialect, { schema, leaveOut })
+  } catch (error) {
+    throw error instanceof NoForm ? new PublishRefusal(error.message) : error
+  }
 }
 
 function refuseFormulas({ refused }: ModelSql, { dialect }: Database): void {

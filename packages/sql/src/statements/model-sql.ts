@@ -1,5 +1,5 @@
 import type { SlimView, ValueType } from 'mellow-abacus'
-import { type Checked, type DefinedColumn, type DefinedTable, definitionsOf } from 'mellow-abacus/model'
+import { type Checked, type DefinedColumn, type DefinedTable, type Definitions, definitionsOf } from 'mellow-abacus/model'
 import { type Dialect, FAULTS, NoForm, ReadsNoForm } from '../dialects/index.js'
 import { ModelTerms, type SourceOfTable, type TableTerms } from '../formulas/index.js'
 import { calling, sql, statementOf, type Term } from '../terms/index.js'
@@ -36,12 +36,16 @@ export interface ModelSql {
   readonly approximate: readonly ApproximateColumn[]
   /** Where this is not empty, there are no statements. */
   readonly refused: readonly RefusedFormula[]
+  /** What was left out, as asked or because it reads what was. */
+  readonly leftOut: readonly string[]
 }
 
 /** What a model is carried with. */
 export interface ModelSqlOptions {
   /** The schema that everything is made in; `mellow` unless given. */
   readonly schema?: string
+  /** Columns (`table.column`), tallies, named values and rules that are left out, and with them what reads them. */
+  readonly leaveOut?: readonly string[]
 }
 
 /** A view that is to be made. */
@@ -54,23 +58,26 @@ interface View {
 
 /** Writes a workbook as statements for an engine: its rows as tables, its formulas as views. */
 export function modelSql(book: SlimView, dialect: Dialect, options: ModelSqlOptions = {}): ModelSql {
-  return new ModelWriter(book, dialect, options.schema ?? 'mellow').write()
+  return new ModelWriter(book, dialect, options).write()
 }
 
 class ModelWriter {
   readonly #book: SlimView
   readonly #dialect: Dialect
   readonly #schema: string
+  readonly #leaveOut: readonly string[]
+  readonly #leftOut: string[] = []
   readonly #statements: MakingStatement[] = []
   readonly #refused: RefusedFormula[] = []
   readonly #approximate: ApproximateColumn[] = []
   readonly #helpers: Set<string> = new Set()
   readonly #sources: Map<string, SourceOfTable> = new Map()
 
-  constructor(book: SlimView, dialect: Dialect, schema: string) {
+  constructor(book: SlimView, dialect: Dialect, { schema = 'mellow', leaveOut = [] }: ModelSqlOptions) {
     this.#book = book
     this.#dialect = dialect
     this.#schema = schema
+    this.#leaveOut = leaveOut
   }
 
   write(): ModelSql {
@@ -90,11 +97,13 @@ class ModelWriter {
       },
       constant: (expression: Checked) => definitions.constant(expression),
     }
+    const leftOut = this.#idsLeftOut(definitions)
     const model = new ModelTerms(
       definitions,
       writing,
       ({ name }) => this.#sources.get(name) as SourceOfTable,
       this.#constants(definitions.values),
+      leftOut,
     )
     const views = [
       ...definitions.tables.map((table) => this.#ofTable(model, table)),
@@ -102,11 +111,33 @@ class ModelWriter {
       ...this.#ofValues(model, definitions.values),
       ...definitions.tables.flatMap((table) => this.#ofRules(model, table)),
     ]
-    const named = { engine: this.#dialect.name, schema: this.#schema, approximate: this.#approximate }
+    const named = { engine: this.#dialect.name, schema: this.#schema, approximate: this.#approximate, leftOut: this.#leftOut }
     if (this.#refused.length > 0) return { ...named, statements: [], refused: this.#refused }
     const made = views.map((view): MakingStatement => ({ kind: 'view', name: view.name, text: this.#view(view) }))
     const helpers = [...this.#helpers].map((name): MakingStatement => ({ kind: 'function', name, text: this.#helper(name) }))
     return { ...named, statements: [...helpers, ...this.#statements, ...made], refused: [] }
+  }
+
+  /**
+   * The columns that are asked to be left out.
+   *
+   * @throws NoForm for an address of none
+   */
+  #idsLeftOut({ tables, values }: Definitions): Set<number> {
+    const known = new Map<string, number>()
+    for (const { id, name, expression } of values) if (expression !== null) known.set(name.toLowerCase(), id)
+    for (const { name: table, columns, tallies, rules } of tables) {
+      for (const { id, name, expression } of [...columns, ...tallies])
+        if (expression !== null) known.set(`${table}.${name}`.toLowerCase(), id)
+      for (const { id, name } of rules) known.set(name.toLowerCase(), id)
+    }
+    return new Set(
+      this.#leaveOut.map((address) => {
+        const id = known.get(address.toLowerCase())
+        if (id === undefined) throw new NoForm(`${address} is no formula of the workbook, so it cannot be left out.`)
+        return id
+      }),
+    )
   }
 
   #named(name: string): string {
@@ -176,7 +207,10 @@ class ModelWriter {
   #ofRules(model: ModelTerms, table: DefinedTable): View[] {
     return table.rules.flatMap((rule) => {
       const rows = model.table(table.name)
-      const broken = this.#attempt(rule, rule.name, () => rows.hidden(rule.expression as Checked, 'boolean'))
+      const broken = this.#attempt(model, rule, rule.name, () => {
+        if (model.isLeftOut(rule.id)) throw new ReadsNoForm(rule.name)
+        return rows.hidden(rule.expression as Checked, 'boolean')
+      })
       if (broken === null) return []
       const shown = table.columns.flatMap((column) => this.#columnsOf(rows, column, () => rows.column(column.id)))
       return [{ name: `${rule.name}!violations`, rows, columns: shown, where: broken.value }]
@@ -190,7 +224,7 @@ class ModelWriter {
     address: string,
     write: () => Value,
   ): { readonly name: string; readonly term: Term }[] {
-    const value = this.#attempt(column, address, write)
+    const value = this.#attempt(rows.model, column, address, write)
     if (value === null) return []
     if (value.isApproximate) this.#approximate.push({ address, formula: column.formula ?? '' })
     return this.#columnsOf(rows, column, () => value)
@@ -213,14 +247,18 @@ class ModelWriter {
     }
   }
 
-  #attempt(column: DefinedColumn, address: string, write: () => Value): Value | null {
+  #attempt(model: ModelTerms, column: DefinedColumn, address: string, write: () => Value): Value | null {
     try {
       return write()
     } catch (error) {
       if (!(error instanceof NoForm)) throw error
+      const reason = model.refusalOf(column.id) ?? error
       // What it reads is told of in its own place.
-      if (error instanceof ReadsNoForm) return null
-      this.#refused.push({ address, formula: column.formula ?? '', reason: error.message })
+      if (reason instanceof ReadsNoForm) {
+        this.#leftOut.push(address)
+        return null
+      }
+      this.#refused.push({ address, formula: column.formula ?? '', reason: reason.message })
       return null
     }
   }

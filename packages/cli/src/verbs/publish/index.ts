@@ -3,7 +3,7 @@
  * @module
  */
 import { Command } from 'commander'
-import { addLookOptions } from '../../options/index.js'
+import { addLookOptions, collect } from '../../options/index.js'
 import type { VerbTools } from '../verb.js'
 import type { PublishArguments } from './publish.js'
 
@@ -20,6 +20,7 @@ export function publishCommand({ io, finish }: VerbTools): Command {
     )
     .option('--schema <name>', 'the schema that everything is made in, mellow unless given; nothing outside of it is touched')
     .option('--preview', 'say what would be done, with the statements, and do nothing')
+    .option('--leave-out <address>', 'a formula that is left out, and with it what reads it; may be repeated', collect, [])
     .option('--replace', 'take over a schema that holds the model of another workbook')
     .option('-o, --output <file>', 'write the statements to a file, and publish nothing')
     .option('--json', 'tell what was done as JSON')

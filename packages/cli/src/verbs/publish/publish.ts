@@ -4,7 +4,9 @@ import {
   type Database,
   DatabaseFault,
   DUCKDB,
+  type ModelSql,
   modelSql,
+  NoForm,
   openDatabase,
   POSTGRESQL,
   type Published,
@@ -22,6 +24,7 @@ export interface PublishArguments extends Pick<ChangeArguments, 'findings' | 'co
   readonly to: string
   readonly schema?: string
   readonly preview?: boolean
+  readonly leaveOut?: readonly string[]
   readonly replace?: boolean
   readonly output?: string
   readonly json?: boolean
@@ -43,6 +46,7 @@ export async function runPublish(name: string, args: PublishArguments, io: Io): 
         book: basename(name, '.mellow'),
         ...(args.schema !== undefined && { schema: args.schema }),
         ...(args.preview !== undefined && { preview: args.preview }),
+        ...(args.leaveOut !== undefined && { leaveOut: args.leaveOut }),
         ...(args.replace !== undefined && { replaces: args.replace }),
       }
       tell(await published(book, database, options), args, io)
@@ -77,7 +81,9 @@ async function writeStatements(book: WorkbookView, output: string, args: Publish
   const dialect = DIALECTS[engine]
   if (dialect === undefined) throw new UsageFault(`expected --to postgresql or --to duckdb, received ${args.to}.`)
   const schema = args.schema ?? 'mellow'
-  const { statements, refused, approximate } = modelSql(book, dialect, { schema })
+  const { statements, refused, approximate, leftOut } = stated(() =>
+    modelSql(book, dialect, { schema, leaveOut: args.leaveOut ?? [] }),
+  )
   if (refused.length > 0) {
     const list = refused.map(({ address, formula, reason }) => `  ${address} = ${formula}\n    ${reason}`)
     throw new CommandRefusal(`${counted(refused.length, 'formula')} without a form in ${dialect.title}:\n${list.join('\n')}`)
@@ -85,8 +91,17 @@ async function writeStatements(book: WorkbookView, output: string, args: Publish
   const texts = [`create schema ${dialect.quote(schema)}`, ...statements.map(({ text }) => text)]
   await replaceFile(output, async (sink) => sink(texts.map((text) => `${text};\n`).join('\n')))
   io.err(`${counted(texts.length, 'statement')} for ${dialect.title} in ${output}\n`)
-  tellApproximate(approximate, io)
+  tellRest(approximate, leftOut, io)
   return undefined
+}
+
+function stated(write: () => ModelSql): ModelSql {
+  try {
+    return write()
+  } catch (error) {
+    if (error instanceof NoForm) throw new CommandRefusal(error.message)
+    throw error
+  }
 }
 
 function tell(done: Published, args: PublishArguments, io: Io): void {
@@ -105,11 +120,12 @@ function tell(done: Published, args: PublishArguments, io: Io): void {
   const changes = lines.length === 0 ? '' : counted(lines.length, args.preview === true ? 'step' : 'change')
   const head = `${done.address}, schema ${done.schema}: ${changes}${rest}${args.preview === true ? ', of which nothing was done' : ''}`
   io.show(`${[head, ...lines].join('\n')}\n`)
-  tellApproximate(done.approximate, io)
+  tellRest(done.approximate, done.leftOut, io)
 }
 
-/** Says which columns may differ in their last digits, and why. */
-function tellApproximate(columns: readonly ApproximateColumn[], io: Io): void {
+/** Says what was left out, and which columns may differ in their last digits, and why. */
+function tellRest(columns: readonly ApproximateColumn[], leftOut: readonly string[], io: Io): void {
+  if (leftOut.length > 0) io.err(`left out: ${leftOut.join(', ')}\n`)
   if (columns.length === 0) return
   const list = columns.map(({ address }) => address).join(', ')
   io.err(
