@@ -6,6 +6,7 @@ import { fileURLToPath } from 'node:url'
 import { Bundle } from '@mellow-abacus/files'
 import { toJsonSchema } from '@valibot/to-json-schema'
 import { CODE_GROUPS, FUNCTION_FAMILIES, FUNCTIONS, guideOf, LEAST_ROLES, ROLES } from '../packages/core/dist/index.js'
+import { DUCKDB, functionsWithForm, POSTGRESQL } from '../packages/sql/dist/index.js'
 import { commentOfCode } from './finding-comments.mjs'
 import { internals } from './internals.mjs'
 import { commentOf, described } from './operation-comments.mjs'
@@ -32,6 +33,9 @@ const FAMILIES = {
   ],
 }
 
+/** The engines that formulas can be published to. */
+const ENGINES = [POSTGRESQL, DUCKDB]
+
 function page(family) {
   const [title, lead] = FAMILIES[family]
   const records = FUNCTIONS.filter((record) => record.family === family)
@@ -42,6 +46,8 @@ function page(family) {
 function section(record) {
   const clauses = record.clauses === undefined ? '' : `Clauses: ${record.clauses.map((one) => `\`${one}\``).join(', ')}.  \n`
   const errors = record.errors.length === 0 ? '' : `Errors: ${record.errors.map((one) => `\`${one}\``).join(', ')}.  \n`
+  const engines = ENGINES.filter((engine) => functionsWithForm(engine).has(record.name)).map(({ title }) => title)
+  const published = engines.length === 0 ? 'none' : engines.join(', ')
   const { doc, blanks, examples } = guideOf(record)
   const rows = examples.map((one) => `| ${cell(`\`${one.formula}\``)} | ${cell(overText(one))}${cell(resultText(one))} |`)
   return `## ${record.name}
@@ -51,7 +57,8 @@ function section(record) {
 ${doc}
 
 Blanks: ${blanks}.  
-${clauses}${errors}
+${clauses}${errors}Published to: ${published}.  
+
 | formula | gives |
 | --- | --- |
 ${rows.join('\n')}

@@ -15,6 +15,7 @@ const PACKAGES = [
   'mellow-abacus',
   '@mellow-abacus/files',
   '@mellow-abacus/charts',
+  '@mellow-abacus/sql',
   '@mellow-abacus/session',
   '@mellow-abacus/host',
   '@mellow-abacus/server',

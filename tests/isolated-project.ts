@@ -11,6 +11,7 @@ const FOLDERS: Readonly<Record<string, string>> = {
   'mellow-abacus': 'core',
   '@mellow-abacus/files': 'files',
   '@mellow-abacus/charts': 'charts',
+  '@mellow-abacus/sql': 'sql',
   '@mellow-abacus/session': 'session',
   '@mellow-abacus/host': 'host',
   '@mellow-abacus/server': 'server',

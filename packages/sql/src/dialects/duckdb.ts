@@ -160,6 +160,7 @@ export const DUCKDB: Dialect = {
   types: TYPES,
   helpers: HELPERS,
   lacks: {
+    lcm: 'its whole numbers are too small',
     upper: 'it changes case letter by letter',
     lower: 'it changes case letter by letter',
   },

@@ -9,7 +9,7 @@ import type {
   Definitions,
 } from 'mellow-abacus/model'
 import { NoForm, ReadsNoForm } from '../dialects/index.js'
-import { Aliases, literal, sql, TableRows, type Term } from '../terms/index.js'
+import { Aliases, literal, placeholder, sql, TableRows, type Term } from '../terms/index.js'
 import {
   faultOfMissing,
   isWholeSize,
@@ -213,7 +213,7 @@ export class ModelTerms implements ModelReading {
 
   /** A name for what has a long one, the same each time. */
   shortName(long: string): string {
-    const name = this.#names.get(long) ?? `a${this.#names.size + 1}`
+    const name = this.#names.get(long) ?? placeholder('a', this.#names.size + 1)
     this.#names.set(long, name)
     return name
   }

@@ -8,6 +8,12 @@ import { stepwise } from './stepwise.js'
 
 type OverRows = Checked & { kind: 'over-rows' }
 
+/** Names of the functions that look at neighbours and have a form: all of them. */
+export const ORDERED_WITH_FORM: readonly string[] = [
+  ...['row_number', 'rank', 'dense_rank', 'lag', 'lead', 'difference', 'derivative', 'integral'],
+  ...['cumulative_sum', 'cumulative_mean', 'cumulative_min', 'cumulative_max', 'cumulative_count', 'moving_mean', 'moving_sum'],
+]
+
 /** The window that an ordered function looks through. */
 interface Window {
   readonly text: Term

@@ -9,7 +9,7 @@ import { ACROSS_FORMS } from './across.js'
 import { DATE_FORMS } from './dates.js'
 import type { FunctionForm } from './form.js'
 import { NUMBER_FORMS } from './numbers.js'
-import { TEXT_FORMS } from './texts.js'
+import { OF_GRAPHEMES, TEXT_FORMS } from './texts.js'
 
 export { shownText } from './texts.js'
 
@@ -23,9 +23,10 @@ const WITHOUT_FORM: Readonly<Record<string, string>> = {
   random_between: 'its numbers belong to rows of the workbook',
 }
 
-/** Names of all functions of one row that have a form in an engine. */
-export function functionsWithForm(dialect: Dialect): ReadonlySet<string> {
-  return new Set([...FORMS.keys()].filter((name) => dialect.lacks[name] === undefined))
+/** Names of the functions of one row that have a form in an engine. */
+export function rowFunctionsWithForm(dialect: Dialect): string[] {
+  const isKnown = (name: string): boolean => dialect.graphemes !== null || !OF_GRAPHEMES.has(name)
+  return [...FORMS.keys()].filter((name) => dialect.lacks[name] === undefined && isKnown(name))
 }
 
 /**

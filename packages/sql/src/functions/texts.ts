@@ -91,6 +91,9 @@ function graphemesOf({ name, writing }: FunctionCall): Graphemes {
   return graphemes
 }
 
+/** Functions that go by the characters that a reader sees. */
+export const OF_GRAPHEMES: ReadonlySet<string> = new Set(['length', 'left', 'right', 'substring', 'position', 'reverse'])
+
 /** More characters than a text can have. */
 const MOST_CHARACTERS = 1_000_000_000
 

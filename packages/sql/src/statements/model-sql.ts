@@ -2,7 +2,7 @@ import type { SlimView, ValueType } from 'mellow-abacus'
 import { type Checked, type DefinedColumn, type DefinedTable, type Definitions, definitionsOf } from 'mellow-abacus/model'
 import { type Dialect, FAULTS, NoForm, ReadsNoForm } from '../dialects/index.js'
 import { ModelTerms, type SourceOfTable, type TableTerms } from '../formulas/index.js'
-import { calling, sql, statementOf, type Term } from '../terms/index.js'
+import { calling, fragment, sql, statementOf, type Term, withNames } from '../terms/index.js'
 import { numberLiteral, sizeOfNumber, textLiteral, type Value, valueFrom } from '../values/index.js'
 import { copiedTable } from './copied-tables.js'
 
@@ -207,13 +207,13 @@ class ModelWriter {
   #ofRules(model: ModelTerms, table: DefinedTable): View[] {
     return table.rules.flatMap((rule) => {
       const rows = model.table(table.name)
-      const broken = this.#attempt(model, rule, rule.name, () => {
+      const condition = this.#attempt(model, rule, rule.name, () => {
         if (model.isLeftOut(rule.id)) throw new ReadsNoForm(rule.name)
         return rows.hidden(rule.expression as Checked, 'boolean')
       })
-      if (broken === null) return []
+      if (condition === null) return []
       const shown = table.columns.flatMap((column) => this.#columnsOf(rows, column, () => rows.column(column.id)))
-      return [{ name: `${rule.name}!violations`, rows, columns: shown, where: broken.value }]
+      return [{ name: `${rule.name}!violations`, rows, columns: shown, where: brokenBy(rows, condition, rule.blankIsWrong) }]
     })
   }
 
@@ -268,11 +268,18 @@ class ModelWriter {
     const { text, nameOf } = statementOf(rows.rows, terms, this.#dialect)
     const list = columns.map(({ name: shown, term }) => `v.${nameOf(term)} as ${this.#dialect.quote(shown)}`)
     const filter = where === null ? '' : `\nwhere v.${nameOf(where)}`
-    return `create view ${this.#named(name)} as\nselect ${list.join(', ')}\nfrom (\n${text}\n) as v${filter}`
+    return withNames(`create view ${this.#named(name)} as\nselect ${list.join(', ')}\nfrom (\n${text}\n) as v${filter}`)
   }
 }
 
 /** A value as a view shows it: whole numbers of integer columns as such. */
 function shownAs(dialect: Dialect, value: Term, type: ValueType | null): Term {
   return type === 'integer' ? sql`cast(${value} as ${dialect.types.integer})` : value
+}
+
+/** True for the rows that break a rule. */
+function brokenBy(rows: TableTerms, { value, fault }: Value, blankIsWrong: boolean): Term {
+  const isBlank = sql`(${value} is null${fault === null ? fragment`` : fragment` and ${fault} is null`})`
+  const isBroken = blankIsWrong ? sql`(not ${value} or ${isBlank})` : sql`(not ${value})`
+  return rows.model.inRows(isBroken, rows.rows)
 }

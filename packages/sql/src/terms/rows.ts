@@ -1,3 +1,4 @@
+import { isNumbered, placeholder } from './placeholders.js'
 import { type JoinedColumn, type Origin, type Relation, type RowSpace, type TableSpace, Term, type TermMarks } from './term.js'
 
 /** Gives what is joined its name, each another in one statement. */
@@ -5,7 +6,7 @@ export class Aliases {
   #last = 0
 
   next(): string {
-    return `j${++this.#last}`
+    return placeholder('j', ++this.#last)
   }
 }
 
@@ -38,15 +39,20 @@ export abstract class Rows implements RowSpace {
   /** Says what a term is called where it becomes a column, unless something else is called so. */
   suggestName(term: Term, name: string): void {
     const folded = name.toLowerCase()
-    if (term.name !== null || this.#names.has(folded) || new TextEncoder().encode(name).length > MOST_NAME_BYTES) return
+    if (
+      term.name !== null ||
+      this.#names.has(folded) ||
+      isNumbered(folded) ||
+      new TextEncoder().encode(name).length > MOST_NAME_BYTES
+    )
+      return
     this.#names.set(folded, term)
     term.name = name
   }
 
   /** What a term is called where it becomes a column. */
   nameOf(term: Term): string {
-    if (term.name === null) this.suggestName(term, `v${term.id}`)
-    return term.name ?? `mellow v${term.id}`
+    return term.name ?? placeholder('v', term.id)
   }
 }
 

@@ -1,0 +1,91 @@
+import { type Database, openDatabase, publish } from '@mellow-abacus/sql'
+import fc from 'fast-check'
+import { loadPatterns } from 'mellow-abacus'
+import { afterAll, beforeAll, expect, test } from 'vitest'
+import { definition } from '../../../core/tests/helpers/random-models.js'
+import { coop } from '../helpers/coop.js'
+import type { TestEngine } from '../helpers/engines.js'
+import { startServer, type TestServer } from '../helpers/postgresql-server.js'
+import { differences, publishIn } from '../helpers/published.js'
+import { bookOf, randomRows } from '../helpers/random-book.js'
+import { describePublishing } from '../publish-suite.js'
+
+/**
+ * What needs a server of PostgreSQL, started here as somebody without rights: npm run test:servers. Raise the random models with
+ * RUNS=2000.
+ */
+let server: TestServer
+let database: Database
+
+beforeAll(async () => {
+  await loadPatterns()
+  server = await startServer()
+  database = await openDatabase(server.address)
+}, 120_000)
+afterAll(async () => {
+  await database.close()
+  server.stop()
+})
+
+describePublishing('PostgreSQL', () => server.address)
+
+test('models give on PostgreSQL what they give in the workbook', async () => {
+  const numRuns = Number(process.env.RUNS ?? 60)
+  const engine: TestEngine = {
+    name: 'postgresql',
+    run: (statement) => database.run(statement),
+    rows: async (query) =>
+      (await database.rows(`select to_jsonb(x) as row from (${query}) as x`)).map(({ row }) => datesOf(row as object)),
+    close: async () => undefined,
+  }
+  let held = 0
+  await fc.assert(
+    fc.asyncProperty(randomRows, fc.array(definition, { minLength: 1, maxLength: 8 }), async (rows, definitions) => {
+      let kept = definitions
+      let book = bookOf(rows, kept)
+      let model = await publishIn(engine, book)
+      while (model.refused.length > 0) {
+        const refused = new Set(model.refused.map(({ address }) => address))
+        kept = kept.filter(({ table }, index) => !refused.has(`${table}.x${index}`))
+        book = bookOf(rows, kept)
+        model = await publishIn(engine, book)
+      }
+      held += kept.length
+      expect(await differences(engine, book, model)).toEqual([])
+    }),
+    { numRuns },
+  )
+  expect(held).toBeGreaterThan(numRuns * 2)
+}, 14_400_000)
+
+/** Rows as JSON has them, with date-times as they are compared. */
+function datesOf(row: object): Record<string, unknown> {
+  return Object.fromEntries(
+    Object.entries(row).map(([name, value]) => [
+      name,
+      typeof value === 'string' && /T\d\d:\d\d/.test(value)
+        ? value.concat(value.includes('.') ? '' : '.').padEnd(23, '0')
+        : value,
+    ]),
+  )
+}
+
+test('of two publishers at once one is refused, and the other is done', async () => {
+  const other = await openDatabase(server.address)
+  await database.run('drop schema if exists mellow cascade')
+  const both = await Promise.allSettled([publish(coop(), database, { book: 'coop' }), publish(coop(), other, { book: 'coop' })])
+  await other.close()
+  expect(both.map(({ status }) => status).sort()).toEqual(['fulfilled', 'rejected'])
+  const refused = both.find((one) => one.status === 'rejected')
+  expect(String(refused?.reason)).toContain('another publisher is at work')
+})
+
+test('nothing outside of the schema is touched', async () => {
+  const outside = `select n.nspname, c.relname, c.relkind, c.xmin::text from pg_class c join pg_namespace n on n.oid = c.relnamespace
+    where n.nspname not in ('mellow', 'pg_toast') and n.nspname not like 'pg_temp%' and n.nspname <> 'pg_catalog' order by 1, 2`
+  await database.run('drop schema if exists mellow cascade; create table public.theirs (a int primary key)')
+  const before = await database.rows(outside)
+  await publish(coop(), database, { book: 'coop' })
+  expect(await database.rows(outside)).toEqual(before)
+  await database.run('drop table public.theirs')
+})
