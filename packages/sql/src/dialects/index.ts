@@ -9,7 +9,6 @@ export {
   type EngineName,
   FAULTS,
   type Graphemes,
-  type Helper,
   NoForm,
   numberOfFault,
   ReadsNoForm,

@@ -1,4 +1,4 @@
-import { CellFault, type ValueType } from 'mellow-abacus'
+import { CellFault, type FaultCode, type ValueType } from 'mellow-abacus'
 import { type Checked, type ExpressionType, mapParts, type Operator, partsOf } from 'mellow-abacus/model'
 import { NoForm, numberOfFault } from '../dialects/index.js'
 import { functionForm } from '../functions/index.js'
@@ -7,8 +7,10 @@ import {
   datePlusDays,
   dayToTime,
   eitherSize,
+  faultOfKnown,
   firstFault,
   isWritten,
+  nothing,
   numberLiteral,
   power,
   product,
@@ -293,6 +295,11 @@ export class FormulaWriter {
       const [left, right] = (operator.swapped ? [...args].reverse() : args) as [(typeof args)[0], (typeof args)[0]]
       return this.#pair(operator.name, left.value, right.value, [left.type, right.type])
     }
+    const unusable = unusableText(node)
+    if (unusable !== null) {
+      const of = args.map(({ value }) => value)
+      return strict(of, nothing(this.#writing, type), { own: faultOfKnown(literal('true'), of, unusable) })
+    }
     const { blanksAsZero, amounts } = node
     return functionForm(
       record.name,
@@ -312,7 +319,7 @@ export class FormulaWriter {
 }
 
 /** `and` and `or`: a side that decides does so whatever the other is; otherwise the first error, then blank. */
-export function logic(operator: 'and' | 'or', operands: readonly Value[]): Value {
+function logic(operator: 'and' | 'or', operands: readonly Value[]): Value {
   const value = sql`(${joined(
     operands.map((one) => one.value),
     ` ${operator} `,
@@ -352,6 +359,15 @@ function numberWritten(node: Checked): number | undefined {
   if (node.kind !== 'apply' || node.operator !== 'negate') return undefined
   const of = numberWritten(node.args[0] as Checked)
   return of === undefined ? undefined : -of
+}
+
+/** The error of a call whose text with rules of its own is written out and no good; null for any other call. */
+function unusableText({ record, args }: Checked & { kind: 'call' }): FaultCode | null {
+  const { textRule } = record
+  const arg = textRule === undefined ? undefined : args[textRule.argument]
+  if (textRule === undefined || arg?.kind !== 'constant' || typeof arg.value !== 'string') return null
+  const types = args.map((one) => one.type)
+  return textRule.isUsable(arg.value, types) ? null : textRule.fault
 }
 
 /** The type that an expression is stored as. */

@@ -4,7 +4,7 @@ import type { TableRows, Term } from '../terms/index.js'
 import type { Magnitude, Value, Writing } from '../values/index.js'
 
 /** A column that is read from a table of the engine. */
-export interface SourceColumn {
+interface SourceColumn {
   /** How it is read, from rows called `s`. */
   readonly value: string
   /** How the number of its error is read; null where it has none. */

@@ -15,7 +15,7 @@ export interface SchemaObject {
 const MARK = 'mellow abacus '
 
 /** The comment that says what something was made by: it is the same for the same statements. */
-export function commentOf(texts: readonly string[]): string {
+function commentOf(texts: readonly string[]): string {
   const hash = createHash('sha256')
   for (const text of texts) hash.update(text).update('\0')
   return `${MARK}${hash.digest('hex').slice(0, 32)}`

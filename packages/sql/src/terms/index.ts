@@ -4,9 +4,9 @@
  * @module
  */
 
-export { calling, costly, fragment, interleaved, joined, literal, over, type Piece, risky, sql } from './compose.js'
+export { calling, costly, fragment, interleaved, joined, literal, over, risky, sql } from './compose.js'
 export { statementOf } from './demands.js'
 export { indented, type Layout } from './layers.js'
 export { placeholder, withNames } from './placeholders.js'
-export { Aliases, PairRows, type Rows, TableRows } from './rows.js'
-export { type JoinedColumn, type JoinPlaces, type Reads, type Relation, type TableSpace, Term } from './term.js'
+export { Aliases, PairRows, TableRows } from './rows.js'
+export { type JoinedColumn, type JoinPlaces, type Relation, Term } from './term.js'

@@ -14,7 +14,7 @@ export class Aliases {
 const MOST_NAME_BYTES = 60
 
 /** Rows that terms are values of. Equal terms over the same rows are made once. */
-export abstract class Rows implements RowSpace {
+abstract class Rows implements RowSpace {
   readonly #terms: Map<string, Term> = new Map()
   readonly #names: Map<string, Term> = new Map()
   #last = 0

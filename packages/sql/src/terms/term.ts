@@ -103,7 +103,7 @@ export interface JoinPlaces {
 }
 
 /** Terms that are read of some rows. */
-export interface Reads {
+interface Reads {
   readonly rows: TableSpace
   readonly terms: readonly Term[]
 }

@@ -1,4 +1,4 @@
-import { joined, literal, sql, type Term } from '../terms/index.js'
+import { sql, type Term } from '../terms/index.js'
 import { faultOfMissing, numberLiteral, strict, type Value } from './value.js'
 import type { Writing } from './writing.js'
 
@@ -67,9 +67,4 @@ export function dayOf({ dialect }: Writing, value: Term, type: string): Term {
 /** The milliseconds of a date or date-time since 1970. */
 export function momentOf({ dialect }: Writing, value: Term, type: string): Term {
   return type === 'datetime' ? dialect.moment(value) : sql`(${dialect.dayNumber(value)} * ${numberLiteral(MS_PER_DAY)})`
-}
-
-/** All conditions at once. */
-export function allOf(conditions: readonly Term[]): Term {
-  return conditions.length === 0 ? literal('true') : joined(conditions, ' and ')
 }

@@ -5,15 +5,12 @@
  */
 
 export { product, quotient, sum } from './arithmetic.js'
-export { allOf, dated, datePlusDays, dayOf, dayToTime, momentOf, timeDifference, timed, timePlusDays } from './dates.js'
+export { dated, datePlusDays, dayOf, dayToTime, momentOf, timeDifference, timed, timePlusDays } from './dates.js'
 export {
-  canOverflow,
-  clipped,
   eitherSize,
   isWholeSize,
   type Magnitude,
   sizeOfNumber,
-  sumSize,
   UNBOUNDED,
   WHOLE,
 } from './magnitude.js'
@@ -24,9 +21,7 @@ export {
   faultOfMissing,
   faultWhen,
   firstFault,
-  isBlank,
   isWritten,
-  joinedPieces,
   nothing,
   numberLiteral,
   strict,

@@ -30,7 +30,7 @@ export function firstFault(faults: readonly (Term | null)[]): Term | null {
 }
 
 /** Terms with commas between them. */
-export function joinedPieces(terms: readonly Term[]): Term {
+function joinedPieces(terms: readonly Term[]): Term {
   return joined(terms, ', ')
 }
 
@@ -60,7 +60,7 @@ export function isWritten(term: Term): boolean {
 }
 
 /** True for a blank that is written out. */
-export function isBlank(term: Term): boolean {
+function isBlank(term: Term): boolean {
   return term.isConstant && term.text.startsWith('cast(null')
 }
 

@@ -18,6 +18,6 @@ export {
 } from './change-set.js'
 export { changesDefinitions } from './changes-definitions.js'
 export { RecalculatedCells } from './recalculated-cells.js'
-export { type RingLayout, ringLayout } from './rings.js'
+export { ringLayout } from './rings.js'
 export { stampsDue } from './stamping.js'
 export { type Caller, storageOf, Transaction } from './transaction.js'
