@@ -189,7 +189,7 @@ test('a package holds what is needed, and no sources or tests', () => {
   const folder = join(library.folder, 'node_modules/mellow-abacus')
   expect(readdirSync(folder).sort()).toEqual(['LICENSE', 'README.md', 'dist', 'package.json'])
   const files = [...new Set(readdirSync(join(folder, 'dist')).map((name) => name.replace(/-[\w-]+/, '')))]
-  const entries = ['index', 'shared', 'storage'].flatMap((name) => [`${name}.d.ts`, `${name}.js`, `${name}.js.map`])
+  const entries = ['index', 'model', 'shared', 'storage'].flatMap((name) => [`${name}.d.ts`, `${name}.js`, `${name}.js.map`])
   expect(files.sort()).toEqual(['display', ...entries])
   const map = JSON.parse(readFileSync(join(folder, 'dist/index.js.map'), 'utf8')) as { sourcesContent?: unknown }
   expect(map.sourcesContent).toBeUndefined()
