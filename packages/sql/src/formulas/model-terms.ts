@@ -93,6 +93,10 @@ export class TableTerms implements TableReading {
     return valueFrom(this.rows.read(source.value), { fault, size: source.size })
   }
 
+  isFull(id: number): boolean {
+    return this.source.columns.get(id)?.isFull === true
+  }
+
   follow(links: readonly number[], read: Checked): Value {
     return this.along(links, (target) => target.hidden(read))
   }

@@ -81,7 +81,7 @@ function membershipOf(table: TableReading, from: TableReading, node: OverRows, b
   const keys = by.map((key) => table.hidden(key))
   return {
     keys: keys.map(({ value }) => ({ read: value, own: value })),
-    blankIsKey: true,
+    blankIsKey: !by.every((key) => key.kind === 'column' && table.isFull(key.column)),
     without: keys.flatMap(({ fault }) => (fault === null ? [] : [fault])),
     ownFault: faultOf(keys),
   }

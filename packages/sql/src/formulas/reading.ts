@@ -9,6 +9,8 @@ interface SourceColumn {
   readonly value: string
   /** How the number of its error is read; null where it has none. */
   readonly fault: string | null
+  /** True where every row has a value. */
+  readonly isFull: boolean
   /** What is known of its numbers. */
   readonly size: Magnitude
 }
@@ -54,6 +56,8 @@ export interface TableReading extends Reading {
    * @throws NoForm where nothing does
    */
   readonly rowKey: readonly Term[]
+  /** True for a column that has a value in every row, as its engine knows. */
+  isFull(id: number): boolean
   /** A link of the table. */
   link(id: number): DefinedLink
   /** A value of the table that links lead to, at the row they lead to. */

@@ -48,8 +48,10 @@ export function copiedTable(
   const quoted = nameOf(name)
   const count = view.rowIds().length
   const heads = [`${dialect.quote(ROW)} bigint primary key`]
-  for (const { column, hasFaults } of columns) {
-    heads.push(`${dialect.quote(column.name)} ${columnType(dialect, column)}`)
+  for (const { column, values, hasFaults } of columns) {
+    heads.push(
+      `${dialect.quote(column.name)} ${columnType(dialect, column)}${isFull({ column, values, hasFaults }) ? ' not null' : ''}`,
+    )
     if (hasFaults) heads.push(`${dialect.quote(`${column.name}!fault`)} smallint`)
   }
   const statements = [`create table ${quoted} (\n  ${heads.join(',\n  ')}\n)`]
@@ -59,6 +61,11 @@ export function copiedTable(
     statements.push(`insert into ${quoted} values\n${rows.join(',\n')}`)
   }
   return { name, statements, source: sourceOf(definitions, table, columns, dialect, quoted) }
+}
+
+/** True where every row has a value; a table without rows has none that is known of. */
+function isFull({ values, hasFaults }: Cells): boolean {
+  return values.length > 0 && !hasFaults && !values.includes(null)
 }
 
 function columnType({ types, name }: Dialect, { type }: DefinedColumn): string {
@@ -104,6 +111,7 @@ function sourceOf(
           column.id,
           {
             value: column.type === 'integer' ? `cast(${text} as float8)` : text,
+            isFull: isFull({ column, values, hasFaults }),
             fault: hasFaults ? `cast(s.${dialect.quote(`${column.name}!fault`)} as int)` : null,
             size: column.type === 'integer' ? WHOLE : column.type === 'number' ? sizeOfValues(values) : UNBOUNDED,
           },
