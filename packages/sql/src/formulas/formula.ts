@@ -2,7 +2,7 @@ import { CellFault, type FaultCode, type ValueType } from 'mellow-abacus'
 import { type Checked, type ExpressionType, mapParts, type Operator, partsOf } from 'mellow-abacus/model'
 import { NoForm, numberOfFault } from '../dialects/index.js'
 import { functionForm } from '../functions/index.js'
-import { interleaved, joined, literal, sql, type Term } from '../terms/index.js'
+import { fragment, interleaved, joined, literal, sql, type Term } from '../terms/index.js'
 import {
   datePlusDays,
   dayToTime,
@@ -204,7 +204,7 @@ export class FormulaWriter {
   #member(a: Value, b: Value): Value {
     const isEqual = sql`(${a.value} = ${b.value})`
     if (b.fault === null && isWritten(b.value)) return strict([a, b], isEqual)
-    const noFault = b.fault === null ? sql`` : sql` and ${b.fault} is null`
+    const noFault = b.fault === null ? fragment`` : fragment` and ${b.fault} is null`
     return strict([a, b], sql`case when ${a.value} is not null and ${b.value} is null${noFault} then false else ${isEqual} end`)
   }
 

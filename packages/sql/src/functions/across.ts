@@ -1,4 +1,4 @@
-import { joined, literal, sql, type Term } from '../terms/index.js'
+import { fragment, joined, literal, sql, type Term } from '../terms/index.js'
 import {
   faultOf,
   faultWhen,
@@ -71,8 +71,8 @@ function truths(deciding: boolean): FunctionForm {
     )
     const fault = firstFault(args.map((one) => one.fault))
     const isAny = joined(args.map(isPresent), ' or ')
-    const rest = sql`when ${isAny} then ${String(!deciding)}`
-    const blocked = fault === null ? sql`` : sql` when ${fault} is not null then null`
+    const rest = fragment`when ${isAny} then ${String(!deciding)}`
+    const blocked = fault === null ? fragment`` : fragment` when ${fault} is not null then null`
     const value = sql`case when ${decides} then ${String(deciding)}${blocked} ${rest} end`
     const own = fault === null ? null : sql`case when (${decides}) then null else ${fault} end`
     return valueFrom(value, { fault: own, isApproximate: args.some((one) => one.isApproximate) })
@@ -121,7 +121,9 @@ export const ACROSS_FORMS: Readonly<Record<string, FunctionForm>> = {
     const total = sumOf(call.writing, args)
     const count = valueFrom(sql`nullif(${countOf(args)}, 0)`, { size: { grain: 0, high: 16 } })
     const mean = quotient(call.writing, total, count, 'blank')
-    return { ...mean, isApproximate: total.isApproximate || args.length > 2 }
+    // A sum that is out of range may have a mean that is not.
+    const isExact = args.length <= 2 && args.every(({ size }) => size.high < 1023)
+    return { ...mean, isApproximate: total.isApproximate || !isExact }
   },
   min_of: extreme('least'),
   max_of: extreme('greatest'),

@@ -1,6 +1,6 @@
 import type { Scalar, ValueType } from 'mellow-abacus'
 import { NoForm } from '../dialects/index.js'
-import { literal, risky, sql, type Term } from '../terms/index.js'
+import { fragment, literal, risky, sql, type Term } from '../terms/index.js'
 import {
   dated,
   dayOf,
@@ -143,10 +143,10 @@ function workdaysUpTo(day: Term, weekend: ReadonlySet<number>): Term {
   const weeks = sql`floor(${shifted} / 7)`
   const weekday = sql`(${shifted} - ${weeks} * 7)`
   let count = 0
-  let inWeek = sql`case`
+  let inWeek = fragment`case`
   for (let at = 0; at < 7; at++) {
     if (!weekend.has(at)) count++
-    inWeek = at < 6 ? sql`${inWeek} when ${weekday} = ${at} then ${count}` : sql`${inWeek} else ${count} end`
+    inWeek = at < 6 ? fragment`${inWeek} when ${weekday} = ${at} then ${count}` : sql`${inWeek} else ${count} end`
   }
   return sql`(${weeks} * ${7 - weekend.size} + ${inWeek})`
 }

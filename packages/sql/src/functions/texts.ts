@@ -143,7 +143,7 @@ export const TEXT_FORMS: Readonly<Record<string, FunctionForm>> = {
     // Compared by a quotient, since the product may be beyond range.
     const isLong = sql`(${length} > 0 and ${n.value} > ${LONGEST_TEXT} / nullif(${length}, 0))`
     const count = risky`cast(case when ${length} = 0 then 0 when ${n.value} <= ${LONGEST_TEXT} then ${n.value} end as int)`
-    const value = sql`case when ${fits} and not ${isLong} then repeat(${x.value}, ${count}) end`
+    const value = sql`case when ${fits} and not ${isLong} then repeat(cast(${x.value} as ${call.writing.dialect.types.text}), ${count}) end`
     const own = firstFault([
       faultOfKnown(sql`not (${fits})`, call.args, 'out-of-range'),
       faultOfKnown(isLong, call.args, 'too-long'),
