@@ -38,7 +38,8 @@ test('models give on engines what they give in the workbook', async () => {
         expect({ engine: engine.name, found }).toEqual({ engine: engine.name, found: [] })
       }
     }),
-    { numRuns },
+    // The same sample in every run of the tests; a long run takes another each time.
+    { numRuns, ...(process.env.RUNS === undefined && { seed: 20_261_130 }) },
   )
   expect(held).toBeGreaterThan(numRuns * 2)
 }, 14_400_000)
