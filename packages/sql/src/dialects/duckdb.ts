@@ -160,6 +160,7 @@ export const DUCKDB: Dialect = {
   types: TYPES,
   helpers: HELPERS,
   lacks: {
+    round_to: 'its decimals are too short',
     lcm: 'its whole numbers are too small',
     upper: 'it changes case letter by letter',
     lower: 'it changes case letter by letter',

@@ -182,6 +182,15 @@ export const NUMBER_FORMS: Readonly<Record<string, FunctionForm>> = {
   round: rounding('rounded'),
   round_up: rounding('rounded_away'),
   round_down: rounding('rounded_toward'),
+  round_to: ({ args, writing }) => {
+    const [x, step] = args as [Value, Value]
+    const value = writing.call('round_to_step', x.value, step.value)
+    const byZero = faultOfKnown(sql`${step.value} = 0`, args, 'division-by-zero')
+    return strict(args, value, {
+      mayBeNegativeZero: true,
+      own: firstFault([byZero, faultOfMissing(value, args, 'out-of-range')]),
+    })
+  },
   mod: remainder,
   quotient: towardZero,
   clamp,
