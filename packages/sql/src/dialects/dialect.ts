@@ -1,4 +1,4 @@
-import type { FaultCode, ValueType } from 'mellow-abacus'
+import { FAULT_CODES, type FaultCode, type ValueType } from 'mellow-abacus'
 import type { Layout, Term } from '../terms/index.js'
 
 /** The engines that a model can be carried to. */
@@ -108,15 +108,7 @@ export class NoForm extends Error {}
 export class ReadsNoForm extends NoForm {}
 
 /** The codes of errors in the order in which one hides another. */
-export const FAULTS: readonly FaultCode[] = [
-  'division-by-zero',
-  'out-of-range',
-  'misfit',
-  'many-matches',
-  'bad-pattern',
-  'too-long',
-  'loop',
-]
+export const FAULTS: readonly FaultCode[] = FAULT_CODES
 
 /** The number that stands for an error inside statements: of several in a group the least is the one that shows. */
 export function numberOfFault(code: FaultCode): number {
