@@ -14,4 +14,5 @@ export {
   type ModelSqlOptions,
   modelSql,
   type RefusedFormula,
+  refusedText,
 } from './statements/index.js'

@@ -48,7 +48,12 @@ export function describePublishing(title: string, addressOf: () => string): void
       expect(await published(database, book)).toEqual(['changed view harvests', 'changed view little!violations'])
       book.applyJson({ op: 'remove-rule', table: 'harvests', name: 'little' })
       book.applyJson({ op: 'set-cells', table: 'hives', cells: [{ row: 1, column: 'frames', value: 11 }] })
-      expect(await published(database, book)).toEqual(['removed view little!violations', 'changed table hives!rows'])
+      // Views stand on the tables, so that they are made anew with them.
+      expect(await published(database, book)).toEqual([
+        'removed view little!violations',
+        'changed table hives!rows',
+        ...['hives', 'harvests', 'harvests!tallies', 'book!values'].map((name) => `changed view ${name}`),
+      ])
       expect(await rowsOf(database, 'select sum(worth) as worth from mellow.harvests')).toEqual([{ worth: 389.5 }])
     })
 
@@ -73,6 +78,14 @@ export function describePublishing(title: string, addressOf: () => string): void
       const { leftOut } = await publish(book, database, { book: 'coop', leaveOut: ['harvests.chance'] })
       expect(leftOut).toEqual(['harvests.chance', 'harvests.twice'])
       await expect(publish(book, database, { book: 'coop', leaveOut: ['harvests.kg'] })).rejects.toThrow('is no formula')
+    })
+
+    test('a name that is too long is refused, and not cut off', async () => {
+      const book = coop()
+      book.applyJson({ op: 'add-column', table: 'harvests', column: { name: 'n'.repeat(60), formula: 'kg' } })
+      const made = publish(book, database, { book: 'coop' })
+      if (database.dialect.name === 'postgresql') await expect(made).rejects.toThrow('cuts names off after 63 bytes')
+      else expect((await made).steps.length).toBeGreaterThan(5)
     })
 
     test('a schema of someone else is left alone, and so is the model of another workbook', async () => {

@@ -7,6 +7,16 @@ export const ENGINES = ['postgresql', 'duckdb'] as const
 /** An engine that a model can be carried to. */
 export type EngineName = (typeof ENGINES)[number]
 
+/** What the engines call the types of values: all of them the same. */
+export const TYPES: Readonly<Record<ValueType, string>> = {
+  number: 'float8',
+  integer: 'bigint',
+  text: 'text',
+  boolean: 'boolean',
+  date: 'date',
+  datetime: 'timestamp',
+}
+
 /** A function that is made in the schema because a formula needs it. */
 export interface Helper {
   /** Others that it calls. */

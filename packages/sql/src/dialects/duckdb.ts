@@ -1,15 +1,5 @@
-import type { ValueType } from 'mellow-abacus'
 import { costly, risky, sql } from '../terms/index.js'
-import type { Dialect, Helper } from './dialect.js'
-
-const TYPES: Readonly<Record<ValueType, string>> = {
-  number: 'float8',
-  integer: 'bigint',
-  text: 'text',
-  boolean: 'boolean',
-  date: 'date',
-  datetime: 'timestamp',
-}
+import { type Dialect, type Helper, TYPES } from './dialect.js'
 
 /** A function that is one expression. */
 const expression = (name: string, parameters: string, body: string): string => `create macro ${name}(${parameters}) as (${body})`

@@ -1,15 +1,5 @@
-import type { ValueType } from 'mellow-abacus'
 import { costly, risky, sql, type Term } from '../terms/index.js'
-import type { Dialect, Helper } from './dialect.js'
-
-const TYPES: Readonly<Record<ValueType, string>> = {
-  number: 'float8',
-  integer: 'bigint',
-  text: 'text',
-  boolean: 'boolean',
-  date: 'date',
-  datetime: 'timestamp',
-}
+import { type Dialect, type Helper, TYPES } from './dialect.js'
 
 /** 2 to a power, as it is written in a statement. */
 const two = (exponent: number): string => `'${2 ** exponent}'::float8`

@@ -63,12 +63,11 @@ export function inputOf(writing: Writing, node: OverRows, parts: Parts, inRows: 
   const keys = parts.order.map(({ key, descending, isText }) => ({ key: inRows(key.value), descending, isText }))
   const isTaken = isOpen === null || condition === null ? null : inRows(condition.value)
   const rowKey = parts.rowKey.map(inRows)
-  const isText = typeOf((node.args[0] ?? node).type, 'number') === 'text'
   const input = (read: (term: Term) => string) => {
     const by = (isReverse: boolean): string =>
       [
-        ...keys.map(({ key, descending, isText: hasText }) => {
-          const text = hasText && dialect.name === 'postgresql' ? `${read(key)} collate "C"` : read(key)
+        ...keys.map(({ key, descending, isText }) => {
+          const text = isText && dialect.name === 'postgresql' ? `${read(key)} collate "C"` : read(key)
           return `${text} ${descending === isReverse ? 'asc' : 'desc'} nulls ${isReverse ? 'first' : 'last'}`
         }),
         ...rowKey.map((key) => `${read(key)} ${isReverse ? 'desc' : 'asc'}`),
@@ -81,7 +80,6 @@ export function inputOf(writing: Writing, node: OverRows, parts: Parts, inRows: 
       order: by(false),
       reverse: by(true),
       size: parts.values[0]?.size ?? { grain: 0, high: 54 },
-      isText,
       second: constantOf(node.args[1]),
     }
   }

@@ -13,7 +13,6 @@ export interface AggregateInput {
   readonly order: string
   readonly reverse: string
   readonly size: Magnitude
-  readonly isText: boolean
   /** What the second argument is, where it is written out. */
   readonly second: number | string | boolean | null | undefined
 }

@@ -151,7 +151,7 @@ export class FormulaWriter {
       case 'is-error':
         return valueFrom(a.fault === null ? literal('false') : sql`(${a.fault} is not null)`, { isApproximate: a.isApproximate })
       case 'day-to-time':
-        return dayToTime(this.#writing, a)
+        return dayToTime(a)
       case 'power':
         return power(this.#writing, a, b, numberWritten(nodes[1] as Checked))
       default:

@@ -50,7 +50,7 @@ export function ringValues(table: TableReading, ring: DefinedRing, columns: read
   for (const [id, value] of members) add(`c${id}`, value, types.get(id) as ValueType)
   for (const [index, earlier] of reading.earlier.entries()) {
     add(`h${index}.1`, reading.now(earlier), earlier.type)
-    for (let n = 2; n <= earlier.most; n++) add(`h${index}.${n}`, reading.before(index, n - 1, earlier.type, false), earlier.type)
+    for (let n = 2; n <= earlier.most; n++) add(`h${index}.${n}`, reading.before(index, n - 1, false), earlier.type)
   }
   const inputs = rows.termsOf('read')
   const keys = table.rowKey
@@ -188,14 +188,14 @@ class RingReading implements Reading {
     if (index < 0) index = this.earlier.push({ node: asked, type: typeOf(asked.type, typeOf(node.type, 'number')), most: n }) - 1
     const earlier = this.earlier[index] as Earlier
     earlier.most = Math.max(earlier.most, n)
-    return this.before(index, n, earlier.type, true)
+    return this.before(index, n, true)
   }
 
   /** What was asked for so many rows before; in a row without an order that is its error. */
-  before(index: number, n: number, type: ValueType, isRead: boolean): Value {
+  before(index: number, n: number, isRead: boolean): Value {
     const value = this.#rows.earlier(`h${index}.${n}`)
     const fault = this.#rows.earlier(`h${index}.${n}!fault`)
-    if (this.#keyFault === null || !isRead) return valueFrom(value, { fault, ...(type === 'number' && { isApproximate: false }) })
+    if (this.#keyFault === null || !isRead) return valueFrom(value, { fault })
     const own = this.#rows.of('read', this.#keyFault)
     return valueFrom(sql`case when ${own} is null then ${value} end`, { fault: firstFault([own, fault]) })
   }

@@ -114,7 +114,10 @@ function rated(kind: 'weights' | 'points'): FunctionForm {
 
 /** Functions across the columns of a row. */
 export const ACROSS_FORMS: Readonly<Record<string, FunctionForm>> = {
-  count_of: (call) => strict(taken(call), unlessFault(faultOf(taken(call)), countOf(taken(call))), { size: WHOLE }),
+  count_of: (call) => {
+    const args = taken(call)
+    return strict(args, unlessFault(faultOf(args), countOf(args)), { size: WHOLE })
+  },
   sum_of: (call) => sumOf(call.writing, taken(call)),
   mean_of: (call) => {
     const args = taken(call)

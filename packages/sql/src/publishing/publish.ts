@@ -1,7 +1,7 @@
 import { counted, type SlimView } from 'mellow-abacus'
 import { type Database, DatabaseFault, inTransaction } from '../databases/index.js'
 import { NoForm } from '../dialects/index.js'
-import { type ApproximateColumn, type ModelSql, modelSql, type RefusedFormula } from '../statements/index.js'
+import { type ApproximateColumn, type ModelSql, modelSql, type RefusedFormula, refusedText } from '../statements/index.js'
 import {
   commenting,
   dropping,
@@ -73,7 +73,6 @@ export async function publish(book: SlimView, database: Database, options: Publi
   const model = modelOrRefusal(book, database, schema, options.leaveOut)
   refuseFormulas(model, database)
   const wanted = wantedObjects(model.statements)
-  refuseLongNames(wanted, database)
   const named = { address: database.address, schema, approximate: model.approximate, leftOut: model.leftOut }
   return inTransaction(database, async () => {
     await takeTurn(database, schema)
@@ -99,17 +98,10 @@ function modelOrRefusal(book: SlimView, { dialect }: Database, schema: string, l
 
 function refuseFormulas({ refused }: ModelSql, { dialect }: Database): void {
   if (refused.length === 0) return
-  const list = refused.map(({ address, formula, reason }) => `  ${address} = ${formula}\n    ${reason}`).join('\n')
   throw new PublishRefusal(
-    `${counted(refused.length, 'formula')} without a form in ${dialect.title}. Nothing was published.\n${list}`,
+    `${counted(refused.length, 'formula')} without a form in ${dialect.title}. Nothing was published.\n${refusedText(refused)}`,
     refused,
   )
-}
-
-function refuseLongNames(wanted: readonly WantedObject[], { dialect }: Database): void {
-  const long = wanted.find(({ name }) => new TextEncoder().encode(name).length > dialect.mostNameBytes)
-  if (long !== undefined)
-    throw new PublishRefusal(`${long.name} is longer than the ${dialect.mostNameBytes} bytes of a name in ${dialect.title}.`)
 }
 
 /** Lets one publisher of a schema work at a time. */
@@ -180,7 +172,7 @@ function changesBetween(
     if (same === undefined) steps.push({ what: 'removed', kind: one.kind, name: one.name })
   }
   for (const one of wanted) {
-    const what = !there.has(key(one)) ? 'made' : isSame(one) ? 'kept' : 'changed'
+    const what = !there.has(key(one)) ? 'made' : isKept(one) ? 'kept' : 'changed'
     steps.push({ what, kind: one.kind, name: one.name })
     if (isKept(one)) continue
     makes.push(...one.texts, commenting(database, schema, one, one.comment))

@@ -11,4 +11,5 @@ export {
   type ModelSqlOptions,
   modelSql,
   type RefusedFormula,
+  refusedText,
 } from './model-sql.js'

@@ -14,10 +14,11 @@ export interface MakingStatement {
   readonly text: string
 }
 
-/** A formula that an engine has no form for. */
+/** A formula that an engine has no form for, or a name that it has no room for. */
 export interface RefusedFormula {
-  /** `table.column`, or the name of a named value or a rule. */
+  /** `table.column`, or the name of a table, a named value or a rule. */
   readonly address: string
+  /** Empty for what has none. */
   readonly formula: string
   readonly reason: string
 }
@@ -38,6 +39,13 @@ export interface ModelSql {
   readonly refused: readonly RefusedFormula[]
   /** What was left out, as asked or because it reads what was. */
   readonly leftOut: readonly string[]
+}
+
+/** What is refused, a line each with its reason under it. */
+export function refusedText(refused: readonly RefusedFormula[]): string {
+  return refused
+    .map(({ address, formula, reason }) => `  ${address}${formula === '' ? '' : ` = ${formula}`}\n    ${reason}`)
+    .join('\n')
 }
 
 /** What a model is carried with. */
@@ -97,6 +105,7 @@ class ModelWriter {
       },
       constant: (expression: Checked) => definitions.constant(expression),
     }
+    this.#refuseLongNames(definitions)
     const leftOut = this.#idsLeftOut(definitions)
     const model = new ModelTerms(
       definitions,
@@ -138,6 +147,24 @@ class ModelWriter {
         return id
       }),
     )
+  }
+
+  /** Names that the engine would cut off: two of them could become the same. */
+  #refuseLongNames({ tables, values }: Definitions): void {
+    const { mostNameBytes, title } = this.#dialect
+    const refuse = (address: string, name: string, formula: string | null): void => {
+      if (new TextEncoder().encode(name).length <= mostNameBytes) return
+      const reason = `${title} cuts names off after ${mostNameBytes} bytes, and ${name} is longer`
+      this.#refused.push({ address, formula: formula ?? '', reason })
+    }
+    refuse('schema', this.#schema, null)
+    for (const { name, formula } of values) refuse(name, `${name}!fault`, formula)
+    for (const table of tables) {
+      refuse(table.name, `${table.name}!tallies`, null)
+      for (const { name, formula } of [...table.columns, ...table.tallies])
+        refuse(`${table.name}.${name}`, `${name}!fault`, formula)
+      for (const { name, formula } of table.rules) refuse(name, `${name}!violations`, formula)
+    }
   }
 
   #named(name: string): string {

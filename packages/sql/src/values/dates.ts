@@ -10,7 +10,7 @@ const MS_PER_DAY = 86_400_000
 const FARTHEST = 1e7
 
 /** Midnight of a date. */
-export function dayToTime(_writing: Writing, date: Value): Value {
+export function dayToTime(date: Value): Value {
   return { ...date, value: sql`cast(${date.value} as timestamp)` }
 }
 

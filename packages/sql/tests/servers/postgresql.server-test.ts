@@ -6,8 +6,8 @@ import { definition } from '../../../core/tests/helpers/random-models.js'
 import { coop } from '../helpers/coop.js'
 import type { TestEngine } from '../helpers/engines.js'
 import { startServer, type TestServer } from '../helpers/postgresql-server.js'
-import { differences, publishIn } from '../helpers/published.js'
-import { bookOf, randomRows } from '../helpers/random-book.js'
+import { differences } from '../helpers/published.js'
+import { publishedModel, randomRows } from '../helpers/random-book.js'
 import { describePublishing } from '../publish-suite.js'
 
 /**
@@ -41,17 +41,9 @@ test('models give on PostgreSQL what they give in the workbook', async () => {
   let held = 0
   await fc.assert(
     fc.asyncProperty(randomRows, fc.array(definition, { minLength: 1, maxLength: 8 }), async (rows, definitions) => {
-      let kept = definitions
-      let book = bookOf(rows, kept)
-      let model = await publishIn(engine, book)
-      while (model.refused.length > 0) {
-        const refused = new Set(model.refused.map(({ address }) => address))
-        kept = kept.filter(({ table }, index) => !refused.has(`${table}.x${index}`))
-        book = bookOf(rows, kept)
-        model = await publishIn(engine, book)
-      }
-      held += kept.length
-      expect(await differences(engine, book, model)).toEqual([])
+      const published = await publishedModel(engine, rows, definitions)
+      held += published.held
+      expect(await differences(engine, published.book, published.model)).toEqual([])
     }),
     { numRuns },
   )

@@ -12,6 +12,7 @@ import {
   type Published,
   PublishRefusal,
   publish,
+  refusedText,
 } from '@mellow-abacus/sql'
 import { counted, type WorkbookView } from 'mellow-abacus'
 import { lookAt } from '../../books/index.js'
@@ -85,8 +86,7 @@ async function writeStatements(book: WorkbookView, output: string, args: Publish
     modelSql(book, dialect, { schema, leaveOut: args.leaveOut ?? [] }),
   )
   if (refused.length > 0) {
-    const list = refused.map(({ address, formula, reason }) => `  ${address} = ${formula}\n    ${reason}`)
-    throw new CommandRefusal(`${counted(refused.length, 'formula')} without a form in ${dialect.title}:\n${list.join('\n')}`)
+    throw new CommandRefusal(`${counted(refused.length, 'formula')} without a form in ${dialect.title}:\n${refusedText(refused)}`)
   }
   const texts = [`create schema ${dialect.quote(schema)}`, ...statements.map(({ text }) => text)]
   await replaceFile(output, async (sink) => sink(texts.map((text) => `${text};\n`).join('\n')))
