@@ -87,7 +87,17 @@ const rooms = {
   ],
   'packages/core/src/engine/aggregates': ['incremental', 'ranges', 'scan'],
   'packages/core/src/engine/lowering': ['inputs'],
-  'packages/sql/src': ['terms', 'dialects', 'values', 'functions', 'formulas', 'statements', 'databases', 'publishing'],
+  'packages/sql/src': [
+    'terms',
+    'dialects',
+    'values',
+    'functions',
+    'formulas',
+    'databases',
+    'sources',
+    'statements',
+    'publishing',
+  ],
   'packages/cli/src': ['shell', 'options', 'output', 'reading', 'books', 'assistant', 'verbs'],
   'packages/cli/src/verbs': [
     'verb.ts',

@@ -12,6 +12,7 @@ export {
   type Definitions,
   definitionsOf,
 } from './book/definitions.js'
+export type { AttachedColumn, DatabaseSource } from './book/index.js'
 export { asOuterFormula, readsOuter, splitCondition } from './engine/index.js'
 export {
   type Checked,

@@ -18,7 +18,7 @@ export { type CellReading, readCell } from './reading/read-cell.js'
 export { ReadFault } from './reading/read-fault.js'
 export { readTable } from './reading/read-table.js'
 export { rowsOfFile, tableOperations } from './reading/table-operations.js'
-export type { FileColumn, FileTable } from './reading/table-reader.js'
+export type { FileColumn, FileTable, ReadRows } from './reading/table-reader.js'
 export {
   BINARY_FORMATS,
   type ByteSink,

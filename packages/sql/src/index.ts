@@ -8,6 +8,17 @@ export { type Dialect, DUCKDB, ENGINES, type EngineName, NoForm, POSTGRESQL } fr
 export { functionsWithForm } from './formulas/index.js'
 export { type Published, type PublishOptions, PublishRefusal, type PublishStep, publish } from './publishing/index.js'
 export {
+  describeRelation,
+  type RelationFacts,
+  readRelation,
+  type SampledCell,
+  type SampledColumn,
+  type SampleOptions,
+  SourceFault,
+  type SourceSample,
+  takeSample,
+} from './sources/index.js'
+export {
   type ApproximateColumn,
   type MakingStatement,
   type ModelSql,

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { afterAll, beforeAll, expect, test } from 'vitest'
-import { definition } from '../../core/tests/helpers/random-models.js'
+import { type Definition, definition, type TableName } from '../../core/tests/helpers/random-models.js'
 import { duckdb, pglite, type TestEngine } from './helpers/engines.js'
 import { differences } from './helpers/published.js'
 import { publishedModel, randomRows } from './helpers/random-book.js'
@@ -12,6 +12,17 @@ import { publishedModel, randomRows } from './helpers/random-book.js'
 const numRuns = Number(process.env.RUNS ?? 25)
 const engines: TestEngine[] = []
 
+/** A value is read over a link before it is known what its column is called. */
+const CALLED_LATE: [Record<TableName, object[]>, Definition[], boolean] = [
+  { yards: [], hives: [], takes: [] },
+  [
+    { table: 'yards', formula: 'count(every takes where hive.site.area = this.area and kg > 1)' },
+    { table: 'hives', formula: 'site.area' },
+    { table: 'yards', formula: 'sum(hives.frames)' },
+  ],
+  false,
+]
+
 beforeAll(async () => {
   engines.push(await duckdb(), await pglite())
 })
@@ -22,16 +33,21 @@ afterAll(async () => {
 test('models give on engines what they give in the workbook', async () => {
   let held = 0
   await fc.assert(
-    fc.asyncProperty(randomRows, fc.array(definition, { minLength: 1, maxLength: 8 }), async (rows, definitions) => {
-      for (const engine of engines) {
-        const published = await publishedModel(engine, rows, definitions)
-        held += published.held
-        const found = await differences(engine, published.book, published.model)
-        expect({ engine: engine.name, found }).toEqual({ engine: engine.name, found: [] })
-      }
-    }),
+    fc.asyncProperty(
+      randomRows,
+      fc.array(definition, { minLength: 1, maxLength: 8 }),
+      fc.boolean(),
+      async (rows, definitions, isAttached) => {
+        for (const engine of engines) {
+          const published = await publishedModel(engine, rows, definitions, isAttached)
+          held += published.held
+          const found = await differences(engine, published.book, published.model)
+          expect({ engine: engine.name, found }).toEqual({ engine: engine.name, found: [] })
+        }
+      },
+    ),
     // The same sample in every run of the tests; a long run takes another each time.
-    { numRuns, ...(process.env.RUNS === undefined && { seed: 20_261_130 }) },
+    { numRuns, examples: [CALLED_LATE], ...(process.env.RUNS === undefined && { seed: 20_261_130 }) },
   )
   expect(held).toBeGreaterThan(numRuns * 2)
 }, 14_400_000)

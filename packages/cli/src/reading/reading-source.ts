@@ -1,8 +1,13 @@
 import type { CellReading, DeclaredType } from '@mellow-abacus/files'
-import type { TableView } from 'mellow-abacus'
+import type { FileSource, TableView } from 'mellow-abacus'
 import type { ReadingArguments } from '../options/index.js'
 import { shellWord } from '../shell/index.js'
 import { columnType } from './reading-options.js'
+
+/** The file that a table was read from; null for one that was not read from a file. */
+export function fileSource({ properties: { source } }: TableView): FileSource<string> | null {
+  return source === null || 'database' in source ? null : source
+}
 
 /** The reading options as a workbook keeps them with a table, so that reading again needs none. */
 export function readingSource(args: ReadingArguments): Record<string, unknown> {
@@ -39,7 +44,7 @@ export function readingText(options: Readonly<Record<string, unknown>>): string 
 
 /** How single cells of a table are read: as its file was. */
 export function cellReading(table: TableView, zone: string): { reading: CellReading; types: ReadonlyMap<string, DeclaredType> } {
-  const kept = (table.properties.source?.options ?? {}) as Partial<ReadingArguments>
+  const kept = (fileSource(table)?.options ?? {}) as Partial<ReadingArguments>
   const { decimal, thousands, blank, type = [] } = kept
   const reading = {
     zone,

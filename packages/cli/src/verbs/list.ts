@@ -11,7 +11,7 @@ function verb(name: string, form: string, summary: string, load: () => Promise<(
 /** Verbs by the steps of the job. */
 const VERBS_OF: Readonly<Record<Step, readonly string[]>> = {
   'Without a workbook': ['calc'],
-  'Get rows in': ['new', 'table', 'import', 'reread', 'watch'],
+  'Get rows in': ['new', 'table', 'import', 'attach', 'reread', 'watch'],
   Define: ['define', 'suggest', 'column', 'value', 'function', 'link', 'tally', 'rule', 'stamp', 'describe'],
   Edit: ['set', 'rows', 'fill'],
   'The life of a column': [
@@ -60,6 +60,7 @@ export const VERBS: readonly Verb[] = [
   verb('new', '<book>', 'make an empty workbook', async () => (await create()).newCommand),
   verb('table', '<book> <table> [columns...]', 'add an empty table', async () => (await create()).tableCommand),
   verb('import', '<book> <file>', 'read a file into a table', async () => (await create()).importCommand),
+  verb('attach', '<book> <table>', 'a table that is a sample of what a database has', async () => (await create()).attachCommand),
   verb('reread', '<book> <table> [file]', 'read the source of a table again', async () => (await create()).rereadCommand),
   verb('watch', '<book> <table> <file>', 'keep reading a file again while it changes', async () => (await create()).watchCommand),
   verb(

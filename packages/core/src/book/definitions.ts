@@ -1,7 +1,7 @@
 import type { Cell } from '../columns/index.js'
 import type { Checked, CheckedOrderKey, ColumnId, LinkId } from '../formula/index.js'
 import type { Surroundings, ValueType } from '../values/index.js'
-import type { ColumnModel, Model, RowsTable } from './model/index.js'
+import type { ColumnModel, DatabaseSource, Model, RowsTable } from './model/index.js'
 import { cellsOfPlan } from './queries/index.js'
 import { SlimView, stateOf } from './slim-view.js'
 import { ringLayout } from './transaction/index.js'
@@ -52,6 +52,8 @@ export interface DefinedTable {
   readonly rings: readonly DefinedRing[]
   /** The columns by which its rows are found again; null where it has none. */
   readonly key: readonly ColumnId[] | null
+  /** The table of a database of whose rows it has a sample; null where its rows are its own. */
+  readonly source: DatabaseSource<ColumnId> | null
 }
 
 /** All that a workbook defines. */
@@ -95,6 +97,7 @@ function tableOf(model: Model, table: RowsTable): DefinedTable {
     rules: table.rules.columns.map((rule) => ({ ...columnOf(rule), blankIsWrong: rule.properties.blankIsWrong === true })),
     rings: ringsOf(model, table),
     key: table.properties.key,
+    source: table.properties.source !== null && 'database' in table.properties.source ? table.properties.source : null,
   }
 }
 

@@ -43,7 +43,16 @@ export {
   type LeftOut,
   parseFit,
 } from './fits/index.js'
-export type { Acceptance, AddressedName, ColumnProperties, ShownValue } from './model/index.js'
+export type {
+  Acceptance,
+  AddressedName,
+  AttachedColumn,
+  ColumnProperties,
+  DatabaseSource,
+  FileSource,
+  ShownValue,
+  TableSource,
+} from './model/index.js'
 export { seriesName } from './model/index.js'
 export { OPERATION_NAMES } from './operations/index.js'
 export type { ChangedRow, ColumnEffect, ColumnPreview, OperationsPreview, SampleRow, TriedColumn } from './preview/index.js'

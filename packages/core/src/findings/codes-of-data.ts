@@ -113,6 +113,11 @@ export const CODES_OF_DATA = {
     '{count} of {name} are 0, far from all others, which lie from {lowest} to {highest}; a value that is missing should be blank.',
   ),
   /**
+   * The table holds a sample of what a database has, and the formula will run on all of it. What the sample does not show was
+   * counted there when the sample was taken.
+   */
+  'beyond-sample': hint('{name} {what} of the {rows} of its source, and nowhere in the sample.{after}'),
+  /**
    * Parts of a score whose ranges differ by more than a factor of four do not weigh what their weights say. Bring them to
    * one scale first, as by dividing each by its highest possible value.
    */

@@ -1,8 +1,8 @@
 import type { Operation, ReadonlyColumn } from 'mellow-abacus'
-import type { FileTable } from './table-reader.js'
+import type { ReadRows } from './table-reader.js'
 
 /** What makes a table of a file in a workbook, with the types that were found or said. */
-export function tableOperations(table: string, read: FileTable): Operation[] {
+export function tableOperations(table: string, read: ReadRows): Operation[] {
   const columns = read.columns.map(({ name, column }) => ({ name, ...(column !== null && { type: column.type }) }))
   return [
     { op: 'add-table', table, columns },
@@ -11,7 +11,7 @@ export function tableOperations(table: string, read: FileTable): Operation[] {
 }
 
 /** The rows of a file as an insertion takes them. */
-export function rowsOfFile(read: FileTable): {
+export function rowsOfFile(read: ReadRows): {
   readonly block: Readonly<Record<string, ReadonlyColumn>>
   readonly count: number
 } {

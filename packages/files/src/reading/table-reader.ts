@@ -1,4 +1,4 @@
-import { type Finding, finding, printName, type ValueType } from 'mellow-abacus'
+import { type Finding, finding, printName, type ReadonlyColumn, type ValueType } from 'mellow-abacus'
 import { foldName } from 'mellow-abacus/storage'
 import { ColumnReader, type ReadColumn } from './column-reader.js'
 import type { ReadingOptions } from './options.js'
@@ -11,10 +11,16 @@ export interface FileColumn extends ReadColumn {
   readonly declared: boolean
 }
 
-/** A file that was read. */
-export interface FileTable {
-  readonly columns: readonly FileColumn[]
+/** Rows that were read, wherever they come from. */
+export interface ReadRows {
+  /** The columns by name; null for one without any value. */
+  readonly columns: readonly { readonly name: string; readonly column: ReadonlyColumn | null }[]
   readonly rowCount: number
+}
+
+/** A file that was read. */
+export interface FileTable extends ReadRows {
+  readonly columns: readonly FileColumn[]
   /** What a reader of the file should know: short rows, unnamed columns, how it was read. */
   readonly findings: readonly Finding[]
 }

@@ -1,3 +1,4 @@
+import { resolve } from 'node:path'
 import { ENGINES, type EngineName } from '../dialects/index.js'
 import { DatabaseFault } from './database.js'
 
@@ -8,6 +9,8 @@ export interface DatabaseAddress {
   readonly target: string
   /** The same as it may be shown. */
   readonly shown: string
+  /** The same as it may be kept: one text for one database from whatever folder it is asked for, without user and password. */
+  readonly kept: string
 }
 
 /**
@@ -20,7 +23,7 @@ export function parseAddress(text: string): DatabaseAddress {
   if (/^duckdb:/i.test(text)) {
     const target = text.slice('duckdb:'.length)
     if (target === '') throw new DatabaseFault('duckdb: expects a file, such as duckdb:honey.db.')
-    return { engine: 'duckdb', target, shown: `duckdb:${target}` }
+    return { engine: 'duckdb', target, shown: `duckdb:${target}`, kept: `duckdb:${resolve(target)}` }
   }
   if (!/^postgres(ql)?:\/\//i.test(text)) {
     const engines = ENGINES.join(' or ')
@@ -37,5 +40,16 @@ export function parseAddress(text: string): DatabaseAddress {
       'an address with a password could be seen by others. Leave it out, and set PGPASSWORD or write it to ~/.pgpass.',
     )
   if (url.pathname.length < 2) throw new DatabaseFault('expected a database in the address: postgresql://host/database.')
-  return { engine: 'postgresql', target: text, shown: `postgresql://${url.host}${url.pathname}` }
+  const shown = `postgresql://${url.host}${url.pathname}`
+  return { engine: 'postgresql', target: text, shown, kept: keptAddress(url) }
+}
+
+/** A server's address as it is kept: host and port, whether they are in front or behind, and the database. */
+function keptAddress(url: URL): string {
+  const host = url.host === '' ? (url.searchParams.get('host') ?? '') : url.hostname
+  const port = url.port === '' ? (url.searchParams.get('port') ?? '') : url.port
+  const isFolder = host.startsWith('/')
+  const place = `${isFolder ? '' : host.toLowerCase()}${port === '' || port === '5432' || isFolder ? '' : `:${port}`}`
+  const behind = isFolder ? `?host=${host}${port === '' ? '' : `&port=${port}`}` : ''
+  return `postgresql://${place}${url.pathname}${behind}`
 }

@@ -8,6 +8,8 @@ export interface Database {
   readonly dialect: Dialect
   /** Its address, as it may be shown: nothing in it is secret. */
   readonly address: string
+  /** Its address as it may be kept. */
+  readonly keptAddress: string
   /** Runs a statement, or several. */
   run(statement: string): Promise<void>
   /** Runs a query; whole numbers are numbers, everything else as the engine gives it. */

@@ -1,4 +1,5 @@
 import { DUCKDB } from '../dialects/index.js'
+import type { DatabaseAddress } from './address.js'
 import { type Database, DatabaseFault, type DatabaseRow } from './database.js'
 
 /**
@@ -6,7 +7,7 @@ import { type Database, DatabaseFault, type DatabaseRow } from './database.js'
  *
  * @throws DatabaseFault where it cannot be opened
  */
-export async function openDuckdb(path: string, address: string): Promise<Database> {
+export async function openDuckdb({ target: path, shown, kept }: DatabaseAddress): Promise<Database> {
   const { DuckDBInstance } = await import('@duckdb/node-api')
   const instance = await DuckDBInstance.create(path).catch((error: unknown) => {
     const reason = (error as Error).message
@@ -16,7 +17,8 @@ export async function openDuckdb(path: string, address: string): Promise<Databas
   const connection = await instance.connect()
   return {
     dialect: DUCKDB,
-    address,
+    address: shown,
+    keptAddress: kept,
     run: async (statement) => {
       await connection.run(statement)
     },

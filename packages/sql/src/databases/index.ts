@@ -7,7 +7,7 @@
 import { parseAddress } from './address.js'
 import type { Database } from './database.js'
 
-export { parseAddress } from './address.js'
+export { type DatabaseAddress, parseAddress } from './address.js'
 export { type Database, DatabaseFault, type DatabaseRow, inTransaction } from './database.js'
 
 /**
@@ -16,7 +16,7 @@ export { type Database, DatabaseFault, type DatabaseRow, inTransaction } from '.
  * @throws DatabaseFault for an address that is none, and where the database cannot be reached
  */
 export async function openDatabase(text: string): Promise<Database> {
-  const { engine, target, shown } = parseAddress(text)
-  if (engine === 'duckdb') return (await import('./duckdb-database.js')).openDuckdb(target, shown)
-  return (await import('./postgresql-database.js')).connectPostgresql(target, shown)
+  const address = parseAddress(text)
+  if (address.engine === 'duckdb') return (await import('./duckdb-database.js')).openDuckdb(address)
+  return (await import('./postgresql-database.js')).connectPostgresql(address)
 }

@@ -1,4 +1,5 @@
 import { POSTGRESQL } from '../dialects/index.js'
+import type { DatabaseAddress } from './address.js'
 import { type Database, DatabaseFault, type DatabaseRow } from './database.js'
 
 /** Settings that the statements count on, whatever the database or the role has set otherwise. */
@@ -10,7 +11,7 @@ const SETTINGS =
  *
  * @throws DatabaseFault where no connection is made
  */
-export async function connectPostgresql(url: string, address: string): Promise<Database> {
+export async function connectPostgresql({ target: url, shown, kept }: DatabaseAddress): Promise<Database> {
   const { default: pg } = await import('pg')
   const types = {
     // Whole numbers as numbers: those of a model are within 2^53.
@@ -25,11 +26,12 @@ export async function connectPostgresql(url: string, address: string): Promise<D
     await client.query(SETTINGS)
   } catch (error) {
     await client.end().catch(() => undefined)
-    throw new DatabaseFault(`no connection to ${address}: ${(error as Error).message}`)
+    throw new DatabaseFault(`no connection to ${shown}: ${(error as Error).message}`)
   }
   return {
     dialect: POSTGRESQL,
-    address,
+    address: shown,
+    keptAddress: kept,
     run: async (statement) => {
       await client.query(statement)
     },

@@ -40,6 +40,18 @@ export interface Graphemes {
   reversed(text: Term): Term
 }
 
+/** What a type of an engine holds, as far as a workbook takes it. */
+export type StoredKind =
+  /** Whole numbers of so many bits. */
+  | { readonly kind: 'whole'; readonly bits: number }
+  /** Decimals of so many digits, some of them behind the point. */
+  | { readonly kind: 'decimal'; readonly digits: number; readonly behind: number }
+  /** Decimals of any number of digits. */
+  | { readonly kind: 'any-decimal' }
+  | { readonly kind: 'binary32' | 'binary64' | 'text' | 'boolean' | 'date' | 'datetime' }
+  /** A moment, which is a date-time only in some zone. */
+  | { readonly kind: 'moment' }
+
 /** What makes one engine different from another, as far as the compiler knows its language. */
 export interface Dialect extends Layout {
   readonly name: EngineName
@@ -56,6 +68,12 @@ export interface Dialect extends Layout {
   /** Functions that this engine has no form for, by the reason. */
   readonly lacks: Readonly<Record<string, string>>
 
+  /** What a type of this engine holds, as the engine writes the type; null for what a workbook has nothing like. */
+  kindOf(type: string): StoredKind | null
+  /** A decimal as the binary64 number that is nearest to it. */
+  nearestNumber(decimal: string, digits: number): string
+  /** Any value as text, in the order of code points. */
+  asText(value: string): string
   /** A truth value that says that a number is no infinity. */
   isFinite(value: Term): Term
   /** A text whose order is that of code points. */

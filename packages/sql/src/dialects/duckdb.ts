@@ -1,5 +1,30 @@
 import { costly, risky, sql } from '../terms/index.js'
-import { type Dialect, type Helper, TYPES } from './dialect.js'
+import { type Dialect, type Helper, type StoredKind, TYPES } from './dialect.js'
+
+/** Types whose values are what their name says. */
+const KINDS: Readonly<Record<string, StoredKind>> = {
+  TINYINT: { kind: 'whole', bits: 7 },
+  UTINYINT: { kind: 'whole', bits: 8 },
+  SMALLINT: { kind: 'whole', bits: 15 },
+  USMALLINT: { kind: 'whole', bits: 16 },
+  INTEGER: { kind: 'whole', bits: 31 },
+  UINTEGER: { kind: 'whole', bits: 32 },
+  BIGINT: { kind: 'whole', bits: 63 },
+  UBIGINT: { kind: 'whole', bits: 64 },
+  HUGEINT: { kind: 'whole', bits: 127 },
+  UHUGEINT: { kind: 'whole', bits: 128 },
+  FLOAT: { kind: 'binary32' },
+  DOUBLE: { kind: 'binary64' },
+  BOOLEAN: { kind: 'boolean' },
+  DATE: { kind: 'date' },
+  ...Object.fromEntries(['TIMESTAMP', 'TIMESTAMP_S', 'TIMESTAMP_MS', 'TIMESTAMP_NS'].map((type) => [type, { kind: 'datetime' }])),
+  'TIMESTAMP WITH TIME ZONE': { kind: 'moment' },
+  VARCHAR: { kind: 'text' },
+  UUID: { kind: 'text' },
+}
+
+/** Digits of a whole number that binary64 holds whatever they are. */
+const EXACT_DIGITS = 15
 
 /** A function that is one expression. */
 const expression = (name: string, parameters: string, body: string): string => `create macro ${name}(${parameters}) as (${body})`
@@ -148,6 +173,15 @@ export const DUCKDB: Dialect = {
   roundsByConstants: true,
   mostNameBytes: 10_000,
   types: TYPES,
+  kindOf: (type) => {
+    const decimal = /^DECIMAL\((\d+),(\d+)\)$/.exec(type)
+    if (decimal !== null) return { kind: 'decimal', digits: Number(decimal[1]), behind: Number(decimal[2]) }
+    return type.startsWith('ENUM(') ? { kind: 'text' } : (KINDS[type] ?? null)
+  },
+  // Decimals of more digits are rounded twice by a cast.
+  nearestNumber: (decimal, digits) =>
+    digits <= EXACT_DIGITS ? `cast(${decimal} as float8)` : `cast(cast(${decimal} as varchar) as float8)`,
+  asText: (value) => `cast(${value} as varchar)`,
   helpers: HELPERS,
   lacks: {
     round_to: 'its decimals are too short',

@@ -12,6 +12,7 @@ export {
   NoForm,
   numberOfFault,
   ReadsNoForm,
+  type StoredKind,
 } from './dialect.js'
 export { DUCKDB } from './duckdb.js'
 export { POSTGRESQL } from './postgresql.js'

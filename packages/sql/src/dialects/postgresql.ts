@@ -1,8 +1,23 @@
 import { costly, risky, sql, type Term } from '../terms/index.js'
-import { type Dialect, type Helper, TYPES } from './dialect.js'
+import { type Dialect, type Helper, type StoredKind, TYPES } from './dialect.js'
 
 /** 2 to a power, as it is written in a statement. */
 const two = (exponent: number): string => `'${2 ** exponent}'::float8`
+
+/** Types whose values are what their name says. */
+const KINDS: Readonly<Record<string, StoredKind>> = {
+  smallint: { kind: 'whole', bits: 15 },
+  integer: { kind: 'whole', bits: 31 },
+  bigint: { kind: 'whole', bits: 63 },
+  numeric: { kind: 'any-decimal' },
+  real: { kind: 'binary32' },
+  'double precision': { kind: 'binary64' },
+  boolean: { kind: 'boolean' },
+  date: { kind: 'date' },
+  'timestamp without time zone': { kind: 'datetime' },
+  'timestamp with time zone': { kind: 'moment' },
+  ...Object.fromEntries(['text', 'name', 'uuid', 'enum', 'citext', '"char"'].map((type) => [type, { kind: 'text' }])),
+}
 
 /** A function that is one expression. */
 const expression = (name: string, parameters: string, result: string, body: string): string =>
@@ -286,6 +301,16 @@ export const POSTGRESQL: Dialect = {
   roundsByConstants: false,
   mostNameBytes: 63,
   types: TYPES,
+  kindOf: (type) => {
+    const bare = type.replace(/\(\d+\)(?= with|$)/, '')
+    if (/^character( varying)?$/.test(bare)) return { kind: 'text' }
+    const decimal = /^numeric\((\d+),(-?\d+)\)$/.exec(type)
+    if (decimal !== null) return { kind: 'decimal', digits: Number(decimal[1]), behind: Number(decimal[2]) }
+    return KINDS[bare] ?? null
+  },
+  // The engine reads the digits, so that it rounds once.
+  nearestNumber: (decimal) => `cast(${decimal} as float8)`,
+  asText: (value) => `(cast(${value} as text) collate "C")`,
   helpers: HELPERS,
   lacks: {
     matches: 'its patterns are of another kind',

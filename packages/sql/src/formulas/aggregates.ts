@@ -153,10 +153,16 @@ function lineForm(name: 'regr_slope' | 'regr_intercept' | 'corr' | 'regr_r2'): (
     const same = (one: string): string => `min(${one}) filter (where ${isBoth}) = max(${one}) filter (where ${isBoth})`
     const isFlat = name === 'regr_slope' || name === 'regr_intercept' ? same(x) : `(${same(x)} or ${same(y)})`
     const isLarge = `coalesce(max(greatest(abs(${x}), abs(${y}))) filter (where ${isBoth}), 0) >= 1e75`
-    const value = `case when ${count} > 0 and not ${isFlat} and not (${isLarge}) then ${name}(${y}, ${x}) filter (where ${isSmall}) end`
+    // Squares of smaller distances are too near to zero.
+    const isNarrow = (one: string): string => {
+      const [least, most] = [`min(${one}) filter (where ${isBoth})`, `max(${one}) filter (where ${isBoth})`]
+      return `(${least} < ${most} and ${most} / 2 - ${least} / 2 < 1e-150)`
+    }
+    const isBeyond = `(${isLarge} or ${isNarrow(x)} or ${isNarrow(y)})`
+    const value = `case when ${count} > 0 and not ${isFlat} and not ${isBeyond} then ${name}(${y}, ${x}) filter (where ${isSmall}) end`
     const byZero = `when ${count} > 0 and ${isFlat} then ${numberOfFault('division-by-zero')}`
     return form(value, {
-      fault: `case ${byZero} when ${count} > 0 and ${isLarge} then ${numberOfFault('out-of-range')} end`,
+      fault: `case ${byZero} when ${count} > 0 and ${isBeyond} then ${numberOfFault('out-of-range')} end`,
       isApproximate: true,
     })
   }

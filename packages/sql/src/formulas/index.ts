@@ -6,4 +6,4 @@
 
 export { functionsWithForm } from './functions-with-form.js'
 export { ModelTerms, type TableTerms } from './model-terms.js'
-export type { SourceOfTable } from './reading.js'
+export type { SourceColumn, SourceOfTable } from './reading.js'

@@ -59,9 +59,10 @@ export class TableTerms implements TableReading {
     if (known !== undefined) return known
     const column = this.definition.columns.find((one) => one.id === id)
     if (column === undefined) throw new ReferenceError(`${this.definition.name} has no column ${id}`)
-    if (column.expression === null) return this.#keep(id, column.name, this.#source(column))
-    const ring = this.definition.rings.find(({ order }) => order.includes(column.id))
     const address = `${this.definition.name}.${column.name}`
+    if (column.expression === null)
+      return this.model.unlessRefused(id, address, () => this.#keep(id, column.name, this.#source(column)))
+    const ring = this.definition.rings.find(({ order }) => order.includes(column.id))
     if (ring !== undefined) return this.#ofRing(ring, id, address)
     return this.model.unlessRefused(id, address, () => this.#keep(id, column.name, this.model.ofColumn(column, this)))
   }
@@ -88,7 +89,7 @@ export class TableTerms implements TableReading {
 
   #source({ id }: DefinedColumn): Value {
     const source = this.source.columns.get(id)
-    if (source === undefined) throw new ReferenceError(`no source for column ${id}`)
+    if (source === undefined) throw new NoForm(this.source.lacks.get(id) ?? `no source for column ${id}`)
     const fault = source.fault === null ? null : this.rows.read(source.fault)
     return valueFrom(this.rows.read(source.value), { fault, size: source.size })
   }
@@ -200,8 +201,8 @@ export class ModelTerms implements ModelReading {
     }
     const tallies = definitions.tables.flatMap((table) => table.tallies)
     this.#singles = new Map([...definitions.values, ...tallies].map((one) => [one.id, one]))
-    const none = { name: 'book', columns: [], rings: [], links: [], tallies: [], rules: [], key: null }
-    const nowhere = { from: '', columns: new Map(), rowKey: [], unique: [], rowCount: 1 }
+    const none = { name: 'book', columns: [], rings: [], links: [], tallies: [], rules: [], key: null, source: null }
+    const nowhere = { from: '', columns: new Map(), rowKey: [], unique: [], lacks: new Map<number, string>(), rowCount: 1 }
     this.book = new TableTerms(this, none, nowhere, new TableRows(' book', null, aliases))
   }
 

@@ -4,7 +4,7 @@ import type { TableRows, Term } from '../terms/index.js'
 import type { Magnitude, Value, Writing } from '../values/index.js'
 
 /** A column that is read from a table of the engine. */
-interface SourceColumn {
+export interface SourceColumn {
   /** How it is read, from rows called `s`. */
   readonly value: string
   /** How the number of its error is read; null where it has none. */
@@ -20,6 +20,8 @@ export interface SourceOfTable {
   /** What stands after `from`, under the name `s`. */
   readonly from: string
   readonly columns: ReadonlyMap<number, SourceColumn>
+  /** Columns without a formula that are not there, with the reason. */
+  readonly lacks: ReadonlyMap<number, string>
   /** What tells its rows apart and is their order; empty where nothing does. */
   readonly rowKey: readonly string[]
   /** Lists of columns of which no two rows have the same. */

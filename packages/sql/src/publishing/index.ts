@@ -4,4 +4,5 @@
  * @module
  */
 
-export { type Published, type PublishOptions, PublishRefusal, type PublishStep, publish } from './publish.js'
+export { type Published, type PublishOptions, type PublishStep, publish } from './publish.js'
+export { PublishRefusal } from './refusal.js'

@@ -1,7 +1,8 @@
 import { counted, type SlimView } from 'mellow-abacus'
 import { type Database, DatabaseFault, inTransaction } from '../databases/index.js'
 import { NoForm } from '../dialects/index.js'
-import { type ApproximateColumn, type ModelSql, modelSql, type RefusedFormula, refusedText } from '../statements/index.js'
+import { type ApproximateColumn, type ModelSql, type ModelSqlOptions, modelSql, refusedText } from '../statements/index.js'
+import { relationsNow } from './attached-relations.js'
 import {
   commenting,
   dropping,
@@ -13,6 +14,7 @@ import {
   type WantedObject,
   wantedObjects,
 } from './in-schema.js'
+import { PublishRefusal } from './refusal.js'
 
 /** How a model is published. */
 export interface PublishOptions {
@@ -47,17 +49,6 @@ export interface Published {
   readonly leftOut: readonly string[]
 }
 
-/** Thrown where a model is not published; nothing was changed. */
-export class PublishRefusal extends Error {
-  /** The formulas that the engine has no form for, where that is why. */
-  readonly formulas: readonly RefusedFormula[]
-
-  constructor(message: string, formulas: readonly RefusedFormula[] = []) {
-    super(message)
-    this.formulas = formulas
-  }
-}
-
 /** The table that says whose model a schema holds. */
 const OWNER = 'model!'
 
@@ -70,7 +61,8 @@ const OWNER = 'model!'
  */
 export async function publish(book: SlimView, database: Database, options: PublishOptions): Promise<Published> {
   const schema = options.schema ?? 'mellow'
-  const model = modelOrRefusal(book, database, schema, options.leaveOut)
+  const relations = await relationsNow(book, database)
+  const model = modelOrRefusal(book, database, { schema, leaveOut: options.leaveOut ?? [], relations })
   refuseFormulas(model, database)
   const wanted = wantedObjects(model.statements)
   const named = { address: database.address, schema, approximate: model.approximate, leftOut: model.leftOut }
@@ -88,9 +80,9 @@ export async function publish(book: SlimView, database: Database, options: Publi
   })
 }
 
-function modelOrRefusal(book: SlimView, { dialect }: Database, schema: string, leaveOut: readonly string[] = []): ModelSql {
+function modelOrRefusal(book: SlimView, { dialect }: Database, options: ModelSqlOptions): ModelSql {
   try {
-    return modelSql(book, dialect, { schema, leaveOut })
+    return modelSql(book, dialect, options)
   } catch (error) {
     throw error instanceof NoForm ? new PublishRefusal(error.message) : error
   }
@@ -99,7 +91,7 @@ function modelOrRefusal(book: SlimView, { dialect }: Database, schema: string, l
 function refuseFormulas({ refused }: ModelSql, { dialect }: Database): void {
   if (refused.length === 0) return
   throw new PublishRefusal(
-    `${counted(refused.length, 'formula')} without a form in ${dialect.title}. Nothing was published.\n${refusedText(refused)}`,
+    `${counted(refused.length, 'column')} without a form in ${dialect.title}. Nothing was published.\n${refusedText(refused)}`,
     refused,
   )
 }

@@ -104,6 +104,7 @@ function sourceOf(
     rowCount: columns[0]?.values.length ?? 0,
     rowKey: [`s.${dialect.quote(ROW)}`],
     unique: keys.filter((key) => isUnique(key, columns)),
+    lacks: new Map(),
     columns: new Map(
       columns.map(({ column, values, hasFaults }) => {
         const text = `s.${dialect.quote(column.name)}`

@@ -2,8 +2,10 @@ import type { SlimView, ValueType } from 'mellow-abacus'
 import { type Checked, type DefinedColumn, type DefinedTable, type Definitions, definitionsOf } from 'mellow-abacus/model'
 import { type Dialect, FAULTS, NoForm, ReadsNoForm } from '../dialects/index.js'
 import { ModelTerms, type SourceOfTable, type TableTerms } from '../formulas/index.js'
+import { attachedRelation, type RelationFacts } from '../sources/index.js'
 import { calling, fragment, sql, statementOf, type Term, withNames } from '../terms/index.js'
 import { numberLiteral, sizeOfNumber, textLiteral, type Value, valueFrom } from '../values/index.js'
+import { type AttachedTable, attachedTable, isAttached } from './attached-tables.js'
 import { copiedTable } from './copied-tables.js'
 
 /** A statement that makes something in the schema. */
@@ -54,6 +56,8 @@ export interface ModelSqlOptions {
   readonly schema?: string
   /** Columns (`table.column`), tallies, named values and rules that are left out, and with them what reads them. */
   readonly leaveOut?: readonly string[]
+  /** What the database says now of the relations that tables are attached to, by the names of the tables; what the workbook remembers unless given. */
+  readonly relations?: ReadonlyMap<string, RelationFacts>
 }
 
 /** A view that is to be made. */
@@ -79,9 +83,11 @@ class ModelWriter {
   readonly #refused: RefusedFormula[] = []
   readonly #approximate: ApproximateColumn[] = []
   readonly #helpers: Set<string> = new Set()
+  readonly #relations: ReadonlyMap<string, RelationFacts>
   readonly #sources: Map<string, SourceOfTable> = new Map()
 
-  constructor(book: SlimView, dialect: Dialect, { schema = 'mellow', leaveOut = [] }: ModelSqlOptions) {
+  constructor(book: SlimView, dialect: Dialect, { schema = 'mellow', leaveOut = [], relations = new Map() }: ModelSqlOptions) {
+    this.#relations = relations
     this.#book = book
     this.#dialect = dialect
     this.#schema = schema
@@ -91,6 +97,10 @@ class ModelWriter {
   write(): ModelSql {
     const definitions = definitionsOf(this.#book)
     for (const table of definitions.tables) {
+      if (isAttached(table)) {
+        this.#attach(definitions, table)
+        continue
+      }
       const copied = copiedTable(this.#book, definitions, table, this.#dialect, (name) => this.#named(name))
       this.#sources.set(table.name, copied.source)
       for (const [index, text] of copied.statements.entries())
@@ -127,6 +137,11 @@ class ModelWriter {
     return { ...named, statements: [...helpers, ...this.#statements, ...made], refused: [] }
   }
 
+  #attach(definitions: Definitions, table: AttachedTable): void {
+    const relation = this.#relations.get(table.name) ?? attachedRelation(table.source)
+    this.#sources.set(table.name, attachedTable(definitions, table, relation, this.#dialect))
+  }
+
   /**
    * The columns that are asked to be left out.
    *
@@ -137,7 +152,8 @@ class ModelWriter {
     for (const { id, name, expression } of values) if (expression !== null) known.set(name.toLowerCase(), id)
     for (const { name: table, columns, tallies, rules } of tables) {
       for (const { id, name, expression } of [...columns, ...tallies])
-        if (expression !== null) known.set(`${table}.${name}`.toLowerCase(), id)
+        if (expression !== null || this.#sources.get(table)?.lacks.has(id) === true)
+          known.set(`${table}.${name}`.toLowerCase(), id)
       for (const { id, name } of rules) known.set(name.toLowerCase(), id)
     }
     return new Set(

@@ -50,9 +50,10 @@ abstract class Rows implements RowSpace {
     term.name = name
   }
 
-  /** What a term is called where it becomes a column. */
+  /** What a term is called where it becomes a column: from now on, since whoever asks may keep the name. */
   nameOf(term: Term): string {
-    return term.name ?? placeholder('v', term.id)
+    term.name ??= placeholder('v', term.id)
+    return term.name
   }
 }
 

@@ -1,4 +1,4 @@
-import type { ModelSql } from '@mellow-abacus/sql'
+import { describeRelation, type ModelSql, takeSample } from '@mellow-abacus/sql'
 import fc from 'fast-check'
 import { type OperationJson, Workbook } from 'mellow-abacus'
 import {
@@ -10,21 +10,59 @@ import {
   type TableName,
   withNames,
 } from '../../../core/tests/helpers/random-models.js'
+import { asDatabase, attaching, sampledRows, tableOfDatabase } from './attached-book.js'
 import type { TestEngine } from './engines.js'
 import { publishIn } from './published.js'
 
 const namesBefore = (definitions: readonly Definition[], index: number, table: TableName): string[] =>
   definitions.slice(0, index).flatMap((other, at) => (other.table === table ? [`x${at}`] : []))
 
+/** The columns of a table, with the number of its row. */
+const columnsOf = (table: TableName): Record<string, string> => ({ ...TABLES[table], n: 'integer' })
+
 /** A book of a random model; each table has the number of its row in column `n`. */
 export function bookOf(rows: Record<TableName, readonly object[]>, definitions: readonly Definition[]): Workbook {
-  const book = new Workbook()
+  return modelIn(
+    new Workbook(),
+    [],
+    definitions,
+    NAMES.map((table) => ({ op: 'insert-rows', table, rows: rows[table].map((row, n) => ({ ...row, n })) })),
+  )
+}
+
+/** The same with its rows in tables of the engine, which the tables of the book are attached to. */
+async function attachedBook(
+  engine: TestEngine,
+  rows: Record<TableName, readonly object[]>,
+  definitions: readonly Definition[],
+): Promise<Workbook> {
+  const database = asDatabase(engine)
+  await engine.run('drop schema if exists src cascade')
+  await engine.run('create schema src')
+  const samples: OperationJson[] = []
+  for (const table of NAMES) {
+    const numbered = rows[table].map((row, n) => ({ ...row, n }))
+    for (const text of tableOfDatabase(`src.${table}`, columnsOf(table), numbered, engine.name)) await engine.run(text)
+    const relation = await describeRelation(database, ['src', table])
+    const sample = await takeSample(database, relation, { most: 1000, key: null, zone: 'UTC' })
+    samples.push(sampledRows(table, sample), attaching(table, database, sample))
+  }
+  return modelIn(new Workbook(), samples, definitions, [])
+}
+
+function modelIn(
+  book: Workbook,
+  before: readonly OperationJson[],
+  definitions: readonly Definition[],
+  after: readonly OperationJson[],
+): Workbook {
   const operations: OperationJson[] = [
     ...NAMES.map((table) => ({
       op: 'add-table',
       table,
-      columns: [...Object.entries(TABLES[table]).map(([name, type]) => ({ name, type })), { name: 'n', type: 'integer' }],
+      columns: Object.entries(columnsOf(table)).map(([name, type]) => ({ name, type })),
     })),
+    ...before,
     ...definitions.map((one, index) => ({
       op: 'add-column',
       table: one.table,
@@ -34,7 +72,7 @@ export function bookOf(rows: Record<TableName, readonly object[]>, definitions: 
     { op: 'set-value', name: 'price', value: 1.5 },
     { op: 'set-tally', table: 'takes', name: 'total_kg', formula: 'sum(kg where kg < 100)' },
     { op: 'set-tally', table: 'yards', name: 'hive_sum', formula: 'sum(every hives.frames)' },
-    ...NAMES.map((table) => ({ op: 'insert-rows', table, rows: rows[table].map((row, n) => ({ ...row, n })) })),
+    ...after,
   ]
   book.applyJson(operations)
   return book
@@ -47,15 +85,20 @@ export const randomRows: fc.Arbitrary<Record<TableName, object[]>> = fc.record({
   takes: fc.array(rowOf('takes'), { maxLength: 10, size: 'max' }),
 })
 
-/** A random model published without the formulas that the engine has no form for. */
+/**
+ * A random model published without the formulas that the engine has no form for.
+ *
+ * @param isAttached - whether its rows are those of tables of the engine, or are copied
+ */
 export async function publishedModel(
   engine: TestEngine,
   rows: Record<TableName, readonly object[]>,
   definitions: readonly Definition[],
+  isAttached = false,
 ): Promise<{ readonly book: Workbook; readonly model: ModelSql; readonly held: number }> {
   let kept = definitions
   for (;;) {
-    const book = bookOf(rows, kept)
+    const book = isAttached ? await attachedBook(engine, rows, kept) : bookOf(rows, kept)
     const model = await publishIn(engine, book)
     if (model.refused.length === 0) return { book, model, held: kept.length }
     const refused = new Set(model.refused.map(({ address }) => address))

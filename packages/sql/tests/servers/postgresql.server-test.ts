@@ -40,11 +40,16 @@ test('models give on PostgreSQL what they give in the workbook', async () => {
   }
   let held = 0
   await fc.assert(
-    fc.asyncProperty(randomRows, fc.array(definition, { minLength: 1, maxLength: 8 }), async (rows, definitions) => {
-      const published = await publishedModel(engine, rows, definitions)
-      held += published.held
-      expect(await differences(engine, published.book, published.model)).toEqual([])
-    }),
+    fc.asyncProperty(
+      randomRows,
+      fc.array(definition, { minLength: 1, maxLength: 8 }),
+      fc.boolean(),
+      async (rows, definitions, isAttached) => {
+        const published = await publishedModel(engine, rows, definitions, isAttached)
+        held += published.held
+        expect(await differences(engine, published.book, published.model)).toEqual([])
+      },
+    ),
     { numRuns },
   )
   expect(held).toBeGreaterThan(numRuns * 2)

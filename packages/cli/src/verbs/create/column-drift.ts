@@ -1,4 +1,4 @@
-import type { FileColumn, FileTable } from '@mellow-abacus/files'
+import type { ReadRows } from '@mellow-abacus/files'
 import { CellFault, type ColumnView, isSameName, printName, type TableView } from 'mellow-abacus'
 
 /** How the columns of a file have moved against those of the table that was read from it before. */
@@ -6,7 +6,7 @@ export interface ColumnDrift {
   /** Columns of the table that the file has no more. */
   readonly gone: readonly ColumnView[]
   /** Columns that the file has and the table has not. */
-  readonly fresh: readonly FileColumn[]
+  readonly fresh: ReadRows['columns']
   /** Names of columns that are gone, with the new ones that hold mostly the same. */
   readonly renamed: ReadonlyMap<string, string>
 }
@@ -19,7 +19,7 @@ const MOSTLY = 0.5
  *
  * @param nameOf - what a column is called in the file, as far as that was said
  */
-export function columnDrift(table: TableView, read: FileTable, nameOf: (column: ColumnView) => string): ColumnDrift {
+export function columnDrift(table: TableView, read: ReadRows, nameOf: (column: ColumnView) => string): ColumnDrift {
   const sources = table.columns.filter((column) => column.formula === null)
   const gone = fileColumns(table).filter((column) => !read.columns.some(({ name }) => isSameName(name, nameOf(column))))
   const fresh = read.columns.filter(({ name }) => !sources.some((column) => isSameName(nameOf(column), name)))
@@ -37,7 +37,8 @@ export function columnDrift(table: TableView, read: FileTable, nameOf: (column: 
 
 /** The columns of a table that its file had; what the table has besides, stamps and notes of its own, stays whatever is read. */
 export function fileColumns(table: TableView): ColumnView[] {
-  const known = table.properties.source?.columns
+  const { source } = table.properties
+  const known = source?.columns?.map((one) => (typeof one === 'string' ? one : one.column))
   return table.columns.filter(({ name, formula, properties }) =>
     known === undefined ? formula === null && properties.stamp === undefined : known.includes(name),
   )
@@ -46,7 +47,7 @@ export function fileColumns(table: TableView): ColumnView[] {
 /** Rows of the table and of the file that belong together: those of one key where the table has one, else those of one place. */
 export function matchedRows(
   table: TableView,
-  read: FileTable,
+  read: ReadRows,
   nameOf: (column: ColumnView) => string,
 ): [row: number, place: number][] {
   const keys = (table.properties.key ?? []).map((name) => table.column(name))
@@ -71,7 +72,11 @@ export function matchedRows(
 }
 
 /** The share of rows with a value in either column where both hold the same; 0 for columns of different types. */
-function equalShare(column: ColumnView, { column: other }: FileColumn, pairs: readonly (readonly [number, number])[]): number {
+function equalShare(
+  column: ColumnView,
+  { column: other }: ReadRows['columns'][number],
+  pairs: readonly (readonly [number, number])[],
+): number {
   if (other === null || other.type !== column.type) return 0
   const [own, theirs] = [column.values(), other.toJSON()]
   let [filled, equal] = [0, 0]

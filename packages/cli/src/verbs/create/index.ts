@@ -13,6 +13,7 @@ import {
   type SurroundingArguments,
 } from '../../options/index.js'
 import type { VerbTools } from '../verb.js'
+import type { AttachArguments } from './attach.js'
 import type { ImportArguments } from './import.js'
 import type { RereadArguments } from './reread.js'
 
@@ -85,6 +86,37 @@ export function rereadCommand({ io, finish }: VerbTools): Command {
   )
   return command.action(async (book: string, table: string, file: string | undefined, args: RereadArguments) => {
     finish(await (await import('./reread.js')).runReread(book, table, file, args, io))
+  })
+}
+
+/** The verb `attach`: a table that is a sample of what a database has. */
+export function attachCommand({ io, finish }: VerbTools): Command {
+  const command = new Command('attach')
+    .description(
+      'Makes a table of a sample of the rows of a database, and remembers where they are. Formulas are written on the sample, and run over all rows where the model is published. A table that is there already takes the sample in and keeps its formulas. User and password come from the environment (PGUSER, PGPASSWORD) or from ~/.pgpass, and are kept nowhere.',
+    )
+    .argument('<book>')
+    .argument('<table>')
+    .requiredOption('--from <address>', 'postgresql://host/database or duckdb:file.db')
+    .option('--source <relation>', 'the table or view there, such as schema.table; that of the same name unless given')
+    .option('--sample <n>', 'about how many rows to take, spread over all; 50000 unless given')
+    .option('--key <columns>', 'columns that tell rows apart and are their order; the key of the database unless given')
+    .option('--map <old=new>', 'a column goes by another name there now; may be repeated', collect, [])
+    .option('--keep <column>', 'a column that is gone there keeps its values; may be repeated', collect, [])
+    .option('--detach <column>', 'formulas that read a column that is gone keep their values; may be repeated', collect, [])
+    .addOption(
+      new Option('--gone <fate>', 'rows of the sample before: drop lets go of values typed beside them too').choices([
+        'keep',
+        'drop',
+      ]),
+    )
+  addChangeOptions(addSurroundingOptions(command))
+  command.addHelpText(
+    'after',
+    '\nExamples:\n  mellow attach honey harvests --from postgresql://db.example/bees --source public.harvests\n  mellow attach honey harvests --from duckdb:honey.db --sample 20000 --key hive,day\n',
+  )
+  return command.action(async (book: string, table: string, args: AttachArguments) => {
+    finish(await (await import('./attach.js')).runAttach(book, table, args, io))
   })
 }
 

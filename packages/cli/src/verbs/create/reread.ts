@@ -1,5 +1,5 @@
 import { resolve } from 'node:path'
-import type { DeclaredType, FileTable } from '@mellow-abacus/files'
+import type { DeclaredType, FileTable, ReadRows } from '@mellow-abacus/files'
 import {
   type ColumnView,
   isSameName,
@@ -13,51 +13,66 @@ import { Column } from 'mellow-abacus/storage'
 import { change } from '../../books/index.js'
 import type { ChangeArguments, ReadingArguments } from '../../options/index.js'
 import { findingText, shownPath } from '../../output/index.js'
-import { columnType, loadFile, mergedReading, readingSource } from '../../reading/index.js'
+import { columnType, fileSource, loadFile, mergedReading, readingSource } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
 import { CommandRefusal, makePaint, UsageFault } from '../../shell/index.js'
 import { type ColumnDrift, columnDrift, driftText, fileColumns, mapOption } from './column-drift.js'
 import { rowDrift, rowDriftText } from './row-drift.js'
 
-/** What `mellow reread` is told. */
-export interface RereadArguments extends ChangeArguments, ReadingArguments {
+/** How rows and columns that come again are taken in. */
+export interface TakingArguments {
   readonly map: readonly string[]
   readonly keep: readonly string[]
   readonly detach: readonly string[]
   readonly gone?: 'keep' | 'drop'
-  readonly repeated?: 'keep' | 'drop'
   readonly order?: 'file' | 'table'
+}
+
+/** What `mellow reread` is told. */
+export interface RereadArguments extends TakingArguments, ChangeArguments, ReadingArguments {
+  readonly repeated?: 'keep' | 'drop'
 }
 
 /** Runs `mellow reread`. */
 export function runReread(book: string, name: string, file: string | undefined, args: RereadArguments, io: Io): Promise<number> {
   return change(book, args, io, async (workbook) => {
     const table = workbook.table(name)
-    const { source } = table.properties
+    const source = fileSource(table)
     const path = file ?? source?.file
-    if (path === undefined)
-      throw new UsageFault(`${name} was not read from a file; name one: mellow reread ${book} ${name} <file>`)
+    if (path === undefined) throw new UsageFault(noFileMessage(book, table))
     const kept = source?.options ?? {}
     const merged = { ...mergedReading(args, kept), type: args.type }
     const whole = await loadFile(path, merged, workbook.surroundings.zone, io, typesNow(table, args, typesKept(kept)))
-    const drift = columnDrift(table, whole, nameIn(args))
     const rows = rowDrift(table, whole, nameIn(args))
     if (args.findings !== 'json') {
       const paint = makePaint(io.colours)
       for (const one of whole.findings) io.err(findingText(one, shownPath(path), undefined, paint))
-      io.err(driftText(table.name, drift) + typeText(table, whole, args) + rowDriftText(table, whole, rows, args, book))
+      io.err(columnDriftText(table, whole, args) + rowDriftText(table, whole, rows, args, book))
     }
     const read = args.repeated === 'drop' ? withoutRows(whole, rows.repeated) : whole
-    return [
-      ...leavingOperations(table, drift, args),
-      ...rereadOperations(workbook, table, read, drift, args),
-      ...sourceOperations(table, resolve(path), kept, read, args),
-    ]
+    return [...takingIn(workbook, table, read, args), ...sourceOperations(table, resolve(path), kept, read, args)]
   })
 }
 
+function noFileMessage(book: string, { name, properties: { source } }: TableView): string {
+  const way = `mellow reread ${book} ${name} <file>`
+  if (source === null) return `${name} was not read from a file; name one: ${way}`
+  return `${name} is attached to a database. To take another sample: mellow attach ${book} ${name} --from <address>. To read a file in its place: ${way}`
+}
+
+/** What becomes of the columns of a table when something is taken in anew, for the reader. */
+export function columnDriftText(table: TableView, read: ReadRows, args: TakingArguments): string {
+  return driftText(table.name, columnDrift(table, read, nameIn(args))) + typeText(table, read, args)
+}
+
+/** The operations that take rows and columns in anew, all but where they come from. */
+export function takingIn(workbook: WorkbookView, table: TableView, read: ReadRows, args: TakingArguments): Operation[] {
+  const drift = columnDrift(table, read, nameIn(args))
+  return [...leavingOperations(table, drift, args), ...rereadOperations(workbook, table, read, drift, args)]
+}
+
 /** What a column is called in the file, as far as that was said. */
-function nameIn(args: RereadArguments): (column: ColumnView) => string {
+function nameIn(args: TakingArguments): (column: ColumnView) => string {
   const renames = new Map(args.map.map(pair))
   return ({ name }) => renames.get(name) ?? name
 }
@@ -87,12 +102,17 @@ function typesNow(table: TableView, args: RereadArguments, kept: ReadonlyMap<str
 }
 
 /** Columns that go are no longer of the file before they go, so that undoing finds each step's columns there. */
-function leavingOperations(table: TableView, { gone }: ColumnDrift, args: RereadArguments): Operation[] {
+function leavingOperations(table: TableView, { gone }: ColumnDrift, args: TakingArguments): Operation[] {
   const { source } = table.properties
   const stays = ({ name }: ColumnView): boolean => !gone.some((one) => one.name === name) || args.keep.includes(name)
   const columns = fileColumns(table).filter(stays)
   if (source?.columns === undefined || columns.length === source.columns.length) return []
-  return [{ op: 'change-table', table: table.name, set: { source: { ...source, columns: columns.map(({ name }) => name) } } }]
+  const names = columns.map(({ name }) => name)
+  const staying =
+    'database' in source
+      ? { ...source, columns: source.columns.filter(({ column }) => names.includes(column)) }
+      : { ...source, columns: names }
+  return [{ op: 'change-table', table: table.name, set: { source: staying } }]
 }
 
 /** Updates what the table knows of its source: where it was read from, how, and which columns there were. */
@@ -130,9 +150,9 @@ function pair(text: string): [string, string] {
 function rereadOperations(
   book: WorkbookView,
   table: TableView,
-  read: FileTable,
+  read: ReadRows,
   { gone, fresh, renamed }: ColumnDrift,
-  args: RereadArguments,
+  args: TakingArguments,
 ): Operation[] {
   const renames = new Map(args.map.map(pair))
   const find = (name: string): ColumnView | undefined => table.columns.find((one) => isSameName(one.name, name))
@@ -144,7 +164,7 @@ function rereadOperations(
   for (const [from, to] of renames) {
     if (find(from) === undefined) throw new CommandRefusal(`${table.name} has no column ${from} to be called ${to}.`)
     if (!read.columns.some(({ name }) => isSameName(name, to)))
-      throw new CommandRefusal(`the file has no column ${printName(to)} that ${printName(from)} could be.`)
+      throw new CommandRefusal(`the source has no column ${printName(to)} that ${printName(from)} could be.`)
     operations.push({ op: 'rename-column', table: table.name, column: from, to })
   }
   for (const column of gone) {
@@ -191,11 +211,7 @@ function rereadOperations(
 }
 
 /** Columns that are read as another type than they have, by the names the file has for them. */
-function retyped(
-  table: TableView,
-  read: FileTable,
-  args: RereadArguments,
-): { column: ColumnView; to: string; type: ValueType }[] {
+function retyped(table: TableView, read: ReadRows, args: TakingArguments): { column: ColumnView; to: string; type: ValueType }[] {
   const nameOf = nameIn(args)
   return sources(table).flatMap((column) => {
     const found = read.columns.find(({ name }) => isSameName(name, nameOf(column)))?.column
@@ -205,12 +221,12 @@ function retyped(
   })
 }
 
-function typeOperations(table: TableView, read: FileTable, args: RereadArguments): Operation[] {
+function typeOperations(table: TableView, read: ReadRows, args: TakingArguments): Operation[] {
   return retyped(table, read, args).map(({ to, type }) => ({ op: 'change-column', table: table.name, column: to, set: { type } }))
 }
 
 /** Which columns get another type, for the reader. */
-function typeText(table: TableView, read: FileTable, args: RereadArguments): string {
+function typeText(table: TableView, read: ReadRows, args: TakingArguments): string {
   return retyped(table, read, args)
     .map(({ column, type }) => `${printName(table.name)}: ${printName(column.name)} is ${type} now, and was ${column.type}\n`)
     .join('')
@@ -239,5 +255,5 @@ function readersOf(book: WorkbookView, table: TableView, column: ColumnView): st
 
 function goneMessage(table: TableView, column: ColumnView, users: readonly string[], renamed: string | undefined): string {
   const similar = renamed === undefined ? '' : ` It looks like ${renamed} now: ${mapOption(column.name, renamed)}.`
-  return `the file has no column ${column.name} any more, and ${users.join(', ')} ${users.length === 1 ? 'reads' : 'read'} it.${similar} To keep its values of now: --keep ${column.name}. To keep what follows as it is: --detach ${column.name}. ${table.name} is as it was.`
+  return `the source has no column ${column.name} any more, and ${users.join(', ')} ${users.length === 1 ? 'reads' : 'read'} it.${similar} To keep its values of now: --keep ${column.name}. To keep what follows as it is: --detach ${column.name}. ${table.name} is as it was.`
 }

@@ -1,4 +1,4 @@
-import type { FileTable } from '@mellow-abacus/files'
+import type { ReadRows } from '@mellow-abacus/files'
 import { type ColumnView, counted, isSameName, printName, type TableView } from 'mellow-abacus'
 import { fileColumns, matchedRows, textOf } from './column-drift.js'
 
@@ -19,7 +19,7 @@ export interface RowDrift {
  *
  * @param nameOf - what a column is called in the file, as far as that was said
  */
-export function rowDrift(table: TableView, read: FileTable, nameOf: (column: ColumnView) => string): RowDrift {
+export function rowDrift(table: TableView, read: ReadRows, nameOf: (column: ColumnView) => string): RowDrift {
   const pairs = matchedRows(table, read, nameOf)
   const matched = new Set(pairs.map(([row]) => row))
   const gone = Array.from({ length: table.rowCount }, (_, row) => row).filter((row) => !matched.has(row))
@@ -35,7 +35,7 @@ export function rowDrift(table: TableView, read: FileTable, nameOf: (column: Col
 }
 
 /** The key of each row of the file; null where the table has none, or the file lacks a column of it. */
-function keysIn(table: TableView, read: FileTable, nameOf: (column: ColumnView) => string): string[] | null {
+function keysIn(table: TableView, read: ReadRows, nameOf: (column: ColumnView) => string): string[] | null {
   const columns = (table.properties.key ?? []).map((name) => {
     const wanted = nameOf(table.column(name))
     return read.columns.find((one) => isSameName(one.name, wanted))?.column?.toJSON()
@@ -68,7 +68,7 @@ const MOST_NAMED = 5
 /** What has moved, for the reader; nothing where all is the same. */
 export function rowDriftText(
   table: TableView,
-  read: FileTable,
+  read: ReadRows,
   { gone, repeated, isReordered, besides }: RowDrift,
   { gone: fate, repeated: copies, order }: { readonly gone?: string; readonly repeated?: string; readonly order?: string },
   book: string,
@@ -109,7 +109,7 @@ function rowName(table: TableView, row: number): string {
   return values.length === 0 ? `row ${row}` : `row ${row}, ${values.join(' ')}`
 }
 
-function keyText(table: TableView, read: FileTable, row: number): string {
+function keyText(table: TableView, read: ReadRows, row: number): string {
   const key = table.properties.key ?? []
   return key
     .map((name) => textOf(read.columns.find((one) => isSameName(one.name, name))?.column?.toJSON()[row]) ?? 'blank')

@@ -1,9 +1,11 @@
 import {
   type ColumnView,
+  counted,
   isSameName,
   type Operation,
   printName,
   splitNames,
+  type TableSource,
   type TableView,
   VALUE_TYPES,
   type WorkbookView,
@@ -11,7 +13,7 @@ import {
 import { printDateTime } from 'mellow-abacus/storage'
 import { change, lookAt } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
-import { readingText, wholeNumber } from '../../reading/index.js'
+import { fileSource, readingText, wholeNumber } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
 import { UsageFault } from '../../shell/index.js'
 
@@ -178,14 +180,15 @@ function shown(book: WorkbookView, address: string): string {
   if (book.tables.includes(address)) {
     const table = book.table(address)
     const { label, key, parent, source } = table.properties
+    const file = fileSource(table)
     const facts = {
       rows: table.rowCount,
       columns: table.columns.length,
       label,
       key: key?.join(', '),
       parent,
-      source: source?.file,
-      'read with': source === null ? undefined : readingText(source.options),
+      source: file?.file ?? attachedText(source),
+      'read with': file === null ? undefined : readingText(file.options),
     }
     return lines(printName(address), facts)
   }
@@ -215,6 +218,12 @@ function shown(book: WorkbookView, address: string): string {
     fixed: fixed === true ? 'yes' : undefined,
     'order key': workbookName(book.table(table), orderKey),
   })
+}
+
+/** What a table has a sample of. */
+function attachedText(source: TableSource<string> | null): string | undefined {
+  if (source === null || !('database' in source)) return undefined
+  return `${source.relation.join('.')} of ${source.database}, a sample of its ${counted(source.rows, 'row')}`
 }
 
 /** The unit of a column where it is not simply the one declared. */

@@ -11,6 +11,7 @@ import { numberTextFindings } from './number-text-findings.js'
 import { orderKeyFindings } from './order-key-findings.js'
 import { parentFindings } from './parent-findings.js'
 import { ruleFindings } from './rule-findings.js'
+import { sampleFindings } from './sample-findings.js'
 import { scanFindings } from './scan-findings.js'
 import { statisticsFindings } from './statistics-findings.js'
 import { watchedFindings } from './watched-findings.js'
@@ -19,14 +20,17 @@ import { watchedFindings } from './watched-findings.js'
 export function findingsOfColumn(model: Model, engine: Engine, { table, column }: Owned, isThorough = false): Finding[] {
   // What there is to say about a formula names what it reads.
   if (column.isWithheld) return []
-  const found = [...foundIn(engine, table, column, isThorough), ...model.furtherFindings(engine, { table, column }, isThorough)]
+  const found = [
+    ...foundIn(model, engine, table, column, isThorough),
+    ...model.furtherFindings(engine, { table, column }, isThorough),
+  ]
   if (found.length === 0) return found
   const place = { table: table.name, column: column.name }
   return found.map((one) => ({ ...one, ...place }))
 }
 
 /** The same without the place. Every edit asks it of each column it reaches, so what says nothing costs next to nothing. */
-function foundIn(engine: Engine, table: TableModel, column: ColumnModel, isThorough: boolean): Finding[] {
+function foundIn(model: Model, engine: Engine, table: TableModel, column: ColumnModel, isThorough: boolean): Finding[] {
   const computed = engine.computed(column.id)
   if (computed !== undefined && table.role === 'rules') return ruleFindings(engine, table, column)
   const found: Finding[] = []
@@ -42,6 +46,7 @@ function foundIn(engine: Engine, table: TableModel, column: ColumnModel, isThoro
     add(plan.findings)
     if (formula.watches.length > 0) add(watchedFindings(formula, marks))
     add(statisticsFindings(table, formula))
+    add(sampleFindings(model, formula))
     add(scanFindings(engine, column))
     add(calendarFindings(engine, table, formula, isThorough))
     if (computed.wholeOnly) add(fractionFindings(table, column))

@@ -2,7 +2,7 @@ import type { Engine, LinkWatch } from '../../engine/index.js'
 import { counted, type Finding, type Fix, finding } from '../../findings/index.js'
 import { foldName, printName } from '../../values/index.js'
 import type { LinkModel, TableModel } from '../model/index.js'
-import { cellText } from '../model/index.js'
+import { cellText, isSample } from '../model/index.js'
 
 /** Keys that are compared for likeness, on every edit and when everything is checked; and cells that one fix writes. */
 const MOST_COMPARED = { edit: 2000, check: 1_000_000 }
@@ -25,7 +25,8 @@ export function linkFindings(engine: Engine, table: TableModel, link: LinkModel,
     found.push(finding('look-alike-keys', parameters, { rows: alike.rows, fixes: alike.fixes }))
   }
   const rows = watch.unmatchedRows - (alike?.rows ?? 0)
-  if (rows > 0) {
+  // A sample lacks most keys, and says nothing of those that there are.
+  if (rows > 0 && !isSample(link.to.properties.source, link.to.store.rows.rowCount)) {
     const keys = samples(watch.unmatched(), watch.unmatchedKeys, (group) => textOf(table, link.columns, watch.source, group))
     found.push(finding('unmatched-keys', { rows: counted(rows, 'row'), link: name, to, keys }, { rows }))
   }

@@ -29,6 +29,14 @@ export { functionRenamingEdits, renamingEdits, rewriteFormula, tableRenamingEdit
 export { scopeOf, scopeOfFunctions } from './scope-of.js'
 export { columnUnder, lookOf, shownAs } from './shown-like.js'
 export type { LinkModel, RowsTable, TableModel, TableProperties, TableRole } from './table-model.js'
+export {
+  type AttachedColumn,
+  type DatabaseSource,
+  type FileSource,
+  isSample,
+  mapSource,
+  type TableSource,
+} from './table-source.js'
 export { targetOf } from './target-of.js'
 export {
   callsFunction,

@@ -3,6 +3,7 @@ import { nearestName, refusal } from '../../findings/index.js'
 import type { ColumnId, LinkId } from '../../formula/index.js'
 import { foldName, printName } from '../../values/index.js'
 import type { ColumnModel } from './column-model.js'
+import type { TableSource } from './table-source.js'
 
 /** What is known of a table besides its columns. */
 export interface TableProperties {
@@ -13,12 +14,7 @@ export interface TableProperties {
   /** The column that holds the key of a row's parent, for an outline. */
   parent: ColumnId | null
   /** Where the rows were read from. */
-  source: {
-    readonly file: string
-    readonly options: Readonly<Record<string, unknown>>
-    /** The columns that the file had; all source columns where that is not known. */
-    readonly columns?: readonly ColumnId[]
-  } | null
+  source: TableSource<ColumnId> | null
 }
 
 /** A link: each row of a table leads to at most one row of another, by equal keys. */

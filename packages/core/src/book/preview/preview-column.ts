@@ -3,7 +3,14 @@ import { WatchMarks } from '../../engine/index.js'
 import { type Finding, finding, hasErrors } from '../../findings/index.js'
 import { type ColumnId, checkFormula, type Plan, parseFormula } from '../../formula/index.js'
 import { printName, type ValueType } from '../../values/index.js'
-import { causeOfError, errorFinding, statisticsFindings, untoldErrors, watchedFindings } from '../diagnostics/index.js'
+import {
+  causeOfError,
+  errorFinding,
+  sampleFindings,
+  statisticsFindings,
+  untoldErrors,
+  watchedFindings,
+} from '../diagnostics/index.js'
 import type { Model, ShownValue, TableModel } from '../model/index.js'
 import { scopeOf, shownUnit, targetOf } from '../model/index.js'
 import { resultsAt, type SampleRow, SampleRows } from './sample-rows.js'
@@ -65,7 +72,13 @@ export function previewColumn(model: Model, engine: Engine, table: TableModel, d
     target,
   })
   for (const [index, watch] of checked.watches.entries()) sample.watched(watch.code, marks.firstSlot(index))
-  const seen = [...findings, ...plan.findings, ...watchedFindings(checked, marks), ...statisticsFindings(table, checked)]
+  const seen = [
+    ...findings,
+    ...plan.findings,
+    ...watchedFindings(checked, marks),
+    ...statisticsFindings(table, checked),
+    ...sampleFindings(model, checked),
+  ]
   const untold = untoldErrors(sample.errors, checked, seen)
   const firstError = sample.firstError
   if (untold.size > 0 && firstError !== null) {

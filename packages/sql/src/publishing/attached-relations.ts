@@ -1,0 +1,55 @@
+import type { SlimView, Surroundings } from 'mellow-abacus'
+import { type ColumnId, type DatabaseSource, type DefinedTable, definitionsOf } from 'mellow-abacus/model'
+import type { Database } from '../databases/index.js'
+import { countRows, describeRelation, type RelationFacts, refuseSharedKeys, SourceFault, sourceForm } from '../sources/index.js'
+import { PublishRefusal } from './refusal.js'
+
+/**
+ * What the database says now of the relations that tables are attached to.
+ *
+ * @throws PublishRefusal for a table that is attached to another database, and for a relation that is gone, or whose rows are not as
+ * they are taken to be
+ */
+export async function relationsNow(book: SlimView, database: Database): Promise<ReadonlyMap<string, RelationFacts>> {
+  const { tables, surroundings } = definitionsOf(book)
+  const found = new Map<string, RelationFacts>()
+  for (const table of tables) {
+    const { source } = table
+    if (source === null) continue
+    if (source.database !== database.keptAddress)
+      throw new PublishRefusal(
+        `${table.name} is attached to ${source.database}, and a model is published where its sources are. Publish to that, or attach the table to ${database.keptAddress}.`,
+      )
+    try {
+      found.set(table.name, await relationNow(database, { ...table, source }, surroundings))
+    } catch (error) {
+      throw error instanceof SourceFault ? new PublishRefusal(`${table.name}: ${error.message} Nothing was published.`) : error
+    }
+  }
+  return found
+}
+
+async function relationNow(
+  database: Database,
+  { columns, key, source }: DefinedTable & { readonly source: DatabaseSource<ColumnId> },
+  { zone }: Surroundings,
+): Promise<RelationFacts> {
+  const { dialect } = database
+  const relation = await describeRelation(database, source.relation)
+  const read = source.columns.flatMap(({ column: id, of }) => {
+    const type = columns.find((one) => one.id === id)?.type ?? null
+    const kind = dialect.kindOf(relation.columns.find(({ name }) => name === of)?.type ?? '')
+    const form = kind === null ? null : sourceForm(dialect, kind, `s.${dialect.quote(of)}`, type, zone)
+    return form?.presumed == null ? [] : [{ of, form }]
+  })
+  const { rows, columns: counts } = await countRows(database, relation, read)
+  for (const { of } of read) {
+    const unlike = counts.get(of)?.unlike ?? 0
+    if (unlike > 0)
+      throw new SourceFault(`${of} has ${unlike} values now that are no numbers of a workbook. Attach the table again.`)
+  }
+  const names = (key ?? []).flatMap((id) => source.columns.find(({ column }) => column === id)?.of ?? [])
+  if (names.length > 0 && names.every((name) => relation.columns.some((one) => one.name === name)))
+    await refuseSharedKeys(database, relation, names)
+  return { ...relation, rows }
+}

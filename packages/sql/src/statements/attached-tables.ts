@@ -1,0 +1,86 @@
+import type { ColumnId, DatabaseSource, DefinedColumn, DefinedTable, Definitions } from 'mellow-abacus/model'
+import { type Dialect, numberOfFault } from '../dialects/index.js'
+import type { SourceColumn, SourceOfTable } from '../formulas/index.js'
+import { fittingValue, type RelationFacts, relationText, type SourceForm, sourceForm } from '../sources/index.js'
+
+/** A table that has a sample of the rows of a relation. */
+export type AttachedTable = DefinedTable & { readonly source: DatabaseSource<ColumnId> }
+
+/** True for a table that has a sample of the rows of a relation. */
+export function isAttached(table: DefinedTable): table is AttachedTable {
+  return table.source !== null
+}
+
+/** A column that is read where the database has it. */
+interface ReadColumn {
+  readonly of: string
+  readonly form: SourceForm
+  readonly isFull: boolean
+}
+
+/**
+ * A table whose rows are those of a relation: they stay where they are.
+ *
+ * @param relation - what the database says of it now
+ */
+export function attachedTable(
+  { tables, surroundings }: Definitions,
+  table: AttachedTable,
+  relation: RelationFacts,
+  dialect: Dialect,
+): SourceOfTable {
+  const read = new Map<number, ReadColumn>()
+  const lacks = new Map<number, string>()
+  for (const column of table.columns) {
+    if (column.expression !== null) continue
+    const found = readColumn(table, column, relation, dialect, surroundings.zone)
+    if (typeof found === 'string') lacks.set(column.id, found)
+    else read.set(column.id, found)
+  }
+  const namesOf = (ids: readonly number[]): string[] => ids.flatMap((id) => read.get(id)?.of ?? [])
+  const isUnique = (ids: readonly number[]): boolean => {
+    const names = namesOf(ids)
+    return relation.unique.some((list) => list.every((name) => names.includes(name)))
+  }
+  const keys = tables.flatMap(({ links }) => links.filter(({ to }) => to === table.name).map((link) => link.keys))
+  const rowKey = (table.key ?? []).flatMap((id) => read.get(id)?.form.value ?? [])
+  return {
+    from: `${relationText(dialect, relation.path)} as s`,
+    rowCount: relation.rows ?? table.source.rows,
+    rowKey: rowKey.length === table.key?.length ? rowKey : [],
+    unique: keys.filter(isUnique),
+    lacks,
+    columns: new Map([...read].map(([id, one]) => [id, sourceColumn(dialect, one)])),
+  }
+}
+
+/** How a column is read; a text says why it is not. */
+function readColumn(
+  { source }: AttachedTable,
+  { id, type }: DefinedColumn,
+  { path, columns }: RelationFacts,
+  dialect: Dialect,
+  zone: string,
+): ReadColumn | string {
+  const attached = source.columns.find(({ column }) => column === id)
+  const place = path.join('.')
+  if (attached === undefined)
+    return `its values were typed in the workbook, beside a sample of ${place}, and there are none for the other rows`
+  const { of, as } = attached
+  const found = columns.find(({ name }) => name === of)
+  if (found === undefined) return `${place} has no column ${of} any more; attach the table again`
+  const kind = dialect.kindOf(found.type)
+  const form = kind === null ? null : sourceForm(dialect, kind, `s.${dialect.quote(of)}`, type, zone)
+  if (form !== null) return { of, form, isFull: found.isFull && form.fits === null }
+  const was = found.type === as ? '' : `, which was ${as}`
+  return `${place} has ${of} as ${found.type}${was}, and the workbook as ${type ?? 'nothing yet'}; attach the table again`
+}
+
+function sourceColumn(dialect: Dialect, { of, form, isFull }: ReadColumn): SourceColumn {
+  const { fits, size } = form
+  const value = fittingValue(form)
+  if (fits === null) return { value, fault: null, isFull, size }
+  const isMisfit = `s.${dialect.quote(of)} is not null and not (${fits})`
+  const fault = `case when ${isMisfit} then ${numberOfFault('misfit')} end`
+  return { value, fault, isFull, size }
+}
