@@ -41,7 +41,7 @@ function withMeanings(schema, type, path) {
   if (schema.properties === undefined) return schema
   const properties = Object.entries(schema.properties).map(([name, property]) => {
     const at = `${path}.${name}`
-    const symbol = propertyOf(plain, name)
+    const symbol = propertyOf(plain, name, Object.keys(schema.properties))
     const description = name === 'op' ? undefined : textOf(symbol, checker)
     if (description === '') throw new Error(`${at} has no comment`)
     return [
@@ -58,8 +58,10 @@ function elementOf(type) {
   return list === undefined ? type : checker.getTypeArguments(list)[0]
 }
 
-function propertyOf(type, name) {
-  return membersOf(type).flatMap((one) => one.getProperty(name) ?? [])[0]
+/** A property of a type; of one of several, that which has all of these names. */
+function propertyOf(type, name, names) {
+  const fitting = membersOf(type).filter((one) => names.every((other) => one.getProperty(other) !== undefined))
+  return (fitting.length > 0 ? fitting : membersOf(type)).flatMap((one) => one.getProperty(name) ?? [])[0]
 }
 
 const membersOf = (type) => (type.isUnion() ? type.types : [type])

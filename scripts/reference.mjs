@@ -184,13 +184,24 @@ function operationText(name) {
 function fieldRows({ properties = {}, required = [] }, path = '') {
   return Object.entries(properties).flatMap(([name, schema]) => {
     if (name === 'op' && path === '') return []
-    const [plain] = (schema.anyOf ?? [schema]).filter((one) => one.type !== 'null')
+    const plains = alternativesOf(schema)
+    const [plain] = plains
     const says = schema.description ?? plain.description ?? ''
     const choices = plain.enum === undefined ? '' : ` One of ${plain.enum.map((one) => `\`${one}\``).join(', ')}.`
     const optional = required.includes(name) ? '' : ' *Optional.*'
-    const inner = plain.type === 'array' ? fieldRows(plain.items ?? {}, `${path}${name}[].`) : fieldRows(plain, `${path}${name}.`)
+    // Of several kinds of objects all fields are listed; of other alternatives the first says it.
+    const objects = plains.every((one) => one.properties !== undefined) ? plains : [plain]
+    const inner =
+      plain.type === 'array'
+        ? fieldRows(plain.items ?? {}, `${path}${name}[].`)
+        : objects.flatMap((one) => fieldRows(one, `${path}${name}.`))
     return [`| \`${path}${name}\` | ${cell(says)}${choices}${optional} |`, ...inner]
   })
+}
+
+/** What a schema allows besides null, each alternative by itself. */
+function alternativesOf(schema) {
+  return schema.anyOf === undefined ? (schema.type === 'null' ? [] : [schema]) : schema.anyOf.flatMap(alternativesOf)
 }
 
 function operationsSchema() {

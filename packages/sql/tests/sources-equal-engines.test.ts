@@ -203,6 +203,16 @@ describe.each(['duckdb', 'postgresql'] as const)('%s', (name) => {
   })
 })
 
+test('a schema that is called as its DuckDB file is told from it', async () => {
+  const engine = engineOf('duckdb')
+  await engine.run('create schema if not exists memory.memory')
+  await engine.run('create or replace table memory.memory.takes as select 1 as id')
+  const database = asDatabase(engine)
+  const relation = await describeRelation(database, ['memory', 'takes'])
+  expect(relation.path).toEqual(['memory', 'memory', 'takes'])
+  expect((await takeSample(database, relation, { most: 5, key: null, zone: 'UTC' })).rowCount).toBe(1)
+})
+
 test.each([
   ['harvests', ['harvests']],
   ['public.harvests', ['public', 'harvests']],

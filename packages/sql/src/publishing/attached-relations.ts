@@ -1,4 +1,4 @@
-import type { SlimView, Surroundings } from 'mellow-abacus'
+import { counted, type SlimView, type Surroundings } from 'mellow-abacus'
 import { type ColumnId, type DatabaseSource, type DefinedTable, definitionsOf } from 'mellow-abacus/model'
 import type { Database } from '../databases/index.js'
 import { countRows, describeRelation, type RelationFacts, refuseSharedKeys, SourceFault, sourceForm } from '../sources/index.js'
@@ -46,7 +46,9 @@ async function relationNow(
   for (const { of } of read) {
     const unlike = counts.get(of)?.unlike ?? 0
     if (unlike > 0)
-      throw new SourceFault(`${of} has ${unlike} values now that are no numbers of a workbook. Attach the table again.`)
+      throw new SourceFault(
+        `${of} has ${counted(unlike, 'value')} now that a workbook has no number for. Attach the table again.`,
+      )
   }
   const names = (key ?? []).flatMap((id) => source.columns.find(({ column }) => column === id)?.of ?? [])
   if (names.length > 0 && names.every((name) => relation.columns.some((one) => one.name === name)))

@@ -1,4 +1,4 @@
-import { counted, type SlimView } from 'mellow-abacus'
+import type { SlimView } from 'mellow-abacus'
 import { type Database, DatabaseFault, inTransaction } from '../databases/index.js'
 import { NoForm } from '../dialects/index.js'
 import { type ApproximateColumn, type ModelSql, type ModelSqlOptions, modelSql, refusedText } from '../statements/index.js'
@@ -61,6 +61,7 @@ const OWNER = 'model!'
  */
 export async function publish(book: SlimView, database: Database, options: PublishOptions): Promise<Published> {
   const schema = options.schema ?? 'mellow'
+  await refuseCatalogName(database, schema)
   const relations = await relationsNow(book, database)
   const model = modelOrRefusal(book, database, { schema, leaveOut: options.leaveOut ?? [], relations })
   refuseFormulas(model, database)
@@ -90,9 +91,16 @@ function modelOrRefusal(book: SlimView, { dialect }: Database, options: ModelSql
 
 function refuseFormulas({ refused }: ModelSql, { dialect }: Database): void {
   if (refused.length === 0) return
+  throw new PublishRefusal(refusedText(refused, dialect, ' Nothing was published.'), refused)
+}
+
+/** In a DuckDB file that is called as a schema in it, neither we nor others could name what is in the schema. */
+async function refuseCatalogName(database: Database, schema: string): Promise<void> {
+  if (database.dialect.name !== 'duckdb') return
+  const [row] = await database.rows('select current_database() as name')
+  if (String(row?.name).toLowerCase() !== schema.toLowerCase()) return
   throw new PublishRefusal(
-    `${counted(refused.length, 'column')} without a form in ${dialect.title}. Nothing was published.\n${refusedText(refused)}`,
-    refused,
+    `${database.address} goes by the name ${row?.name} itself, so that nothing in a schema ${schema} could be named. Publish to another with --schema.`,
   )
 }
 

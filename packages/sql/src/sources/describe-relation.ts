@@ -52,7 +52,7 @@ order by i.indisprimary desc, i.indexrelid`,
   },
   duckdb: {
     where: (path) => `
-select table_schema as schema, table_name as name,
+select table_schema as schema, table_name as name, table_catalog as catalog,
   format('schema_name = ''{}'' and table_name = ''{}''', replace(table_schema, '''', ''''''), replace(table_name, '''', '''''')) as at
 from information_schema.tables where table_catalog = current_database() and ${path}`,
     columns: (at) => `
@@ -85,7 +85,9 @@ export async function describeRelation(database: Database, path: readonly string
     ({ name, type, filled }): RelationColumn => ({ name: String(name), type: String(type), isFull: filled === true }),
   )
   const unique = (await database.rows(queries.keys(at))).map(({ names }) => namesOf(names))
-  return { path: [String(found.schema), String(found.name)], columns, unique, rows: null }
+  const own = [String(found.schema), String(found.name)]
+  // A schema that is called as its database has to be told from it.
+  return { path: found.catalog === found.schema ? [String(found.catalog), ...own] : own, columns, unique, rows: null }
 }
 
 function placeIn({ dialect }: Database, path: readonly string[]): string {

@@ -1,4 +1,4 @@
-import type { SlimView, ValueType } from 'mellow-abacus'
+import { counted, type SlimView, type ValueType } from 'mellow-abacus'
 import { type Checked, type DefinedColumn, type DefinedTable, type Definitions, definitionsOf } from 'mellow-abacus/model'
 import { type Dialect, FAULTS, NoForm, ReadsNoForm } from '../dialects/index.js'
 import { ModelTerms, type SourceOfTable, type TableTerms } from '../formulas/index.js'
@@ -43,11 +43,18 @@ export interface ModelSql {
   readonly leftOut: readonly string[]
 }
 
-/** What is refused, a line each with its reason under it. */
-export function refusedText(refused: readonly RefusedFormula[]): string {
-  return refused
-    .map(({ address, formula, reason }) => `  ${address}${formula === '' ? '' : ` = ${formula}`}\n    ${reason}`)
-    .join('\n')
+/** What is refused: how much, what follows from it, and a line each with its reason under it. */
+export function refusedText(refused: readonly RefusedFormula[], { title }: Dialect, follows = ''): string {
+  const formulas = refused.filter(({ formula }) => formula !== '').length
+  const others = refused.length - formulas
+  const parts = [
+    ...(formulas > 0 ? [`${counted(formulas, 'formula')} without a form`] : []),
+    ...(others > 0 ? [`${counted(others, 'name')} that cannot be published`] : []),
+  ]
+  const lines = refused.map(
+    ({ address, formula, reason }) => `  ${address}${formula === '' ? '' : ` = ${formula}`}\n    ${reason}`,
+  )
+  return `${parts.join(' and ')} in ${title}.${follows}\n${lines.join('\n')}`
 }
 
 /** What a model is carried with. */

@@ -3,6 +3,7 @@ import fc from 'fast-check'
 import { loadPatterns } from 'mellow-abacus'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import { definition } from '../../../core/tests/helpers/random-models.js'
+import { describeAttached } from '../attached-suite.js'
 import { coop } from '../helpers/coop.js'
 import type { TestEngine } from '../helpers/engines.js'
 import { startServer, type TestServer } from '../helpers/postgresql-server.js'
@@ -28,6 +29,7 @@ afterAll(async () => {
 })
 
 describePublishing('PostgreSQL', () => server.address)
+describeAttached('PostgreSQL', () => server.address)
 
 test('models give on PostgreSQL what they give in the workbook', async () => {
   const numRuns = Number(process.env.RUNS ?? 60)

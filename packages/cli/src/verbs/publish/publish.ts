@@ -85,9 +85,7 @@ async function writeStatements(book: WorkbookView, output: string, args: Publish
   const { statements, refused, approximate, leftOut } = stated(() =>
     modelSql(book, dialect, { schema, leaveOut: args.leaveOut ?? [] }),
   )
-  if (refused.length > 0) {
-    throw new CommandRefusal(`${counted(refused.length, 'formula')} without a form in ${dialect.title}:\n${refusedText(refused)}`)
-  }
+  if (refused.length > 0) throw new CommandRefusal(refusedText(refused, dialect))
   const texts = [`create schema ${dialect.quote(schema)}`, ...statements.map(({ text }) => text)]
   await replaceFile(output, async (sink) => sink(texts.map((text) => `${text};\n`).join('\n')))
   io.err(`${counted(texts.length, 'statement')} for ${dialect.title} in ${output}\n`)

@@ -24,6 +24,7 @@ const databaseSource = v.strictObject({
   /** The columns that hold a sample. */
   columns: list(
     v.strictObject({
+      /** The column here. */
       column: Name,
       /** The name of the column in the database. */
       of: Text,
