@@ -8,6 +8,7 @@ const column = (name: string, counts: Partial<DatabaseSource<string>['columns'][
   of: name,
   as: 'double precision',
   isFull: false,
+  isUsual: true,
   blanks: 0,
   zeros: 0,
   misfits: 0,

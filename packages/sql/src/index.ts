@@ -6,7 +6,14 @@
 export { type Database, DatabaseFault, type DatabaseRow, openDatabase, parseAddress } from './databases/index.js'
 export { type Dialect, DUCKDB, ENGINES, type EngineName, NoForm, POSTGRESQL } from './dialects/index.js'
 export { functionsWithForm } from './formulas/index.js'
-export { type Published, type PublishOptions, PublishRefusal, type PublishStep, publish } from './publishing/index.js'
+export {
+  type Published,
+  type PublishOptions,
+  PublishRefusal,
+  type PublishStep,
+  publish,
+  relationsNow,
+} from './publishing/index.js'
 export {
   describeRelation,
   type RelationFacts,

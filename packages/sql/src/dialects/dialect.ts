@@ -1,5 +1,5 @@
 import { FAULT_CODES, type FaultCode, type ValueType } from 'mellow-abacus'
-import type { Layout, Term } from '../terms/index.js'
+import type { Layout, sql, Term } from '../terms/index.js'
 
 /** The engines that a model can be carried to. */
 export const ENGINES = ['postgresql', 'duckdb'] as const
@@ -92,6 +92,10 @@ export interface Dialect extends Layout {
   isoDate(date: Term): Term
   /** Lengths and places in user-perceived characters; null where the engine does not know them. */
   readonly graphemes: Graphemes | null
+  /** A quotient that is null where the divisor is zero. */
+  unlessByZero(a: Term, b: Term, write: typeof sql): Term
+  /** How many bytes a text has. */
+  byteLength(text: Term): Term
   /** A text in upper or lower case. */
   cased(to: 'upper' | 'lower', text: Term): Term
   /** A text without some characters at its ends. */

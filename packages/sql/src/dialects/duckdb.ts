@@ -207,6 +207,9 @@ export const DUCKDB: Dialect = {
     part: (text, place, count) => sql`substring_grapheme(${text}, ${place}, ${count})`,
     reversed: (text) => sql`reverse(${text})`,
   },
+  // Faster there than nullif.
+  unlessByZero: (a, b, write) => write`case when ${b} <> 0 then ${a} / ${b} end`,
+  byteLength: (text) => sql`strlen(${text})`,
   cased: (to, text) => sql`${to}(${text})`,
   trimmed: (text, characters) => sql`trim(${text}, ${characterList(characters)})`,
   singleSpaces: (text, characters) => sql`trim(regexp_replace(${text}, ${`'[${characterClass(characters)}]+'`}, ' ', 'g'), ' ')`,

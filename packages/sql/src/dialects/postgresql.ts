@@ -334,6 +334,8 @@ export const POSTGRESQL: Dialect = {
   plusMonths: (date, months, type) => risky`cast(${date} + make_interval(months => ${months}) as ${TYPES[type]})`,
   isoDate: (date) => sql`to_char(${date}, 'YYYY-MM-DD')`,
   graphemes: null,
+  unlessByZero: (a, b, write) => write`(${a} / nullif(${b}, 0))`,
+  byteLength: (text) => sql`octet_length(${text})`,
   cased: (to, text) => sql`(${to}(${text} collate "und-x-icu") collate "C")`,
   trimmed: (text, characters) => sql`btrim(${text}, ${characterList(characters)})`,
   singleSpaces: (text, characters) => {

@@ -1,7 +1,7 @@
 import type { Scalar } from 'mellow-abacus'
 import type { Checked } from 'mellow-abacus/model'
 import { numberOfFault } from '../dialects/index.js'
-import { shownText } from '../functions/index.js'
+import { isTooLong, shownText } from '../functions/index.js'
 import { joined, sql, type Term } from '../terms/index.js'
 import { firstFault, unlessFault, type Value, valueFrom, type Writing } from '../values/index.js'
 import { aggregateForm, PICKS } from './aggregates.js'
@@ -132,7 +132,7 @@ export function finished(
 }
 
 function lengthChecked(writing: Writing, value: Term, fault: Term | null): { value: Term; fault: Term | null } {
-  const isLong = writing.call('is_too_long', value)
+  const isLong = isTooLong(writing, value)
   const own = sql`case when ${isLong} then ${numberOfFault('too-long')} end`
   return { value: sql`case when not ${isLong} then ${value} end`, fault: firstFault([fault, own]) }
 }

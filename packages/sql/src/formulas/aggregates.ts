@@ -34,6 +34,10 @@ const form = (value: string, more: Partial<AggregateForm> = {}): AggregateForm =
   ...more,
 })
 
+/** What a sum is larger by than its parts, at most, in bits; and how large parts may be so that it is in range for certain. */
+const BITS_OF_ROWS = 60
+const MOST_SUMMED = 900
+
 /** Parts of a sum beyond this are added apart, so that a sum of ordinary ones cannot end the statement. */
 const LARGEST_PART = 1e290
 
@@ -41,6 +45,8 @@ const LARGEST_PART = 1e290
 function sumForm({ dialect, values, size }: AggregateInput): AggregateForm {
   const [x] = values as [string]
   if (isWholeSize(size)) return form(dialect.wholeSum(x, ''), { size: { grain: 0, high: 100 } })
+  if (size.high < MOST_SUMMED)
+    return form(dialect.plainSum(x, ''), { size: { grain: size.grain, high: size.high + BITS_OF_ROWS }, isApproximate: true })
   if (!dialect.failsBeyondRange) {
     const total = dialect.plainSum(x, '')
     const value = `case when isfinite(${total}) then ${total} end`
@@ -49,8 +55,6 @@ function sumForm({ dialect, values, size }: AggregateInput): AggregateForm {
       isApproximate: true,
     })
   }
-  if (size.high < 900)
-    return form(dialect.plainSum(x, ''), { size: { grain: size.grain, high: size.high + 60 }, isApproximate: true })
   const ordinary = dialect.plainSum(x, ` filter (where abs(${x}) < ${LARGEST_PART})`)
   const great = `sum(cast(${x} as numeric)) filter (where abs(${x}) >= ${LARGEST_PART})`
   const total = `(coalesce(${great}, 0) + cast(coalesce(${ordinary}, 0) as numeric))`

@@ -13,6 +13,8 @@ export interface SourceColumn {
   readonly isFull: boolean
   /** What is known of its numbers. */
   readonly size: Magnitude
+  /** How a view shows it, where that is not what formulas read. */
+  readonly shown: string | null
 }
 
 /** Where the rows of a table are. */

@@ -11,7 +11,7 @@ import type { FunctionForm } from './form.js'
 import { NUMBER_FORMS } from './numbers.js'
 import { OF_GRAPHEMES, TEXT_FORMS } from './texts.js'
 
-export { shownText } from './texts.js'
+export { isTooLong, shownText } from './texts.js'
 
 const FORMS: ReadonlyMap<string, FunctionForm> = new Map(
   Object.entries({ ...NUMBER_FORMS, ...TEXT_FORMS, ...DATE_FORMS, ...ACROSS_FORMS }),

@@ -5,6 +5,7 @@ import {
   faultOfKnown,
   faultWhen,
   firstFault,
+  isWritten,
   strict,
   textLiteral,
   type Value,
@@ -31,9 +32,29 @@ export function shownText(writing: Writing, of: Value, type: ValueType): Term {
   return writing.call('shown', of.value)
 }
 
+/**
+ * True for a text of more units than a text may have, of which it has no more than bytes.
+ *
+ * @param bytes - at least how many bytes it has, where that is known without the text
+ */
+export function isTooLong({ dialect, call }: Writing, text: Term, bytes: Term = dialect.byteLength(text)): Term {
+  return sql`(${bytes} > ${LONGEST_TEXT} and ${call('is_too_long', text)})`
+}
+
+/** Most bytes of a value that is no text, written as one. */
+const MOST_BYTES_OF_OTHERS = 100
+
+/** How many bytes texts have one after another, at most. */
+function bytesTogether({ dialect }: Writing, parts: readonly { readonly text: Term; readonly type: ValueType }[]): Term {
+  const long = parts.filter(({ text, type }) => type === 'text' && !isWritten(text))
+  const rest =
+    parts.length * MOST_BYTES_OF_OTHERS + parts.reduce((sum, { text }) => sum + (isWritten(text) ? text.text.length * 4 : 0), 0)
+  return long.reduce((sum, { text }) => sql`${sum} + coalesce(${dialect.byteLength(text)}, 0)`, literal(String(rest)))
+}
+
 /** A text that was made, which may be too long. */
-function made(call: FunctionCall, of: readonly Value[], value: Term): Value {
-  const tooLong = call.writing.call('is_too_long', value)
+function made(call: FunctionCall, of: readonly Value[], value: Term, bytes?: Term): Value {
+  const tooLong = isTooLong(call.writing, value, bytes)
   return strict(of, sql`case when not ${tooLong} then ${value} end`, { own: faultWhen(tooLong, 'too-long') })
 }
 
@@ -47,9 +68,21 @@ function joinedBy(call: FunctionCall, separator: Value, parts: readonly { value:
     ' or ',
   )
   const fault = firstFault([separator.fault, ...parts.map(({ value }) => value.fault)])
+  // A text that is written out is always there.
+  const isSure = fault === null && isWritten(separator.value) && texts.some(isWritten)
+  const pasted =
+    separator.value.text === "''"
+      ? sql`(${joined(
+          texts.map((one) => (isWritten(one) ? one : sql`coalesce(${one}, '')`)),
+          ' || ',
+        )})`
+      : sql`concat_ws(${separator.value}, ${joined(texts, ', ')})`
   const isSound = fault === null ? fragment`` : fragment` and ${fault} is null`
-  const all = sql`case when (${isAny}) and ${separator.value} is not null${isSound} then concat_ws(${separator.value}, ${joined(texts, ', ')}) end`
-  return made(call, [separator, ...parts.map(({ value }) => value)], all)
+  const all = isSure ? pasted : sql`case when (${isAny}) and ${separator.value} is not null${isSound} then ${pasted} end`
+  const of = [separator, ...parts.map(({ value }) => value)]
+  if (separator.value.text !== "''") return made(call, of, all)
+  const together = texts.map((text, index) => ({ text, type: parts[index]?.type as ValueType }))
+  return made(call, of, all, bytesTogether(call.writing, together))
 }
 
 const partsFrom = ({ args, types }: FunctionCall, first: number): { value: Value; type: ValueType }[] =>

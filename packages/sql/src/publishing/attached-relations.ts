@@ -40,18 +40,17 @@ async function relationNow(
     const type = columns.find((one) => one.id === id)?.type ?? null
     const kind = dialect.kindOf(relation.columns.find(({ name }) => name === of)?.type ?? '')
     const form = kind === null ? null : sourceForm(dialect, kind, `s.${dialect.quote(of)}`, type, zone)
-    return form?.presumed == null ? [] : [{ of, form }]
+    return form === null ? [] : [{ of, form }]
   })
   const { rows, columns: counts } = await countRows(database, relation, read)
-  for (const { of } of read) {
-    const unlike = counts.get(of)?.unlike ?? 0
-    if (unlike > 0)
-      throw new SourceFault(
-        `${of} has ${counted(unlike, 'value')} now that a workbook has no number for. Attach the table again.`,
-      )
+  const unusual = new Map(read.map(({ of }) => [of, counts.get(of)?.unusual ?? 0]))
+  for (const { of, form } of read) {
+    const many = unusual.get(of) ?? 0
+    if (many > 0 && form.always === null)
+      throw new SourceFault(`${of} has ${counted(many, 'value')} now that a workbook has no number for. Attach the table again.`)
   }
   const names = (key ?? []).flatMap((id) => source.columns.find(({ column }) => column === id)?.of ?? [])
   if (names.length > 0 && names.every((name) => relation.columns.some((one) => one.name === name)))
     await refuseSharedKeys(database, relation, names)
-  return { ...relation, rows }
+  return { ...relation, rows, columns: relation.columns.map((one) => ({ ...one, isUsual: unusual.get(one.name) === 0 })) }
 }

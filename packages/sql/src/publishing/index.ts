@@ -4,5 +4,6 @@
  * @module
  */
 
+export { relationsNow } from './attached-relations.js'
 export { type Published, type PublishOptions, type PublishStep, publish } from './publish.js'
 export { PublishRefusal } from './refusal.js'

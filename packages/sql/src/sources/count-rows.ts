@@ -9,8 +9,8 @@ export interface ColumnCounts {
   readonly blanks: number
   readonly zeros: number
   readonly misfits: number
-  /** Rows that are not as the reading of the column presumes. */
-  readonly unlike: number
+  /** Rows that are not as rows mostly are. */
+  readonly unusual: number
 }
 
 /** A column that is read, by its name in the database. */
@@ -29,10 +29,11 @@ export async function countRows(
   const list = columns.flatMap(({ of, form }, index) => {
     const quoted = `s.${dialect.quote(of)}`
     const isNumber = form.type === 'number' || form.type === 'integer'
-    const isZero = isNumber ? `${fittingValue(form)} = 0` : null
-    const isMisfit = form.fits === null ? null : `${quoted} is not null and not (${form.fits})`
-    const isUnlike = form.presumed === null ? null : `not (${form.presumed})`
-    const tests = { blanks: `${quoted} is null`, zeros: isZero, misfits: isMisfit, unlike: isUnlike }
+    const reading = form.always ?? form.usually
+    const isZero = isNumber ? `${fittingValue(reading)} = 0` : null
+    const isMisfit = reading.fits === null ? null : `${quoted} is not null and not (${reading.fits})`
+    const isUnusual = form.isUsual === null ? null : `not (${form.isUsual})`
+    const tests = { blanks: `${quoted} is null`, zeros: isZero, misfits: isMisfit, unusual: isUnusual }
     return Object.entries(tests).flatMap(([name, test]) =>
       test === null ? [] : [`count(*) filter (where ${test}) as ${dialect.quote(`${name}${index}`)}`],
     )
@@ -50,7 +51,7 @@ export async function countRows(
           blanks: count(`blanks${index}`),
           zeros: count(`zeros${index}`),
           misfits: count(`misfits${index}`),
-          unlike: count(`unlike${index}`),
+          unusual: count(`unusual${index}`),
         },
       ]),
     ),

@@ -82,7 +82,12 @@ export async function describeRelation(database: Database, path: readonly string
   if (others.length > 0) throw new SourceFault(`${database.address} has several tables ${path.join('.')}; name the schema too.`)
   const at = String(found.at)
   const columns = (await database.rows(queries.columns(at))).map(
-    ({ name, type, filled }): RelationColumn => ({ name: String(name), type: String(type), isFull: filled === true }),
+    ({ name, type, filled }): RelationColumn => ({
+      name: String(name),
+      type: String(type),
+      isFull: filled === true,
+      isUsual: false,
+    }),
   )
   const unique = (await database.rows(queries.keys(at))).map(({ names }) => namesOf(names))
   const own = [String(found.schema), String(found.name)]

@@ -7,5 +7,5 @@
 export { countRows, refuseSharedKeys } from './count-rows.js'
 export { describeRelation, readRelation, SourceFault } from './describe-relation.js'
 export { attachedRelation, type RelationColumn, type RelationFacts, relationText } from './relation.js'
-export { fittingValue, type SourceForm, sourceForm } from './source-form.js'
+export { fittingValue, readingOf, type SourceForm, type SourceReading, sourceForm } from './source-form.js'
 export { type SampledCell, type SampledColumn, type SampleOptions, type SourceSample, takeSample } from './take-sample.js'

@@ -8,6 +8,8 @@ export interface RelationColumn {
   readonly type: string
   /** True where the database lets no row be without a value. */
   readonly isFull: boolean
+  /** True where all of its values are as they mostly are, so that it is read without a guard; false where that is not known. */
+  readonly isUsual: boolean
 }
 
 /** What is known of a table or view of a database. */
@@ -23,7 +25,12 @@ export interface RelationFacts {
 
 /** The same as a workbook remembers it. */
 export function attachedRelation<Column>({ relation, columns, unique, rows }: DatabaseSource<Column>): RelationFacts {
-  return { path: relation, columns: columns.map(({ of, as, isFull }) => ({ name: of, type: as, isFull })), unique, rows }
+  return {
+    path: relation,
+    columns: columns.map(({ of, as, isFull, isUsual }) => ({ name: of, type: as, isFull, isUsual })),
+    unique,
+    rows,
+  }
 }
 
 /** A relation as it is named in a statement. */

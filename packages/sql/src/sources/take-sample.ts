@@ -57,17 +57,18 @@ export async function takeSample(
       throw new SourceFault(`${relation.path.join('.')} has no column ${name} that could be part of the key.`)
   }
   if (known !== null) await refuseSharedKeys(database, relation, known)
-  const found = await database.rows(sampleQuery(database, relation, taken, known, most / Math.max(1, rows)))
+  const sampled = await database.rows(sampleQuery(database, relation, taken, known, most / Math.max(1, rows)))
   return {
     relation: { ...relation, rows },
     columns: taken.map(({ of, form }, index) => {
       const { type, isFull } = relation.columns.find((one) => one.name === of) as RelationFacts['columns'][number]
-      const { blanks, zeros, misfits } =
-        form.type === 'text' ? { ...counts.get(of), zeros: 0, misfits: 0 } : (counts.get(of) as ColumnCounts)
-      const facts = { column: of, of, as: type, isFull, blanks: blanks ?? 0, zeros, misfits }
-      return { ...facts, type: form.type, cells: found.map((row) => cellOf(row, index, form)) }
+      const { blanks, zeros, misfits, unusual } = counts.get(of) as ColumnCounts
+      const isUsual = form.isUsual === null || unusual === 0
+      const found = form.type === 'text' ? { zeros: 0, misfits: 0 } : { zeros, misfits }
+      const facts = { column: of, of, as: type, isFull, isUsual, blanks, ...found }
+      return { ...facts, type: form.type, cells: sampled.map((row) => cellOf(row, index, form)) }
     }),
-    rowCount: found.length,
+    rowCount: sampled.length,
     key: known,
     leftOut,
   }
@@ -97,11 +98,11 @@ function taking(
   { dialect }: Database,
   { columns }: RelationFacts,
   { of, form }: ReadColumn,
-  { unlike }: ColumnCounts,
+  { unusual }: ColumnCounts,
   zone: string,
   leftOut: { name: string; reason: string }[],
 ): ReadColumn[] {
-  if (unlike === 0) return [{ of, form }]
+  if (unusual === 0 || form.always !== null) return [{ of, form }]
   const kind = dialect.kindOf(columns.find(({ name }) => name === of)?.type ?? '')
   const text = kind === null ? null : sourceForm(dialect, kind, `s.${dialect.quote(of)}`, 'text', zone)
   if (text !== null) return [{ of, form: text }]
@@ -124,14 +125,15 @@ function sampleQuery(
 ): string {
   const list = columns.flatMap(({ of, form }, index) => {
     const quoted = `s.${dialect.quote(of)}`
-    const value = fittingValue(form)
+    const reading = form.always ?? form.usually
+    const value = fittingValue(reading)
     const isWritten = form.type === 'date' || form.type === 'datetime'
     const shown = `${isWritten ? dialect.asText(value) : value} as c${index}`
-    if (form.fits === null) return [shown]
-    return [shown, `case when not (${form.fits}) then ${dialect.asText(quoted)} end as m${index}`]
+    if (reading.fits === null) return [shown]
+    return [shown, `case when not (${reading.fits}) then ${dialect.asText(quoted)} end as m${index}`]
   })
   const where = share < 1 ? ` where random() < ${share}` : ''
-  const order = (key ?? []).map((name) => columns.find(({ of }) => of === name)?.form.value)
+  const order = (key ?? []).map((name) => columns.find(({ of }) => of === name)?.form.usually.value)
   const ordered = order.length === 0 ? '' : ` order by ${order.join(', ')}`
   return `select ${list.join(', ')} from ${relationText(dialect, path)} as s${where}${ordered}`
 }

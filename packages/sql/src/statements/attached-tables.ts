@@ -1,7 +1,7 @@
 import type { ColumnId, DatabaseSource, DefinedColumn, DefinedTable, Definitions } from 'mellow-abacus/model'
 import { type Dialect, numberOfFault } from '../dialects/index.js'
 import type { SourceColumn, SourceOfTable } from '../formulas/index.js'
-import { fittingValue, type RelationFacts, relationText, type SourceForm, sourceForm } from '../sources/index.js'
+import { fittingValue, type RelationFacts, readingOf, relationText, type SourceReading, sourceForm } from '../sources/index.js'
 
 /** A table that has a sample of the rows of a relation. */
 export type AttachedTable = DefinedTable & { readonly source: DatabaseSource<ColumnId> }
@@ -14,8 +14,9 @@ export function isAttached(table: DefinedTable): table is AttachedTable {
 /** A column that is read where the database has it. */
 interface ReadColumn {
   readonly of: string
-  readonly form: SourceForm
+  readonly reading: SourceReading
   readonly isFull: boolean
+  readonly isInteger: boolean
 }
 
 /**
@@ -43,7 +44,7 @@ export function attachedTable(
     return relation.unique.some((list) => list.every((name) => names.includes(name)))
   }
   const keys = tables.flatMap(({ links }) => links.filter(({ to }) => to === table.name).map((link) => link.keys))
-  const rowKey = (table.key ?? []).flatMap((id) => read.get(id)?.form.value ?? [])
+  const rowKey = (table.key ?? []).flatMap((id) => read.get(id)?.reading.value ?? [])
   return {
     from: `${relationText(dialect, relation.path)} as s`,
     rowCount: relation.rows ?? table.source.rows,
@@ -71,16 +72,19 @@ function readColumn(
   if (found === undefined) return `${place} has no column ${of} any more; attach the table again`
   const kind = dialect.kindOf(found.type)
   const form = kind === null ? null : sourceForm(dialect, kind, `s.${dialect.quote(of)}`, type, zone)
-  if (form !== null) return { of, form, isFull: found.isFull && form.fits === null }
+  const reading = form === null ? null : readingOf(form, found.isUsual)
+  if (reading !== null) return { of, reading, isFull: found.isFull && reading.fits === null, isInteger: type === 'integer' }
   const was = found.type === as ? '' : `, which was ${as}`
   return `${place} has ${of} as ${found.type}${was}, and the workbook as ${type ?? 'nothing yet'}; attach the table again`
 }
 
-function sourceColumn(dialect: Dialect, { of, form, isFull }: ReadColumn): SourceColumn {
-  const { fits, size } = form
-  const value = fittingValue(form)
-  if (fits === null) return { value, fault: null, isFull, size }
+function sourceColumn(dialect: Dialect, { of, reading, isFull, isInteger }: ReadColumn): SourceColumn {
+  const { fits, size } = reading
+  const value = fittingValue(reading)
+  // Whole numbers need not become binary64 and whole numbers again.
+  const shown = isInteger && fits === null ? `cast(s.${dialect.quote(of)} as ${dialect.types.integer})` : null
+  if (fits === null) return { value, fault: null, isFull, size, shown }
   const isMisfit = `s.${dialect.quote(of)} is not null and not (${fits})`
   const fault = `case when ${isMisfit} then ${numberOfFault('misfit')} end`
-  return { value, fault, isFull, size }
+  return { value, fault, isFull, size, shown }
 }

@@ -113,6 +113,7 @@ function sourceOf(
           {
             value: column.type === 'integer' ? `cast(${text} as float8)` : text,
             isFull: isFull({ column, values, hasFaults }),
+            shown: column.type === 'integer' ? text : null,
             fault: hasFaults ? `cast(s.${dialect.quote(`${column.name}!fault`)} as int)` : null,
             size: column.type === 'integer' ? WHOLE : column.type === 'number' ? sizeOfValues(values) : UNBOUNDED,
           },

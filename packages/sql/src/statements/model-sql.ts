@@ -282,12 +282,14 @@ class ModelWriter {
 
   #columnsOf(
     rows: TableTerms,
-    { name, type }: DefinedColumn,
+    { id, name, type }: DefinedColumn,
     write: () => Value,
   ): { readonly name: string; readonly term: Term }[] {
     try {
       const { value, fault } = write()
-      const shown = { name, term: rows.model.inRows(shownAs(this.#dialect, value, type), rows.rows) }
+      const own = rows.source.columns.get(id)?.shown ?? null
+      const term = own === null ? shownAs(this.#dialect, value, type) : rows.rows.read(own)
+      const shown = { name, term: rows.model.inRows(term, rows.rows) }
       if (fault === null) return [shown]
       const names = FAULTS.map((code, index) => `when ${index + 1} then '${code}'`).join(' ')
       return [shown, { name: `${name}!fault`, term: rows.model.inRows(sql`case ${fault} ${names} end`, rows.rows) }]
@@ -324,7 +326,12 @@ class ModelWriter {
 
 /** A value as a view shows it: whole numbers of integer columns as such. */
 function shownAs(dialect: Dialect, value: Term, type: ValueType | null): Term {
-  return type === 'integer' ? sql`cast(${value} as ${dialect.types.integer})` : value
+  if (type !== 'integer') return value
+  // What was a whole number of the engine before it became one of ours is it again.
+  const [before, after] = value.parts
+  const [whole] = value.inputs
+  const isCast = value.inputs.length === 1 && before === 'cast(' && after === ' as float8)'
+  return sql`cast(${isCast && whole !== undefined ? whole : value} as ${dialect.types.integer})`
 }
 
 /** True for the rows that break a rule. */

@@ -41,11 +41,10 @@ export function product(writing: Writing, a: Value, b: Value): Value {
 /** Quotient; by zero it is an error, or blank. */
 export function quotient(writing: Writing, a: Value, b: Value, byZero: 'fault' | 'blank'): Value {
   const isNeverZero = isNumberOtherThanZero(b.value)
-  const divisor = isNeverZero ? b.value : sql`nullif(${b.value}, 0)`
   const size = quotientSize(a.size, b.size)
   const least = a.size.grain - b.size.high
   const write = canOverflow(size) || least < -1074 ? risky : sql
-  const raw = write`(${a.value} / ${divisor})`
+  const raw = isNeverZero ? write`(${a.value} / ${b.value})` : writing.dialect.unlessByZero(a.value, b.value, write)
   const value = guarded(writing, raw, size, least, a, b, () => {
     const call = writing.call('ratio', a.value, b.value)
     return sql`case when ${b.value} = 0 then null when ${a.value} = 0 and ${b.value} is not null then 0 else ${call} end`

@@ -4,7 +4,6 @@ import {
   describeRelation,
   type EngineName,
   POSTGRESQL,
-  type RelationFacts,
   type SourceSample,
   takeSample,
 } from '@mellow-abacus/sql'
@@ -59,16 +58,6 @@ export async function attachIn(
   const columns = sample.columns.map(({ of, type }) => ({ name: of, type }))
   book.applyJson([{ op: 'add-table', table, columns }, sampledRows(table, sample), attaching(table, database, sample)])
   return sample
-}
-
-/** What the relations are that the tables of a book are attached to, for the statements that read them. */
-export async function relationsOf(book: Workbook, database: Database): Promise<ReadonlyMap<string, RelationFacts>> {
-  const found = new Map<string, RelationFacts>()
-  for (const name of book.tables) {
-    const { source } = book.table(name).properties
-    if (source !== null && 'database' in source) found.set(name, await describeRelation(database, source.relation))
-  }
-  return found
 }
 
 /** How types of a workbook are called by engines where rows of theirs are made for a test. */

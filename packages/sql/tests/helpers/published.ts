@@ -1,6 +1,6 @@
-import { DUCKDB, type ModelSql, modelSql, POSTGRESQL } from '@mellow-abacus/sql'
+import { DUCKDB, type ModelSql, modelSql, POSTGRESQL, relationsNow } from '@mellow-abacus/sql'
 import { CellFault, type ShownValue, type Workbook } from 'mellow-abacus'
-import { asDatabase, relationsOf } from './attached-book.js'
+import { asDatabase } from './attached-book.js'
 import type { TestEngine } from './engines.js'
 
 const DIALECTS = { duckdb: DUCKDB, postgresql: POSTGRESQL }
@@ -43,7 +43,7 @@ function isSame(expected: unknown, found: unknown, isApproximate: boolean, formu
 
 /** Runs the statements of a workbook in an empty schema. */
 export async function publishIn(engine: TestEngine, book: Workbook): Promise<ModelSql> {
-  const relations = await relationsOf(book, asDatabase(engine))
+  const relations = await relationsNow(book, asDatabase(engine))
   const model = modelSql(book, DIALECTS[engine.name], { schema: 'm', relations })
   await engine.run('drop schema if exists m cascade')
   await engine.run('create schema m')

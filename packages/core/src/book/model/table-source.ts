@@ -29,6 +29,8 @@ export interface AttachedColumn<Column> {
   readonly as: string
   /** True where the database lets no row be without a value. */
   readonly isFull: boolean
+  /** True where all values were as they mostly are: no infinities, numbers of a usual size. */
+  readonly isUsual: boolean
   readonly blanks: number
   readonly zeros: number
   /** Values that do not fit the type of the column. */

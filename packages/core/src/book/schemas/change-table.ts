@@ -32,6 +32,8 @@ const databaseSource = v.strictObject({
       as: Text,
       /** True where the database lets no row be without a value. */
       isFull: v.boolean(),
+      /** True where all values were as they mostly are: no infinities, numbers of a usual size. */
+      isUsual: v.boolean(),
       /** Rows without a value, of all rows. */
       blanks: Count,
       /** Rows with 0. */

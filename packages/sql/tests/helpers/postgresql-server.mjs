@@ -4,47 +4,39 @@ import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 
-/** A PostgreSQL server of a test. */
-export interface TestServer {
-  /** The address of its first database, without a password. */
-  readonly address: string
-  readonly port: number
-  stop(): void
-}
-
 /** Who the server runs as where the tests run as root, which PostgreSQL refuses to. */
 const UNPRIVILEGED = 'postgres'
 
 const isRoot = process.getuid?.() === 0
 
 /** Runs a program of PostgreSQL as somebody without rights. */
-function run(folder: string, program: string, args: readonly string[]): string {
+function run(folder, program, args) {
   const path = join(binaries(), program)
-  const [command, all] = isRoot ? ['runuser', ['-u', UNPRIVILEGED, '--', path, ...args]] : [path, [...args]]
+  const [command, all] = isRoot ? ['runuser', ['-u', UNPRIVILEGED, '--', path, ...args]] : [path, args]
   return execFileSync(command, all, { cwd: folder, encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] })
 }
 
-function binaries(): string {
+function binaries() {
   return execFileSync('pg_config', ['--bindir'], { encoding: 'utf8' }).trim()
 }
 
-function freePort(): Promise<number> {
+function freePort() {
   return new Promise((resolve, reject) => {
     const server = createServer()
     server.once('error', reject)
     server.listen(0, '127.0.0.1', () => {
-      const { port } = server.address() as { port: number }
+      const { port } = server.address()
       server.close(() => resolve(port))
     })
   })
 }
 
-/** Starts a server on a free port of this machine, in a folder of its own. */
-export async function startServer(): Promise<TestServer> {
+/** Starts a server of PostgreSQL on a free port of this machine, in a folder of its own. */
+export async function startServer() {
   const folder = mkdtempSync(join(tmpdir(), 'postgresql-'))
   if (isRoot) {
     const [uid, gid] = ['-u', '-g'].map((flag) => Number(execFileSync('id', [flag, UNPRIVILEGED], { encoding: 'utf8' })))
-    chownSync(folder, uid as number, gid as number)
+    chownSync(folder, uid, gid)
   }
   const data = join(folder, 'data')
   const port = await freePort()

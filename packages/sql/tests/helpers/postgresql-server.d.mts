@@ -1,0 +1,10 @@
+/** A server of PostgreSQL that a test or a benchmark has for itself. */
+export interface TestServer {
+  /** The address of its first database, without a password. */
+  readonly address: string
+  readonly port: number
+  stop(): void
+}
+
+/** Starts a server of PostgreSQL on a free port of this machine, in a folder of its own. */
+export declare function startServer(): Promise<TestServer>
