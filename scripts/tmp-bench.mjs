@@ -34,8 +34,8 @@ const QUERIES = [
   {
     name: 'dates',
     columns: { month: 'month(taken)', age: '@2026-12-31 - taken' },
-    ask: 'select "month", sum(age) from harvests group by "month"',
-    hand: "select extract(month from taken) as m, sum(date '2026-12-31' - taken) from bees.harvests group by m",
+    ask: 'select sum("month"), sum(age) from harvests',
+    hand: "select sum(extract(month from taken)), sum(date '2026-12-31' - taken) from bees.harvests",
   },
   {
     name: 'texts',

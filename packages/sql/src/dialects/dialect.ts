@@ -21,6 +21,8 @@ export const TYPES: Readonly<Record<ValueType, string>> = {
 export interface Helper {
   /** Others that it calls. */
   readonly needs?: readonly string[]
+  /** True for one that is called for rows that hardly ever are. */
+  readonly isRare?: boolean
   /**
    * The statement that makes it.
    *
@@ -63,6 +65,8 @@ export interface Dialect extends Layout {
   readonly roundsByConstants: boolean
   /** The most bytes that a name may have. */
   readonly mostNameBytes: number
+  /** True where an expression that stands twice in a select is calculated twice. */
+  readonly calculatesTwice: boolean
   readonly types: Readonly<Record<ValueType, string>>
   readonly helpers: Readonly<Record<string, Helper>>
   /** Functions that this engine has no form for, by the reason. */

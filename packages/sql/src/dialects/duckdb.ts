@@ -125,6 +125,7 @@ const HELPERS: Readonly<Record<string, Helper>> = {
   },
   is_too_long: {
     needs: ['units_of'],
+    isRare: true,
     create: (name) =>
       expression(name('is_too_long'), 't', `case when strlen(t) <= 1000000 then false else ${name('units_of')}(t) > 1000000 end`),
   },
@@ -172,6 +173,7 @@ export const DUCKDB: Dialect = {
   failsBeyondRange: false,
   roundsByConstants: true,
   mostNameBytes: 10_000,
+  calculatesTwice: false,
   types: TYPES,
   kindOf: (type) => {
     const decimal = /^DECIMAL\((\d+),(\d+)\)$/.exec(type)

@@ -242,6 +242,7 @@ end`,
   },
   is_too_long: {
     needs: ['units_of'],
+    isRare: true,
     create: (name) =>
       expression(
         name('is_too_long'),
@@ -300,6 +301,7 @@ export const POSTGRESQL: Dialect = {
   failsBeyondRange: true,
   roundsByConstants: false,
   mostNameBytes: 63,
+  calculatesTwice: true,
   types: TYPES,
   kindOf: (type) => {
     const bare = type.replace(/\(\d+\)(?= with|$)/, '')
@@ -320,7 +322,7 @@ export const POSTGRESQL: Dialect = {
   quote: (name) => `"${name.replaceAll('"', '""')}"`,
   // It takes an inner select into the outer one, and so would calculate a column as often as it is read.
   fence: ' offset 0',
-  mostRepeated: 6,
+  mostRepeated: 16,
   isFinite: (value) => sql`(abs(${value}) < 'infinity'::float8)`,
   ordered: (text) => sql`(${text} collate "C")`,
   dayNumber: (date) => sql`cast(${date} - date '1970-01-01' as float8)`,

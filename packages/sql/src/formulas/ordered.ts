@@ -50,10 +50,14 @@ function windowOf(
   // Rows whose group or order is an error are left out, so they stand in a part of their own.
   const parts = [...by.map(({ value }) => value), ...(fault === null ? [] : [sql`(${fault} is not null)`])]
   const keys = order.map(({ key, descending, isText }) => {
-    const value = isText ? dialect.ordered(key.value) : key.value
+    const value = isText ? dialect.ordered(key.value) : table.rows.asStored(key.value)
     return descending ? fragment`${value} desc nulls last` : fragment`${value} nulls last`
   })
-  const all = isRank ? keys : [...keys, ...table.rowKey]
+  // What is ordered by already need not be ordered by again.
+  const rest = isRank
+    ? []
+    : table.rowKey.filter((one) => !order.some(({ key }) => key.value === one)).map((one) => table.rows.asStored(one))
+  const all = [...keys, ...rest]
   const partition = parts.length === 0 ? fragment`` : fragment`partition by ${joined(parts, ', ')} `
   return { text: fragment`${partition}order by ${joined(all, ', ')}`, fault }
 }

@@ -38,7 +38,8 @@ export function shownText(writing: Writing, of: Value, type: ValueType): Term {
  * @param bytes - at least how many bytes it has, where that is known without the text
  */
 export function isTooLong({ dialect, call }: Writing, text: Term, bytes: Term = dialect.byteLength(text)): Term {
-  return sql`(${bytes} > ${LONGEST_TEXT} and ${call('is_too_long', text)})`
+  // No "and", of which DuckDB calculates both sides.
+  return sql`case when ${bytes} > ${LONGEST_TEXT} then ${call('is_too_long', text)} else false end`
 }
 
 /** Most bytes of a value that is no text, written as one. */
@@ -80,7 +81,7 @@ function joinedBy(call: FunctionCall, separator: Value, parts: readonly { value:
   const isSound = fault === null ? fragment`` : fragment` and ${fault} is null`
   const all = isSure ? pasted : sql`case when (${isAny}) and ${separator.value} is not null${isSound} then ${pasted} end`
   const of = [separator, ...parts.map(({ value }) => value)]
-  if (separator.value.text !== "''") return made(call, of, all)
+  if (separator.value.text !== "''" || !call.writing.dialect.calculatesTwice) return made(call, of, all)
   const together = texts.map((text, index) => ({ text, type: parts[index]?.type as ValueType }))
   return made(call, of, all, bytesTogether(call.writing, together))
 }

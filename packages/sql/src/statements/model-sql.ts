@@ -118,7 +118,7 @@ class ModelWriter {
       surroundings: definitions.surroundings,
       call: (name: string, ...args: readonly Term[]) => {
         this.#need(name)
-        return calling(this.#named(name), args)
+        return calling(this.#named(name), args, this.#dialect.helpers[name]?.isRare)
       },
       constant: (expression: Checked) => definitions.constant(expression),
     }

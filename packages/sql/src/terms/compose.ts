@@ -16,9 +16,10 @@ export function risky(texts: TemplateStringsArray, ...pieces: readonly Piece[]):
   return compose(texts, pieces, 'made', { isRisky: true })
 }
 
-/** Writes a call of a function that costs more than an operator. */
-export function calling(name: string, args: readonly Term[]): Term {
-  return compose([`${name}(`, ...args.slice(1).map(() => ', '), ')'], args, 'made', { weight: CALL_WEIGHT })
+/** Writes a call of a function that costs more than an operator, unless it is hardly ever called. */
+export function calling(name: string, args: readonly Term[], isRare = false): Term {
+  const weight = isRare ? 0 : CALL_WEIGHT
+  return compose([`${name}(`, ...args.slice(1).map(() => ', '), ')'], args, 'made', { weight })
 }
 
 /** Writes what costs more than an operator. */
