@@ -749,6 +749,15 @@ function benchRows() {
   }
 }
 
+/** The views of a published model, beside SQL written by hand for the same columns, in a process of its own. */
+function benchSql() {
+  const { stdout } = spawnSync(process.execPath, [join(root, 'scripts/bench-sql.mjs')], { encoding: 'utf8' })
+  for (const line of stdout.trim().split('\n')) {
+    const { engine, name, view, hand, ratio } = JSON.parse(line)
+    row(`published view, 1 M rows on ${engine}: ${name}`, ms(view), `by hand ${ms(hand)}`, `${ratio.toFixed(2)} ×`, '≤ 1.3 ×')
+  }
+}
+
 /** A saved workbook of 1 M rows and 20 columns: opened in this process, and edited through the terminal, start included. */
 async function benchBookFile() {
   const path = join(folder, 'saved.mellow')
@@ -905,6 +914,7 @@ benchShared()
 benchFollowers()
 benchPage()
 await benchCalc()
+benchSql()
 
 const lines = results.map(({ work, ours, against, ratio, target }) => `| ${work} | ${ours} | ${against} | ${ratio} | ${target} |`)
 const text = `# Benchmarks

@@ -182,6 +182,7 @@ end`,
       ),
   },
   // A number as a reader sees it: whole ones in full, others to 15 digits, of two decimals equally near the one farther from zero.
+  // Powers of ten as they are written: the engine rounds those that it calculates.
   shown: {
     create: (name) =>
       steps(
@@ -200,19 +201,19 @@ begin
   if abs(x) < 1e-300 then return (case when x < 0 then '-' else '' end) || ((abs(x)::numeric)::float8)::text; end if;
   shortest := abs(x)::text::numeric;
   exponent := floor(log(shortest))::int;
-  if shortest >= 10.0 ^ (exponent + 1) then exponent := exponent + 1; end if;
-  if shortest < 10.0 ^ exponent then exponent := exponent - 1; end if;
+  if shortest >= ('1e' || exponent + 1)::numeric then exponent := exponent + 1; end if;
+  if shortest < ('1e' || exponent)::numeric then exponent := exponent - 1; end if;
   places := 14 - exponent;
   made := round(abs(x)::numeric, places);
   -- Where the decimal ends in a 5 after 15 digits, it may lie exactly between two.
-  if abs(shortest - made) * 2 = 10.0 ^ (-places) and shortest > made
-    and (places < 0 or mod(shortest * 10.0 ^ (places + 1), 5.0 ^ least(places + 1, 400)) = 0) then
-    made := made + 10.0 ^ (-places);
+  if abs(shortest - made) * 2 = ('1e' || -places)::numeric and shortest > made
+    and (places < 0 or mod(shortest * ('1e' || places + 1)::numeric, 5.0 ^ least(places + 1, 400)) = 0) then
+    made := made + ('1e' || -places)::numeric;
   end if;
   exponent := floor(log(made))::int;
-  if made >= 10.0 ^ (exponent + 1) then exponent := exponent + 1; end if;
+  if made >= ('1e' || exponent + 1)::numeric then exponent := exponent + 1; end if;
   if exponent >= 21 or exponent < -6 then
-    digits := trim_scale(round(made * 10.0 ^ (-exponent), 14))::text;
+    digits := trim_scale(round(made * ('1e' || -exponent)::numeric, 14))::text;
     digits := digits || 'e' || case when exponent < 0 then '-' else '+' end || abs(exponent)::text;
   else
     digits := trim_scale(round(made, greatest(places, 0)))::text;

@@ -1,13 +1,19 @@
+import { execFileSync } from 'node:child_process'
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { manyHarvests } from '@mellow-abacus/demo'
 import { type Database, openDatabase, publish } from '@mellow-abacus/sql'
 import fc from 'fast-check'
-import { loadPatterns } from 'mellow-abacus'
+import { loadPatterns, Workbook } from 'mellow-abacus'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import { definition } from '../../../core/tests/helpers/random-models.js'
 import { describeAttached } from '../attached-suite.js'
 import { coop } from '../helpers/coop.js'
 import type { TestEngine } from '../helpers/engines.js'
 import { startServer, type TestServer } from '../helpers/postgresql-server.mjs'
-import { differences } from '../helpers/published.js'
+import { differences, publishIn } from '../helpers/published.js'
 import { publishedModel, randomRows } from '../helpers/random-book.js'
 import { describePublishing } from '../publish-suite.js'
 
@@ -33,13 +39,7 @@ describeAttached('PostgreSQL', () => server.address)
 
 test('models give on PostgreSQL what they give in the workbook', async () => {
   const numRuns = Number(process.env.RUNS ?? 60)
-  const engine: TestEngine = {
-    name: 'postgresql',
-    run: (statement) => database.run(statement),
-    rows: async (query) =>
-      (await database.rows(`select to_jsonb(x) as row from (${query}) as x`)).map(({ row }) => datesOf(row as object)),
-    close: async () => undefined,
-  }
+  const engine = engineOf(database)
   let held = 0
   await fc.assert(
     fc.asyncProperty(
@@ -57,6 +57,17 @@ test('models give on PostgreSQL what they give in the workbook', async () => {
   expect(held).toBeGreaterThan(numRuns * 2)
 }, 14_400_000)
 
+/** The server as an engine of the tests that hold engines to the workbook. */
+function engineOf(server: Database): TestEngine {
+  return {
+    name: 'postgresql',
+    run: (statement) => server.run(statement),
+    rows: async (query) =>
+      (await server.rows(`select to_jsonb(x) as row from (${query}) as x`)).map(({ row }) => datesOf(row as object)),
+    close: async () => undefined,
+  }
+}
+
 /** Rows as JSON has them, with date-times as they are compared. */
 function datesOf(row: object): Record<string, unknown> {
   return Object.fromEntries(
@@ -68,6 +79,37 @@ function datesOf(row: object): Record<string, unknown> {
     ]),
   )
 }
+
+test('numbers of any size are the same texts', async () => {
+  const book = new Workbook()
+  const numbers = [1e308, -2.5e200, 1e21, 123_456_789_012_345_680_000, 0.1, 1e-7, 5e-300, 2.2e-308, 5e-324, 1.5, 100]
+  book.applyJson([
+    { op: 'add-table', table: 'kept', columns: ['n', 'kg'].map((name) => ({ name, type: 'number' })) },
+    { op: 'insert-rows', table: 'kept', rows: numbers.map((kg, n) => ({ n, kg })) },
+    { op: 'add-column', table: 'kept', column: { name: 'shown', formula: 'kg & ""' } },
+  ])
+  const engine = engineOf(database)
+  expect(await differences(engine, book, await publishIn(engine, book))).toEqual([])
+})
+
+test('the commands of the page that need a server do what it says', async () => {
+  const page = readFileSync(fileURLToPath(new URL('../../../../docs/scale-out.md', import.meta.url)), 'utf8')
+  const commands = [...page.matchAll(/```sh\n([\s\S]*?)```/g)].flatMap(([, block = '']) => block.trim().split('\n'))
+  const lines = commands.filter((line) => line.includes('postgresql://') || line.includes(' bees '))
+  expect(lines.length).toBeGreaterThan(2)
+  // Its role is called as that schema, so that new tables would go there.
+  await database.run('drop schema if exists mellow cascade')
+  for (const statement of manyHarvests(20_000, 'postgresql')) await database.run(statement)
+  const folder = mkdtempSync(join(tmpdir(), 'page-'))
+  const mellow = fileURLToPath(new URL('../../../cli/bin/mellow.js', import.meta.url))
+  for (const line of lines) {
+    const words = line.replaceAll('postgresql://db.example/bees', server.address)
+    execFileSync('bash', ['-c', words.replace(/^mellow/, `'${process.execPath}' '${mellow}'`)], { cwd: folder, stdio: 'pipe' })
+  }
+  const [found] = await database.rows('select count(*) as n, count(sugar_kg) as known from coop.harvests')
+  expect(found).toEqual({ n: 20_000, known: 19_980 })
+  rmSync(folder, { recursive: true, force: true })
+})
 
 test('of two publishers at once one is refused, and the other is done', async () => {
   const other = await openDatabase(server.address)
