@@ -7,7 +7,7 @@
 import { parseAddress } from './address.js'
 import type { Database } from './database.js'
 
-export { type DatabaseAddress, parseAddress } from './address.js'
+export { parseAddress } from './address.js'
 export { type Database, DatabaseFault, type DatabaseRow, inTransaction } from './database.js'
 
 /**

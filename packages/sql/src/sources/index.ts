@@ -6,6 +6,6 @@
 
 export { countRows, refuseSharedKeys } from './count-rows.js'
 export { describeRelation, readRelation, SourceFault } from './describe-relation.js'
-export { attachedRelation, type RelationColumn, type RelationFacts, relationText } from './relation.js'
-export { fittingValue, readingOf, type SourceForm, type SourceReading, sourceForm } from './source-form.js'
+export { attachedRelation, type RelationFacts, relationText } from './relation.js'
+export { fittingValue, readingOf, type SourceReading, sourceForm } from './source-form.js'
 export { type SampledCell, type SampledColumn, type SampleOptions, type SourceSample, takeSample } from './take-sample.js'
