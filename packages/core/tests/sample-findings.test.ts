@@ -115,12 +115,13 @@ test('columns of a source follow when they are renamed, and go with their column
 })
 
 test.each([
-  ['no relation', { relation: [] }],
-  ['a count below zero', { rows: -1 }],
-  ['a column that is not there', { columns: [column('none')] }],
-])('a source with %s is refused', (_, change) => {
+  ['no relation', { relation: [] }, /field set\.source\.relation: a relation needs a name/],
+  ['a count below zero', { rows: -1 }, /field set\.source\.rows: /],
+  ['a type that is none', { columns: [column('kg', { as: 1 as never })] }, /field set\.source\.columns\.0\.as: /],
+  ['a column that is not there', { columns: [column('none')] }, /no column called none/],
+])('a source with %s is refused', (_, change, message) => {
   const book = harvests('kg', ROWS, source(column('kg')))
   const set = { source: { ...source(column('kg')), ...change } }
-  expect(() => book.applyJson({ op: 'change-table', table: 'harvests', set })).toThrow()
+  expect(() => book.applyJson({ op: 'change-table', table: 'harvests', set })).toThrow(message)
   expect(book.table('harvests').properties.source).toEqual(source(column('kg')))
 })

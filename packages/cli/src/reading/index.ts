@@ -1,9 +1,10 @@
 /**
- * What command lines and files say, read into values: definitions, names, reading options, tables.
+ * What command lines and files say, read into values: definitions, names, reading options, tables; and databases by their address.
  * @module
  */
 
 export { columnOf } from './column-text.js'
+export { openAddress } from './database.js'
 export {
   type DefinitionFault,
   definitionsFrom,

@@ -10,9 +10,9 @@ export interface Database {
   readonly address: string
   /** Its address as it may be kept. */
   readonly keptAddress: string
-  /** Runs a statement, or several. */
+  /** Runs a statement, or several; throws DatabaseFault where the engine refuses one. */
   run(statement: string): Promise<void>
-  /** Runs a query; whole numbers are numbers, everything else as the engine gives it. */
+  /** Runs a query; whole numbers are numbers, everything else as the engine gives it. Throws DatabaseFault as `run` does. */
   rows(query: string): Promise<readonly DatabaseRow[]>
   close(): Promise<void>
 }
@@ -20,13 +20,24 @@ export interface Database {
 /** Thrown where a database cannot be used as it is asked to; the message says why, and holds no secret. */
 export class DatabaseFault extends Error {}
 
+/** What a driver says that a database refused, as a fault: the message of the engine, which holds nothing of an address. */
+export function asFault(error: unknown): never {
+  throw error instanceof DatabaseFault ? error : new DatabaseFault((error as Error).message)
+}
+
+/** Runs queries that all see the rows as they are when the first of them begins. */
+export function atOneMoment<Found>(database: Database, ask: () => Promise<Found>): Promise<Found> {
+  const isServer = database.dialect.name === 'postgresql'
+  return inTransaction(database, ask, isServer ? 'begin isolation level repeatable read, read only' : 'begin')
+}
+
 /**
  * Runs work in one transaction: all of what it does stays, or nothing.
  *
  * @throws what the work throws, when everything is as it was
  */
-export async function inTransaction<Done>(database: Database, work: () => Promise<Done>): Promise<Done> {
-  await database.run('begin')
+export async function inTransaction<Done>(database: Database, work: () => Promise<Done>, begin = 'begin'): Promise<Done> {
+  await database.run(begin)
   let done: Done
   try {
     done = await work()

@@ -1,6 +1,6 @@
 import { DUCKDB } from '../dialects/index.js'
 import type { DatabaseAddress } from './address.js'
-import { type Database, DatabaseFault, type DatabaseRow } from './database.js'
+import { asFault, type Database, DatabaseFault, type DatabaseRow } from './database.js'
 
 /**
  * Opens a DuckDB file, which is made where there is none.
@@ -20,10 +20,10 @@ export async function openDuckdb({ target: path, shown, kept }: DatabaseAddress)
     address: shown,
     keptAddress: kept,
     run: async (statement) => {
-      await connection.run(statement)
+      await connection.run(statement).catch(asFault)
     },
     rows: async (query) => {
-      const result = await connection.runAndReadAll(query)
+      const result = await connection.runAndReadAll(query).catch(asFault)
       return result.getRowObjects().map((row): DatabaseRow => {
         const plain = Object.entries(row).map(([name, value]) => [name, typeof value === 'bigint' ? Number(value) : value])
         return Object.fromEntries(plain) as DatabaseRow

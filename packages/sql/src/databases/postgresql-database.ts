@@ -1,6 +1,6 @@
 import { POSTGRESQL } from '../dialects/index.js'
 import type { DatabaseAddress } from './address.js'
-import { type Database, DatabaseFault, type DatabaseRow } from './database.js'
+import { asFault, type Database, DatabaseFault, type DatabaseRow } from './database.js'
 
 /** Settings that the statements count on, whatever the database or the role has set otherwise. */
 const SETTINGS =
@@ -33,9 +33,9 @@ export async function connectPostgresql({ target: url, shown, kept }: DatabaseAd
     address: shown,
     keptAddress: kept,
     run: async (statement) => {
-      await client.query(statement)
+      await client.query(statement).catch(asFault)
     },
-    rows: async (query) => (await client.query<DatabaseRow>(query)).rows,
+    rows: async (query) => (await client.query<DatabaseRow>(query).catch(asFault)).rows,
     close: () => client.end(),
   }
 }

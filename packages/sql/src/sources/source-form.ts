@@ -1,6 +1,6 @@
 import type { ValueType } from 'mellow-abacus'
 import type { Dialect, StoredKind } from '../dialects/index.js'
-import { type Magnitude, UNBOUNDED, WHOLE } from '../values/index.js'
+import { type Magnitude, textLiteral, UNBOUNDED, WHOLE } from '../values/index.js'
 
 /** A way to read a column of a database as values of ours. */
 export interface SourceReading {
@@ -114,7 +114,7 @@ function naturalForm(dialect: Dialect, stored: StoredKind, quoted: string, zone:
     case 'datetime':
       return datetimeForm(`cast(${quoted} as timestamp)`)
     case 'moment':
-      return datetimeForm(`(${quoted} at time zone '${zone}')`)
+      return datetimeForm(`(${quoted} at time zone ${textLiteral(zone)})`)
   }
 }
 

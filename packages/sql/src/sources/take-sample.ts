@@ -1,6 +1,6 @@
 import { isSameName, type ValueType } from 'mellow-abacus'
 import type { AttachedColumn } from 'mellow-abacus/model'
-import type { Database, DatabaseRow } from '../databases/index.js'
+import { atOneMoment, type Database, type DatabaseRow } from '../databases/index.js'
 import { type ColumnCounts, countRows, type ReadColumn, refuseSharedKeys } from './count-rows.js'
 import { SourceFault } from './describe-relation.js'
 import { type RelationFacts, relationText } from './relation.js'
@@ -41,11 +41,11 @@ export interface SourceSample {
  *
  * @throws SourceFault for a key that does not tell rows apart, and where nothing of the relation can be read
  */
-export async function takeSample(
-  database: Database,
-  relation: RelationFacts,
-  { most, key, zone }: SampleOptions,
-): Promise<SourceSample> {
+export function takeSample(database: Database, relation: RelationFacts, options: SampleOptions): Promise<SourceSample> {
+  return atOneMoment(database, () => sampleNow(database, relation, options))
+}
+
+async function sampleNow(database: Database, relation: RelationFacts, { most, key, zone }: SampleOptions): Promise<SourceSample> {
   const leftOut: { name: string; reason: string }[] = []
   const columns = readable(database, relation, zone, leftOut)
   const { rows, columns: counts } = await countRows(database, relation, columns)

@@ -4,7 +4,6 @@ import {
   type Database,
   DatabaseFault,
   describeRelation,
-  openDatabase,
   readRelation,
   type SampledCell,
   type SampledColumn,
@@ -25,9 +24,9 @@ import {
 import { Column, parseDateText, parseDateTimeText } from 'mellow-abacus/storage'
 import { bookPath, change, isAtServer, isUrl, makeBook } from '../../books/index.js'
 import type { ChangeArguments, SurroundingArguments } from '../../options/index.js'
-import { surroundings, wholeNumber } from '../../reading/index.js'
+import { openAddress, surroundings, wholeNumber } from '../../reading/index.js'
 import type { Io } from '../../shell/index.js'
-import { CommandRefusal, ExitCode, UsageFault } from '../../shell/index.js'
+import { CommandRefusal, ExitCode } from '../../shell/index.js'
 import { columnDriftText, type TakingArguments, takingIn } from './reread.js'
 
 /** What `mellow attach` is told. */
@@ -46,7 +45,7 @@ export async function runAttach(book: string, name: string, args: AttachArgument
   const most = wholeNumber('--sample', args.sample ?? USUAL_SAMPLE, 1)
   const around = surroundings(args)
   const isNew = isUrl(book) ? !(await isAtServer(book)) : !existsSync(bookPath(book))
-  const database = await reached(args.from)
+  const database = await openAddress(args.from)
   try {
     if (isNew) {
       const sample = await sampled(database, name, args, { most, zone: around.zone ?? 'UTC', former: null })
@@ -66,15 +65,6 @@ export async function runAttach(book: string, name: string, args: AttachArgument
   }
 }
 
-async function reached(address: string): Promise<Database> {
-  try {
-    return await openDatabase(address)
-  } catch (error) {
-    if (error instanceof DatabaseFault) throw new UsageFault(error.message)
-    throw error
-  }
-}
-
 /** Takes the sample; the key of a table that is there already stays, unless another is said. */
 async function sampled(
   database: Database,
@@ -87,7 +77,7 @@ async function sampled(
     const said = args.key === undefined ? null : splitNames(args.key)
     return await takeSample(database, relation, { most, key: said ?? formerKey(former), zone })
   } catch (error) {
-    if (error instanceof SourceFault) throw new CommandRefusal(error.message)
+    if (error instanceof SourceFault || error instanceof DatabaseFault) throw new CommandRefusal(error.message)
     throw error
   }
 }

@@ -1,13 +1,11 @@
 import { basename } from 'node:path'
 import {
   type ApproximateColumn,
-  type Database,
   DatabaseFault,
   DUCKDB,
   type ModelSql,
   modelSql,
   NoForm,
-  openDatabase,
   POSTGRESQL,
   type Published,
   PublishRefusal,
@@ -18,6 +16,7 @@ import { counted, type WorkbookView } from 'mellow-abacus'
 import { lookAt } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
 import { refuseBadPath, replaceFile } from '../../output/index.js'
+import { openAddress } from '../../reading/index.js'
 import { CommandRefusal, type Io, UsageFault } from '../../shell/index.js'
 
 /** What `mellow publish` is told. */
@@ -41,7 +40,7 @@ export async function runPublish(name: string, args: PublishArguments, io: Io): 
     return lookAt(name, args, io, ({ book }) => writeStatements(book, output, args, io))
   }
   return lookAt(name, args, io, async ({ book }) => {
-    const database = await reached(args.to)
+    const database = await openAddress(args.to)
     try {
       const options = {
         book: basename(name, '.mellow'),
@@ -56,15 +55,6 @@ export async function runPublish(name: string, args: PublishArguments, io: Io): 
     }
     return undefined
   })
-}
-
-async function reached(address: string): Promise<Database> {
-  try {
-    return await openDatabase(address)
-  } catch (error) {
-    if (error instanceof DatabaseFault) throw new UsageFault(error.message)
-    throw error
-  }
 }
 
 async function published(...given: Parameters<typeof publish>): Promise<Published> {
