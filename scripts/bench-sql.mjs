@@ -4,7 +4,7 @@ import { execFileSync } from 'node:child_process'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { describeRelation, openDatabase, publish, takeSample } from '@mellow-abacus/sql'
+import { describeRelation, openDatabase, publish, sourceOfSample, takeSample } from '@mellow-abacus/sql'
 import { Workbook } from 'mellow-abacus'
 import { startServer } from '../packages/sql/tests/helpers/postgresql-server.mjs'
 
@@ -96,19 +96,11 @@ async function attachIn(book, table, database) {
     key: null,
     zone: 'UTC',
   })
-  const { relation, columns, key, rowCount } = sample
-  const facts = columns.map(({ type: _, cells: __, ...one }) => one)
-  const source = {
-    database: database.keptAddress,
-    relation: relation.path,
-    rows: relation.rows,
-    columns: facts,
-    unique: relation.unique,
-  }
+  const { columns, key, rowCount } = sample
   book.applyJson([
     { op: 'add-table', table, columns: columns.map(({ of, type }) => ({ name: of, type })) },
     { op: 'insert-rows', table, count: rowCount, block: Object.fromEntries(columns.map(({ of, cells }) => [of, cells])) },
-    { op: 'change-table', table, set: { source, key } },
+    { op: 'change-table', table, set: { source: sourceOfSample(database, sample), key } },
   ])
 }
 

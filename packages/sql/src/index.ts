@@ -23,6 +23,7 @@ export {
   type SampleOptions,
   SourceFault,
   type SourceSample,
+  sourceOfSample,
   takeSample,
 } from './sources/index.js'
 export {

@@ -8,4 +8,11 @@ export { countRows, refuseSharedKeys } from './count-rows.js'
 export { describeRelation, readRelation, SourceFault } from './describe-relation.js'
 export { attachedRelation, type RelationFacts, relationText } from './relation.js'
 export { fittingValue, readingOf, type SourceReading, sourceForm } from './source-form.js'
-export { type SampledCell, type SampledColumn, type SampleOptions, type SourceSample, takeSample } from './take-sample.js'
+export {
+  type SampledCell,
+  type SampledColumn,
+  type SampleOptions,
+  type SourceSample,
+  sourceOfSample,
+  takeSample,
+} from './take-sample.js'

@@ -1,5 +1,5 @@
 import { isSameName, type ValueType } from 'mellow-abacus'
-import type { AttachedColumn } from 'mellow-abacus/model'
+import type { AttachedColumn, DatabaseSource } from 'mellow-abacus/model'
 import { atOneMoment, type Database, type DatabaseRow } from '../databases/index.js'
 import { type ColumnCounts, countRows, type ReadColumn, refuseSharedKeys } from './count-rows.js'
 import { SourceFault } from './describe-relation.js'
@@ -71,6 +71,17 @@ async function sampleNow(database: Database, relation: RelationFacts, { most, ke
     rowCount: sampled.length,
     key: known,
     leftOut,
+  }
+}
+
+/** What a table remembers of where its sample is from: the `source` of an operation `change-table`. */
+export function sourceOfSample({ keptAddress }: Database, { relation, columns }: SourceSample): DatabaseSource<string> {
+  return {
+    database: keptAddress,
+    relation: relation.path,
+    rows: relation.rows,
+    columns: columns.map(({ type: _, cells: __, ...facts }) => facts),
+    unique: relation.unique,
   }
 }
 

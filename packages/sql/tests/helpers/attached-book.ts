@@ -5,6 +5,7 @@ import {
   type EngineName,
   POSTGRESQL,
   type SourceSample,
+  sourceOfSample,
   takeSample,
 } from '@mellow-abacus/sql'
 import type { OperationJson, Workbook } from 'mellow-abacus'
@@ -23,16 +24,10 @@ export function asDatabase(engine: TestEngine): Database {
 }
 
 /** What makes a table of a workbook hold a sample. */
-export function attaching(table: string, database: Database, { relation, columns, key }: SourceSample): OperationJson {
-  const facts = columns.map(({ type: _, cells: __, ...one }) => one)
-  const source = {
-    database: database.keptAddress,
-    relation: relation.path,
-    rows: relation.rows,
-    columns: facts,
-    unique: relation.unique,
-  }
-  return { op: 'change-table', table, set: { source, ...(key !== null && { key: [...key] }) } }
+export function attaching(table: string, database: Database, sample: SourceSample): OperationJson {
+  const { key } = sample
+  const set = { source: sourceOfSample(database, sample), ...(key !== null && { key: [...key] }) }
+  return { op: 'change-table', table, set: JSON.parse(JSON.stringify(set)) }
 }
 
 /** The rows of a sample as an operation. */

@@ -9,6 +9,7 @@ import {
   type SampledColumn,
   SourceFault,
   type SourceSample,
+  sourceOfSample,
   takeSample,
 } from '@mellow-abacus/sql'
 import {
@@ -116,15 +117,10 @@ function takenAnew(
   return [...takingIn(workbook, table, read, { order: 'file', ...args }), attaching(table.name, database, own)]
 }
 
-function attaching(table: string, database: Database, { relation, columns, key }: SourceSample): Operation {
+function attaching(table: string, database: Database, sample: SourceSample): Operation {
+  const { columns, key } = sample
   const nameOf = (of: string): string => columns.find((one) => one.of === of)?.column ?? of
-  const source = {
-    database: database.keptAddress,
-    relation: relation.path,
-    rows: relation.rows,
-    columns: columns.map(({ type: _, cells: __, ...facts }) => facts),
-    unique: relation.unique,
-  }
+  const source = sourceOfSample(database, sample)
   return { op: 'change-table', table, set: { source, ...(key !== null && { key: key.map(nameOf) }) } }
 }
 
