@@ -27,5 +27,6 @@ export {
   partsOf,
   type RowsRead,
   somePart,
+  withoutSteps,
 } from './formula/index.js'
 export type { ExactDecimal } from './values/index.js'

@@ -14,6 +14,7 @@ export {
   publish,
   relationsNow,
 } from './publishing/index.js'
+export { type ChangedSource, type Refreshed, type RefreshedColumn, type RefreshOptions, refresh } from './refreshing/index.js'
 export {
   describeRelation,
   type RelationFacts,

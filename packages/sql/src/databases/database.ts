@@ -25,10 +25,9 @@ export function asFault(error: unknown): never {
   throw error instanceof DatabaseFault ? error : new DatabaseFault((error as Error).message)
 }
 
-/** Runs queries that all see the rows as they are when the first of them begins. */
+/** Runs statements in one transaction that all see the rows as they are when the first of them begins. */
 export function atOneMoment<Found>(database: Database, ask: () => Promise<Found>): Promise<Found> {
-  const isServer = database.dialect.name === 'postgresql'
-  return inTransaction(database, ask, isServer ? 'begin isolation level repeatable read, read only' : 'begin')
+  return inTransaction(database, ask, database.dialect.beginAtOneMoment)
 }
 
 /**

@@ -67,6 +67,12 @@ export interface Dialect extends Layout {
   readonly mostNameBytes: number
   /** True where an expression that stands twice in a select is calculated twice. */
   readonly calculatesTwice: boolean
+  /** True where a join by keys that may be null (`is not distinct from`) is made with a hash, as one by others is. */
+  readonly joinsBlanks: boolean
+  /** True where few rows of many are found faster with an index; otherwise all are looked through. */
+  readonly hasIndexes: boolean
+  /** Begins a transaction whose queries all see the rows as they are when the first of them begins. */
+  readonly beginAtOneMoment: string
   readonly types: Readonly<Record<ValueType, string>>
   readonly helpers: Readonly<Record<string, Helper>>
   /** Functions that this engine has no form for, by the reason. */

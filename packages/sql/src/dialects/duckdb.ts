@@ -174,6 +174,9 @@ export const DUCKDB: Dialect = {
   roundsByConstants: true,
   mostNameBytes: 10_000,
   calculatesTwice: false,
+  joinsBlanks: true,
+  hasIndexes: false,
+  beginAtOneMoment: 'begin',
   types: TYPES,
   kindOf: (type) => {
     const decimal = /^DECIMAL\((\d+),(\d+)\)$/.exec(type)

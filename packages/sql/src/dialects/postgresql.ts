@@ -303,6 +303,9 @@ export const POSTGRESQL: Dialect = {
   roundsByConstants: false,
   mostNameBytes: 63,
   calculatesTwice: true,
+  joinsBlanks: false,
+  hasIndexes: true,
+  beginAtOneMoment: 'begin isolation level repeatable read',
   types: TYPES,
   kindOf: (type) => {
     const bare = type.replace(/\(\d+\)(?= with|$)/, '')

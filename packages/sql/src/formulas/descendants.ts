@@ -23,18 +23,19 @@ export interface Descendants {
  * @param columns - what of a row is equal to the keys of the one above it
  */
 export function descendantsOf(table: TableReading, link: DefinedLink, columns: readonly Value[]): Descendants {
-  const keys = link.keys.map((id) => table.column(id).value)
+  const all = table.everywhere
+  const keys = link.keys.map((id) => all.column(id).value)
   const own = columns.map(({ value }) => value)
-  const { rowKey } = table
+  const { rowKey } = all
   const terms = [...own, ...keys, ...rowKey]
   const rank = Math.max(0, ...terms.map((term) => term.rank))
   const write = (places: JoinPlaces): string => {
-    const rows = places.from(table.rows)
+    const rows = places.from(all.rows)
     const isAbove = own.map((term, index) => `${places.read(term, 'c')} = ${places.read(keys[index] as Term, 'p')}`).join(' and ')
     const isTwice = keys.map((key) => `${places.read(key, 'd')} = ${places.read(key, 'p')}`).join(' and ')
     const named = (alias: string, as: string): string =>
       rowKey.map((term, index) => `${places.read(term, alias)} as ${as}${index}`).join(', ')
-    const all = (alias: string, as: string): string => rowKey.map((_, index) => `${alias}.${as}${index}`).join(', ')
+    const listed = (alias: string, as: string): string => rowKey.map((_, index) => `${alias}.${as}${index}`).join(', ')
     const meets = rowKey.map((_, index) => `up.a${index} = w.r${index}`).join(' and ')
     return `with recursive up as (
   select ${named('p', 'a')}, ${named('c', 'r')} from ${rows} as c join ${rows} as p on ${isAbove}
@@ -43,19 +44,19 @@ export function descendantsOf(table: TableReading, link: DefinedLink, columns: r
 ), w as (
   select * from up
   union
-  select ${all('w', 'a')}, ${all('up', 'r')} from w join up on ${meets}
+  select ${listed('w', 'a')}, ${listed('up', 'r')} from w join up on ${meets}
 )
 select * from w`
   }
   const join = table.rows.join(`loops ${link.id} ${own.map(({ id }) => id).join(',')}`, (alias) => ({
     alias,
     rank: rank + 1,
-    own: rowKey,
-    reads: [{ rows: table.rows, terms }],
+    own: table.rowKey,
+    reads: [{ rows: all.rows, terms }],
     write: (places) => {
       const isSame = rowKey.map((_, index) => `w.a${index} = w.r${index}`).join(' and ')
       const columnsOfKey = rowKey.map((_, index) => `w.a${index} as k${index}`).join(', ')
-      const on = rowKey.map((term, index) => `${alias}.k${index} = ${places.own(term)}`).join(' and ')
+      const on = table.rowKey.map((term, index) => `${alias}.k${index} = ${places.own(term)}`).join(' and ')
       const select = `select ${columnsOfKey}, true as ${places.quote('loop')} from (\n${indented(write(places))}\n) as w where ${isSame}`
       return `left join (\n${indented(indented(select))}\n  ) as ${alias} on ${on}`
     },

@@ -5,5 +5,6 @@
  */
 
 export { functionsWithForm } from './functions-with-form.js'
-export { ModelTerms, type TableTerms } from './model-terms.js'
-export type { SourceColumn, SourceOfTable } from './reading.js'
+export { BOOK, ModelTerms, NOWHERE, type TableTerms } from './model-terms.js'
+export { hopIdentity, type KeptColumn, type KeptRows, type SourceColumn, type SourceOfTable } from './reading.js'
+export { amongText } from './rows-among.js'

@@ -3,6 +3,7 @@ import { numberOfFault } from '../dialects/index.js'
 import { indented, sql, type Term } from '../terms/index.js'
 import { firstFault, type Value } from '../values/index.js'
 import type { TableReading } from './reading.js'
+import { rowsAmong } from './rows-among.js'
 
 const MANY_MATCHES = numberOfFault('many-matches')
 
@@ -26,14 +27,16 @@ export function followLink(from: TableReading, link: DefinedLink, target: TableR
     ...own.map(({ value }) => value.rank),
   )
   const known = isUnique(target, link.keys)
+  const pairs = keys.map((read, index) => ({ read, own: (own[index] as Value).value }))
+  const isNarrow = from.source.isPart === true && !known
   const join = from.rows.join(`link ${link.id} ${rank}`, (alias) => ({
     alias,
     rank: rank + 1,
     own: own.map(({ value }) => value),
-    reads: [{ rows: target.rows, terms: keys }],
+    reads: [{ rows: target.rows, terms: keys }, ...(isNarrow ? [{ rows: from.rows, terms: pairs.map((one) => one.own) }] : [])],
     write: (places) => {
-      const on = keys.map((key, index) => `${places.read(key, alias)} = ${places.own((own[index] as Value).value)}`).join(' and ')
-      const rows = places.from(target.rows)
+      const on = pairs.map((one) => `${places.read(one.read, alias)} = ${places.own(one.own)}`).join(' and ')
+      const rows = isNarrow ? rowsAmong(places, from, target, pairs, false) : places.from(target.rows)
       if (known) return `left join ${rows} as ${alias} on ${on}`
       const twice = repeatedKeys(keys, (key) => places.read(key), rows)
       const same = keys.map((key) => `${places.read(key, 'd')} = ${places.read(key)}`).join(' and ')
@@ -73,14 +76,17 @@ export function repeatedAmong(
 ): Term {
   const keys = of.map((id) => target.column(id).value)
   const rank = Math.max(...keys.map((one) => one.rank), ...own.map((one) => one.rank))
+  const pairs = keys.map((read, index) => ({ read, own: own[index] as Term }))
+  const isNarrow = from.source.isPart === true
   const join = from.rows.join(`repeated ${key}`, (alias) => ({
     alias,
     rank: rank + 1,
     own,
-    reads: [{ rows: target.rows, terms: keys }],
+    reads: [{ rows: target.rows, terms: keys }, ...(isNarrow ? [{ rows: from.rows, terms: own }] : [])],
     write: (places) => {
-      const on = keys.map((one, index) => `${places.read(one, alias)} = ${places.own(own[index] as Term)}`).join(' and ')
-      return `left join (${repeatedKeys(keys, (one) => places.read(one), places.from(target.rows), ', true as "twice"')}) as ${alias} on ${on}`
+      const on = pairs.map((one) => `${places.read(one.read, alias)} = ${places.own(one.own)}`).join(' and ')
+      const rows = isNarrow ? rowsAmong(places, from, target, pairs, false) : places.from(target.rows)
+      return `left join (${repeatedKeys(keys, (one) => places.read(one), rows, ', true as "twice"')}) as ${alias} on ${on}`
     },
   }))
   return join({ name: 'twice', reads: [], write: () => '' })

@@ -1,12 +1,13 @@
 import type { ValueType } from 'mellow-abacus'
-import type {
-  Checked,
-  CheckedRows,
-  DefinedColumn,
-  DefinedLink,
-  DefinedRing,
-  DefinedTable,
-  Definitions,
+import {
+  type Checked,
+  type CheckedRows,
+  type DefinedColumn,
+  type DefinedLink,
+  type DefinedRing,
+  type DefinedTable,
+  type Definitions,
+  identityOf,
 } from 'mellow-abacus/model'
 import { NoForm, ReadsNoForm } from '../dialects/index.js'
 import { Aliases, literal, placeholder, sql, TableRows, type Term } from '../terms/index.js'
@@ -21,10 +22,11 @@ import {
   withoutNegativeZero,
 } from '../values/index.js'
 import { FormulaWriter } from './formula.js'
+import { keptValue } from './kept-values.js'
 import { followLink } from './links.js'
 import { orderedFunction } from './ordered.js'
 import { aggregateOf } from './over-rows.js'
-import type { ModelReading, Reading, SourceOfTable, TableReading } from './reading.js'
+import type { ModelReading, Reading, SourceColumn, SourceOfTable, TableReading } from './reading.js'
 import { ringValues } from './rings.js'
 
 /** A table with its columns as terms. */
@@ -60,7 +62,10 @@ export class TableTerms implements TableReading {
     const column = this.definition.columns.find((one) => one.id === id)
     if (column === undefined) throw new ReferenceError(`${this.definition.name} has no column ${id}`)
     const address = `${this.definition.name}.${column.name}`
-    if (column.expression === null)
+    const { kept } = this.source
+    if (kept?.columns.has(id) === true)
+      return this.model.unlessRefused(id, address, () => this.#keep(id, column.name, keptValue(this.rows, kept, id)))
+    if (column.expression === null || this.source.columns.has(id))
       return this.model.unlessRefused(id, address, () => this.#keep(id, column.name, this.#source(column)))
     const ring = this.definition.rings.find(({ order }) => order.includes(column.id))
     if (ring !== undefined) return this.#ofRing(ring, id, address)
@@ -90,8 +95,33 @@ export class TableTerms implements TableReading {
   #source({ id }: DefinedColumn): Value {
     const source = this.source.columns.get(id)
     if (source === undefined) throw new NoForm(this.source.lacks.get(id) ?? `no source for column ${id}`)
-    const fault = source.fault === null ? null : this.rows.read(source.fault)
-    return valueFrom(this.rows.read(source.value), { fault, size: source.size })
+    return this.#read(source)
+  }
+
+  #read({ value, fault, size, isApproximate = false }: SourceColumn): Value {
+    return valueFrom(this.rows.read(value), { fault: fault === null ? null : this.rows.read(fault), size, isApproximate })
+  }
+
+  get everywhere(): TableReading {
+    return this.source.isPart === true ? this.model.table(this.definition.name) : this
+  }
+
+  stored(identity: string): Value | null {
+    const found = this.source.parts?.get(identity)
+    return found === undefined ? null : this.#read(found)
+  }
+
+  /** An expression whose values stand beside the columns. */
+  #storedPart(node: Checked): Value | null {
+    return this.source.parts === undefined || node.kind === 'constant' ? null : this.stored(identityOf(node))
+  }
+
+  /** A column, named value or tally that is read where the rows are; null for one that is calculated. */
+  readStored(id: number): Value | null {
+    const { kept, columns } = this.source
+    if (kept?.columns.has(id) === true) return keptValue(this.rows, kept, id)
+    const source = columns.get(id)
+    return source === undefined ? null : this.#read(source)
   }
 
   isFull(id: number): boolean {
@@ -148,11 +178,17 @@ export class TableTerms implements TableReading {
   }
 
   overRows(node: Checked & { kind: 'over-rows' }): Value {
+    return this.#storedPart(node) ?? this.#calculated(node)
+  }
+
+  #calculated(node: Checked & { kind: 'over-rows' }): Value {
     return node.record.form === 'ordered' ? orderedFunction(this, node) : aggregateOf(this, node)
   }
 
   /** An expression as a column that has no name. */
   hidden(node: Checked, wanted?: ValueType): Value {
+    const stored = this.#storedPart(node)
+    if (stored !== null) return stored
     const value = withoutNegativeZero(new FormulaWriter(this.model.writing, this).write(node, wanted))
     return {
       ...value,
@@ -160,6 +196,32 @@ export class TableTerms implements TableReading {
       fault: value.fault === null ? null : this.model.inRows(value.fault, this.rows),
     }
   }
+}
+
+/** What the table of named values and tallies is called, which has one row. */
+export const BOOK = ' book'
+
+/** What that row is as a table. */
+const THE_BOOK: DefinedTable = {
+  name: BOOK,
+  columns: [],
+  rings: [],
+  links: [],
+  tallies: [],
+  rules: [],
+  key: null,
+  source: null,
+}
+
+/** The one row that is read from nowhere. */
+export const NOWHERE: SourceOfTable = {
+  from: '',
+  columns: new Map(),
+  rowKey: [],
+  storedKey: [],
+  unique: [],
+  lacks: new Map(),
+  rowCount: 1,
 }
 
 /** All that a workbook defines, as terms. */
@@ -175,6 +237,7 @@ export class ModelTerms implements ModelReading {
   /** Why formulas have no form; null while they are written. */
   readonly #refusals: Map<number, NoForm | null> = new Map()
   #last = 0
+  readonly #aliases = new Aliases()
   /** The one row that named values and tallies stand in. */
   readonly book: TableTerms
 
@@ -182,6 +245,7 @@ export class ModelTerms implements ModelReading {
    * @param sourceOf - where the rows of a table are
    * @param constants - named values that have no formula, as they are written
    * @param leftOut - columns, tallies and named values that are left out, and with them what reads them
+   * @param book - where the row of named values and tallies is, for those that are read there
    */
   constructor(
     definitions: Definitions,
@@ -189,21 +253,25 @@ export class ModelTerms implements ModelReading {
     sourceOf: (table: DefinedTable) => SourceOfTable,
     constants: ReadonlyMap<number, Value>,
     leftOut: ReadonlySet<number>,
+    book: SourceOfTable | null = null,
   ) {
     this.#leftOut = leftOut
     this.definitions = definitions
     this.writing = writing
     this.#constants = constants
-    const aliases = new Aliases()
     for (const table of definitions.tables) {
       const source = sourceOf(table)
-      this.#tables.set(table.name, new TableTerms(this, table, source, new TableRows(table.name, source.from, aliases)))
+      this.#tables.set(table.name, new TableTerms(this, table, source, new TableRows(table.name, source.from, this.#aliases)))
     }
     const tallies = definitions.tables.flatMap((table) => table.tallies)
     this.#singles = new Map([...definitions.values, ...tallies].map((one) => [one.id, one]))
-    const none = { name: 'book', columns: [], rings: [], links: [], tallies: [], rules: [], key: null, source: null }
-    const nowhere = { from: '', columns: new Map(), rowKey: [], unique: [], lacks: new Map<number, string>(), rowCount: 1 }
-    this.book = new TableTerms(this, none, nowhere, new TableRows(' book', null, aliases))
+    const row = book ?? NOWHERE
+    this.book = new TableTerms(this, THE_BOOK, row, new TableRows(BOOK, row.from === '' ? null : row.from, this.#aliases))
+  }
+
+  /** Some of the rows of a table, for which columns are calculated. */
+  partOf(table: TableTerms, source: SourceOfTable): TableTerms {
+    return new TableTerms(this, table.definition, source, new TableRows(`${table.rows.name}!`, source.from, this.#aliases))
   }
 
   /** True for what was asked to be left out. */
@@ -225,7 +293,7 @@ export class ModelTerms implements ModelReading {
 
   /** A table by its name. */
   table(name: string): TableTerms {
-    const found = this.#tables.get(name)
+    const found = name === BOOK ? this.book : this.#tables.get(name)
     if (found === undefined) throw new ReferenceError(`no table ${name}`)
     return found
   }
@@ -255,15 +323,22 @@ export class ModelTerms implements ModelReading {
   #single(id: number): Value {
     const known = this.#known.get(id) ?? this.#constants.get(id)
     if (known !== undefined) return known
+    const stored = this.book.readStored(id)
+    if (stored !== null) return stored
     const column = this.#singles.get(id)
     if (column === undefined) throw new ReferenceError(`no named value or tally ${id}`)
     return this.unlessRefused(id, column.name, () => {
-      const made = this.ofColumn(column, this.book)
-      const fault = made.fault === null ? null : this.inRows(made.fault, this.book.rows)
-      const value = { ...made, value: this.inRows(made.value, this.book.rows), fault }
+      const value = this.calculatedSingle(id, this.book)
       this.#known.set(id, value)
       return value
     })
+  }
+
+  /** A named value or tally by its formula, in the row of them. */
+  calculatedSingle(id: number, row: TableTerms): Value {
+    const made = this.ofColumn(this.#singles.get(id) as DefinedColumn, row)
+    const fault = made.fault === null ? null : this.inRows(made.fault, row.rows)
+    return { ...made, value: this.inRows(made.value, row.rows), fault }
   }
 
   /** Why a formula has no form; undefined for one that has, or was never asked for. */

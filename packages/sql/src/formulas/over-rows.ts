@@ -15,7 +15,8 @@ import { descendantsOf } from './descendants.js'
 import { repeatedAmong } from './links.js'
 import type { Membership } from './membership.js'
 import { paired } from './pairs.js'
-import type { TableReading } from './reading.js'
+import { hopIdentity, type TableReading } from './reading.js'
+import { rowsAmong } from './rows-among.js'
 
 /** A function that makes one value of rows. */
 export function aggregateOf(table: TableReading, node: OverRows): Value {
@@ -62,7 +63,7 @@ function membershipOf(table: TableReading, from: TableReading, node: OverRows, b
     const twice = repeatedAmong(
       table,
       `own ${link.id}`,
-      table,
+      table.everywhere,
       link.keys,
       own.map(({ value }) => value),
     )
@@ -78,12 +79,12 @@ function membershipOf(table: TableReading, from: TableReading, node: OverRows, b
       ownFault: sql`case when ${twice} then ${numberOfFault('many-matches')} end`,
     }
   }
-  const keys = by.map((key) => table.hidden(key))
+  const keys = by.map((key) => ({ read: from.hidden(key), own: table.hidden(key) }))
   return {
-    keys: keys.map(({ value }) => ({ read: value, own: value })),
+    keys: keys.map(({ read, own }) => ({ read: read.value, own: own.value })),
     blankIsKey: !by.every((key) => key.kind === 'column' && table.isFull(key.column)),
-    without: keys.flatMap(({ fault }) => (fault === null ? [] : [fault])),
-    ownFault: faultOf(keys),
+    without: keys.flatMap(({ read }) => (read.fault === null ? [] : [read.fault])),
+    ownFault: faultOf(keys.map(({ own }) => own)),
   }
 }
 
@@ -95,7 +96,8 @@ function lastHop(
   const before = path.slice(0, -1)
   const table = before.reduce((at, id) => from.model.table(at.link(id).to), from)
   const link = table.link(path.at(-1) as number)
-  return { link, columns: link.columns.map((id) => from.along(before, (target) => target.column(id))) }
+  const at = (id: number): Value => from.stored(hopIdentity(before, id)) ?? from.along(before, (target) => target.column(id))
+  return { link, columns: link.columns.map(at) }
 }
 
 /** An aggregate over groups of rows, each joined to the rows that it is for. */
@@ -120,18 +122,23 @@ function grouped(table: TableReading, from: TableReading, node: OverRows, where:
   )
   const key = `group ${from.rows.name} ${rank} ${keys.map(({ read: one, own }) => `${one.id}=${own.id}`).join(',')} ${blankIsKey} ${condition?.id ?? ''}`
   const conditionTerms = wheres.filter((one) => one.rows !== null)
+  const isNarrow = table.source.isPart === true && keys.length > 0
   const join = table.rows.join(key, (alias) => ({
     alias,
     rank: rank + 1,
     own: [...keys.map(({ own }) => own), ...(membership.ownFault === null ? [] : [membership.ownFault])],
-    reads: [{ rows: from.rows, terms: [...readKeys, ...conditionTerms] }],
+    reads: [
+      { rows: from.rows, terms: [...readKeys, ...conditionTerms] },
+      ...(isNarrow ? [{ rows: table.rows, terms: keys.map(({ own }) => own) }] : []),
+    ],
     write: (places, columns) => {
+      const rows = isNarrow ? rowsAmong(places, table, from, keys, blankIsKey) : places.from(from.rows)
       const names = readKeys.map((one, index) => `${places.read(one)} as k${index}`)
       const list = [...names, ...columns.map((column) => `${column.write(places)} as ${places.quote(column.name)}`)]
       const filter = wheres.map((one) => places.read(one))
       const select = [
         `select ${list.join(', ')}`,
-        `from ${places.from(from.rows)} as r`,
+        `from ${rows} as r`,
         ...(filter.length === 0 ? [] : [`where ${filter.join(' and ')}`]),
         ...(readKeys.length === 0 ? [] : [`group by ${readKeys.map((one) => places.read(one)).join(', ')}`]),
       ].join(' ')

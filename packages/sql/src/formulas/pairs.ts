@@ -66,7 +66,7 @@ export function paired(table: TableReading, from: TableReading, node: OverRows, 
         const beginning =
           descendants === undefined
             ? `${outer} as o join ${inner} as m on ${all}`
-            : `${outer} as o join (\n${indented(descendants.write(places))}\n) as w on ${sameKeys(places, ownKey, 'o', 'a')} join ${inner} as m on ${sameKeys(places, ownKey, 'm', 'r')} and ${all}`
+            : `${outer} as o join (\n${indented(descendants.write(places))}\n) as w on ${sameKeys(places, ownKey, 'o', 'a')} join ${inner} as m on ${sameKeys(places, from.rowKey, 'm', 'r')} and ${all}`
         const pairTerms = [
           ...keyTerms,
           ...input.terms.filter((term) => term.rows !== null),

@@ -15,6 +15,28 @@ export interface SourceColumn {
   readonly size: Magnitude
   /** How a view shows it, where that is not what formulas read. */
   readonly shown: string | null
+  /** What every row has to meet, since others have no place in a workbook; null where none are such. */
+  readonly mustMeet?: string | null
+  /** True for one that was calculated and whose last bits may be the engine's; false when left out. */
+  readonly isApproximate?: boolean
+}
+
+/** Calculated columns whose values are kept in a table of their own. */
+export interface KeptRows {
+  /** The table that has them, as it is named in a statement. */
+  readonly name: string
+  /** What tells rows apart: as it is read from the rows `s`, and the name of the column that holds it there. */
+  readonly key: readonly { readonly read: string; readonly of: string }[]
+  readonly columns: ReadonlyMap<number, KeptColumn>
+}
+
+/** A calculated column as it is kept. */
+export interface KeptColumn {
+  readonly name: string
+  /** The column that has the number of its error; null where it can have none. */
+  readonly fault: string | null
+  readonly size: Magnitude
+  readonly isApproximate: boolean
 }
 
 /** Where the rows of a table are. */
@@ -26,10 +48,23 @@ export interface SourceOfTable {
   readonly lacks: ReadonlyMap<number, string>
   /** What tells its rows apart and is their order; empty where nothing does. */
   readonly rowKey: readonly string[]
+  /** The same as it may be stored and looked up: of the type that the engine has it in, where that keeps what is different apart. */
+  readonly storedKey: readonly string[]
   /** Lists of columns of which no two rows have the same. */
   readonly unique: readonly (readonly number[])[]
   /** How many rows there are. */
   readonly rowCount: number
+  /** Values of expressions that stand beside the columns, by what they are (`identityOf`, `hopIdentity`). */
+  readonly parts?: ReadonlyMap<string, SourceColumn>
+  /** True for some of the rows only, for which nothing is gathered that they do not read. */
+  readonly isPart?: boolean
+  /** Columns that are read where they are kept, and not calculated. */
+  readonly kept?: KeptRows
+}
+
+/** What is the same for the same column at the end of the same links. */
+export function hopIdentity(links: readonly number[], column: number): string {
+  return `${links.join('.')} ${column}`
 }
 
 /** What the names and calls of a formula are in the rows it is written for. */
@@ -60,6 +95,10 @@ export interface TableReading extends Reading {
    * @throws NoForm where nothing does
    */
   readonly rowKey: readonly Term[]
+  /** The same table with all of its rows. */
+  readonly everywhere: TableReading
+  /** An expression whose values stand beside the columns; null for one whose do not. */
+  stored(identity: string): Value | null
   /** True for a column that has a value in every row, as its engine knows. */
   isFull(id: number): boolean
   /** A link of the table. */

@@ -7,10 +7,15 @@ import { PublishRefusal } from './refusal.js'
 /**
  * What the database says now of the relations that tables are attached to.
  *
+ * @param isCounted - whether all rows are looked at, to know what they hold
  * @throws PublishRefusal for a table that is attached to another database, and for a relation that is gone, or whose rows are not as
  * they are taken to be
  */
-export async function relationsNow(book: SlimView, database: Database): Promise<ReadonlyMap<string, RelationFacts>> {
+export async function relationsNow(
+  book: SlimView,
+  database: Database,
+  isCounted = true,
+): Promise<ReadonlyMap<string, RelationFacts>> {
   const { tables, surroundings } = definitionsOf(book)
   const found = new Map<string, RelationFacts>()
   for (const table of tables) {
@@ -21,7 +26,12 @@ export async function relationsNow(book: SlimView, database: Database): Promise<
         `${table.name} is attached to ${source.database}, and a model is published where its sources are. Publish to that, or attach the table to ${database.keptAddress}.`,
       )
     try {
-      found.set(table.name, await relationNow(database, { ...table, source }, surroundings))
+      found.set(
+        table.name,
+        isCounted
+          ? await relationNow(database, { ...table, source }, surroundings)
+          : await describeRelation(database, source.relation),
+      )
     } catch (error) {
       throw error instanceof SourceFault ? new PublishRefusal(`${table.name}: ${error.message} Nothing was published.`) : error
     }

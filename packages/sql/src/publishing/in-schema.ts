@@ -85,13 +85,14 @@ export interface WantedObject extends SchemaObject {
 
 /** Puts statements together by what they make. */
 export function wantedObjects(statements: readonly MakingStatement[]): WantedObject[] {
-  const texts = new Map<string, { kind: SchemaObject['kind']; name: string; texts: string[] }>()
-  for (const { kind, name, text } of statements) {
+  const texts = new Map<string, { kind: SchemaObject['kind']; name: string; texts: string[]; basis: string[] }>()
+  for (const { kind, name, text, standsOn = [] } of statements) {
     const made = kind === 'rows' ? 'table' : kind
     const key = `${made} ${name}`
-    const found = texts.get(key) ?? { kind: made, name, texts: [] }
+    const found = texts.get(key) ?? { kind: made, name, texts: [], basis: [] }
     found.texts.push(text)
+    found.basis.push(...standsOn)
     texts.set(key, found)
   }
-  return [...texts.values()].map((one) => ({ ...one, comment: commentOf(one.texts) }))
+  return [...texts.values()].map(({ basis, ...one }) => ({ ...one, comment: commentOf([...one.texts, ...basis]) }))
 }

@@ -5,5 +5,14 @@
  */
 
 export { relationsNow } from './attached-relations.js'
-export { type Published, type PublishOptions, type PublishStep, publish } from './publish.js'
+export { objectsIn, wantedObjects } from './in-schema.js'
+export { type KeptSettings, keptSettings } from './kept-settings.js'
+export {
+  type Published,
+  type PublishOptions,
+  type PublishStep,
+  publish,
+  refuseOtherOwner,
+  takeTurn,
+} from './publish.js'
 export { PublishRefusal } from './refusal.js'

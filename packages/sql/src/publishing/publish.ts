@@ -1,6 +1,7 @@
 import type { SlimView } from 'mellow-abacus'
-import { type Database, DatabaseFault, inTransaction } from '../databases/index.js'
+import { atOneMoment, type Database, DatabaseFault } from '../databases/index.js'
 import { NoForm } from '../dialects/index.js'
+import type { RelationFacts } from '../sources/index.js'
 import { type ApproximateColumn, type ModelSql, type ModelSqlOptions, modelSql, refusedText } from '../statements/index.js'
 import { relationsNow } from './attached-relations.js'
 import {
@@ -14,6 +15,7 @@ import {
   type WantedObject,
   wantedObjects,
 } from './in-schema.js'
+import { settingsStatements } from './kept-settings.js'
 import { PublishRefusal } from './refusal.js'
 
 /** How a model is published. */
@@ -26,6 +28,10 @@ export interface PublishOptions {
   readonly preview?: boolean
   /** Formulas that are left out, and with them what reads them. */
   readonly leaveOut?: readonly string[]
+  /** Columns, tallies and named values that are kept in tables, and refreshed when rows have changed. */
+  readonly kept?: readonly string[]
+  /** A column of sources that says when a row was last changed. */
+  readonly since?: string | null
   /** Takes over a schema that holds the model of another workbook. */
   readonly replaces?: boolean
 }
@@ -47,6 +53,8 @@ export interface Published {
   readonly approximate: readonly ApproximateColumn[]
   /** What was left out, as asked or because it reads what was. */
   readonly leftOut: readonly string[]
+  /** What is kept, as asked and because what was asked for reads it. */
+  readonly kept: readonly string[]
 }
 
 /** The table that says whose model a schema holds. */
@@ -63,11 +71,15 @@ export async function publish(book: SlimView, database: Database, options: Publi
   const schema = options.schema ?? 'mellow'
   await refuseCatalogName(database, schema)
   const relations = await relationsNow(book, database)
-  const model = modelOrRefusal(book, database, { schema, leaveOut: options.leaveOut ?? [], relations })
+  const { leaveOut = [], kept = [], since = null } = options
+  refuseNoSince(relations, since)
+  const model = modelOrRefusal(book, database, { schema, leaveOut, relations, kept, since })
   refuseFormulas(model, database)
-  const wanted = wantedObjects(model.statements)
-  const named = { address: database.address, schema, approximate: model.approximate, leftOut: model.leftOut }
-  return inTransaction(database, async () => {
+  const settings = kept.length === 0 ? [] : settingsStatements(database.dialect, schema, { kept, since })
+  const wanted = wantedObjects([...settings, ...model.statements])
+  const { approximate, leftOut } = model
+  const named = { address: database.address, schema, approximate, leftOut, kept: model.kept }
+  return atOneMoment(database, async () => {
     await takeTurn(database, schema)
     const isThere = await hasSchema(database, schema)
     const found = isThere ? await objectsIn(database, schema) : []
@@ -94,6 +106,11 @@ function refuseFormulas({ refused }: ModelSql, { dialect }: Database): void {
   throw new PublishRefusal(refusedText(refused, dialect, ' Nothing was published.'), refused)
 }
 
+function refuseNoSince(relations: ReadonlyMap<string, RelationFacts>, since: string | null): void {
+  if (since === null || [...relations.values()].some(({ columns }) => columns.some(({ name }) => name === since))) return
+  throw new PublishRefusal(`no source has a column ${since}. Nothing was published.`)
+}
+
 /** In a DuckDB file that is called as a schema in it, neither we nor others could name what is in the schema. */
 async function refuseCatalogName(database: Database, schema: string): Promise<void> {
   if (database.dialect.name !== 'duckdb') return
@@ -105,7 +122,7 @@ async function refuseCatalogName(database: Database, schema: string): Promise<vo
 }
 
 /** Lets one publisher of a schema work at a time. */
-async function takeTurn(database: Database, schema: string): Promise<void> {
+export async function takeTurn(database: Database, schema: string): Promise<void> {
   // DuckDB lets one process at a time have the file.
   if (database.dialect.name !== 'postgresql') return
   const [row] = await database.rows(
@@ -129,6 +146,19 @@ async function refuseOthers(
     throw new PublishRefusal(
       `schema ${schema} is there already and is not one that a workbook was published to. Publish to another with --schema.`,
     )
+  await refuseOtherOwner(database, schema, options)
+}
+
+/**
+ * Refuses a schema that holds the model of another workbook.
+ *
+ * @throws PublishRefusal
+ */
+export async function refuseOtherOwner(
+  database: Database,
+  schema: string,
+  options: Pick<PublishOptions, 'book' | 'replaces'>,
+): Promise<void> {
   const [owner] = await database.rows(`select book from ${ownerTable(database, schema)}`)
   const other = String(owner?.book)
   if (other === options.book || options.replaces === true) return

@@ -103,6 +103,7 @@ function sourceOf(
     from: `${quoted} as s`,
     rowCount: columns[0]?.values.length ?? 0,
     rowKey: [`s.${dialect.quote(ROW)}`],
+    storedKey: [`s.${dialect.quote(ROW)}`],
     unique: keys.filter((key) => isUnique(key, columns)),
     lacks: new Map(),
     columns: new Map(

@@ -4,9 +4,11 @@
  * @module
  */
 
+export { SINCE } from './kept-tables.js'
+export type { MakingStatement } from './making-statement.js'
 export {
   type ApproximateColumn,
-  type MakingStatement,
+  keptModelOf,
   type ModelSql,
   type ModelSqlOptions,
   modelSql,

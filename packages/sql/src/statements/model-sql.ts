@@ -1,20 +1,15 @@
 import { counted, type SlimView, type ValueType } from 'mellow-abacus'
 import { type Checked, type DefinedColumn, type DefinedTable, type Definitions, definitionsOf } from 'mellow-abacus/model'
 import { type Dialect, FAULTS, NoForm, ReadsNoForm } from '../dialects/index.js'
-import { ModelTerms, type SourceOfTable, type TableTerms } from '../formulas/index.js'
+import { BOOK, ModelTerms, NOWHERE, type SourceOfTable, type TableTerms } from '../formulas/index.js'
+import { KeptModel } from '../kept/index.js'
 import { attachedRelation, type RelationFacts } from '../sources/index.js'
 import { calling, fragment, sql, statementOf, type Term, withNames } from '../terms/index.js'
-import { numberLiteral, sizeOfNumber, textLiteral, type Value, valueFrom } from '../values/index.js'
+import { numberLiteral, sizeOfNumber, textLiteral, type Value, valueFrom, type Writing } from '../values/index.js'
 import { type AttachedTable, attachedTable, isAttached } from './attached-tables.js'
 import { copiedTable } from './copied-tables.js'
-
-/** A statement that makes something in the schema. */
-export interface MakingStatement {
-  readonly kind: 'function' | 'table' | 'rows' | 'view'
-  /** What it makes, or puts rows into. */
-  readonly name: string
-  readonly text: string
-}
+import { keptAddresses, keptStatements, SINCE } from './kept-tables.js'
+import type { MakingStatement } from './making-statement.js'
 
 /** A formula that an engine has no form for, or a name that it has no room for. */
 export interface RefusedFormula {
@@ -41,6 +36,8 @@ export interface ModelSql {
   readonly refused: readonly RefusedFormula[]
   /** What was left out, as asked or because it reads what was. */
   readonly leftOut: readonly string[]
+  /** The columns that are kept, as asked and because those read them. */
+  readonly kept: readonly string[]
 }
 
 /** What is refused: how much, what follows from it, and a line each with its reason under it. */
@@ -65,6 +62,10 @@ export interface ModelSqlOptions {
   readonly leaveOut?: readonly string[]
   /** What the database says now of the relations that tables are attached to, by the names of the tables; what the workbook remembers unless given. */
   readonly relations?: ReadonlyMap<string, RelationFacts>
+  /** Columns (`table.column`), tallies and named values that are kept, and with them what they read. */
+  readonly kept?: readonly string[]
+  /** A column of sources that says when a row was last changed: what is kept is refreshed by it where a source has it. */
+  readonly since?: string | null
 }
 
 /** A view that is to be made. */
@@ -80,6 +81,19 @@ export function modelSql(book: SlimView, dialect: Dialect, options: ModelSqlOpti
   return new ModelWriter(book, dialect, options).write()
 }
 
+/**
+ * What is kept of a workbook, and the statements that make it.
+ *
+ * @throws NoForm where it cannot be kept
+ */
+export function keptModelOf(
+  book: SlimView,
+  dialect: Dialect,
+  options: ModelSqlOptions,
+): { readonly model: KeptModel; readonly statements: readonly MakingStatement[] } {
+  return new ModelWriter(book, dialect, options).kept()
+}
+
 class ModelWriter {
   readonly #book: SlimView
   readonly #dialect: Dialect
@@ -92,17 +106,35 @@ class ModelWriter {
   readonly #helpers: Set<string> = new Set()
   readonly #relations: ReadonlyMap<string, RelationFacts>
   readonly #sources: Map<string, SourceOfTable> = new Map()
+  /** The same, read whatever rows come to hold. */
+  readonly #guarded: Map<string, SourceOfTable> = new Map()
+  readonly #definitions: Definitions
+  readonly #constants: ReadonlyMap<number, Value>
+  readonly #writing: Writing
+  readonly #kept: readonly string[]
+  readonly #since: string | null
 
-  constructor(book: SlimView, dialect: Dialect, { schema = 'mellow', leaveOut = [], relations = new Map() }: ModelSqlOptions) {
+  constructor(book: SlimView, dialect: Dialect, options: ModelSqlOptions) {
+    const { schema = 'mellow', leaveOut = [], relations = new Map(), kept = [], since = null } = options
     this.#relations = relations
+    this.#kept = kept
+    this.#since = since
     this.#book = book
     this.#dialect = dialect
     this.#schema = schema
     this.#leaveOut = leaveOut
-  }
-
-  write(): ModelSql {
-    const definitions = definitionsOf(this.#book)
+    const definitions = definitionsOf(book)
+    this.#definitions = definitions
+    this.#writing = {
+      dialect,
+      surroundings: definitions.surroundings,
+      call: (name: string, ...args: readonly Term[]) => {
+        this.#need(name)
+        return calling(this.#named(name), args, dialect.helpers[name]?.isRare)
+      },
+      constant: (expression: Checked) => definitions.constant(expression),
+    }
+    this.#constants = this.#constantsOf(definitions.values)
     for (const table of definitions.tables) {
       if (isAttached(table)) {
         this.#attach(definitions, table)
@@ -110,51 +142,85 @@ class ModelWriter {
       }
       const copied = copiedTable(this.#book, definitions, table, this.#dialect, (name) => this.#named(name))
       this.#sources.set(table.name, copied.source)
+      this.#guarded.set(table.name, copied.source)
       for (const [index, text] of copied.statements.entries())
         this.#statements.push({ kind: index === 0 ? 'table' : 'rows', name: copied.name, text })
     }
-    const writing = {
-      dialect: this.#dialect,
-      surroundings: definitions.surroundings,
-      call: (name: string, ...args: readonly Term[]) => {
-        this.#need(name)
-        return calling(this.#named(name), args, this.#dialect.helpers[name]?.isRare)
-      },
-      constant: (expression: Checked) => definitions.constant(expression),
-    }
-    this.#refuseLongNames(definitions)
-    const leftOut = this.#idsLeftOut(definitions)
-    const model = new ModelTerms(
-      definitions,
-      writing,
-      ({ name }) => this.#sources.get(name) as SourceOfTable,
-      this.#constants(definitions.values),
-      leftOut,
-    )
-    const views = [
-      ...definitions.tables.map((table) => this.#ofTable(model, table)),
-      ...definitions.tables.flatMap((table) => this.#ofTallies(model, table)),
-      ...this.#ofValues(model, definitions.values),
-      ...definitions.tables.flatMap((table) => this.#ofRules(model, table)),
-    ]
+  }
+
+  write(): ModelSql {
+    this.#refuseLongNames(this.#definitions)
+    const leftOut = this.#idsOf(this.#leaveOut, 'left out')
+    let views = this.#views(leftOut, null)
     const named = { engine: this.#dialect.name, schema: this.#schema, approximate: this.#approximate, leftOut: this.#leftOut }
-    if (this.#refused.length > 0) return { ...named, statements: [], refused: this.#refused }
+    if (this.#refused.length > 0) return { ...named, statements: [], refused: this.#refused, kept: [] }
+    let kept: KeptModel | null = null
+    if (this.#kept.length > 0) {
+      const made = this.kept(leftOut)
+      kept = made.model
+      this.#statements.push(...made.statements)
+      this.#approximate.length = 0
+      this.#leftOut.length = 0
+      views = this.#views(leftOut, kept)
+    }
     const made = views.map((view): MakingStatement => ({ kind: 'view', name: view.name, text: this.#view(view) }))
     const helpers = [...this.#helpers].map((name): MakingStatement => ({ kind: 'function', name, text: this.#helper(name) }))
-    return { ...named, statements: [...helpers, ...this.#statements, ...made], refused: [] }
+    const statements = [...helpers, ...this.#statements, ...made]
+    return { ...named, statements, refused: [], kept: kept === null ? [] : keptAddresses(kept) }
+  }
+
+  /** What is kept, and what is stored for it. */
+  kept(leftOut: ReadonlySet<number> = new Set()): { readonly model: KeptModel; readonly statements: readonly MakingStatement[] } {
+    const ids = [...this.#idsOf(this.#kept, 'kept')]
+    if (ids.some((id) => leftOut.has(id))) throw new NoForm('what is left out cannot be kept.')
+    const since = this.#since === null ? [] : [this.#since]
+    const isThere = (table: string): boolean =>
+      this.#relations.get(table)?.columns.some(({ name }) => name === this.#since) === true
+    const nameOf = (name: string): string => this.#named(name)
+    const model = new KeptModel(this.#definitions, ids, {
+      dialect: this.#dialect,
+      writing: this.#writing,
+      sources: this.#guarded,
+      constants: this.#constants,
+      nameOf,
+      more: (table) => (isThere(table) ? Object.fromEntries(since.map((name) => [SINCE, `s.${this.#dialect.quote(name)}`])) : {}),
+    })
+    return { model, statements: keptStatements(model, this.#dialect, nameOf, this.#statements) }
+  }
+
+  #views(leftOut: ReadonlySet<number>, kept: KeptModel | null): View[] {
+    const { tables, values } = this.#definitions
+    const sourceOf = ({ name }: { readonly name: string }): SourceOfTable => {
+      const source = this.#sources.get(name) as SourceOfTable
+      const rows = kept?.keptRows(name) ?? null
+      return rows === null ? source : { ...source, kept: rows }
+    }
+    const book = kept?.keptRows(BOOK) ?? null
+    const row = book === null ? null : { ...NOWHERE, kept: book }
+    const model = new ModelTerms(this.#definitions, this.#writing, sourceOf, this.#constants, leftOut, row)
+    return [
+      ...tables.map((table) => this.#ofTable(model, table)),
+      ...tables.flatMap((table) => this.#ofTallies(model, table)),
+      ...this.#ofValues(model, values),
+      ...tables.flatMap((table) => this.#ofRules(model, table)),
+    ]
   }
 
   #attach(definitions: Definitions, table: AttachedTable): void {
     const relation = this.#relations.get(table.name) ?? attachedRelation(table.source)
     this.#sources.set(table.name, attachedTable(definitions, table, relation, this.#dialect))
+    // Rows that come later may hold anything; how many there are is not known beforehand.
+    this.#guarded.set(table.name, attachedTable(definitions, table, { ...relation, rows: null }, this.#dialect, true))
   }
 
   /**
-   * The columns that are asked to be left out.
+   * The columns that are asked for.
    *
+   * @param what - what they are to be, for the message
    * @throws NoForm for an address of none
    */
-  #idsLeftOut({ tables, values }: Definitions): Set<number> {
+  #idsOf(addresses: readonly string[], what: string): Set<number> {
+    const { tables, values } = this.#definitions
     const known = new Map<string, number>()
     for (const { id, name, expression } of values) if (expression !== null) known.set(name.toLowerCase(), id)
     for (const { name: table, columns, tallies, rules } of tables) {
@@ -164,9 +230,9 @@ class ModelWriter {
       for (const { id, name } of rules) known.set(name.toLowerCase(), id)
     }
     return new Set(
-      this.#leaveOut.map((address) => {
+      addresses.map((address) => {
         const id = known.get(address.toLowerCase())
-        if (id === undefined) throw new NoForm(`${address} is no formula of the workbook, so it cannot be left out.`)
+        if (id === undefined) throw new NoForm(`${address} is no formula of the workbook, so it cannot be ${what}.`)
         return id
       }),
     )
@@ -209,7 +275,7 @@ class ModelWriter {
     return helper.create((one) => this.#named(one))
   }
 
-  #constants(values: readonly DefinedColumn[]): Map<number, Value> {
+  #constantsOf(values: readonly DefinedColumn[]): Map<number, Value> {
     const { types } = this.#dialect
     const found = new Map<number, Value>()
     for (const { id, name, type, expression } of values) {

@@ -18,7 +18,7 @@ const namesBefore = (definitions: readonly Definition[], index: number, table: T
   definitions.slice(0, index).flatMap((other, at) => (other.table === table ? [`x${at}`] : []))
 
 /** The columns of a table, with the number of its row. */
-const columnsOf = (table: TableName): Record<string, string> => ({ ...TABLES[table], n: 'integer' })
+export const columnsOf = (table: TableName): Record<string, string> => ({ ...TABLES[table], n: 'integer' })
 
 /** A book of a random model; each table has the number of its row in column `n`. */
 export function bookOf(rows: Record<TableName, readonly object[]>, definitions: readonly Definition[]): Workbook {
@@ -30,19 +30,21 @@ export function bookOf(rows: Record<TableName, readonly object[]>, definitions: 
   )
 }
 
-/** The same with its rows in tables of the engine, which the tables of the book are attached to. */
-async function attachedBook(
-  engine: TestEngine,
-  rows: Record<TableName, readonly object[]>,
-  definitions: readonly Definition[],
-): Promise<Workbook> {
-  const database = asDatabase(engine)
+/** Makes the tables of the engine that books are attached to. */
+export async function makeSources(engine: TestEngine, rows: Record<TableName, readonly object[]>): Promise<void> {
   await engine.run('drop schema if exists src cascade')
   await engine.run('create schema src')
-  const samples: OperationJson[] = []
   for (const table of NAMES) {
     const numbered = rows[table].map((row, n) => ({ ...row, n }))
     for (const text of tableOfDatabase(`src.${table}`, columnsOf(table), numbered, engine.name)) await engine.run(text)
+  }
+}
+
+/** A book whose tables are attached to those of the engine. */
+export async function attachedBook(engine: TestEngine, definitions: readonly Definition[]): Promise<Workbook> {
+  const database = asDatabase(engine)
+  const samples: OperationJson[] = []
+  for (const table of NAMES) {
     const relation = await describeRelation(database, ['src', table])
     const sample = await takeSample(database, relation, { most: 1000, key: null, zone: 'UTC' })
     samples.push(sampledRows(table, sample), attaching(table, database, sample))
@@ -97,8 +99,9 @@ export async function publishedModel(
   isAttached = false,
 ): Promise<{ readonly book: Workbook; readonly model: ModelSql; readonly held: number }> {
   let kept = definitions
+  if (isAttached) await makeSources(engine, rows)
   for (;;) {
-    const book = isAttached ? await attachedBook(engine, rows, kept) : bookOf(rows, kept)
+    const book = isAttached ? await attachedBook(engine, kept) : bookOf(rows, kept)
     const model = await publishIn(engine, book)
     if (model.refused.length === 0) return { book, model, held: kept.length }
     const refused = new Set(model.refused.map(({ address }) => address))

@@ -1,0 +1,9 @@
+/**
+ * Columns that are kept: which values are stored for them, and which rows have to be calculated again when others change. In come
+ * definitions, out go statements. Start reading at `closure.ts`, then `kept-model.ts` and `due-rows.ts`.
+ * @module
+ */
+
+export type { StoredValue } from './closure.js'
+export { DueRows, type LookedUp, type MovedRows } from './due-rows.js'
+export { KeptModel, type KeptStage, type KeptTable, keptName, type StoredFacts } from './kept-model.js'

@@ -1,0 +1,166 @@
+import { type Database, DatabaseFault } from '../databases/index.js'
+import type { KeptModel, KeptTable } from '../kept/index.js'
+import { type RelationFacts, relationText } from '../sources/index.js'
+import { SINCE } from '../statements/index.js'
+import type { StoredTable } from './stored-table.js'
+
+/** How many rows of a source have changed since it was looked at last. */
+export interface ChangedSource {
+  readonly table: string
+  readonly added: number
+  readonly changed: number
+  readonly gone: number
+}
+
+/** A source whose rows are stored. */
+export interface StoredSource {
+  readonly kept: KeptTable
+  readonly stored: StoredTable
+  readonly relation: RelationFacts
+  /** The column that says when a row was last changed; null where there is none. */
+  readonly since: string | null
+}
+
+/** Types of moments, of which those shortly before the last one are read again: what was written then may have become visible later. */
+const OVERLAP: Readonly<Record<string, string>> = {
+  datetime: " - interval '10 minutes'",
+  moment: " - interval '10 minutes'",
+  date: ' - 1',
+}
+
+const [NOW, NEW, OTHER, GONE] = ['source!now', 'source!new', 'source!other', 'source!gone']
+
+/**
+ * Takes over the rows of a source that have changed, and notes what they were.
+ *
+ * @throws DatabaseFault for rows that cannot be told apart any more, or hold what has no place in a workbook
+ */
+export async function takeChanges(database: Database, model: KeptModel, source: StoredSource): Promise<ChangedSource> {
+  const at = new ChangedRows(database, model, source)
+  const recent = await at.recent()
+  const done = recent === null ? none(source) : await at.take(recent)
+  const isWhole = recent !== null && (await at.isComplete())
+  if (isWhole) return done
+  // Rows are gone, or have come with a date of before; or there is no telling which have changed.
+  const rest = await at.take(null)
+  return {
+    table: source.kept.table,
+    added: done.added + rest.added,
+    changed: done.changed + rest.changed,
+    gone: done.gone + rest.gone,
+  }
+}
+
+function none({ kept: { table } }: StoredSource): ChangedSource {
+  return { table, added: 0, changed: 0, gone: 0 }
+}
+
+class ChangedRows {
+  readonly #database: Database
+  readonly #model: KeptModel
+  readonly #source: StoredSource
+  readonly #relation: string
+
+  constructor(database: Database, model: KeptModel, source: StoredSource) {
+    this.#database = database
+    this.#model = model
+    this.#source = source
+    this.#relation = relationText(database.dialect, source.relation.path)
+  }
+
+  /** The rows that may have changed by the column that says when; null where there is none, or nothing is stored yet. */
+  async recent(): Promise<string | null> {
+    const { since, relation, stored } = this.#source
+    if (since === null) return null
+    const { quote } = this.#database.dialect
+    const type = relation.columns.find(({ name }) => name === since)?.type ?? ''
+    const back = OVERLAP[this.#database.dialect.kindOf(type)?.kind ?? ''] ?? ''
+    const [row] = await this.#database.rows(`select cast(max(k.${quote(SINCE)})${back} as text) as mark from ${stored.name} as k`)
+    const mark = row?.mark
+    if (typeof mark !== 'string') return null
+    const column = `s.${quote(since)}`
+    return `${column} >= cast('${mark.replaceAll("'", "''")}' as ${type}) or ${column} is null`
+  }
+
+  /** True where as many rows are stored as the source has. */
+  async isComplete(): Promise<boolean> {
+    const [row] = await this.#database.rows(`select count(*) as n from ${this.#relation} as s`)
+    return Number(row?.n) === (await this.#source.stored.count())
+  }
+
+  /**
+   * Takes rows over.
+   *
+   * @param where - which of them; null for all, and then those that are gone are taken away too
+   */
+  async take(where: string | null): Promise<ChangedSource> {
+    const { kept, stored } = this.#source
+    const { quote } = this.#database.dialect
+    const from = where === null ? `${this.#relation} as s` : `(select * from ${this.#relation} as s where ${where}) as s`
+    await this.#refuseUnfit(from)
+    const image = this.#model.image(kept.table, from)
+    await this.#refuseShared(image)
+    const columns = this.#columns
+    const isOther = `left join ${stored.name} as k on ${stored.isSame('n', 'k')}`
+    const [firstKey] = kept.key as [string]
+    const isNew = `k.${quote(firstKey)} is null`
+    await this.#make(
+      NOW,
+      `select n.*, ${isNew} as "new!" from (\n${image}\n) as n ${isOther} where ${isNew} or ${stored.differs(columns)}`,
+    )
+    await this.#make(NEW, `select * from ${quote(NOW)} as n where n."new!"`)
+    await this.#make(OTHER, `select * from ${quote(NOW)} as n where not n."new!"`)
+    const gone = where === null ? await this.#takeGone(from) : 0
+    const changed = await stored.change(quote(OTHER), columns)
+    const added = await stored.putIn(quote(NEW), columns)
+    for (const name of [NOW, NEW, OTHER]) await this.#database.run(`drop table ${quote(name)}`)
+    return { table: kept.table, added, changed, gone }
+  }
+
+  async #takeGone(from: string): Promise<number> {
+    const { kept, stored } = this.#source
+    const { quote } = this.#database.dialect
+    const own = this.#model.sourceOf(kept.table)?.storedKey ?? []
+    const isSame = kept.key.map((name, index) => `${own[index]} = k.${quote(name)}`).join(' and ')
+    await this.#make(GONE, `select k.* from ${stored.name} as k where not exists (select 1 from ${from} where ${isSame})`)
+    const gone = await stored.takeAway(quote(GONE))
+    await this.#database.run(`drop table ${quote(GONE)}`)
+    return gone
+  }
+
+  /** What is stored of the source itself. */
+  get #columns(): string[] {
+    const { kept, since } = this.#source
+    const read = kept.facts.filter(({ value }) => value.of.kind === 'source')
+    return [...read.flatMap(({ name, fault }) => (fault === null ? [name] : [name, fault])), ...(since === null ? [] : [SINCE])]
+  }
+
+  async #make(name: string, select: string): Promise<void> {
+    await this.#database.run(`create temporary table ${this.#database.dialect.quote(name)} as ${select}`)
+  }
+
+  async #refuseUnfit(from: string): Promise<void> {
+    const { kept, relation } = this.#source
+    const source = this.#model.sourceOf(kept.table)
+    for (const { value } of kept.facts) {
+      const must = value.of.kind === 'source' ? source?.columns.get(value.of.column.id)?.mustMeet : null
+      if (must === null || must === undefined) continue
+      const [row] = await this.#database.rows(`select count(*) as n from ${from} where not ${must}`)
+      if (Number(row?.n) > 0)
+        throw new DatabaseFault(
+          `${relation.path.join('.')} has numbers in ${value.name} now that a workbook has no number for. Attach ${kept.table} again. Nothing was refreshed.`,
+        )
+    }
+  }
+
+  async #refuseShared(image: string): Promise<void> {
+    const { kept, stored, relation } = this.#source
+    const isBlank = kept.key.map((name) => `n.${this.#database.dialect.quote(name)} is null`).join(' or ')
+    const keys = stored.keys('n')
+    const query = `select 1 as one from (\n${image}\n) as n group by ${keys} having count(*) > 1 or ${isBlank} limit 1`
+    if (relation.unique.length > 0 || (await this.#database.rows(query)).length === 0) return
+    throw new DatabaseFault(
+      `rows of ${relation.path.join('.')} share a key now, or have none, so they cannot be told apart. Nothing was refreshed.`,
+    )
+  }
+}

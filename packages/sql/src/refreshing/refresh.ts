@@ -1,0 +1,179 @@
+import type { SlimView } from 'mellow-abacus'
+import { atOneMoment, type Database } from '../databases/index.js'
+import { NoForm } from '../dialects/index.js'
+import { BOOK } from '../formulas/index.js'
+import { DueRows, type KeptModel, type KeptStage } from '../kept/index.js'
+import {
+  keptSettings,
+  objectsIn,
+  PublishRefusal,
+  refuseOtherOwner,
+  relationsNow,
+  takeTurn,
+  wantedObjects,
+} from '../publishing/index.js'
+import type { RelationFacts } from '../sources/index.js'
+import { keptModelOf, type MakingStatement } from '../statements/index.js'
+import { type ChangedSource, takeChanges } from './changed-rows.js'
+import { StoredTable } from './stored-table.js'
+
+/** How what is kept is refreshed. */
+export interface RefreshOptions {
+  /** What the workbook is called, as when it was published. */
+  readonly book: string
+  /** The schema that it was published in; `mellow` unless given. */
+  readonly schema?: string
+}
+
+/** How much of a column was calculated again. */
+export interface RefreshedColumn {
+  /** `table.column`, `table.tally` or the name of a named value. */
+  readonly address: string
+  /** Rows that it was calculated again for. */
+  readonly calculated: number
+  /** Those of them that have another value now. */
+  readonly changed: number
+}
+
+/** What a refresh did. */
+export interface Refreshed {
+  readonly address: string
+  readonly schema: string
+  readonly sources: readonly ChangedSource[]
+  readonly columns: readonly RefreshedColumn[]
+}
+
+const [DUE, NEXT, CHANGED] = ['stage!due', 'stage!next', 'stage!changed']
+
+/**
+ * Brings what is kept up to date with the rows of its sources: those that have changed are found, then the rows that read them, and
+ * so on; only these are calculated again, and a row whose value comes out as it was passes nothing on. All of it is one transaction.
+ *
+ * @throws PublishRefusal where nothing is kept, or formulas have changed since the model was published
+ * @throws DatabaseFault where the database refuses a statement; everything is as it was then
+ */
+export async function refresh(book: SlimView, database: Database, options: RefreshOptions): Promise<Refreshed> {
+  const schema = options.schema ?? 'mellow'
+  const settings = await keptSettings(database, schema)
+  if (settings === null)
+    throw new PublishRefusal(
+      `schema ${schema} keeps no columns. Publish the model with --kept and the columns that it is to keep.`,
+    )
+  const relations = await relationsNow(book, database, false)
+  const { model, statements } = keptNow(book, database, { schema, relations, ...settings })
+  return atOneMoment(database, async () => {
+    await takeTurn(database, schema)
+    await refuseOtherOwner(database, schema, options)
+    await refuseOtherFormulas(database, schema, statements)
+    return new Refresh(database, model, schema, relations, settings.since).run()
+  })
+}
+
+function keptNow(...[book, { dialect }, options]: [SlimView, Database, Parameters<typeof keptModelOf>[2]]) {
+  try {
+    return keptModelOf(book, dialect, options)
+  } catch (error) {
+    throw error instanceof NoForm ? new PublishRefusal(`${error.message} Publish the model again.`) : error
+  }
+}
+
+/** What is stored was made by the statements of a model: where they are others now, it is not what would be refreshed. */
+async function refuseOtherFormulas(database: Database, schema: string, statements: readonly MakingStatement[]): Promise<void> {
+  const found = await objectsIn(database, schema)
+  const other = wantedObjects(statements).find(
+    ({ name, comment }) => found.find((one) => one.kind === 'table' && one.name === name)?.comment !== comment,
+  )
+  if (other === undefined) return
+  throw new PublishRefusal(
+    `${other.name} was published by other formulas, rows or columns than the workbook has now. Publish the model again. Nothing was refreshed.`,
+  )
+}
+
+class Refresh {
+  readonly #database: Database
+  readonly #model: KeptModel
+  readonly #schema: string
+  readonly #relations: ReadonlyMap<string, RelationFacts>
+  readonly #since: string | null
+  readonly #tables: Map<string, StoredTable> = new Map()
+  readonly #due: DueRows
+
+  constructor(
+    database: Database,
+    model: KeptModel,
+    schema: string,
+    relations: ReadonlyMap<string, RelationFacts>,
+    since: string | null,
+  ) {
+    const { dialect } = database
+    const nameOf = (name: string): string => `${dialect.quote(schema)}.${dialect.quote(name)}`
+    this.#database = database
+    this.#model = model
+    this.#schema = schema
+    this.#relations = relations
+    this.#since = since
+    for (const [name, kept] of model.tables) this.#tables.set(name, new StoredTable(database, kept, nameOf))
+    this.#due = new DueRows(model, { dialect, nameOf, movedIn: (table) => this.#tables.get(table)?.moved ?? null })
+  }
+
+  async run(): Promise<Refreshed> {
+    for (const table of this.#tables.values()) await table.open()
+    const sources: ChangedSource[] = []
+    for (const [table, relation] of this.#relations) {
+      const [kept, stored] = [this.#model.tables.get(table), this.#tables.get(table)]
+      if (kept === undefined || stored === undefined) continue
+      const since = relation.columns.some(({ name }) => name === this.#since) ? this.#since : null
+      sources.push(await takeChanges(this.#database, this.#model, { kept, stored, relation, since }))
+    }
+    const columns: RefreshedColumn[] = []
+    for (const stage of this.#model.stages) columns.push(...(await this.#calculate(stage)))
+    for (const table of this.#tables.values()) await table.close()
+    return { address: this.#database.address, schema: this.#schema, sources, columns }
+  }
+
+  /** Calculates a stage again for the rows that it is due for. */
+  async #calculate(stage: KeptStage): Promise<RefreshedColumn[]> {
+    const keys = this.#due.keysOf(stage)
+    if (keys === null) return told(stage, 0, new Map())
+    const { quote } = this.#database.dialect
+    const stored = this.#tables.get(stage.stage.table) as StoredTable
+    await this.#make(DUE, `select distinct * from (\n${keys}\n) as d`)
+    await this.#make(NEXT, this.#model.recalculated(stage, this.#due.rowsOf(stage, quote(DUE))))
+    const columns = stage.facts.flatMap(({ name, fault }) => (fault === null ? [name] : [name, fault]))
+    await this.#make(
+      CHANGED,
+      `select n.* from ${quote(NEXT)} as n join ${stored.name} as k on ${stored.isSame('n', 'k')} where ${stored.differs(columns)}`,
+    )
+    const counts = await this.#counts(stage, stored)
+    await stored.change(quote(CHANGED), columns)
+    for (const name of [DUE, NEXT, CHANGED]) await this.#database.run(`drop table ${quote(name)}`)
+    return told(stage, counts.calculated, counts.changed)
+  }
+
+  async #counts(stage: KeptStage, stored: StoredTable): Promise<{ calculated: number; changed: Map<string, number> }> {
+    const { quote } = this.#database.dialect
+    const [all] = await this.#database.rows(`select count(*) as n from ${quote(NEXT)} as n`)
+    const list = stage.facts.map(({ name, fault }, index) => {
+      const differs = stored.differs(fault === null ? [name] : [name, fault])
+      return `count(case when ${differs} then 1 end) as n${index}`
+    })
+    const [row] = await this.#database.rows(
+      `select ${list.join(', ')} from ${quote(CHANGED)} as n join ${stored.name} as k on ${stored.isSame('n', 'k')}`,
+    )
+    const changed = new Map(stage.facts.map(({ name }, index) => [name, Number(row?.[`n${index}`])]))
+    return { calculated: Number(all?.n), changed }
+  }
+
+  async #make(name: string, select: string): Promise<void> {
+    await this.#database.run(`create temporary table ${this.#database.dialect.quote(name)} as ${select}`)
+  }
+}
+
+/** What is told of the columns of a stage; parts of formulas that are stored are no columns. */
+function told({ stage, facts }: KeptStage, calculated: number, changed: ReadonlyMap<string, number>): RefreshedColumn[] {
+  return facts.flatMap(({ name, value }) => {
+    if (value.of.kind !== 'column') return []
+    const address = stage.table === BOOK ? name : `${stage.table}.${name}`
+    return [{ address, calculated, changed: changed.get(name) ?? 0 }]
+  })
+}

@@ -1,0 +1,125 @@
+import type { Database } from '../databases/index.js'
+import type { KeptTable, MovedRows } from '../kept/index.js'
+
+/** The rows of one query, or of one table that is only there while a refresh is at work. */
+const count = async (database: Database, query: string): Promise<number> =>
+  Number((await database.rows(`select count(*) as n from ${query}`))[0]?.n)
+
+/**
+ * What is stored of a table, while it is refreshed: beside it stand the rows that have changed since the refresh began, as they
+ * were and as they are.
+ */
+export class StoredTable {
+  readonly #database: Database
+  readonly #kept: KeptTable
+  /** What is stored, as it is named in a statement. */
+  readonly #name: string
+  readonly #was: string
+  readonly #is: string
+  #hasMoved = false
+
+  constructor(database: Database, kept: KeptTable, nameOf: (name: string) => string) {
+    const { quote } = database.dialect
+    this.#database = database
+    this.#kept = kept
+    this.#name = nameOf(kept.name)
+    this.#was = quote(`${kept.name}!was`)
+    this.#is = quote(`${kept.name}!is`)
+  }
+
+  get name(): string {
+    return this.#name
+  }
+
+  /** What has changed since the refresh began; null where nothing has. */
+  get moved(): MovedRows | null {
+    return this.#hasMoved ? { was: this.#was, is: this.#is } : null
+  }
+
+  /** Makes the tables of what has changed. */
+  async open(): Promise<void> {
+    for (const name of [this.#was, this.#is])
+      await this.#database.run(`create temporary table ${name} as select * from ${this.#name} as k where false`)
+  }
+
+  async close(): Promise<void> {
+    for (const name of [this.#was, this.#is]) await this.#database.run(`drop table ${name}`)
+  }
+
+  /** How many rows are stored. */
+  count(): Promise<number> {
+    return count(this.#database, `${this.#name} as k`)
+  }
+
+  /** The keys of rows under a name, as a list. */
+  keys(alias: string): string {
+    return this.#kept.key.map((name) => this.#column(alias, name)).join(', ')
+  }
+
+  /** True for the rows of which a table has the key. */
+  isIn(alias: string, table: string): string {
+    return `(${this.keys(alias)}) in (select ${this.keys('o')} from ${table} as o)`
+  }
+
+  /** A row of one table that is the row of another. */
+  isSame(left: string, right: string): string {
+    return this.#kept.key.map((name) => `${this.#column(left, name)} = ${this.#column(right, name)}`).join(' and ')
+  }
+
+  /** True for the rows in which something differs. */
+  differs(columns: readonly string[]): string {
+    return columns.map((name) => `${this.#column('n', name)} is distinct from ${this.#column('k', name)}`).join(' or ') || 'false'
+  }
+
+  /** Takes rows away whose keys a table has, and notes them. */
+  async takeAway(gone: string): Promise<number> {
+    const rows = await count(this.#database, `${gone} as g`)
+    if (rows === 0) return 0
+    await this.#noteAsWas(gone)
+    await this.#database.run(`delete from ${this.#is} as k where ${this.isIn('k', gone)}`)
+    await this.#database.run(`delete from ${this.#name} as k where ${this.isIn('k', gone)}`)
+    this.#hasMoved = true
+    return rows
+  }
+
+  /** Puts in rows that are not there yet. */
+  async putIn(rows: string, columns: readonly string[]): Promise<number> {
+    const added = await count(this.#database, `${rows} as n`)
+    if (added === 0) return 0
+    const all = [...this.#kept.key, ...columns]
+    const list = all.map((name) => this.#database.dialect.quote(name)).join(', ')
+    const read = all.map((name) => this.#column('n', name)).join(', ')
+    for (const into of [this.#name, this.#is])
+      await this.#database.run(`insert into ${into} (${list}) select ${read} from ${rows} as n`)
+    this.#hasMoved = true
+    return added
+  }
+
+  /** Changes columns of rows that are there, and notes how the rows were. */
+  async change(rows: string, columns: readonly string[]): Promise<number> {
+    const changed = await count(this.#database, `${rows} as n`)
+    if (changed === 0) return 0
+    await this.#noteAsWas(rows)
+    const set = columns.map((name) => `${this.#database.dialect.quote(name)} = ${this.#column('n', name)}`).join(', ')
+    await this.#database.run(`update ${this.#name} as k set ${set} from ${rows} as n where ${this.isSame('k', 'n')}`)
+    await this.#database.run(`update ${this.#is} as k set ${set} from ${rows} as n where ${this.isSame('k', 'n')}`)
+    this.#hasMoved = true
+    return changed
+  }
+
+  /** Notes rows that are about to change for the first time, unless they came with this refresh. */
+  async #noteAsWas(rows: string): Promise<void> {
+    const isNew = `${this.isIn('k', rows)} and not ${this.isIn('k', this.#is)} and not ${this.isIn('k', this.#was)}`
+    await this.#database.run(`create temporary table ${this.#first} as select k.* from ${this.#name} as k where ${isNew}`)
+    for (const into of [this.#was, this.#is]) await this.#database.run(`insert into ${into} select * from ${this.#first}`)
+    await this.#database.run(`drop table ${this.#first}`)
+  }
+
+  get #first(): string {
+    return this.#database.dialect.quote(`${this.#kept.name}!first`)
+  }
+
+  #column(alias: string, name: string): string {
+    return `${alias}.${this.#database.dialect.quote(name)}`
+  }
+}
