@@ -305,6 +305,7 @@ export const POSTGRESQL: Dialect = {
   calculatesTwice: true,
   joinsBlanks: false,
   hasIndexes: true,
+  hasTriggers: true,
   beginAtOneMoment: 'begin isolation level repeatable read',
   types: TYPES,
   kindOf: (type) => {

@@ -25,13 +25,11 @@ export interface StoredValue {
     /** A column at the end of links, by which rows belong to others. */
     | { readonly kind: 'hop'; readonly links: readonly number[]; readonly column: DefinedColumn; readonly identity: string }
   readonly type: ValueType | null
-  /** 0 for what is read from the source; otherwise one more than what has to be up to date for all rows before it. */
+  /** 0 for what is read from the source; otherwise one more than that of all that it reads. */
   readonly level: number
-  /** What it is calculated together with: values of one table that read each other in the same row only. */
-  readonly stage: string
 }
 
-/** Values of one table that are calculated together. */
+/** Values of one table that do not read each other, and may be calculated together. */
 export interface Stage {
   readonly table: string
   readonly values: readonly StoredValue[]
@@ -52,21 +50,13 @@ export interface Closure {
 
 type OverRows = Checked & { kind: 'over-rows' }
 
-/** What a value reads: in its own row, or in others. */
-interface Dependency {
-  readonly value: StoredValue
-  readonly isHere: boolean
-}
-
 /** How a formula is walked. */
 interface Walk {
   /** The table whose row an expression is of. */
   readonly table: string
-  /** True for the row that the value is of. */
-  readonly isHere: boolean
   /** True inside of what reads other rows: functions of several rows in there are values of their own. */
   readonly isInside: boolean
-  readonly reads: Dependency[]
+  readonly reads: StoredValue[]
 }
 
 /**
@@ -142,8 +132,8 @@ class ClosureOfColumns {
   /** Columns that read each other's earlier rows: all of them at once, for all rows. */
   #ring(table: string, order: readonly number[], asked: number): StoredValue {
     const columns = order.map((id) => this.#homes.get(id)?.column as DefinedColumn)
-    const outside: Dependency[] = []
-    const walk = { table, isHere: false, isInside: true, reads: outside }
+    const outside: StoredValue[] = []
+    const walk = { table, isInside: true, reads: outside }
     const visit = (node: Checked): void => {
       if (node.kind === 'column' && order.includes(node.column)) return
       if (this.#isKnown(table, node)) return this.#walk(node, walk)
@@ -184,20 +174,20 @@ class ClosureOfColumns {
     const known = this.#values.get(key)
     if (known !== undefined) return known
     const { column } = this.#homes.get(id) as { readonly column: DefinedColumn }
-    const reads: Dependency[] = []
-    const end = this.#alongLinks(links, { table, isHere: true, isInside: true, reads })
+    const reads: StoredValue[] = []
+    const end = this.#alongLinks(links, { table, isInside: true, reads })
     this.#note(this.#column(id), { ...end, reads })
     const of = { kind: 'hop', links, column, identity } as const
     return this.#keep(key, { table, name: this.#partName(table), of, type: column.type }, plainly(reads))
   }
 
-  #formula(key: string, value: Omit<StoredValue, 'level' | 'stage'>, expression: Checked): StoredValue {
+  #formula(key: string, value: Omit<StoredValue, 'level'>, expression: Checked): StoredValue {
     const { table } = value
     const windows = windowsOf(expression)
     const lists = new Set(windows.map(({ by }) => by.map(identityOf).join(' ')))
     const isOne = lists.size === 1
-    const reads: Dependency[] = []
-    const walk = { table, isHere: true, isInside: false, reads }
+    const reads: StoredValue[] = []
+    const walk = { table, isInside: false, reads }
     // Windows through other groups than those of the rest are values of their own.
     const hoisted = isOne ? [] : windows
     for (const one of hoisted) this.#note(this.#part(table, one), walk)
@@ -209,9 +199,9 @@ class ClosureOfColumns {
 
   #keep(
     key: string,
-    value: Omit<StoredValue, 'level' | 'stage'>,
+    value: Omit<StoredValue, 'level'>,
     calculated: {
-      readonly reads: readonly Dependency[]
+      readonly reads: readonly StoredValue[]
       readonly window: string
       readonly partition: readonly Checked[] | null
       readonly isWhole: boolean
@@ -219,17 +209,12 @@ class ClosureOfColumns {
   ): StoredValue {
     const { table } = value
     let made: StoredValue
-    if (calculated === null) made = { ...value, level: 0, stage: '' }
+    if (calculated === null) made = { ...value, level: 0 }
     else {
       const { reads, window, partition, isWhole } = calculated
-      const together = `${table} ${window}`
-      let level = 1
-      for (const { value: read, isHere } of reads) {
-        const isTogether = isHere && read.level > 0 && read.stage === `${read.level} ${together}`
-        level = Math.max(level, read.level + (isTogether ? 0 : 1))
-      }
-      const stage = `${level} ${together}`
-      made = { ...value, level, stage }
+      const level = reads.reduce((most, read) => Math.max(most, read.level), 0) + 1
+      const stage = `${level} ${table} ${window}`
+      made = { ...value, level }
       const found = this.#stages.get(stage) ?? { level, stage: { table, values: [], partition, isWhole }, values: [] }
       found.values.push(made)
       this.#stages.set(stage, found)
@@ -239,8 +224,8 @@ class ClosureOfColumns {
     return made
   }
 
-  #note(value: StoredValue | null, { isHere, reads }: Pick<Walk, 'isHere' | 'reads'>): void {
-    if (value !== null) reads.push({ value, isHere })
+  #note(value: StoredValue | null, { reads }: Pick<Walk, 'reads'>): void {
+    if (value !== null) reads.push(value)
   }
 
   #isKnown(table: string, node: Checked): boolean {
@@ -255,7 +240,7 @@ class ClosureOfColumns {
       case 'column':
         return this.#note(this.#column(node.column), walk)
       case 'single':
-        return this.#note(this.#column(node.column), { ...walk, isHere: false })
+        return this.#note(this.#column(node.column), walk)
       case 'follow':
         return this.#walk(node.read, this.#alongLinks(node.links, walk))
       case 'over-rows':
@@ -264,7 +249,7 @@ class ClosureOfColumns {
       default:
         if (node.kind === 'call' && node.holidays !== undefined) {
           const { rows, read, where } = node.holidays
-          const there = { ...walk, table: rows.table, isHere: false, isInside: true }
+          const there = { ...walk, table: rows.table, isInside: true }
           this.#walk(read, there)
           if (where !== null) this.#walk(where, there)
         }
@@ -278,14 +263,14 @@ class ClosureOfColumns {
     for (const id of links) {
       const link = this.#links.get(id) as DefinedLink
       for (const column of link.columns) this.#note(this.#column(column), at)
-      at = { ...at, table: link.to, isHere: false }
+      at = { ...at, table: link.to }
       for (const column of link.keys) this.#note(this.#column(column), at)
     }
     return at
   }
 
   #overRows(node: OverRows, walk: Walk): void {
-    const there = { ...walk, table: node.rows.table, isHere: false, isInside: true }
+    const there = { ...walk, table: node.rows.table, isInside: true }
     const here = { ...walk, isInside: true }
     const inside = (part: Checked): void => {
       if (part.kind === 'outer') return this.#walk(part.inner, here)
@@ -338,6 +323,6 @@ function windowsOf(node: Checked): OverRows[] {
 }
 
 /** A value that needs no other rows of its table to be calculated. */
-function plainly(reads: readonly Dependency[]) {
+function plainly(reads: readonly StoredValue[]) {
   return { reads, window: '', partition: null, isWhole: false }
 }

@@ -27,6 +27,15 @@ export interface LookedUp {
 
 type OverRows = Checked & { kind: 'over-rows' }
 
+/** What rows and the rows that they read have equal. */
+interface Pairing {
+  readonly own: readonly string[]
+  readonly read: readonly string[]
+  readonly blankIsKey: boolean
+  /** True where an error may come of rows whose keys are not equal. */
+  readonly isOpen: boolean
+}
+
 /** What a value has to be calculated again for. */
 interface Found {
   /** Values of the own row that it reads. */
@@ -58,14 +67,26 @@ export class DueRows {
     return [...this.#lookups.values()]
   }
 
-  /** The keys of the rows of a stage; null where there are none. */
-  keysOf({ stage: { table, values, isWhole } }: KeptStage): string | null {
+  /** The values of a stage, taken apart by the queries for the keys of their rows; those without such rows are left out. */
+  partsOf(stage: KeptStage): { readonly keys: string; readonly part: KeptStage }[] {
+    const { table, isWhole, values } = stage.stage
+    const parts = new Map<string, StoredValue[]>()
+    // What is calculated as a whole is due where a part of it is.
+    for (const together of isWhole ? [values] : values.map((value) => [value])) {
+      const keys = this.#keysOf(table, together)
+      if (keys !== null) parts.set(keys, [...(parts.get(keys) ?? []), ...together])
+    }
+    return [...parts].map(([keys, some]) => ({
+      keys: isWhole ? this.#all(table, keys) : keys,
+      part: { stage: { ...stage.stage, values: some }, facts: some.map((value) => this.#model.factsOf(value)) },
+    }))
+  }
+
+  #keysOf(table: string, values: readonly StoredValue[]): string | null {
     const found: Found = { here: new Set(), queries: [] }
     for (const value of values) this.#ofValue(value, found)
-    // What is calculated together with it is due where it is.
     for (const value of values) found.here.delete(value)
-    const keys = this.#together(table, found)
-    return keys !== null && isWhole ? this.#all(table, keys) : keys
+    return this.#together(table, found)
   }
 
   /** Selects the rows of a stage that are calculated again, from what is stored; `due` names a table of their keys. */
@@ -155,30 +176,31 @@ export class DueRows {
     for (const part of partsOf(node)) visit(part)
     if (node.record.form === 'aggregate' && node.record.isShare === true)
       this.#visit(table, atOwnRow(node.args[0] as Checked), found)
-    const { own, read, blankIsKey } = this.#pairing(table, node, found, there)
+    const { own, read, blankIsKey, isOpen } = this.#pairing(table, node, found, there)
     this.#note(table, own)
     this.#note(rows.table, read)
     const keys = this.#together(rows.table, there)
     if (keys === null) return
     found.queries.push(own.length === 0 ? this.#all(table, keys) : this.#back(table, own, rows.table, read, keys, blankIsKey))
+    if (isOpen) found.queries.push(...this.#withoutKey(table, own, rows.table, read, keys))
   }
 
   /** What rows and the rows that they read have to have equal, at the least. */
-  #pairing(
-    table: string,
-    node: OverRows,
-    found: Found,
-    there: Found,
-  ): { readonly own: readonly string[]; readonly read: readonly string[]; readonly blankIsKey: boolean } {
+  #pairing(table: string, node: OverRows, found: Found, there: Found): Pairing {
     const { rows } = node
     if (rows.which === 'linked' || rows.which === 'below')
-      return { ...this.#belonging(table, node, found, there), blankIsKey: false }
+      return { ...this.#belonging(table, node, found, there), blankIsKey: false, isOpen: false }
     const groups = groupKeys(node).flatMap((key) => this.#pair(table, key, rows.table, key, found, there))
     const equals = splitCondition(node.where).keys.flatMap(({ member, reader }) =>
       this.#pair(table, reader, rows.table, member, found, there),
     )
     const pairs = groups.length > 0 ? groups : equals
-    return { own: pairs.map(({ own }) => own), read: pairs.map(({ read }) => read), blankIsKey: groups.length > 0 }
+    return {
+      own: pairs.map(({ own }) => own),
+      read: pairs.map(({ read }) => read),
+      blankIsKey: groups.length > 0,
+      isOpen: groups.length === 0 && pairs.length > 0 && node.where?.mayFail === true,
+    }
   }
 
   #pair(
@@ -275,6 +297,21 @@ export class DueRows {
     const rows = this.#rowsAmong(this.#kept(table), 'g', own, read, blankIsKey)
     const text = `with d as (${keys}), g as (${groups.join(' union ')})\n${rows}`
     return `select ${this.#list(this.#key(table), 'r')} from (\n${text}\n) as r`
+  }
+
+  /**
+   * The keys of rows that an error in the condition of other rows is an error of, although they are not equal to these: a blank key
+   * decides nothing.
+   */
+  #withoutKey(table: string, own: readonly string[], other: string, read: readonly string[], keys: string): string[] {
+    const { quote } = this.#places.dialect
+    const isBlank = (names: readonly string[]): string => names.map((name) => `r.${quote(name)} is null`).join(' or ')
+    const had = this.#places.movedIn(other)
+    const places = [...(had === null ? [] : [had.was]), this.#kept(other)]
+    const blank = places.map(
+      (place) => `select 1 as one from ${place} as r where (${isBlank(read)}) and ${this.#among(other, 'r', keys)}`,
+    )
+    return [`${this.#all(table, keys)} and (${isBlank(own)})`, this.#all(table, blank.join(' union all '))]
   }
 
   #rowsAmong(rows: string, others: string, own: readonly string[], read: readonly string[], blankIsKey: boolean): string {

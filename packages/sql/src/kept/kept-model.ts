@@ -219,7 +219,10 @@ export class KeptModel {
 
   #sourceOf(rows: TableTerms, { of }: StoredValue): Value {
     if (of.kind !== 'source') throw new TypeError('not read from a source')
-    return rows.column(of.column.id)
+    const { id } = of.column
+    const reason = rows.source.lacks.get(id)
+    if (reason !== undefined) throw new NoForm(`${rows.definition.name}.${of.column.name}: ${reason}.`)
+    return rows.column(id)
   }
 
   #storedIn(rows: TableTerms, { of }: StoredValue): Value {

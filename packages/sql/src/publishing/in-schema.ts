@@ -1,12 +1,14 @@
 import { createHash } from 'node:crypto'
 import type { Database } from '../databases/index.js'
-import type { EngineName } from '../dialects/index.js'
+import type { Dialect, EngineName } from '../dialects/index.js'
 import type { MakingStatement } from '../statements/index.js'
 
 /** Something that a schema holds. */
 export interface SchemaObject {
-  readonly kind: 'function' | 'table' | 'view'
+  readonly kind: 'function' | 'table' | 'view' | 'trigger'
   readonly name: string
+  /** The relation that a trigger is on, as it is named in a statement; it may stand outside of the schema. */
+  readonly on?: string | undefined
   /** What is said of it in the database; null where nothing is. */
   readonly comment: string | null
 }
@@ -29,12 +31,17 @@ export function isOurs({ comment }: SchemaObject): boolean {
 const QUERIES: Readonly<Record<EngineName, (schema: string) => string>> = {
   postgresql: (schema) => `
 select case when c.relkind = 'r' then 'table' when c.relkind = 'v' then 'view' else 'other' end as kind,
-  c.relname as name, obj_description(c.oid, 'pg_class') as comment
+  c.relname as name, obj_description(c.oid, 'pg_class') as comment, null as on_relation
 from pg_class c join pg_namespace n on n.oid = c.relnamespace
 where n.nspname = ${schema} and c.relkind in ('r', 'v', 'm', 'f', 'p', 'S')
 union all
-select 'function', p.proname, obj_description(p.oid, 'pg_proc')
-from pg_proc p join pg_namespace n on n.oid = p.pronamespace where n.nspname = ${schema}`,
+select 'function', p.proname, obj_description(p.oid, 'pg_proc'), null
+from pg_proc p join pg_namespace n on n.oid = p.pronamespace where n.nspname = ${schema}
+union all
+select 'trigger', t.tgname, obj_description(t.oid, 'pg_trigger'), quote_ident(m.nspname) || '.' || quote_ident(c.relname)
+from pg_trigger t join pg_proc p on p.oid = t.tgfoid join pg_namespace n on n.oid = p.pronamespace
+join pg_class c on c.oid = t.tgrelid join pg_namespace m on m.oid = c.relnamespace
+where n.nspname = ${schema} and not t.tgisinternal`,
   duckdb: (schema) => `
 select 'table' as kind, table_name as name, comment from duckdb_tables() where schema_name = ${schema} and database_name = current_database()
 union all
@@ -46,7 +53,9 @@ select distinct 'function', function_name, comment from duckdb_functions() where
 /** Everything that a schema holds. */
 export async function objectsIn(database: Database, schema: string): Promise<SchemaObject[]> {
   const rows = await database.rows(QUERIES[database.dialect.name](textOf(schema)))
-  return rows.map((row) => ({ kind: row.kind, name: row.name, comment: row.comment }) as SchemaObject)
+  return rows.map(
+    (row) => ({ kind: row.kind, name: row.name, comment: row.comment, on: row.on_relation ?? undefined }) as SchemaObject,
+  )
 }
 
 /** True where there is a schema of this name. */
@@ -56,20 +65,25 @@ export async function hasSchema(database: Database, schema: string): Promise<boo
 }
 
 /** The statement that takes something away. */
-export function dropping({ dialect }: Database, schema: string, { kind, name }: Pick<SchemaObject, 'kind' | 'name'>): string {
+export function dropping({ dialect }: Database, schema: string, object: Pick<SchemaObject, 'kind' | 'name' | 'on'>): string {
+  return `drop ${objectText(dialect, schema, object)}`
+}
+
+/** An object of the schema as statements name it. */
+function objectText(dialect: Dialect, schema: string, { kind, name, on }: Pick<SchemaObject, 'kind' | 'name' | 'on'>): string {
+  if (kind === 'trigger') return `trigger ${dialect.quote(name)} on ${on}`
   const word = kind === 'function' && dialect.name === 'duckdb' ? 'macro' : kind
-  return `drop ${word} ${dialect.quote(schema)}.${dialect.quote(name)}`
+  return `${word} ${dialect.quote(schema)}.${dialect.quote(name)}`
 }
 
 /** The statement that says of something what it was made by. */
 export function commenting(
   { dialect }: Database,
   schema: string,
-  { kind, name }: Pick<SchemaObject, 'kind' | 'name'>,
+  object: Pick<SchemaObject, 'kind' | 'name' | 'on'>,
   comment: string,
 ): string {
-  const word = kind === 'function' && dialect.name === 'duckdb' ? 'macro' : kind
-  return `comment on ${word} ${dialect.quote(schema)}.${dialect.quote(name)} is ${textOf(comment)}`
+  return `comment on ${objectText(dialect, schema, object)} is ${textOf(comment)}`
 }
 
 /** A text as it is written in a statement. */
@@ -85,11 +99,11 @@ export interface WantedObject extends SchemaObject {
 
 /** Puts statements together by what they make. */
 export function wantedObjects(statements: readonly MakingStatement[]): WantedObject[] {
-  const texts = new Map<string, { kind: SchemaObject['kind']; name: string; texts: string[]; basis: string[] }>()
-  for (const { kind, name, text, standsOn = [] } of statements) {
+  const texts = new Map<string, Pick<SchemaObject, 'kind' | 'name' | 'on'> & { texts: string[]; basis: string[] }>()
+  for (const { kind, name, text, on, standsOn = [] } of statements) {
     const made = kind === 'rows' ? 'table' : kind
     const key = `${made} ${name}`
-    const found = texts.get(key) ?? { kind: made, name, texts: [], basis: [] }
+    const found = texts.get(key) ?? { kind: made, name, on, texts: [], basis: [] }
     found.texts.push(text)
     found.basis.push(...standsOn)
     texts.set(key, found)

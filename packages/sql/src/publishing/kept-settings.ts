@@ -8,6 +8,7 @@ export interface KeptSettings {
   /** The columns, tallies and named values that were asked for. */
   readonly kept: readonly string[]
   readonly since: string | null
+  readonly triggers: boolean
 }
 
 /** The table that says what is kept. */

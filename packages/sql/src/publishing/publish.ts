@@ -32,6 +32,8 @@ export interface PublishOptions {
   readonly kept?: readonly string[]
   /** A column of sources that says when a row was last changed. */
   readonly since?: string | null
+  /** True to have triggers on the sources note which rows change, which is consent to touch these tables. */
+  readonly triggers?: boolean
   /** Takes over a schema that holds the model of another workbook. */
   readonly replaces?: boolean
 }
@@ -71,11 +73,12 @@ export async function publish(book: SlimView, database: Database, options: Publi
   const schema = options.schema ?? 'mellow'
   await refuseCatalogName(database, schema)
   const relations = await relationsNow(book, database)
-  const { leaveOut = [], kept = [], since = null } = options
+  const { leaveOut = [], kept = [], since = null, triggers = false } = options
   refuseNoSince(relations, since)
-  const model = modelOrRefusal(book, database, { schema, leaveOut, relations, kept, since })
+  if (triggers) await refuseNoTriggers(database, relations)
+  const model = modelOrRefusal(book, database, { schema, leaveOut, relations, kept, since, triggers })
   refuseFormulas(model, database)
-  const settings = kept.length === 0 ? [] : settingsStatements(database.dialect, schema, { kept, since })
+  const settings = kept.length === 0 ? [] : settingsStatements(database.dialect, schema, { kept, since, triggers })
   const wanted = wantedObjects([...settings, ...model.statements])
   const { approximate, leftOut } = model
   const named = { address: database.address, schema, approximate, leftOut, kept: model.kept }
@@ -109,6 +112,21 @@ function refuseFormulas({ refused }: ModelSql, { dialect }: Database): void {
 function refuseNoSince(relations: ReadonlyMap<string, RelationFacts>, since: string | null): void {
   if (since === null || [...relations.values()].some(({ columns }) => columns.some(({ name }) => name === since))) return
   throw new PublishRefusal(`no source has a column ${since}. Nothing was published.`)
+}
+
+/** Triggers note what is done to a table of the database itself; to a view, a partition or a table of elsewhere they do not. */
+async function refuseNoTriggers(database: Database, relations: ReadonlyMap<string, RelationFacts>): Promise<void> {
+  if (!database.dialect.hasTriggers) return
+  for (const { path } of relations.values()) {
+    const [schema, name] = path as [string, string]
+    const [row] = await database.rows(
+      `select c.relkind = 'r' and not c.relhassubclass and not c.relispartition as plain from pg_class c join pg_namespace n on n.oid = c.relnamespace where n.nspname = ${textOf(schema)} and c.relname = ${textOf(name)}`,
+    )
+    if (row?.plain !== true)
+      throw new PublishRefusal(
+        `${path.join('.')} is no plain table of the database, so triggers would miss changes. Leave --triggers out, or say with --since which column tells when a row was changed. Nothing was published.`,
+      )
+  }
 }
 
 /** In a DuckDB file that is called as a schema in it, neither we nor others could name what is in the schema. */
@@ -189,8 +207,7 @@ function changesBetween(
   const isSame = (one: WantedObject): boolean => there.get(key(one))?.comment === one.comment
   const gone = found.filter((one) => isOurs(one) && one.name !== OWNER && !asked.has(key(one)))
   // Views stand on tables and functions: where one of those changes, they are made anew.
-  const isBaseChanged =
-    wanted.some((one) => one.kind !== 'view' && there.has(key(one)) && !isSame(one)) || gone.some(({ kind }) => kind !== 'view')
+  const isBaseChanged = wanted.some((one) => isBase(one) && there.has(key(one)) && !isSame(one)) || gone.some(isBase)
   const isKept = (one: WantedObject): boolean => isSame(one) && !(isBaseChanged && one.kind === 'view')
   const steps: PublishStep[] = []
   const drops: string[] = []
@@ -211,8 +228,13 @@ function changesBetween(
   return { steps, statements: [...begins, ...drops, ...makes] }
 }
 
-/** Views go before tables, and tables before functions. */
-const ORDER: Readonly<Record<SchemaObject['kind'], number>> = { view: 0, table: 1, function: 2 }
+/** Triggers go before their functions, views before tables, and tables before functions. */
+const ORDER: Readonly<Record<SchemaObject['kind'], number>> = { trigger: 0, view: 1, table: 2, function: 3 }
+
+/** True for what views stand on. */
+function isBase({ kind }: Pick<SchemaObject, 'kind'>): boolean {
+  return kind === 'table' || kind === 'function'
+}
 
 /** The statements that make the schema, and say whose model it holds. */
 function beginnings(

@@ -19,6 +19,8 @@ export interface StoredSource {
   readonly relation: RelationFacts
   /** The column that says when a row was last changed; null where there is none. */
   readonly since: string | null
+  /** The table that triggers note keys in, as it is named in a statement; null where none do. */
+  readonly noted: string | null
 }
 
 /** Types of moments, of which those shortly before the last one are read again: what was written then may have become visible later. */
@@ -37,6 +39,7 @@ const [NOW, NEW, OTHER, GONE] = ['source!now', 'source!new', 'source!other', 'so
  */
 export async function takeChanges(database: Database, model: KeptModel, source: StoredSource): Promise<ChangedSource> {
   const at = new ChangedRows(database, model, source)
+  if (source.noted !== null) return at.takeNoted(source.noted)
   const recent = await at.recent()
   const done = recent === null ? none(source) : await at.take(recent)
   const isWhole = recent !== null && (await at.isComplete())
@@ -82,6 +85,19 @@ class ChangedRows {
     return `${column} >= cast('${mark.replaceAll("'", "''")}' as ${type}) or ${column} is null`
   }
 
+  /** Takes over the rows that triggers have noted. */
+  async takeNoted(noted: string): Promise<ChangedSource> {
+    const { kept, stored } = this.#source
+    const { quote } = this.#database.dialect
+    const own = this.#model.sourceOf(kept.table)?.storedKey ?? []
+    const [first] = kept.key as [string]
+    const [row] = await this.#database.rows(`select count(*) as n from ${noted} as n where n.${quote(first)} is null`)
+    const isAny = Number(row?.n) > 0
+    const taken = await this.take(isAny ? null : `(${own.join(', ')}) in (select ${stored.keys('n')} from ${noted} as n)`, noted)
+    await this.#database.run(`delete from ${noted}`)
+    return taken
+  }
+
   /** True where as many rows are stored as the source has. */
   async isComplete(): Promise<boolean> {
     const [row] = await this.#database.rows(`select count(*) as n from ${this.#relation} as s`)
@@ -91,9 +107,10 @@ class ChangedRows {
   /**
    * Takes rows over.
    *
-   * @param where - which of them; null for all, and then those that are gone are taken away too
+   * @param where - which of them; null for all
+   * @param among - the table of the keys that may be gone; any may be where all rows are looked at, and none otherwise
    */
-  async take(where: string | null): Promise<ChangedSource> {
+  async take(where: string | null, among: string | null = null): Promise<ChangedSource> {
     const { kept, stored } = this.#source
     const { quote } = this.#database.dialect
     const from = where === null ? `${this.#relation} as s` : `(select * from ${this.#relation} as s where ${where}) as s`
@@ -110,19 +127,23 @@ class ChangedRows {
     )
     await this.#make(NEW, `select * from ${quote(NOW)} as n where n."new!"`)
     await this.#make(OTHER, `select * from ${quote(NOW)} as n where not n."new!"`)
-    const gone = where === null ? await this.#takeGone(from) : 0
+    const gone = where === null || among !== null ? await this.#takeGone(from, where === null ? null : among) : 0
     const changed = await stored.change(quote(OTHER), columns)
     const added = await stored.putIn(quote(NEW), columns)
     for (const name of [NOW, NEW, OTHER]) await this.#database.run(`drop table ${quote(name)}`)
     return { table: kept.table, added, changed, gone }
   }
 
-  async #takeGone(from: string): Promise<number> {
+  async #takeGone(from: string, among: string | null): Promise<number> {
     const { kept, stored } = this.#source
     const { quote } = this.#database.dialect
     const own = this.#model.sourceOf(kept.table)?.storedKey ?? []
     const isSame = kept.key.map((name, index) => `${own[index]} = k.${quote(name)}`).join(' and ')
-    await this.#make(GONE, `select k.* from ${stored.name} as k where not exists (select 1 from ${from} where ${isSame})`)
+    const isMeant = among === null ? '' : `${stored.isIn('k', among)} and `
+    await this.#make(
+      GONE,
+      `select k.* from ${stored.name} as k where ${isMeant}not exists (select 1 from ${from} where ${isSame})`,
+    )
     const gone = await stored.takeAway(quote(GONE))
     await this.#database.run(`drop table ${quote(GONE)}`)
     return gone

@@ -4,6 +4,7 @@ import { NoForm } from '../dialects/index.js'
 import { BOOK } from '../formulas/index.js'
 import { DueRows, type KeptModel, type KeptStage } from '../kept/index.js'
 import {
+  type KeptSettings,
   keptSettings,
   objectsIn,
   PublishRefusal,
@@ -13,7 +14,7 @@ import {
   wantedObjects,
 } from '../publishing/index.js'
 import type { RelationFacts } from '../sources/index.js'
-import { keptModelOf, type MakingStatement } from '../statements/index.js'
+import { keptModelOf, type MakingStatement, notedName } from '../statements/index.js'
 import { type ChangedSource, takeChanges } from './changed-rows.js'
 import { StoredTable } from './stored-table.js'
 
@@ -65,7 +66,7 @@ export async function refresh(book: SlimView, database: Database, options: Refre
     await takeTurn(database, schema)
     await refuseOtherOwner(database, schema, options)
     await refuseOtherFormulas(database, schema, statements)
-    return new Refresh(database, model, schema, relations, settings.since).run()
+    return new Refresh(database, model, schema, relations, settings).run()
   })
 }
 
@@ -94,7 +95,7 @@ class Refresh {
   readonly #model: KeptModel
   readonly #schema: string
   readonly #relations: ReadonlyMap<string, RelationFacts>
-  readonly #since: string | null
+  readonly #settings: KeptSettings
   readonly #tables: Map<string, StoredTable> = new Map()
   readonly #due: DueRows
 
@@ -103,17 +104,22 @@ class Refresh {
     model: KeptModel,
     schema: string,
     relations: ReadonlyMap<string, RelationFacts>,
-    since: string | null,
+    settings: KeptSettings,
   ) {
     const { dialect } = database
-    const nameOf = (name: string): string => `${dialect.quote(schema)}.${dialect.quote(name)}`
+    const nameOf = (name: string): string => this.#nameOf(name)
     this.#database = database
     this.#model = model
     this.#schema = schema
     this.#relations = relations
-    this.#since = since
+    this.#settings = settings
     for (const [name, kept] of model.tables) this.#tables.set(name, new StoredTable(database, kept, nameOf))
     this.#due = new DueRows(model, { dialect, nameOf, movedIn: (table) => this.#tables.get(table)?.moved ?? null })
+  }
+
+  #nameOf(name: string): string {
+    const { quote } = this.#database.dialect
+    return `${quote(this.#schema)}.${quote(name)}`
   }
 
   async run(): Promise<Refreshed> {
@@ -122,19 +128,21 @@ class Refresh {
     for (const [table, relation] of this.#relations) {
       const [kept, stored] = [this.#model.tables.get(table), this.#tables.get(table)]
       if (kept === undefined || stored === undefined) continue
-      const since = relation.columns.some(({ name }) => name === this.#since) ? this.#since : null
-      sources.push(await takeChanges(this.#database, this.#model, { kept, stored, relation, since }))
+      const { since, triggers } = this.#settings
+      const hasSince = relation.columns.some(({ name }) => name === since)
+      const noted = triggers ? this.#nameOf(notedName(table)) : null
+      const source = { kept, stored, relation, since: hasSince ? since : null, noted }
+      sources.push(await takeChanges(this.#database, this.#model, source))
     }
     const columns: RefreshedColumn[] = []
-    for (const stage of this.#model.stages) columns.push(...(await this.#calculate(stage)))
+    for (const stage of this.#model.stages)
+      for (const { keys, part } of this.#due.partsOf(stage)) columns.push(...(await this.#calculate(part, keys)))
     for (const table of this.#tables.values()) await table.close()
     return { address: this.#database.address, schema: this.#schema, sources, columns }
   }
 
-  /** Calculates a stage again for the rows that it is due for. */
-  async #calculate(stage: KeptStage): Promise<RefreshedColumn[]> {
-    const keys = this.#due.keysOf(stage)
-    if (keys === null) return told(stage, 0, new Map())
+  /** Calculates values again for rows by their keys. */
+  async #calculate(stage: KeptStage, keys: string): Promise<RefreshedColumn[]> {
     const { quote } = this.#database.dialect
     const stored = this.#tables.get(stage.stage.table) as StoredTable
     await this.#make(DUE, `select distinct * from (\n${keys}\n) as d`)

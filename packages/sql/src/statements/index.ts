@@ -15,3 +15,4 @@ export {
   type RefusedFormula,
   refusedText,
 } from './model-sql.js'
+export { NOTICES, notedName } from './noted-tables.js'

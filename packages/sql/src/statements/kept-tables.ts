@@ -38,7 +38,7 @@ function lookupsOf(model: KeptModel, dialect: Dialect, nameOf: (name: string) =>
   const anything = { was: '', is: '' }
   const due = new DueRows(model, { dialect, nameOf, movedIn: () => anything })
   for (const stage of model.stages) {
-    due.keysOf(stage)
+    due.partsOf(stage)
     due.rowsOf(stage, '')
   }
   return due.lookups

@@ -10,6 +10,7 @@ import { type AttachedTable, attachedTable, isAttached } from './attached-tables
 import { copiedTable } from './copied-tables.js'
 import { keptAddresses, keptStatements, SINCE } from './kept-tables.js'
 import type { MakingStatement } from './making-statement.js'
+import { notedStatements } from './noted-tables.js'
 
 /** A formula that an engine has no form for, or a name that it has no room for. */
 export interface RefusedFormula {
@@ -66,6 +67,8 @@ export interface ModelSqlOptions {
   readonly kept?: readonly string[]
   /** A column of sources that says when a row was last changed: what is kept is refreshed by it where a source has it. */
   readonly since?: string | null
+  /** True where triggers on the sources note which rows change. */
+  readonly triggers?: boolean
 }
 
 /** A view that is to be made. */
@@ -113,12 +116,14 @@ class ModelWriter {
   readonly #writing: Writing
   readonly #kept: readonly string[]
   readonly #since: string | null
+  readonly #triggers: boolean
 
   constructor(book: SlimView, dialect: Dialect, options: ModelSqlOptions) {
-    const { schema = 'mellow', leaveOut = [], relations = new Map(), kept = [], since = null } = options
+    const { schema = 'mellow', leaveOut = [], relations = new Map(), kept = [], since = null, triggers = false } = options
     this.#relations = relations
     this.#kept = kept
     this.#since = since
+    this.#triggers = triggers
     this.#book = book
     this.#dialect = dialect
     this.#schema = schema
@@ -159,6 +164,7 @@ class ModelWriter {
       const made = this.kept(leftOut)
       kept = made.model
       this.#statements.push(...made.statements)
+      if (this.#triggers) this.#statements.push(...notedStatements(kept, this.#dialect, this.#schema, this.#relations))
       this.#approximate.length = 0
       this.#leftOut.length = 0
       views = this.#views(leftOut, kept)

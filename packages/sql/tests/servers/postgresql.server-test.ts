@@ -15,7 +15,9 @@ import type { TestEngine } from '../helpers/engines.js'
 import { startServer, type TestServer } from '../helpers/postgresql-server.mjs'
 import { differences, publishIn } from '../helpers/published.js'
 import { publishedModel, randomRows } from '../helpers/random-book.js'
+import { holdRefreshed } from '../helpers/random-refresh.js'
 import { describePublishing } from '../publish-suite.js'
+import { describeRefreshing } from '../refresh-suite.js'
 
 /**
  * What needs a server of PostgreSQL, started here as somebody without rights: npm run test:servers. Raise the random models with
@@ -36,6 +38,7 @@ afterAll(async () => {
 
 describePublishing('PostgreSQL', () => server.address)
 describeAttached('PostgreSQL', () => server.address)
+describeRefreshing('PostgreSQL', () => server.address)
 
 test('models give on PostgreSQL what they give in the workbook', async () => {
   const numRuns = Number(process.env.RUNS ?? 60)
@@ -55,6 +58,11 @@ test('models give on PostgreSQL what they give in the workbook', async () => {
     { numRuns },
   )
   expect(held).toBeGreaterThan(numRuns * 2)
+}, 14_400_000)
+
+test('what is kept on PostgreSQL is, refreshed, what the rows give as they are now', async () => {
+  const numRuns = Number(process.env.RUNS ?? 25)
+  expect(await holdRefreshed([engineOf(database)], { numRuns })).toBeGreaterThan(numRuns * 2)
 }, 14_400_000)
 
 /** The server as an engine of the tests that hold engines to the workbook. */
