@@ -83,3 +83,14 @@ from mellow.hives as h join apiaries as a on a.code = h.yard group by a.name ord
 await ask(`select "per_comb!fault" as fault, count(*) as harvests, max(per_comb) as best, max(since_last) as longest_pause
 from mellow.harvests group by fault`)
 run('publish', 'coop', '--to', 'duckdb:bees.db')
+
+// What is asked for often is kept, and brought up to date where rows have changed.
+run('publish', 'coop', '--to', 'duckdb:bees.db', '--kept', 'harvests.share,harvests.per_frame,hives.honey', '--since', 'entered')
+await inDatabase((database) =>
+  database.run(`update harvests set honey_kg = honey_kg + 0.5, entered = timestamp '2026-11-01 18:00:00'
+where id % ${Math.max(1, Math.floor(count / 1000))} = 7`),
+)
+const kept = 'select id, hive, honey_kg, share from mellow.harvests where id = 7'
+await ask(kept)
+run('refresh', 'coop')
+await ask(kept)

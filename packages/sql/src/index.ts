@@ -33,6 +33,7 @@ export {
   type ModelSql,
   type ModelSqlOptions,
   modelSql,
+  NOTICES,
   type RefusedFormula,
   refusedText,
 } from './statements/index.js'

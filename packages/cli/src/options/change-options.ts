@@ -30,3 +30,9 @@ export function addLookOptions(command: Command): Command {
 
 /** Takes every value of an option that may be repeated. */
 export const collect = (value: string, before: readonly string[]): string[] => [...before, value]
+
+/** The same where a value may be several with commas between them. */
+export const collectList = (value: string, before: readonly string[]): string[] => [
+  ...before,
+  ...value.split(',').flatMap((one) => (one.trim() === '' ? [] : [one.trim()])),
+]

@@ -30,7 +30,7 @@ const VERBS_OF: Readonly<Record<Step, readonly string[]>> = {
   Look: ['show', 'report', 'chart', 'fit', 'list', 'profile'],
   'Catch mistakes, understand': ['check', 'fix', 'accept', 'explain', 'why', 'trace'],
   History: ['history', 'undo', 'redo', 'apply', 'journal', 'replay'],
-  'Hand over': ['export', 'publish'],
+  'Hand over': ['export', 'publish', 'refresh'],
   Share: ['desk', 'groups', 'serve', 'mcp', 'token', 'backup'],
   'The tool': ['functions', 'completion', 'demo'],
 }
@@ -127,6 +127,12 @@ export const VERBS: readonly Verb[] = [
     '<book> --to <address>',
     'carry the formulas to a database',
     async () => (await import('./publish/index.js')).publishCommand,
+  ),
+  verb(
+    'refresh',
+    '<book>',
+    'bring what is kept in a database up to date',
+    async () => (await import('./publish/index.js')).refreshCommand,
   ),
   verb(
     'completion',

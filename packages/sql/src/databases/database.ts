@@ -14,6 +14,8 @@ export interface Database {
   run(statement: string): Promise<void>
   /** Runs a query; whole numbers are numbers, everything else as the engine gives it. Throws DatabaseFault as `run` does. */
   rows(query: string): Promise<readonly DatabaseRow[]>
+  /** Waits until a notice comes under a name, or one has come since it was waited for last, at most so many milliseconds. */
+  readonly heard: ((name: string, ms: number) => Promise<void>) | null
   close(): Promise<void>
 }
 

@@ -29,6 +29,7 @@ export async function openDuckdb({ target: path, shown, kept }: DatabaseAddress)
         return Object.fromEntries(plain) as DatabaseRow
       })
     },
+    heard: null,
     close: async () => {
       connection.closeSync()
       instance.closeSync()

@@ -1,3 +1,4 @@
+import type { Client } from 'pg'
 import { POSTGRESQL } from '../dialects/index.js'
 import type { DatabaseAddress } from './address.js'
 import { asFault, type Database, DatabaseFault, type DatabaseRow } from './database.js'
@@ -28,6 +29,7 @@ export async function connectPostgresql({ target: url, shown, kept }: DatabaseAd
     await client.end().catch(() => undefined)
     throw new DatabaseFault(`no connection to ${shown}: ${(error as Error).message}`)
   }
+  const notices = noticesOf(client)
   return {
     dialect: POSTGRESQL,
     address: shown,
@@ -36,6 +38,35 @@ export async function connectPostgresql({ target: url, shown, kept }: DatabaseAd
       await client.query(statement).catch(asFault)
     },
     rows: async (query) => (await client.query<DatabaseRow>(query).catch(asFault)).rows,
+    heard: notices,
     close: () => client.end(),
+  }
+}
+
+/** Waits for notices of a server; those that come while nobody waits are not lost. */
+function noticesOf(client: Client): (name: string, ms: number) => Promise<void> {
+  const came = new Set<string>()
+  const listened = new Set<string>()
+  let wake = (): void => undefined
+  client.on('notification', ({ channel }) => {
+    came.add(channel)
+    wake()
+  })
+  return async (name, ms) => {
+    if (!listened.has(name)) {
+      // Nothing was heard before, so there may have been something.
+      listened.add(name)
+      await client.query(`listen ${POSTGRESQL.quote(name)}`).catch(asFault)
+      return
+    }
+    if (!came.has(name))
+      await new Promise<void>((resolve) => {
+        const timer = setTimeout(resolve, ms)
+        wake = () => {
+          clearTimeout(timer)
+          resolve()
+        }
+      })
+    came.delete(name)
   }
 }

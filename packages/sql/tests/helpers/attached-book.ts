@@ -19,6 +19,7 @@ export function asDatabase(engine: TestEngine): Database {
     keptAddress: engine.name,
     run: engine.run,
     rows: engine.rows,
+    heard: null,
     close: engine.close,
   }
 }

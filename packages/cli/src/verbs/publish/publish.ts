@@ -25,6 +25,9 @@ export interface PublishArguments extends Pick<ChangeArguments, 'findings' | 'co
   readonly schema?: string
   readonly preview?: boolean
   readonly leaveOut?: readonly string[]
+  readonly kept?: readonly string[]
+  readonly since?: string
+  readonly triggers?: boolean
   readonly replace?: boolean
   readonly output?: string
   readonly json?: boolean
@@ -47,6 +50,7 @@ export async function runPublish(name: string, args: PublishArguments, io: Io): 
         ...(args.schema !== undefined && { schema: args.schema }),
         ...(args.preview !== undefined && { preview: args.preview }),
         ...(args.leaveOut !== undefined && { leaveOut: args.leaveOut }),
+        ...keeping(args),
         ...(args.replace !== undefined && { replaces: args.replace }),
       }
       tell(await published(book, database, options), args, io)
@@ -55,6 +59,13 @@ export async function runPublish(name: string, args: PublishArguments, io: Io): 
     }
     return undefined
   })
+}
+
+/** What is kept, and by what it is refreshed. */
+function keeping({ kept = [], since, triggers }: PublishArguments) {
+  if (kept.length === 0 && (since !== undefined || triggers === true))
+    throw new UsageFault(`${since === undefined ? '--triggers' : '--since'} is for what is kept: name it with --kept.`)
+  return { kept, ...(since !== undefined && { since }), ...(triggers !== undefined && { triggers }) }
 }
 
 async function published(...given: Parameters<typeof publish>): Promise<Published> {
@@ -73,7 +84,7 @@ async function writeStatements(book: WorkbookView, output: string, args: Publish
   if (dialect === undefined) throw new UsageFault(`expected --to postgresql or --to duckdb, received ${args.to}.`)
   const schema = args.schema ?? 'mellow'
   const { statements, refused, approximate, leftOut } = stated(() =>
-    modelSql(book, dialect, { schema, leaveOut: args.leaveOut ?? [] }),
+    modelSql(book, dialect, { schema, leaveOut: args.leaveOut ?? [], ...keeping(args) }),
   )
   if (refused.length > 0) throw new CommandRefusal(refusedText(refused, dialect))
   const texts = [`create schema ${dialect.quote(schema)}`, ...statements.map(({ text }) => text)]
@@ -108,6 +119,7 @@ function tell(done: Published, args: PublishArguments, io: Io): void {
   const changes = lines.length === 0 ? '' : counted(lines.length, args.preview === true ? 'step' : 'change')
   const head = `${done.address}, schema ${done.schema}: ${changes}${rest}${args.preview === true ? ', of which nothing was done' : ''}`
   io.show(`${[head, ...lines].join('\n')}\n`)
+  if (done.kept.length > 0) io.err(`kept: ${done.kept.join(', ')}\n`)
   tellRest(done.approximate, done.leftOut, io)
 }
 
