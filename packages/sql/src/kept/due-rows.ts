@@ -2,7 +2,7 @@ import { type Checked, type DefinedLink, identityOf, partsOf, readsOuter, splitC
 import type { Dialect } from '../dialects/index.js'
 import { amongText, BOOK, hopIdentity } from '../formulas/index.js'
 import { atOwnRow, groupKeys, partKey, type StoredValue } from './closure.js'
-import type { KeptModel, KeptStage } from './kept-model.js'
+import { columnsOf, type KeptModel, type KeptStage } from './kept-model.js'
 
 /** Tables that a refresh notes in what has changed since it began: rows as they were, and as they are now. */
 export interface MovedRows {
@@ -267,10 +267,7 @@ export class DueRows {
     const list = key.map((name) => `coalesce(w.${quote(name)}, n.${quote(name)}) as ${quote(name)}`).join(', ')
     const on = key.map((name) => `w.${quote(name)} = n.${quote(name)}`).join(' and ')
     const [first] = key.map((name) => quote(name)) as [string]
-    const columns = [...values].flatMap((value) => {
-      const { name, fault } = this.#model.factsOf(value)
-      return fault === null ? [name] : [name, fault]
-    })
+    const columns = [...values].flatMap((value) => columnsOf(this.#model.factsOf(value)))
     const differs = columns.map((name) => ` or w.${quote(name)} is distinct from n.${quote(name)}`).join('')
     return `select ${list} from ${moved.was} as w full join ${moved.is} as n on ${on} where w.${first} is null or n.${first} is null${differs}`
   }

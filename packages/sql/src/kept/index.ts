@@ -6,4 +6,4 @@
 
 export type { StoredValue } from './closure.js'
 export { DueRows, type LookedUp, type MovedRows } from './due-rows.js'
-export { KeptModel, type KeptStage, type KeptTable, keptName, type StoredFacts } from './kept-model.js'
+export { columnsOf, KeptModel, type KeptStage, type KeptTable, keptName, type StoredFacts, wasName } from './kept-model.js'

@@ -26,6 +26,8 @@ export interface KeptTable {
   readonly name: string
   /** Its columns that tell rows apart. */
   readonly key: readonly string[]
+  /** All other columns of it. */
+  readonly columns: readonly string[]
   readonly facts: readonly StoredFacts[]
   /** The statement that makes it from the rows as they are. */
   readonly statement: string
@@ -112,7 +114,8 @@ export class KeptModel {
   }
 
   /**
-   * Selects what a stage gives for some rows of what is stored, with everything else that is stored of them.
+   * Selects what a stage gives for some rows of what is stored, with everything else that is stored of them, and what the stage gave
+   * before (`wasName`).
    *
    * @param from - what stands after `from`, under the name `s`
    */
@@ -123,7 +126,7 @@ export class KeptModel {
     const read = (value: StoredValue): Value =>
       stage.values.includes(value) ? calculated(own, value) : this.#storedIn(own, value)
     const names = key.map((name) => `s.${this.#options.dialect.quote(name)}`)
-    return this.#select(stage.table, own, names, values, read, true)
+    return this.#select(stage.table, own, names, values, read, stage.values)
   }
 
   /** Where the rows of a table are, read whatever they hold. */
@@ -239,7 +242,8 @@ export class KeptModel {
     const own = table === BOOK ? ['1'] : rows.source.storedKey
     const select = this.#select(table, rows, own, values, (value) => this.#liveValue(value))
     const facts = values.map((value) => this.factsOf(value))
-    return { table, name, key, facts, statement: withNames(`create table ${nameOf(name)} as\n${select}`) }
+    const columns = [...Object.keys(this.#options.more(table)), ...facts.flatMap(columnsOf)]
+    return { table, name, key, columns, facts, statement: withNames(`create table ${nameOf(name)} as\n${select}`) }
   }
 
   /** Selects the key of rows and values that are stored, by the names that they are stored under. */
@@ -249,8 +253,9 @@ export class KeptModel {
     own: readonly string[],
     values: readonly StoredValue[],
     read: (value: StoredValue) => Value,
-    isStored = false,
+    before: readonly StoredValue[] | null = null,
   ): string {
+    const isStored = before !== null
     const { dialect } = this.#options
     const listed: { readonly name: string; readonly term: Term; readonly as: string | null }[] = []
     const add = (name: string, term: Term, as: string | null = null): void => {
@@ -267,6 +272,8 @@ export class KeptModel {
       add(name, term)
       if (faultName !== null) add(faultName, fault ?? rows.rows.constant('null'), 'smallint')
     }
+    for (const name of (before ?? []).flatMap((value) => columnsOf(this.factsOf(value))))
+      add(wasName(name), rows.rows.read(`s.${dialect.quote(name)}`))
     const { text, nameOf } = statementOf(
       rows.rows,
       listed.map(({ term }) => term),
@@ -278,6 +285,16 @@ export class KeptModel {
     })
     return withNames(`select ${list.join(', ')}\nfrom (\n${text}\n) as v`)
   }
+}
+
+/** The columns that a value is stored in. */
+export function columnsOf({ name, fault }: Pick<StoredFacts, 'name' | 'fault'>): string[] {
+  return fault === null ? [name] : [name, fault]
+}
+
+/** The column that has what another had before. */
+export function wasName(column: string): string {
+  return `${column}!was`
 }
 
 /** What a table that holds what is kept of another is called. */

@@ -1,5 +1,5 @@
 import { type Database, DatabaseFault } from '../databases/index.js'
-import type { KeptModel, KeptTable } from '../kept/index.js'
+import { columnsOf, type KeptModel, type KeptTable, wasName } from '../kept/index.js'
 import { type RelationFacts, relationText } from '../sources/index.js'
 import { SINCE } from '../statements/index.js'
 import type { StoredTable } from './stored-table.js'
@@ -118,13 +118,11 @@ class ChangedRows {
     const image = this.#model.image(kept.table, from)
     await this.#refuseShared(image)
     const columns = this.#columns
-    const isOther = `left join ${stored.name} as k on ${stored.isSame('n', 'k')}`
     const [firstKey] = kept.key as [string]
-    const isNew = `k.${quote(firstKey)} is null`
-    await this.#make(
-      NOW,
-      `select n.*, ${isNew} as "new!" from (\n${image}\n) as n ${isOther} where ${isNew} or ${stored.differs(columns)}`,
-    )
+    const before = kept.columns.map((name) => `k.${quote(name)} as ${quote(columns.includes(name) ? wasName(name) : name)}`)
+    const beside = [`k.${quote(firstKey)} is null as "new!"`, ...before].join(', ')
+    const both = `select n.*, ${beside} from (\n${image}\n) as n left join ${stored.name} as k on ${stored.isSame('n', 'k')}`
+    await this.#make(NOW, `select * from (\n${both}\n) as n where n."new!" or ${stored.differs(columns)}`)
     await this.#make(NEW, `select * from ${quote(NOW)} as n where n."new!"`)
     await this.#make(OTHER, `select * from ${quote(NOW)} as n where not n."new!"`)
     const gone = where === null || among !== null ? await this.#takeGone(from, where === null ? null : among) : 0
@@ -153,7 +151,7 @@ class ChangedRows {
   get #columns(): string[] {
     const { kept, since } = this.#source
     const read = kept.facts.filter(({ value }) => value.of.kind === 'source')
-    return [...read.flatMap(({ name, fault }) => (fault === null ? [name] : [name, fault])), ...(since === null ? [] : [SINCE])]
+    return [...read.flatMap(columnsOf), ...(since === null ? [] : [SINCE])]
   }
 
   async #make(name: string, select: string): Promise<void> {

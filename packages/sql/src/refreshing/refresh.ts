@@ -2,7 +2,7 @@ import type { SlimView } from 'mellow-abacus'
 import { atOneMoment, type Database } from '../databases/index.js'
 import { NoForm } from '../dialects/index.js'
 import { BOOK } from '../formulas/index.js'
-import { DueRows, type KeptModel, type KeptStage } from '../kept/index.js'
+import { columnsOf, DueRows, type KeptModel, type KeptStage } from '../kept/index.js'
 import {
   type KeptSettings,
   keptSettings,
@@ -36,7 +36,7 @@ export interface RefreshedColumn {
   readonly changed: number
 }
 
-/** What a refresh did. */
+/** What a refresh did. Columns that nothing was calculated of are left out. */
 export interface Refreshed {
   readonly address: string
   readonly schema: string
@@ -135,53 +135,78 @@ class Refresh {
       sources.push(await takeChanges(this.#database, this.#model, source))
     }
     const columns: RefreshedColumn[] = []
-    for (const stage of this.#model.stages)
-      for (const { keys, part } of this.#due.partsOf(stage)) columns.push(...(await this.#calculate(part, keys)))
+    for (const stage of this.#model.stages) columns.push(...(await this.#calculate(stage)))
     for (const table of this.#tables.values()) await table.close()
     return { address: this.#database.address, schema: this.#schema, sources, columns }
   }
 
-  /** Calculates values again for rows by their keys. */
-  async #calculate(stage: KeptStage, keys: string): Promise<RefreshedColumn[]> {
-    const { quote } = this.#database.dialect
+  /** Calculates the values of a stage again, each for the rows that it is due for. */
+  async #calculate(stage: KeptStage): Promise<RefreshedColumn[]> {
+    const due: { readonly name: string; part: KeptStage; readonly rows: number }[] = []
+    const parts = this.#due.partsOf(stage)
     const stored = this.#tables.get(stage.stage.table) as StoredTable
-    await this.#make(DUE, `select distinct * from (\n${keys}\n) as d`)
-    await this.#make(NEXT, this.#model.recalculated(stage, this.#due.rowsOf(stage, quote(DUE))))
-    const columns = stage.facts.flatMap(({ name, fault }) => (fault === null ? [name] : [name, fault]))
-    await this.#make(
-      CHANGED,
-      `select n.* from ${quote(NEXT)} as n join ${stored.name} as k on ${stored.isSame('n', 'k')} where ${stored.differs(columns)}`,
-    )
-    const counts = await this.#counts(stage, stored)
-    await stored.change(quote(CHANGED), columns)
-    for (const name of [DUE, NEXT, CHANGED]) await this.#database.run(`drop table ${quote(name)}`)
-    return told(stage, counts.calculated, counts.changed)
+    for (const [index, { keys, part }] of parts.entries()) {
+      const name = this.#database.dialect.quote(`${DUE} ${index + 1}`)
+      await this.#make(name, `select distinct * from (\n${keys}\n) as d`)
+      const rows = await this.#count(name)
+      // What is due for the same rows is calculated together.
+      const same = await this.#sameRows(stored, due, { name, rows })
+      if (same === undefined) due.push({ name, part, rows })
+      else same.part = together(same.part, part)
+    }
+    const told: RefreshedColumn[] = []
+    for (const { name, part, rows } of due) if (rows > 0) told.push(...(await this.#calculatePart(part, name, stored)))
+    for (const index of parts.keys())
+      await this.#database.run(`drop table ${this.#database.dialect.quote(`${DUE} ${index + 1}`)}`)
+    return told
   }
 
-  async #counts(stage: KeptStage, stored: StoredTable): Promise<{ calculated: number; changed: Map<string, number> }> {
+  async #sameRows<One extends { readonly name: string; readonly rows: number }>(
+    stored: StoredTable,
+    some: readonly One[],
+    { name, rows }: { readonly name: string; readonly rows: number },
+  ): Promise<One | undefined> {
+    for (const one of some)
+      if (one.rows === rows && (await this.#count(`${name} as d where not ${stored.isIn('d', one.name)}`)) === 0) return one
+    return undefined
+  }
+
+  async #calculatePart(part: KeptStage, due: string, stored: StoredTable): Promise<RefreshedColumn[]> {
     const { quote } = this.#database.dialect
-    const [all] = await this.#database.rows(`select count(*) as n from ${quote(NEXT)} as n`)
-    const list = stage.facts.map(({ name, fault }, index) => {
-      const differs = stored.differs(fault === null ? [name] : [name, fault])
-      return `count(case when ${differs} then 1 end) as n${index}`
+    const [next, changed] = [quote(NEXT), quote(CHANGED)]
+    await this.#make(next, this.#model.recalculated(part, this.#due.rowsOf(part, due)))
+    const columns = part.facts.flatMap(columnsOf)
+    await this.#make(changed, `select n.* from ${next} as n where ${stored.differs(columns)}`)
+    const told = await this.#told(part, stored)
+    await stored.change(changed, columns)
+    for (const name of [next, changed]) await this.#database.run(`drop table ${name}`)
+    return told
+  }
+
+  /** What is told of the columns that were calculated; parts of formulas that are stored are no columns. */
+  async #told({ stage, facts }: KeptStage, stored: StoredTable): Promise<RefreshedColumn[]> {
+    const { quote } = this.#database.dialect
+    const calculated = await this.#count(quote(NEXT))
+    const list = facts.map((one, index) => `count(case when ${stored.differs(columnsOf(one))} then 1 end) as n${index}`)
+    const [row] = await this.#database.rows(`select ${list.join(', ')} from ${quote(CHANGED)} as n`)
+    return facts.flatMap(({ name, value }, index) => {
+      if (value.of.kind !== 'column') return []
+      const address = stage.table === BOOK ? name : `${stage.table}.${name}`
+      return [{ address, calculated, changed: Number(row?.[`n${index}`]) }]
     })
-    const [row] = await this.#database.rows(
-      `select ${list.join(', ')} from ${quote(CHANGED)} as n join ${stored.name} as k on ${stored.isSame('n', 'k')}`,
-    )
-    const changed = new Map(stage.facts.map(({ name }, index) => [name, Number(row?.[`n${index}`])]))
-    return { calculated: Number(all?.n), changed }
+  }
+
+  async #count(from: string): Promise<number> {
+    const [row] = await this.#database.rows(`select count(*) as n from ${from}`)
+    return Number(row?.n)
   }
 
   async #make(name: string, select: string): Promise<void> {
-    await this.#database.run(`create temporary table ${this.#database.dialect.quote(name)} as ${select}`)
+    await this.#database.run(`create temporary table ${name} as ${select}`)
   }
 }
 
-/** What is told of the columns of a stage; parts of formulas that are stored are no columns. */
-function told({ stage, facts }: KeptStage, calculated: number, changed: ReadonlyMap<string, number>): RefreshedColumn[] {
-  return facts.flatMap(({ name, value }) => {
-    if (value.of.kind !== 'column') return []
-    const address = stage.table === BOOK ? name : `${stage.table}.${name}`
-    return [{ address, calculated, changed: changed.get(name) ?? 0 }]
-  })
+function together(one: KeptStage, other: KeptStage): KeptStage {
+  const values = [...one.stage.values, ...other.stage.values]
+  return { stage: { ...one.stage, values }, facts: [...one.facts, ...other.facts] }
 }

@@ -1,5 +1,5 @@
 import type { Database } from '../databases/index.js'
-import type { KeptTable, MovedRows } from '../kept/index.js'
+import { type KeptTable, type MovedRows, wasName } from '../kept/index.js'
 
 /** The rows of one query, or of one table that is only there while a refresh is at work. */
 const count = async (database: Database, query: string): Promise<number> =>
@@ -66,16 +66,17 @@ export class StoredTable {
     return this.#kept.key.map((name) => `${this.#column(left, name)} = ${this.#column(right, name)}`).join(' and ')
   }
 
-  /** True for the rows in which something differs. */
+  /** True for rows `n` in which something is another than it was. */
   differs(columns: readonly string[]): string {
-    return columns.map((name) => `${this.#column('n', name)} is distinct from ${this.#column('k', name)}`).join(' or ') || 'false'
+    const tests = columns.map((name) => `${this.#column('n', name)} is distinct from ${this.#column('n', wasName(name))}`)
+    return tests.join(' or ') || 'false'
   }
 
-  /** Takes rows away whose keys a table has, and notes them. */
+  /** Takes rows away that a table has. */
   async takeAway(gone: string): Promise<number> {
     const rows = await count(this.#database, `${gone} as g`)
     if (rows === 0) return 0
-    await this.#noteAsWas(gone)
+    await this.#noteAsWas(gone, [])
     await this.#database.run(`delete from ${this.#is} as k where ${this.isIn('k', gone)}`)
     await this.#database.run(`delete from ${this.#name} as k where ${this.isIn('k', gone)}`)
     this.#hasMoved = true
@@ -86,37 +87,38 @@ export class StoredTable {
   async putIn(rows: string, columns: readonly string[]): Promise<number> {
     const added = await count(this.#database, `${rows} as n`)
     if (added === 0) return 0
-    const all = [...this.#kept.key, ...columns]
-    const list = all.map((name) => this.#database.dialect.quote(name)).join(', ')
-    const read = all.map((name) => this.#column('n', name)).join(', ')
-    for (const into of [this.#name, this.#is])
-      await this.#database.run(`insert into ${into} (${list}) select ${read} from ${rows} as n`)
+    for (const into of [this.#name, this.#is]) await this.#insert(into, columns, columns, `${rows} as n`)
     this.#hasMoved = true
     return added
   }
 
-  /** Changes columns of rows that are there, and notes how the rows were. */
+  /** Changes columns of rows that are there; what they were stands beside them (`wasName`), with everything else that is stored. */
   async change(rows: string, columns: readonly string[]): Promise<number> {
     const changed = await count(this.#database, `${rows} as n`)
     if (changed === 0) return 0
-    await this.#noteAsWas(rows)
+    await this.#noteAsWas(rows, columns)
+    const { columns: all } = this.#kept
+    await this.#insert(this.#is, all, all, `${rows} as n where not ${this.isIn('n', this.#is)}`)
     const set = columns.map((name) => `${this.#database.dialect.quote(name)} = ${this.#column('n', name)}`).join(', ')
-    await this.#database.run(`update ${this.#name} as k set ${set} from ${rows} as n where ${this.isSame('k', 'n')}`)
-    await this.#database.run(`update ${this.#is} as k set ${set} from ${rows} as n where ${this.isSame('k', 'n')}`)
+    for (const table of [this.#is, this.#name])
+      await this.#database.run(`update ${table} as k set ${set} from ${rows} as n where ${this.isSame('k', 'n')}`)
     this.#hasMoved = true
     return changed
   }
 
-  /** Notes rows that are about to change for the first time, unless they came with this refresh. */
-  async #noteAsWas(rows: string): Promise<void> {
-    const isNew = `${this.isIn('k', rows)} and not ${this.isIn('k', this.#is)} and not ${this.isIn('k', this.#was)}`
-    await this.#database.run(`create temporary table ${this.#first} as select k.* from ${this.#name} as k where ${isNew}`)
-    for (const into of [this.#was, this.#is]) await this.#database.run(`insert into ${into} select * from ${this.#first}`)
-    await this.#database.run(`drop table ${this.#first}`)
+  /** Notes what rows were that change for the first time, unless they came with this refresh. */
+  async #noteAsWas(rows: string, changing: readonly string[]): Promise<void> {
+    const { columns } = this.#kept
+    const before = columns.map((name) => (changing.includes(name) ? wasName(name) : name))
+    const isFirst = `not ${this.isIn('n', this.#is)} and not ${this.isIn('n', this.#was)}`
+    await this.#insert(this.#was, columns, before, `${rows} as n where ${isFirst}`)
   }
 
-  get #first(): string {
-    return this.#database.dialect.quote(`${this.#kept.name}!first`)
+  async #insert(into: string, columns: readonly string[], read: readonly string[], from: string): Promise<void> {
+    const { quote } = this.#database.dialect
+    const list = [...this.#kept.key, ...columns].map(quote).join(', ')
+    const values = [...this.#kept.key, ...read].map((name) => this.#column('n', name)).join(', ')
+    await this.#database.run(`insert into ${into} (${list}) select ${values} from ${from}`)
   }
 
   #column(alias: string, name: string): string {

@@ -1,0 +1,119 @@
+// What a refresh of kept columns costs against computing them anew, on DuckDB and, where it is installed, on a PostgreSQL server
+// started here: rows are changed at random and refreshed. Prints JSON, a line an engine. node scripts/bench-refresh.mjs [rows] [changed]
+import { existsSync, mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { manyHarvests } from '@mellow-abacus/demo'
+import { describeRelation, openDatabase, publish, refresh, sourceOfSample, takeSample } from '@mellow-abacus/sql'
+import { Workbook } from 'mellow-abacus'
+import { startServer } from '../packages/sql/tests/helpers/postgresql-server.mjs'
+
+const ROWS = Number(process.argv[2] ?? 1_000_000)
+const CHANGED = Number(process.argv[3] ?? 1000)
+const RUNS = 5
+
+/** Columns of a row, over a link, of a group, of neighbours, and of linked rows. */
+const FORMULAS = {
+  harvests: {
+    per_comb: 'honey_kg / combs',
+    per_frame: 'honey_kg per hive.frames',
+    share: 'honey_kg per sum(honey_kg by hive)',
+    since_last: 'day - lag(day by hive order by day)',
+  },
+  hives: { honey: 'sum(harvests.honey_kg)', takes: 'count(harvests)' },
+}
+const KEPT = Object.entries(FORMULAS).flatMap(([table, columns]) => Object.keys(columns).map((name) => `${table}.${name}`))
+
+async function attachIn(book, table, database, schema) {
+  const relation = await describeRelation(database, [schema, table])
+  const sample = await takeSample(database, relation, { most: 1000, key: null, zone: 'UTC' })
+  const { columns, key, rowCount } = sample
+  book.applyJson([
+    { op: 'add-table', table, columns: columns.map(({ of, type }) => ({ name: of, type })) },
+    { op: 'insert-rows', table, count: rowCount, block: Object.fromEntries(columns.map(({ of, cells }) => [of, cells])) },
+    { op: 'change-table', table, set: { source: sourceOfSample(database, sample), key } },
+  ])
+}
+
+async function bookOver(database, schema) {
+  const book = new Workbook()
+  for (const table of ['hives', 'harvests']) await attachIn(book, table, database, schema)
+  book.applyJson([
+    { op: 'add-link', table: 'harvests', columns: ['hive'], to: 'hives', keys: ['tag'] },
+    ...Object.entries(FORMULAS).flatMap(([table, columns]) =>
+      Object.entries(columns).map(([name, formula]) => ({ op: 'add-column', table, column: { name, formula } })),
+    ),
+  ])
+  return book
+}
+
+/** The database, with the time that statements take. */
+function watched(database) {
+  const times = []
+  const timed = (ask) => async (statement) => {
+    const from = performance.now()
+    const done = await ask(statement)
+    times.push({ statement, ms: performance.now() - from })
+    return done
+  }
+  return { times, database: { ...database, run: timed(database.run), rows: timed(database.rows) } }
+}
+
+const seconds = (ms) => Math.round(ms) / 1000
+const median = (times) => [...times].sort((a, b) => a - b)[Math.floor(times.length / 2)]
+
+async function bench(engine, address) {
+  const plain = await openDatabase(address)
+  for (const statement of manyHarvests(ROWS, engine)) await plain.run(statement)
+  const schema = engine === 'duckdb' ? 'main' : 'public'
+  if (engine === 'postgresql') await plain.run('vacuum analyze')
+  const book = await bookOver(plain, schema)
+  const { times, database } = watched(plain)
+  const how = engine === 'duckdb' ? { since: 'entered' } : { triggers: true }
+  await publish(book, database, { book: 'coop', kept: KEPT, ...how })
+  const anew = times.filter(({ statement }) => /^create table .*!kept" as/.test(statement)).reduce((sum, { ms }) => sum + ms, 0)
+  await refresh(book, database, { book: 'coop' })
+  const found = []
+  for (let run = 0; run < RUNS; run++) {
+    const every = Math.floor(ROWS / CHANGED)
+    await plain.run(
+      `update ${schema}.harvests set honey_kg = honey_kg + 0.25, entered = timestamp '2026-11-01 18:00:00' + interval '${run} hours' where id % ${every} = ${7 + run * 11}`,
+    )
+    times.length = 0
+    const from = performance.now()
+    const { columns } = await refresh(book, database, { book: 'coop' })
+    found.push(performance.now() - from)
+    if (run === 0)
+      for (const one of columns) console.error(`${one.address}: ${one.calculated} calculated, ${one.changed} changed`)
+  }
+  if (process.env.SLOWEST !== undefined)
+    for (const { statement, ms } of [...times].sort((a, b) => b.ms - a.ms).slice(0, Number(process.env.SLOWEST)))
+      console.error(`${Math.round(ms)} ms: ${statement.slice(0, 1500)}\n`)
+  const ms = median(found)
+  console.log(
+    JSON.stringify({
+      engine,
+      rows: ROWS,
+      changed: CHANGED,
+      anew: seconds(anew),
+      refresh: seconds(ms),
+      ratio: Math.round(anew / ms),
+    }),
+  )
+  await plain.close()
+}
+
+const folder = mkdtempSync(join(tmpdir(), 'bench-refresh-'))
+try {
+  if (process.env.ENGINE !== 'postgresql') await bench('duckdb', `duckdb:${join(folder, 'bees.db')}`)
+  if (process.env.ENGINE !== 'duckdb' && existsSync('/usr/lib/postgresql/15/bin/postgres')) {
+    const server = await startServer()
+    try {
+      await bench('postgresql', server.address)
+    } finally {
+      server.stop()
+    }
+  }
+} finally {
+  rmSync(folder, { recursive: true, force: true })
+}
