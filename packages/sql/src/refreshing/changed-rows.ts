@@ -3,6 +3,7 @@ import { columnsOf, type KeptModel, type KeptTable, wasName } from '../kept/inde
 import { type RelationFacts, relationText } from '../sources/index.js'
 import { SINCE } from '../statements/index.js'
 import type { StoredTable } from './stored-table.js'
+import { countOf, makeTemporary } from './temporary.js'
 
 /** How many rows of a source have changed since it was looked at last. */
 export interface ChangedSource {
@@ -91,8 +92,7 @@ class ChangedRows {
     const { quote } = this.#database.dialect
     const own = this.#model.sourceOf(kept.table)?.storedKey ?? []
     const [first] = kept.key as [string]
-    const [row] = await this.#database.rows(`select count(*) as n from ${noted} as n where n.${quote(first)} is null`)
-    const isAny = Number(row?.n) > 0
+    const isAny = (await countOf(this.#database, `${noted} as n where n.${quote(first)} is null`)) > 0
     const taken = await this.take(isAny ? null : `(${own.join(', ')}) in (select ${stored.keys('n')} from ${noted} as n)`, noted)
     await this.#database.run(`delete from ${noted}`)
     return taken
@@ -100,8 +100,7 @@ class ChangedRows {
 
   /** True where as many rows are stored as the source has. */
   async isComplete(): Promise<boolean> {
-    const [row] = await this.#database.rows(`select count(*) as n from ${this.#relation} as s`)
-    return Number(row?.n) === (await this.#source.stored.count())
+    return (await countOf(this.#database, `${this.#relation} as s`)) === (await this.#source.stored.count())
   }
 
   /**
@@ -155,7 +154,7 @@ class ChangedRows {
   }
 
   async #make(name: string, select: string): Promise<void> {
-    await this.#database.run(`create temporary table ${this.#database.dialect.quote(name)} as ${select}`)
+    await makeTemporary(this.#database, this.#database.dialect.quote(name), select)
   }
 
   async #refuseUnfit(from: string): Promise<void> {
@@ -164,8 +163,7 @@ class ChangedRows {
     for (const { value } of kept.facts) {
       const must = value.of.kind === 'source' ? source?.columns.get(value.of.column.id)?.mustMeet : null
       if (must === null || must === undefined) continue
-      const [row] = await this.#database.rows(`select count(*) as n from ${from} where not ${must}`)
-      if (Number(row?.n) > 0)
+      if ((await countOf(this.#database, `${from} where not ${must}`)) > 0)
         throw new DatabaseFault(
           `${relation.path.join('.')} has numbers in ${value.name} now that a workbook has no number for. Attach ${kept.table} again. Nothing was refreshed.`,
         )

@@ -17,6 +17,7 @@ import type { RelationFacts } from '../sources/index.js'
 import { keptModelOf, type MakingStatement, notedName } from '../statements/index.js'
 import { type ChangedSource, takeChanges } from './changed-rows.js'
 import { StoredTable } from './stored-table.js'
+import { countOf, makeTemporary } from './temporary.js'
 
 /** How what is kept is refreshed. */
 export interface RefreshOptions {
@@ -147,8 +148,8 @@ class Refresh {
     const stored = this.#tables.get(stage.stage.table) as StoredTable
     for (const [index, { keys, part }] of parts.entries()) {
       const name = this.#database.dialect.quote(`${DUE} ${index + 1}`)
-      await this.#make(name, `select distinct * from (\n${keys}\n) as d`)
-      const rows = await this.#count(name)
+      await makeTemporary(this.#database, name, `select distinct * from (\n${keys}\n) as d`)
+      const rows = await countOf(this.#database, name)
       // What is due for the same rows is calculated together.
       const same = await this.#sameRows(stored, due, { name, rows })
       if (same === undefined) due.push({ name, part, rows })
@@ -167,16 +168,17 @@ class Refresh {
     { name, rows }: { readonly name: string; readonly rows: number },
   ): Promise<One | undefined> {
     for (const one of some)
-      if (one.rows === rows && (await this.#count(`${name} as d where not ${stored.isIn('d', one.name)}`)) === 0) return one
+      if (one.rows === rows && (await countOf(this.#database, `${name} as d where not ${stored.isIn('d', one.name)}`)) === 0)
+        return one
     return undefined
   }
 
   async #calculatePart(part: KeptStage, due: string, stored: StoredTable): Promise<RefreshedColumn[]> {
     const { quote } = this.#database.dialect
     const [next, changed] = [quote(NEXT), quote(CHANGED)]
-    await this.#make(next, this.#model.recalculated(part, this.#due.rowsOf(part, due)))
+    await makeTemporary(this.#database, next, this.#model.recalculated(part, this.#due.rowsOf(part, due)))
     const columns = part.facts.flatMap(columnsOf)
-    await this.#make(changed, `select n.* from ${next} as n where ${stored.differs(columns)}`)
+    await makeTemporary(this.#database, changed, `select n.* from ${next} as n where ${stored.differs(columns)}`)
     const told = await this.#told(part, stored)
     await stored.change(changed, columns)
     for (const name of [next, changed]) await this.#database.run(`drop table ${name}`)
@@ -186,7 +188,7 @@ class Refresh {
   /** What is told of the columns that were calculated; parts of formulas that are stored are no columns. */
   async #told({ stage, facts }: KeptStage, stored: StoredTable): Promise<RefreshedColumn[]> {
     const { quote } = this.#database.dialect
-    const calculated = await this.#count(quote(NEXT))
+    const calculated = await countOf(this.#database, quote(NEXT))
     const list = facts.map((one, index) => `count(case when ${stored.differs(columnsOf(one))} then 1 end) as n${index}`)
     const [row] = await this.#database.rows(`select ${list.join(', ')} from ${quote(CHANGED)} as n`)
     return facts.flatMap(({ name, value }, index) => {
@@ -194,15 +196,6 @@ class Refresh {
       const address = stage.table === BOOK ? name : `${stage.table}.${name}`
       return [{ address, calculated, changed: Number(row?.[`n${index}`]) }]
     })
-  }
-
-  async #count(from: string): Promise<number> {
-    const [row] = await this.#database.rows(`select count(*) as n from ${from}`)
-    return Number(row?.n)
-  }
-
-  async #make(name: string, select: string): Promise<void> {
-    await this.#database.run(`create temporary table ${name} as ${select}`)
   }
 }
 

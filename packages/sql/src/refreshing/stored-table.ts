@@ -1,9 +1,6 @@
 import type { Database } from '../databases/index.js'
 import { type KeptTable, type MovedRows, wasName } from '../kept/index.js'
-
-/** The rows of one query, or of one table that is only there while a refresh is at work. */
-const count = async (database: Database, query: string): Promise<number> =>
-  Number((await database.rows(`select count(*) as n from ${query}`))[0]?.n)
+import { countedAnew, countOf } from './temporary.js'
 
 /**
  * What is stored of a table, while it is refreshed: beside it stand the rows that have changed since the refresh began, as they
@@ -48,7 +45,7 @@ export class StoredTable {
 
   /** How many rows are stored. */
   count(): Promise<number> {
-    return count(this.#database, `${this.#name} as k`)
+    return countOf(this.#database, `${this.#name} as k`)
   }
 
   /** The keys of rows under a name, as a list. */
@@ -74,27 +71,27 @@ export class StoredTable {
 
   /** Takes rows away that a table has. */
   async takeAway(gone: string): Promise<number> {
-    const rows = await count(this.#database, `${gone} as g`)
+    const rows = await countOf(this.#database, `${gone} as g`)
     if (rows === 0) return 0
     await this.#noteAsWas(gone, [])
     await this.#database.run(`delete from ${this.#is} as k where ${this.isIn('k', gone)}`)
     await this.#database.run(`delete from ${this.#name} as k where ${this.isIn('k', gone)}`)
-    this.#hasMoved = true
+    await this.#haveMoved()
     return rows
   }
 
   /** Puts in rows that are not there yet. */
   async putIn(rows: string, columns: readonly string[]): Promise<number> {
-    const added = await count(this.#database, `${rows} as n`)
+    const added = await countOf(this.#database, `${rows} as n`)
     if (added === 0) return 0
     for (const into of [this.#name, this.#is]) await this.#insert(into, columns, columns, `${rows} as n`)
-    this.#hasMoved = true
+    await this.#haveMoved()
     return added
   }
 
   /** Changes columns of rows that are there; what they were stands beside them (`wasName`), with everything else that is stored. */
   async change(rows: string, columns: readonly string[]): Promise<number> {
-    const changed = await count(this.#database, `${rows} as n`)
+    const changed = await countOf(this.#database, `${rows} as n`)
     if (changed === 0) return 0
     await this.#noteAsWas(rows, columns)
     const { columns: all } = this.#kept
@@ -102,8 +99,13 @@ export class StoredTable {
     const set = columns.map((name) => `${this.#database.dialect.quote(name)} = ${this.#column('n', name)}`).join(', ')
     for (const table of [this.#is, this.#name])
       await this.#database.run(`update ${table} as k set ${set} from ${rows} as n where ${this.isSame('k', 'n')}`)
-    this.#hasMoved = true
+    await this.#haveMoved()
     return changed
+  }
+
+  async #haveMoved(): Promise<void> {
+    this.#hasMoved = true
+    for (const name of [this.#was, this.#is]) await countedAnew(this.#database, name)
   }
 
   /** Notes what rows were that change for the first time, unless they came with this refresh. */

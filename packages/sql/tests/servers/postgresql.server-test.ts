@@ -1,7 +1,8 @@
-import { execFileSync } from 'node:child_process'
+import { execFileSync, spawn } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { createInterface } from 'node:readline'
 import { fileURLToPath } from 'node:url'
 import { manyHarvests } from '@mellow-abacus/demo'
 import { type Database, openDatabase, publish } from '@mellow-abacus/sql'
@@ -103,19 +104,37 @@ test('numbers of any size are the same texts', async () => {
 test('the commands of the page that need a server do what it says', async () => {
   const page = readFileSync(fileURLToPath(new URL('../../../../docs/scale-out.md', import.meta.url)), 'utf8')
   const commands = [...page.matchAll(/```sh\n([\s\S]*?)```/g)].flatMap(([, block = '']) => block.trim().split('\n'))
-  const lines = commands.filter((line) => line.includes('postgresql://') || line.includes(' bees '))
-  expect(lines.length).toBeGreaterThan(2)
+  const asked = commands.filter((line) => line.includes('postgresql://') || line.includes(' bees '))
+  expect(asked.length).toBeGreaterThan(2)
   // Its role is called as that schema, so that new tables would go there.
   await database.run('drop schema if exists mellow cascade')
   for (const statement of manyHarvests(20_000, 'postgresql')) await database.run(statement)
   const folder = mkdtempSync(join(tmpdir(), 'page-'))
   const mellow = fileURLToPath(new URL('../../../cli/bin/mellow.js', import.meta.url))
-  for (const line of lines) {
-    const words = line.replaceAll('postgresql://db.example/bees', server.address)
-    execFileSync('bash', ['-c', words.replace(/^mellow/, `'${process.execPath}' '${mellow}'`)], { cwd: folder, stdio: 'pipe' })
+  // The workbook remembers an address without the user.
+  const env = { ...process.env, PGUSER: new URL(server.address).username }
+  for (const line of asked) {
+    const command = line.replaceAll('postgresql://db.example/bees', server.address)
+    execFileSync('bash', ['-c', command.replace(/^mellow/, `'${process.execPath}' '${mellow}'`)], {
+      cwd: folder,
+      env,
+      stdio: 'pipe',
+    })
   }
   const [found] = await database.rows('select count(*) as n, count(sugar_kg) as known from coop.harvests')
   expect(found).toEqual({ n: 20_000, known: 19_980 })
+  // One that follows looks at once, and again when a trigger has noted something: long before it would by itself.
+  const words = ['refresh', 'bees', '--schema', 'coop', '--follow', '--every', '600', '--times', '2', '--json']
+  const follower = spawn(process.execPath, [mellow, ...words], { cwd: folder, env, stdio: ['ignore', 'pipe', 'inherit'] })
+  const lines: string[] = []
+  for await (const line of createInterface({ input: follower.stdout })) {
+    lines.push(line)
+    if (lines.length === 1) await database.run('update harvests set honey_kg = 7 where id = 5')
+  }
+  expect(lines.map((line) => JSON.parse(line).columns)).toEqual([
+    [],
+    [{ address: 'harvests.sugar_kg', calculated: 1, changed: 1 }],
+  ])
   rmSync(folder, { recursive: true, force: true })
 })
 
