@@ -758,6 +758,21 @@ function benchSql() {
   }
 }
 
+/** What refreshing kept columns costs beside computing them anew, in a process of its own. */
+function benchRefresh() {
+  const { stdout } = spawnSync(process.execPath, [join(root, 'scripts/bench-refresh.mjs')], { encoding: 'utf8' })
+  for (const line of stdout.trim().split('\n')) {
+    const { engine, what, rows, changed, anew, refresh, ratio } = JSON.parse(line)
+    row(
+      `refreshing what is kept, ${changed} of ${rows / 1e6} M rows changed, on ${engine}: ${what}`,
+      ms(refresh * 1000),
+      `anew ${ms(anew * 1000)}`,
+      `1 : ${ratio}`,
+      '–',
+    )
+  }
+}
+
 /** A saved workbook of 1 M rows and 20 columns: opened in this process, and edited through the terminal, start included. */
 async function benchBookFile() {
   const path = join(folder, 'saved.mellow')
@@ -915,6 +930,7 @@ benchFollowers()
 benchPage()
 await benchCalc()
 benchSql()
+benchRefresh()
 
 const lines = results.map(({ work, ours, against, ratio, target }) => `| ${work} | ${ours} | ${against} | ${ratio} | ${target} |`)
 const text = `# Benchmarks

@@ -94,9 +94,11 @@ const rooms = {
     'functions',
     'formulas',
     'databases',
+    'kept',
     'sources',
     'statements',
     'publishing',
+    'refreshing',
   ],
   'packages/cli/src': ['shell', 'options', 'output', 'reading', 'books', 'assistant', 'verbs'],
   'packages/cli/src/verbs': [

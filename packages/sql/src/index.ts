@@ -7,6 +7,7 @@ export { type Database, DatabaseFault, type DatabaseRow, openDatabase, parseAddr
 export { type Dialect, DUCKDB, ENGINES, type EngineName, NoForm, POSTGRESQL } from './dialects/index.js'
 export { functionsWithForm } from './formulas/index.js'
 export {
+  databaseOf,
   type Published,
   type PublishOptions,
   PublishRefusal,

@@ -37,7 +37,7 @@ export function atOneMoment<Found>(database: Database, ask: () => Promise<Found>
  *
  * @throws what the work throws, when everything is as it was
  */
-export async function inTransaction<Done>(database: Database, work: () => Promise<Done>, begin = 'begin'): Promise<Done> {
+async function inTransaction<Done>(database: Database, work: () => Promise<Done>, begin = 'begin'): Promise<Done> {
   await database.run(begin)
   let done: Done
   try {

@@ -71,6 +71,8 @@ export interface Dialect extends Layout {
   readonly joinsBlanks: boolean
   /** True where few rows of many are found faster with an index; otherwise all are looked through. */
   readonly hasIndexes: boolean
+  /** What a table is made with whose rows are changed in place often. */
+  readonly roomForChanges: string
   /** True where the database can note by itself which rows change. */
   readonly hasTriggers: boolean
   /** Begins a transaction whose queries all see the rows as they are when the first of them begins. */

@@ -176,6 +176,7 @@ export const DUCKDB: Dialect = {
   calculatesTwice: false,
   joinsBlanks: true,
   hasIndexes: false,
+  roomForChanges: '',
   hasTriggers: false,
   beginAtOneMoment: 'begin',
   types: TYPES,

@@ -305,6 +305,8 @@ export const POSTGRESQL: Dialect = {
   calculatesTwice: true,
   joinsBlanks: false,
   hasIndexes: true,
+  // A row that stays on its page leaves the indexes as they are.
+  roomForChanges: ' with (fillfactor = 80)',
   hasTriggers: true,
   beginAtOneMoment: 'begin isolation level repeatable read',
   types: TYPES,

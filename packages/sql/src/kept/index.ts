@@ -4,6 +4,5 @@
  * @module
  */
 
-export type { StoredValue } from './closure.js'
-export { DueRows, type LookedUp, type MovedRows } from './due-rows.js'
-export { columnsOf, KeptModel, type KeptStage, type KeptTable, keptName, type StoredFacts, wasName } from './kept-model.js'
+export { DueRows, type MovedRows } from './due-rows.js'
+export { columnsOf, KeptModel, type KeptStage, type KeptTable, wasName } from './kept-model.js'

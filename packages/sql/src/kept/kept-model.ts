@@ -234,7 +234,7 @@ export class KeptModel {
   }
 
   #keptTable(table: string): KeptTable {
-    const { nameOf } = this.#options
+    const { nameOf, dialect } = this.#options
     const name = keptName(table)
     const { key } = this.#keyOf(table)
     const values = this.closure.tables.get(table) ?? []
@@ -243,7 +243,14 @@ export class KeptModel {
     const select = this.#select(table, rows, own, values, (value) => this.#liveValue(value))
     const facts = values.map((value) => this.factsOf(value))
     const columns = [...Object.keys(this.#options.more(table)), ...facts.flatMap(columnsOf)]
-    return { table, name, key, columns, facts, statement: withNames(`create table ${nameOf(name)} as\n${select}`) }
+    return {
+      table,
+      name,
+      key,
+      columns,
+      facts,
+      statement: withNames(`create table ${nameOf(name)}${dialect.roomForChanges} as\n${select}`),
+    }
   }
 
   /** Selects the key of rows and values that are stored, by the names that they are stored under. */
@@ -298,7 +305,7 @@ export function wasName(column: string): string {
 }
 
 /** What a table that holds what is kept of another is called. */
-export function keptName(table: string): string {
+function keptName(table: string): string {
   return `${table === BOOK ? 'book' : table}!kept`
 }
 

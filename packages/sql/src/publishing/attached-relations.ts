@@ -4,6 +4,11 @@ import type { Database } from '../databases/index.js'
 import { countRows, describeRelation, type RelationFacts, refuseSharedKeys, SourceFault, sourceForm } from '../sources/index.js'
 import { PublishRefusal } from './refusal.js'
 
+/** The database that tables of a workbook are attached to, as it is kept; null where none is. */
+export function databaseOf(book: SlimView): string | null {
+  return definitionsOf(book).tables.find(({ source }) => source !== null)?.source?.database ?? null
+}
+
 /**
  * What the database says now of the relations that tables are attached to.
  *

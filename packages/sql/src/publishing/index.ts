@@ -4,7 +4,7 @@
  * @module
  */
 
-export { relationsNow } from './attached-relations.js'
+export { databaseOf, relationsNow } from './attached-relations.js'
 export { objectsIn, wantedObjects } from './in-schema.js'
 export { type KeptSettings, keptSettings } from './kept-settings.js'
 export {

@@ -1,8 +1,7 @@
 import { basename } from 'node:path'
 import { setTimeout as wait } from 'node:timers/promises'
-import { type Database, DatabaseFault, NOTICES, PublishRefusal, type Refreshed, refresh } from '@mellow-abacus/sql'
+import { type Database, DatabaseFault, databaseOf, NOTICES, PublishRefusal, type Refreshed, refresh } from '@mellow-abacus/sql'
 import { counted } from 'mellow-abacus'
-import { definitionsOf } from 'mellow-abacus/model'
 import { lookAt } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
 import { openAddress, wholeNumber } from '../../reading/index.js'
@@ -66,12 +65,12 @@ function refreshOnce(name: string, database: Database, args: RefreshArguments, i
 
 /** The database that tables of a workbook are attached to. */
 async function addressOf(name: string, args: RefreshArguments, io: Io): Promise<string> {
-  let found: string | undefined
+  let found: string | null = null
   await lookAt(name, args, io, ({ book }) => {
-    found = definitionsOf(book).tables.find((table) => table.source !== null)?.source?.database
+    found = databaseOf(book)
     return undefined
   })
-  if (found === undefined)
+  if (found === null)
     throw new UsageFault('no table is attached to a database, so --to has to say where the model was published.')
   return found
 }
