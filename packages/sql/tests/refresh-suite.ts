@@ -296,7 +296,31 @@ export function describeRefreshing(title: string, addressOf: () => string): void
       await expectAsAnew()
     })
 
-    test('rows that share a key, or hold what a workbook has no place for, are refused; nothing is refreshed', async () => {
+    test.each<[string, string, string]>([
+      ['that share a key', 'insert into bees.swarms values (1, 3)', 'another row has too'],
+      ['without a key', 'insert into bees.swarms values (null, 3)', 'without a value of the key'],
+      ['with a number that is too large', 'insert into bees.swarms values (3, 9007199254740993)', 'no number for'],
+    ])('rows %s are refused, and nothing is refreshed', async (_, statement, reason) => {
+      await database.run('create table bees.swarms (id integer, bees bigint); insert into bees.swarms values (1, 900), (2, 1200)')
+      await attachIn(book, 'swarms', database, ['bees', 'swarms'], ['id'])
+      book.applyJson({ op: 'add-column', table: 'swarms', column: { name: 'pairs', formula: 'bees / 2' } })
+      await publishing({ kept: ['swarms.pairs'] })
+      await database.run(`update bees.swarms set bees = 1000 where id = 1; ${statement}`)
+      await expect(refreshing()).rejects.toThrow(reason)
+      expect(await rowsOf(database, 'select pairs from mellow."swarms!kept" order by pairs')).toEqual([
+        { pairs: 450 },
+        { pairs: 600 },
+      ])
+    })
+
+    test('names that would be cut off while a refresh is at work are refused', async () => {
+      const name = 'n'.repeat(55)
+      book.applyJson({ op: 'add-column', table: 'harvests', column: { name, formula: 'kg + 1' } })
+      if (hasTriggers) await expect(publishing({ kept: [`harvests.${name}`] })).rejects.toThrow('too long to be kept')
+      else await publishing({ kept: [`harvests.${name}`] })
+    })
+
+    test('a column of a source that is gone, or called otherwise, is refused', async () => {
       await publishing()
       await database.run('update bees.harvests set kg = 10 where id = 1')
       await database.run("update bees.hives set frames = 7 where tag = 'T-1'")

@@ -78,6 +78,7 @@ export class KeptModel {
     this.#options = options
     this.closure = closureOf(definitions, asked)
     for (const table of this.closure.tables.keys()) this.#sources.set(table, this.#storedSource(table))
+    this.#refuseLongNames()
     const { writing, sources, constants } = options
     const nowhere = (name: string): SourceOfTable => ({ ...(sources.get(name) as SourceOfTable), columns: new Map() })
     const book = this.#sources.get(BOOK) ?? null
@@ -88,6 +89,21 @@ export class KeptModel {
       if (value.of.kind === 'source') this.#register(value, this.#liveValue(value))
     this.stages = this.closure.stages.map((stage) => this.#stageOf(stage))
     this.tables = new Map([...this.closure.tables.keys()].map((table) => [table, this.#keptTable(table)]))
+  }
+
+  /** Names that the engine would cut off, with all that is put behind them while a refresh is at work. */
+  #refuseLongNames(): void {
+    const { mostNameBytes, title } = this.#options.dialect
+    const refuse = (what: string, name: string): void => {
+      if (new TextEncoder().encode(name).length > mostNameBytes)
+        throw new NoForm(
+          `the name of ${what} is too long to be kept in ${title}, which cuts names off after ${mostNameBytes} bytes.`,
+        )
+    }
+    for (const [table, values] of this.closure.tables) {
+      refuse(table, `${keptName(table)}!was`)
+      for (const { name } of values) refuse(`${table}.${name}`, wasName(`${name}!fault`))
+    }
   }
 
   /** Where a table finds the columns that are kept. */

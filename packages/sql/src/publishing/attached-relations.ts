@@ -38,7 +38,9 @@ export async function relationsNow(
           : await describeRelation(database, source.relation),
       )
     } catch (error) {
-      throw error instanceof SourceFault ? new PublishRefusal(`${table.name}: ${error.message} Nothing was published.`) : error
+      throw error instanceof SourceFault
+        ? new PublishRefusal(`${table.name}: ${error.message} Nothing was ${isCounted ? 'published' : 'refreshed'}.`)
+        : error
     }
   }
   return found

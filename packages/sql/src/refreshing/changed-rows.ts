@@ -1,6 +1,6 @@
-import { type Database, DatabaseFault } from '../databases/index.js'
+import type { Database } from '../databases/index.js'
 import { columnsOf, type KeptModel, type KeptTable, wasName } from '../kept/index.js'
-import { type RelationFacts, relationText } from '../sources/index.js'
+import { type RelationFacts, refuseSharedKeys, relationText, SourceFault } from '../sources/index.js'
 import { SINCE } from '../statements/index.js'
 import type { StoredTable } from './stored-table.js'
 import { countOf, makeTemporary } from './temporary.js'
@@ -18,6 +18,8 @@ export interface StoredSource {
   readonly kept: KeptTable
   readonly stored: StoredTable
   readonly relation: RelationFacts
+  /** The columns that tell its rows apart. */
+  readonly key: readonly string[]
   /** The column that says when a row was last changed; null where there is none. */
   readonly since: string | null
   /** The table that triggers note keys in, as it is named in a statement; null where none do. */
@@ -36,7 +38,7 @@ const [NOW, NEW, OTHER, GONE] = ['source!now', 'source!new', 'source!other', 'so
 /**
  * Takes over the rows of a source that have changed, and notes what they were.
  *
- * @throws DatabaseFault for rows that cannot be told apart any more, or hold what has no place in a workbook
+ * @throws SourceFault for rows that cannot be told apart any more, or hold what has no place in a workbook
  */
 export async function takeChanges(database: Database, model: KeptModel, source: StoredSource): Promise<ChangedSource> {
   const at = new ChangedRows(database, model, source)
@@ -114,8 +116,8 @@ class ChangedRows {
     const { quote } = this.#database.dialect
     const from = where === null ? `${this.#relation} as s` : `(select * from ${this.#relation} as s where ${where}) as s`
     await this.#refuseUnfit(from)
+    await refuseSharedKeys(this.#database, this.#source.relation, this.#source.key, from)
     const image = this.#model.image(kept.table, from)
-    await this.#refuseShared(image)
     const columns = this.#columns
     const [firstKey] = kept.key as [string]
     const before = kept.columns.map((name) => `k.${quote(name)} as ${quote(columns.includes(name) ? wasName(name) : name)}`)
@@ -164,20 +166,9 @@ class ChangedRows {
       const must = value.of.kind === 'source' ? source?.columns.get(value.of.column.id)?.mustMeet : null
       if (must === null || must === undefined) continue
       if ((await countOf(this.#database, `${from} where not ${must}`)) > 0)
-        throw new DatabaseFault(
-          `${relation.path.join('.')} has numbers in ${value.name} now that a workbook has no number for. Attach ${kept.table} again. Nothing was refreshed.`,
+        throw new SourceFault(
+          `${relation.path.join('.')} has numbers in ${value.name} now that a workbook has no number for. Attach ${kept.table} again.`,
         )
     }
-  }
-
-  async #refuseShared(image: string): Promise<void> {
-    const { kept, stored, relation } = this.#source
-    const isBlank = kept.key.map((name) => `n.${this.#database.dialect.quote(name)} is null`).join(' or ')
-    const keys = stored.keys('n')
-    const query = `select 1 as one from (\n${image}\n) as n group by ${keys} having count(*) > 1 or ${isBlank} limit 1`
-    if (relation.unique.length > 0 || (await this.#database.rows(query)).length === 0) return
-    throw new DatabaseFault(
-      `rows of ${relation.path.join('.')} share a key now, or have none, so they cannot be told apart. Nothing was refreshed.`,
-    )
   }
 }

@@ -13,7 +13,7 @@ import {
   takeTurn,
   wantedObjects,
 } from '../publishing/index.js'
-import type { RelationFacts } from '../sources/index.js'
+import { type RelationFacts, SourceFault } from '../sources/index.js'
 import { keptModelOf, type MakingStatement, notedName } from '../statements/index.js'
 import { type ChangedSource, takeChanges } from './changed-rows.js'
 import { StoredTable } from './stored-table.js'
@@ -123,6 +123,12 @@ class Refresh {
     return `${quote(this.#schema)}.${quote(name)}`
   }
 
+  /** The columns of a source that tell its rows apart. */
+  #keyOf(name: string): string[] {
+    const table = this.#model.definitions.tables.find((one) => one.name === name)
+    return (table?.key ?? []).flatMap((id) => table?.source?.columns.find(({ column }) => column === id)?.of ?? [])
+  }
+
   async run(): Promise<Refreshed> {
     for (const table of this.#tables.values()) await table.open()
     const sources: ChangedSource[] = []
@@ -132,8 +138,8 @@ class Refresh {
       const { since, triggers } = this.#settings
       const hasSince = relation.columns.some(({ name }) => name === since)
       const noted = triggers ? this.#nameOf(notedName(table)) : null
-      const source = { kept, stored, relation, since: hasSince ? since : null, noted }
-      sources.push(await takeChanges(this.#database, this.#model, source))
+      const source = { kept, stored, relation, key: this.#keyOf(table), since: hasSince ? since : null, noted }
+      sources.push(await takeChanges(this.#database, this.#model, source).catch(refused))
     }
     const columns: RefreshedColumn[] = []
     for (const stage of this.#model.stages) columns.push(...(await this.#calculate(stage)))
@@ -197,6 +203,11 @@ class Refresh {
       return [{ address, calculated, changed: Number(row?.[`n${index}`]) }]
     })
   }
+}
+
+/** What a source is refused for, said as what became of the refresh. */
+function refused(error: unknown): never {
+  throw error instanceof SourceFault ? new PublishRefusal(`${error.message} Nothing was refreshed.`) : error
 }
 
 function together(one: KeptStage, other: KeptStage): KeptStage {

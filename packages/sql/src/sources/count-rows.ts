@@ -61,15 +61,21 @@ export async function countRows(
 /**
  * Makes sure that a key tells rows apart. Where the database itself does, nothing is asked.
  *
+ * @param rows - the rows that are looked at, as they stand after `from` under the name `s`; all of them unless given
  * @throws SourceFault for a key that rows share, or lack
  */
-export async function refuseSharedKeys(database: Database, relation: RelationFacts, key: readonly string[]): Promise<void> {
+export async function refuseSharedKeys(
+  database: Database,
+  relation: RelationFacts,
+  key: readonly string[],
+  rows = `${relationText(database.dialect, relation.path)} as s`,
+): Promise<void> {
   const { dialect } = database
   const isFull = key.every((name) => relation.columns.find((one) => one.name === name)?.isFull === true)
   const isUnique = relation.unique.some((list) => list.every((name) => key.includes(name)))
   if (isFull && isUnique) return
   const names = key.map((name) => `s.${dialect.quote(name)}`)
-  const from = `from ${relationText(dialect, relation.path)} as s`
+  const from = `from ${rows}`
   const lacks = `select count(*) as n ${from} where ${names.map((name) => `${name} is null`).join(' or ')}`
   const shares = `select coalesce(sum(n), 0) as n from (select count(*) as n ${from} group by ${names.join(', ')} having count(*) > 1) as g`
   const [[lacking], [sharing]] = [isFull ? [] : await database.rows(lacks), isUnique ? [] : await database.rows(shares)]

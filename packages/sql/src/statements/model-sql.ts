@@ -107,7 +107,7 @@ class ModelWriter {
   readonly #refused: RefusedFormula[] = []
   readonly #approximate: ApproximateColumn[] = []
   readonly #helpers: Set<string> = new Set()
-  readonly #relations: ReadonlyMap<string, RelationFacts>
+  readonly #relations: Map<string, RelationFacts>
   readonly #sources: Map<string, SourceOfTable> = new Map()
   /** The same, read whatever rows come to hold. */
   readonly #guarded: Map<string, SourceOfTable> = new Map()
@@ -120,7 +120,7 @@ class ModelWriter {
 
   constructor(book: SlimView, dialect: Dialect, options: ModelSqlOptions) {
     const { schema = 'mellow', leaveOut = [], relations = new Map(), kept = [], since = null, triggers = false } = options
-    this.#relations = relations
+    this.#relations = new Map(relations)
     this.#kept = kept
     this.#since = since
     this.#triggers = triggers
@@ -214,6 +214,7 @@ class ModelWriter {
 
   #attach(definitions: Definitions, table: AttachedTable): void {
     const relation = this.#relations.get(table.name) ?? attachedRelation(table.source)
+    this.#relations.set(table.name, relation)
     this.#sources.set(table.name, attachedTable(definitions, table, relation, this.#dialect))
     // Rows that come later may hold anything; how many there are is not known beforehand.
     this.#guarded.set(table.name, attachedTable(definitions, table, { ...relation, rows: null }, this.#dialect, true))
