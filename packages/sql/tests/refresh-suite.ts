@@ -350,6 +350,25 @@ export function describeRefreshing(title: string, addressOf: () => string): void
       expect(await rowsOf(database, 'select tgname from pg_trigger where not tgisinternal')).toEqual([])
     })
 
+    test.runIf(hasTriggers).each<[string, string]>([
+      ['are put out of work', 'alter table bees.harvests disable trigger user'],
+      [
+        'went with their table',
+        'create table bees.others as table bees.harvests; drop table bees.harvests cascade; alter table bees.others rename to harvests; alter table bees.harvests add primary key (id)',
+      ],
+    ])('triggers that %s are told of, and made again', async (_, statement) => {
+      await publishing({ triggers: true })
+      await refreshing()
+      await database.run(statement)
+      await database.run('update bees.harvests set kg = 2.5 where id = 1')
+      await expect(refreshing()).rejects.toThrow('is not at work any more')
+      await publishing({ triggers: true })
+      await refreshing()
+      await database.run('update bees.harvests set kg = 3.5 where id = 2')
+      expect((await refreshing()).sources.at(-1)).toEqual({ table: 'harvests', added: 0, changed: 1, gone: 0 })
+      await expectAsAnew()
+    })
+
     test.runIf(hasTriggers)('a view has no triggers, and is refused', async () => {
       await database.run(
         'drop table bees.harvests; create view bees.harvests as select 1::bigint as id, $$T-1$$ as hive, 2::float8 as kg',

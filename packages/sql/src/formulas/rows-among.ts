@@ -8,7 +8,8 @@ interface KeyPair {
 }
 
 /**
- * Only those rows of a table, as they stand after `from`, whose keys some row has that they are read for.
+ * Only those rows of a table, as they stand after `from`, whose keys some row has that they are read for (magic sets: Bancilhon,
+ * Maier, Sagiv, Ullman, PODS 1986).
  *
  * @param blankIsKey - whether blank keys are equal to each other
  */

@@ -47,7 +47,7 @@ interface Found {
 /**
  * Finds the rows for which something has to be calculated again, by what has changed so far: each way by which a formula reads
  * becomes a query from the keys of changed rows to those of rows that read them. A row may be found that need not be, and none is
- * missed.
+ * missed. (Incremental maintenance of views by what has changed: Gupta, Mumick, Subrahmanian, SIGMOD 1993.)
  */
 export class DueRows {
   readonly #model: KeptModel

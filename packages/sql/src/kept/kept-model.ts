@@ -126,7 +126,7 @@ export class KeptModel {
     const source = this.#options.sources.get(table) as SourceOfTable
     const own = this.#live.partOf(this.#live.table(table), { ...source, from })
     const values = (this.closure.tables.get(table) ?? []).filter(({ of }) => of.kind === 'source')
-    return this.#select(table, own, own.source.storedKey, values, (value) => this.#sourceOf(own, value))
+    return this.#select(table, own, own.source.storedKey, values, (value) => calculated(own, value))
   }
 
   /**
@@ -137,11 +137,10 @@ export class KeptModel {
    */
   recalculated({ stage }: KeptStage, from: string): string {
     const own = this.#own(stage, from)
-    const { key } = this.#keyOf(stage.table)
     const values = this.closure.tables.get(stage.table) ?? []
     const read = (value: StoredValue): Value =>
       stage.values.includes(value) ? calculated(own, value) : this.#storedIn(own, value)
-    const names = key.map((name) => `s.${this.#options.dialect.quote(name)}`)
+    const names = this.#keyOf(stage.table).map((name) => `s.${this.#options.dialect.quote(name)}`)
     return this.#select(stage.table, own, names, values, read, stage.values)
   }
 
@@ -164,7 +163,7 @@ export class KeptModel {
     const live = sources.get(table)
     if (live !== undefined && live.storedKey.length === 0)
       throw new NoForm(`${table} has no key, so its rows cannot be told apart, and nothing of it can be kept`)
-    const rowKey = this.#keyOf(table).key.map((name) => `s.${dialect.quote(name)}`)
+    const rowKey = this.#keyOf(table).map((name) => `s.${dialect.quote(name)}`)
     return {
       from: `${nameOf(keptName(table))} as s`,
       columns,
@@ -177,14 +176,13 @@ export class KeptModel {
     }
   }
 
-  #keyOf(table: string): { readonly key: readonly string[] } {
+  #keyOf(table: string): readonly string[] {
     const count = table === BOOK ? 1 : (this.#options.sources.get(table) as SourceOfTable).storedKey.length
-    return { key: Array.from({ length: count }, (_, index) => keyName(index)) }
+    return Array.from({ length: count }, (_, index) => keyName(index))
   }
 
   #own(stage: Stage, from: string | null): TableTerms {
     const general = this.#stored.table(stage.table)
-    if (stage.isWhole && from === null) return this.#stored.partOf(general, this.#without(stage))
     const source = this.#without(stage)
     return this.#stored.partOf(general, { ...source, from: from ?? source.from, isPart: !stage.isWhole })
   }
@@ -232,16 +230,7 @@ export class KeptModel {
   }
 
   #liveValue(value: StoredValue): Value {
-    const rows = this.#live.table(value.table)
-    return value.of.kind === 'source' ? this.#sourceOf(rows, value) : calculated(rows, value)
-  }
-
-  #sourceOf(rows: TableTerms, { of }: StoredValue): Value {
-    if (of.kind !== 'source') throw new TypeError('not read from a source')
-    const { id } = of.column
-    const reason = rows.source.lacks.get(id)
-    if (reason !== undefined) throw new NoForm(`${rows.definition.name}.${of.column.name}: ${reason}.`)
-    return rows.column(id)
+    return calculated(this.#live.table(value.table), value)
   }
 
   #storedIn(rows: TableTerms, { of }: StoredValue): Value {
@@ -252,7 +241,7 @@ export class KeptModel {
   #keptTable(table: string): KeptTable {
     const { nameOf, dialect } = this.#options
     const name = keptName(table)
-    const { key } = this.#keyOf(table)
+    const key = this.#keyOf(table)
     const values = this.closure.tables.get(table) ?? []
     const rows = this.#live.table(table)
     const own = table === BOOK ? ['1'] : rows.source.storedKey
@@ -284,7 +273,7 @@ export class KeptModel {
     const add = (name: string, term: Term, as: string | null = null): void => {
       listed.push({ name, term: rows.model.inRows(term, rows.rows), as })
     }
-    const keys = this.#keyOf(table).key
+    const keys = this.#keyOf(table)
     for (const [index, text] of own.entries())
       add(keys[index] as string, table === BOOK && !isStored ? rows.rows.constant(text) : rows.rows.read(text))
     for (const [name, text] of Object.entries(this.#options.more(table)))
@@ -330,11 +319,14 @@ function keyName(index: number): string {
   return `key!${index + 1}`
 }
 
-/** What a value is by its formula. */
+/** What a value is by its formula, or as its source has it. */
 function calculated(rows: TableTerms, { of }: StoredValue): Value {
   switch (of.kind) {
-    case 'source':
+    case 'source': {
+      const reason = rows.source.lacks.get(of.column.id)
+      if (reason !== undefined) throw new NoForm(`${rows.definition.name}.${of.column.name}: ${reason}.`)
       return rows.column(of.column.id)
+    }
     case 'column':
       return rows.definition.name === BOOK ? rows.model.calculatedSingle(of.column.id, rows) : rows.column(of.column.id)
     case 'part':

@@ -38,7 +38,7 @@ union all
 select 'function', p.proname, obj_description(p.oid, 'pg_proc'), null
 from pg_proc p join pg_namespace n on n.oid = p.pronamespace where n.nspname = ${schema}
 union all
-select 'trigger', t.tgname, obj_description(t.oid, 'pg_trigger'), quote_ident(m.nspname) || '.' || quote_ident(c.relname)
+select 'trigger', t.tgname, obj_description(t.oid, 'pg_trigger') || case when t.tgenabled = 'D' then ' disabled' else '' end, quote_ident(m.nspname) || '.' || quote_ident(c.relname)
 from pg_trigger t join pg_proc p on p.oid = t.tgfoid join pg_namespace n on n.oid = p.pronamespace
 join pg_class c on c.oid = t.tgrelid join pg_namespace m on m.oid = c.relnamespace
 where n.nspname = ${schema} and not t.tgisinternal`,

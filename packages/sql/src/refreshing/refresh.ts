@@ -79,15 +79,20 @@ function keptNow(...[book, { dialect }, options]: [SlimView, Database, Parameter
   }
 }
 
-/** What is stored was made by the statements of a model: where they are others now, it is not what would be refreshed. */
+/**
+ * What is stored was made by the statements of a model: where they are others now, it is not what would be refreshed. Triggers go
+ * with the table that they are on, and then changes are noted no longer.
+ */
 async function refuseOtherFormulas(database: Database, schema: string, statements: readonly MakingStatement[]): Promise<void> {
   const found = await objectsIn(database, schema)
   const other = wantedObjects(statements).find(
-    ({ name, comment }) => found.find((one) => one.kind === 'table' && one.name === name)?.comment !== comment,
+    ({ kind, name, comment }) => found.find((one) => one.kind === kind && one.name === name)?.comment !== comment,
   )
   if (other === undefined) return
   throw new PublishRefusal(
-    `${other.name} was published by other formulas, rows or columns than the workbook has now. Publish the model again. Nothing was refreshed.`,
+    other.kind === 'trigger'
+      ? `the trigger ${other.name} is not at work any more, so that changes may have been missed. Publish the model again. Nothing was refreshed.`
+      : `${other.name} was published by other formulas, rows or columns than the workbook has now. Publish the model again. Nothing was refreshed.`,
   )
 }
 

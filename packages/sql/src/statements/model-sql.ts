@@ -164,7 +164,6 @@ class ModelWriter {
       const made = this.kept(leftOut)
       kept = made.model
       this.#statements.push(...made.statements)
-      if (this.#triggers) this.#statements.push(...notedStatements(kept, this.#dialect, this.#schema, this.#relations))
       this.#approximate.length = 0
       this.#leftOut.length = 0
       views = this.#views(leftOut, kept)
@@ -191,7 +190,8 @@ class ModelWriter {
       nameOf,
       more: (table) => (isThere(table) ? Object.fromEntries(since.map((name) => [SINCE, `s.${this.#dialect.quote(name)}`])) : {}),
     })
-    return { model, statements: keptStatements(model, this.#dialect, nameOf, this.#statements) }
+    const noted = this.#triggers ? notedStatements(model, this.#dialect, this.#schema, this.#relations) : []
+    return { model, statements: [...keptStatements(model, this.#dialect, nameOf, this.#statements), ...noted] }
   }
 
   #views(leftOut: ReadonlySet<number>, kept: KeptModel | null): View[] {

@@ -45,20 +45,24 @@ export function notedStatements(
     const relation = relationText(dialect, path)
     const noted = `${quote(schema)}.${quote(notedName(table))}`
     const columns = kept.key.map(quote)
+    const nothing = columns.map(() => 'null').join(', ')
     const keys = source.storedKey.map((text, index) => `${text} as ${columns[index]}`).join(', ')
-    const made = (kind: 'table' | 'rows', text: string): MakingStatement => ({ kind, name: notedName(table), text })
     const routine = functionText(`${quote(schema)}.${quote(functionName(table))}`, noted, columns, source.storedKey, schema)
+    const keeping = `create table ${noted} as select ${keys} from ${relation} as s where false`
     return [
-      made('table', `create table ${noted} as select ${keys} from ${relation} as s where false`),
-      // What has changed until now was not noted.
-      made('rows', `insert into ${noted} values (${columns.map(() => 'null').join(', ')})`),
+      { kind: 'table', name: notedName(table), text: keeping },
       { kind: 'function', name: functionName(table), text: routine },
-      ...EVENTS.map(({ event, referencing }): MakingStatement => {
+      ...EVENTS.flatMap(({ event, referencing }): MakingStatement[] => {
         const name = `${schema}.${table} ${event}`
         if (new TextEncoder().encode(name).length > dialect.mostNameBytes)
           throw new NoForm(`the name ${name} of a trigger is too long for ${dialect.title}.`)
         const text = `create trigger ${quote(name)} after ${event} on ${relation} ${referencing}for each statement execute function ${quote(schema)}.${quote(functionName(table))}()`
-        return { kind: 'trigger', name, on: relation, text, standsOn: [routine] }
+        const trigger = { kind: 'trigger', name, on: relation } as const
+        // What has changed until it is there was not noted.
+        return [
+          { ...trigger, text, standsOn: [routine, keeping] },
+          { ...trigger, text: `insert into ${noted} values (${nothing})` },
+        ]
       }),
     ]
   })
