@@ -2,10 +2,7 @@ import { type Database, openDatabase, PublishRefusal, publish } from '@mellow-ab
 import { Workbook } from 'mellow-abacus'
 import { afterEach, beforeEach, describe, expect, test } from 'vitest'
 import { attachIn } from './helpers/attached-book.js'
-
-/** Rows of a query as plain objects. */
-const rowsOf = async (database: Database, query: string): Promise<object[]> =>
-  (await database.rows(query)).map((row) => ({ ...row }))
+import { rowsOf } from './helpers/rows-of.js'
 
 /** A database of the co-operative: hives and what was harvested of them, in a schema of its own. */
 const BEES = [

@@ -1,10 +1,7 @@
 import { type Database, openDatabase, PublishRefusal, publish } from '@mellow-abacus/sql'
 import { afterEach, beforeEach, describe, expect, test } from 'vitest'
 import { coop } from './helpers/coop.js'
-
-/** Rows of a query as plain objects. */
-const rowsOf = async (database: Database, query: string): Promise<object[]> =>
-  (await database.rows(query)).map((row) => ({ ...row }))
+import { rowsOf } from './helpers/rows-of.js'
 
 /** What a publishing says that it did. */
 async function published(database: Database, book = coop(), more: object = {}): Promise<string[]> {

@@ -2,10 +2,7 @@ import { type Database, openDatabase, PublishRefusal, publish, type Refreshed, r
 import { type OperationJson, Workbook } from 'mellow-abacus'
 import { afterEach, beforeEach, describe, expect, test } from 'vitest'
 import { attachIn } from './helpers/attached-book.js'
-
-/** Rows of a query as plain objects. */
-const rowsOf = async (database: Database, query: string): Promise<object[]> =>
-  (await database.rows(query)).map((row) => ({ ...row }))
+import { rowsOf } from './helpers/rows-of.js'
 
 /** Three hives of two apiaries, and what was harvested of them. */
 const BEES = [
