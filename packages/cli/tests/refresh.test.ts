@@ -62,6 +62,12 @@ test('it goes on for as long as it is told to', async () => {
 })
 
 test.each<[string, number, readonly string[], string]>([
+  [
+    'another engine than that of the rows',
+    1,
+    ['publish', 'honey', '--to', 'postgresql', '-o', 'model.sql'],
+    'so the model is published there, and not to PostgreSQL',
+  ],
   ['nothing is kept', 1, ['refresh', 'honey'], 'schema mellow keeps no columns. Publish the model with --kept'],
   ['no such schema', 1, ['refresh', 'honey', '--schema', 'none'], 'schema none keeps no columns'],
   ['a time without anything to keep', 2, [...PUBLISH, '--since', 'entered'], '--since is for what is kept'],

@@ -213,6 +213,11 @@ class ModelWriter {
   }
 
   #attach(definitions: Definitions, table: AttachedTable): void {
+    const { database } = table.source
+    if (database.split(':')[0] !== this.#dialect.name)
+      throw new NoForm(
+        `${table.name} is attached to ${database}, so the model is published there, and not to ${this.#dialect.title}.`,
+      )
     const relation = this.#relations.get(table.name) ?? attachedRelation(table.source)
     this.#relations.set(table.name, relation)
     this.#sources.set(table.name, attachedTable(definitions, table, relation, this.#dialect))

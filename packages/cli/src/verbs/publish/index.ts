@@ -29,7 +29,10 @@ export function publishCommand({ io, finish }: VerbTools): Command {
       [],
     )
     .option('--since <column>', 'a column of the sources that says when a row was last changed, by which they are refreshed')
-    .option('--triggers', 'let PostgreSQL note which rows of the sources change, by triggers on these tables')
+    .option(
+      '--triggers',
+      'let PostgreSQL note which rows of the sources change, by triggers on these tables, which are all that is made outside of the schema',
+    )
     .option('--replace', 'take over a schema that holds the model of another workbook')
     .option('-o, --output <file>', 'write the statements to a file, and publish nothing')
     .option('--json', 'tell what was done as JSON')
