@@ -27,9 +27,14 @@ export function asFault(error: unknown): never {
   throw error instanceof DatabaseFault ? error : new DatabaseFault((error as Error).message)
 }
 
-/** Runs statements in one transaction that all see the rows as they are when the first of them begins. */
-export function atOneMoment<Found>(database: Database, ask: () => Promise<Found>): Promise<Found> {
-  return inTransaction(database, ask, database.dialect.beginAtOneMoment)
+/** Runs statements in one transaction that all see the rows as they are when the first of them begins: all of it stays, or nothing. */
+export function atOneMoment<Done>(database: Database, work: () => Promise<Done>): Promise<Done> {
+  return inTransaction(database, work, database.dialect.beginAtOneMoment)
+}
+
+/** The same for queries, which change nothing. */
+export function readAtOneMoment<Found>(database: Database, ask: () => Promise<Found>): Promise<Found> {
+  return inTransaction(database, ask, database.dialect.beginReading)
 }
 
 /**
@@ -37,7 +42,7 @@ export function atOneMoment<Found>(database: Database, ask: () => Promise<Found>
  *
  * @throws what the work throws, when everything is as it was
  */
-async function inTransaction<Done>(database: Database, work: () => Promise<Done>, begin = 'begin'): Promise<Done> {
+async function inTransaction<Done>(database: Database, work: () => Promise<Done>, begin: string): Promise<Done> {
   await database.run(begin)
   let done: Done
   try {

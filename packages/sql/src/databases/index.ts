@@ -8,7 +8,7 @@ import { parseAddress } from './address.js'
 import type { Database } from './database.js'
 
 export { parseAddress } from './address.js'
-export { atOneMoment, type Database, DatabaseFault, type DatabaseRow } from './database.js'
+export { atOneMoment, type Database, DatabaseFault, type DatabaseRow, readAtOneMoment } from './database.js'
 
 /**
  * Opens the database at an address.

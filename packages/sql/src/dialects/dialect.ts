@@ -77,6 +77,8 @@ export interface Dialect extends Layout {
   readonly hasTriggers: boolean
   /** Begins a transaction whose queries all see the rows as they are when the first of them begins. */
   readonly beginAtOneMoment: string
+  /** The same for queries alone, where the engine can be told so. */
+  readonly beginReading: string
   readonly types: Readonly<Record<ValueType, string>>
   readonly helpers: Readonly<Record<string, Helper>>
   /** Functions that this engine has no form for, by the reason. */

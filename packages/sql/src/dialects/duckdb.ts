@@ -179,6 +179,7 @@ export const DUCKDB: Dialect = {
   roomForChanges: '',
   hasTriggers: false,
   beginAtOneMoment: 'begin',
+  beginReading: 'begin',
   types: TYPES,
   kindOf: (type) => {
     const decimal = /^DECIMAL\((\d+),(\d+)\)$/.exec(type)

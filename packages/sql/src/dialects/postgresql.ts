@@ -309,6 +309,7 @@ export const POSTGRESQL: Dialect = {
   roomForChanges: ' with (fillfactor = 80)',
   hasTriggers: true,
   beginAtOneMoment: 'begin isolation level repeatable read',
+  beginReading: 'begin isolation level repeatable read, read only',
   types: TYPES,
   kindOf: (type) => {
     const bare = type.replace(/\(\d+\)(?= with|$)/, '')

@@ -1,6 +1,6 @@
 import { isSameName, type ValueType } from 'mellow-abacus'
 import type { AttachedColumn, DatabaseSource } from 'mellow-abacus/model'
-import { atOneMoment, type Database, type DatabaseRow } from '../databases/index.js'
+import { type Database, type DatabaseRow, readAtOneMoment } from '../databases/index.js'
 import { type ColumnCounts, countRows, type ReadColumn, refuseSharedKeys } from './count-rows.js'
 import { SourceFault } from './describe-relation.js'
 import { type RelationFacts, relationText } from './relation.js'
@@ -42,7 +42,7 @@ export interface SourceSample {
  * @throws SourceFault for a key that does not tell rows apart, and where nothing of the relation can be read
  */
 export function takeSample(database: Database, relation: RelationFacts, options: SampleOptions): Promise<SourceSample> {
-  return atOneMoment(database, () => sampleNow(database, relation, options))
+  return readAtOneMoment(database, () => sampleNow(database, relation, options))
 }
 
 async function sampleNow(database: Database, relation: RelationFacts, { most, key, zone }: SampleOptions): Promise<SourceSample> {

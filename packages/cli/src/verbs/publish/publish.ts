@@ -1,14 +1,12 @@
 import { basename } from 'node:path'
 import {
   type ApproximateColumn,
-  DatabaseFault,
   DUCKDB,
   type ModelSql,
   modelSql,
   NoForm,
   POSTGRESQL,
   type Published,
-  PublishRefusal,
   publish,
   refusedText,
 } from '@mellow-abacus/sql'
@@ -16,8 +14,8 @@ import { counted, type WorkbookView } from 'mellow-abacus'
 import { lookAt } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
 import { refuseBadPath, replaceFile } from '../../output/index.js'
-import { openAddress } from '../../reading/index.js'
 import { CommandRefusal, type Io, UsageFault } from '../../shell/index.js'
+import { withDatabase } from './with-database.js'
 
 /** What `mellow publish` is told. */
 export interface PublishArguments extends Pick<ChangeArguments, 'findings' | 'color' | 'wait'> {
@@ -43,20 +41,15 @@ export async function runPublish(name: string, args: PublishArguments, io: Io): 
     return lookAt(name, args, io, ({ book }) => writeStatements(book, output, args, io))
   }
   return lookAt(name, args, io, async ({ book }) => {
-    const database = await openAddress(args.to)
-    try {
-      const options = {
-        book: basename(name, '.mellow'),
-        ...(args.schema !== undefined && { schema: args.schema }),
-        ...(args.preview !== undefined && { preview: args.preview }),
-        ...(args.leaveOut !== undefined && { leaveOut: args.leaveOut }),
-        ...keeping(args),
-        ...(args.replace !== undefined && { replaces: args.replace }),
-      }
-      tell(await published(book, database, options), args, io)
-    } finally {
-      await database.close()
+    const options = {
+      book: basename(name, '.mellow'),
+      ...(args.schema !== undefined && { schema: args.schema }),
+      ...(args.preview !== undefined && { preview: args.preview }),
+      ...(args.leaveOut !== undefined && { leaveOut: args.leaveOut }),
+      ...keeping(args),
+      ...(args.replace !== undefined && { replaces: args.replace }),
     }
+    tell(await withDatabase(args.to, (database) => publish(book, database, options)), args, io)
     return undefined
   })
 }
@@ -66,15 +59,6 @@ function keeping({ kept = [], since, triggers }: PublishArguments) {
   if (kept.length === 0 && (since !== undefined || triggers === true))
     throw new UsageFault(`${since === undefined ? '--triggers' : '--since'} is for what is kept: name it with --kept.`)
   return { kept, ...(since !== undefined && { since }), ...(triggers !== undefined && { triggers }) }
-}
-
-async function published(...given: Parameters<typeof publish>): Promise<Published> {
-  try {
-    return await publish(...given)
-  } catch (error) {
-    if (error instanceof PublishRefusal || error instanceof DatabaseFault) throw new CommandRefusal(error.message)
-    throw error
-  }
 }
 
 /** Writes what would be run on an empty schema. */

@@ -1,11 +1,12 @@
 import { basename } from 'node:path'
 import { setTimeout as wait } from 'node:timers/promises'
-import { type Database, DatabaseFault, databaseOf, NOTICES, PublishRefusal, type Refreshed, refresh } from '@mellow-abacus/sql'
+import { type Database, databaseOf, NOTICES, type Refreshed, refresh } from '@mellow-abacus/sql'
 import { counted } from 'mellow-abacus'
 import { lookAt } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
-import { openAddress, wholeNumber } from '../../reading/index.js'
-import { CommandRefusal, ExitCode, type Io, UsageFault } from '../../shell/index.js'
+import { wholeNumber } from '../../reading/index.js'
+import { ExitCode, type Io, UsageFault } from '../../shell/index.js'
+import { withDatabase } from './with-database.js'
 
 /** What `mellow refresh` is told. */
 export interface RefreshArguments extends Pick<ChangeArguments, 'findings' | 'color' | 'wait'> {
@@ -46,19 +47,10 @@ export async function runRefresh(name: string, args: RefreshArguments, io: Io): 
   return ExitCode.done
 }
 
-async function withDatabase<Done>(address: string, work: (database: Database) => Promise<Done>): Promise<Done> {
-  const database = await openAddress(address)
-  try {
-    return await work(database)
-  } finally {
-    await database.close()
-  }
-}
-
 function refreshOnce(name: string, database: Database, args: RefreshArguments, io: Io): Promise<number> {
   const options = { book: basename(name, '.mellow'), ...(args.schema !== undefined && { schema: args.schema }) }
   return lookAt(name, args, io, async ({ book }) => {
-    tell(await refreshed(book, database, options), args, io)
+    tell(await refresh(book, database, options), args, io)
     return undefined
   })
 }
@@ -73,15 +65,6 @@ async function addressOf(name: string, args: RefreshArguments, io: Io): Promise<
   if (found === null)
     throw new UsageFault('no table is attached to a database, so --to has to say where the model was published.')
   return found
-}
-
-async function refreshed(...given: Parameters<typeof refresh>): Promise<Refreshed> {
-  try {
-    return await refresh(...given)
-  } catch (error) {
-    if (error instanceof PublishRefusal || error instanceof DatabaseFault) throw new CommandRefusal(error.message)
-    throw error
-  }
 }
 
 function tell(done: Refreshed, args: RefreshArguments, io: Io): void {
