@@ -42,6 +42,7 @@ await build({
     'pg',
     '@fastify/cors',
     '@fastify/rate-limit',
+    '@fastify/reply-from',
     '@fastify/static',
     '@mellow-abacus/desk',
     '@fastify/swagger',

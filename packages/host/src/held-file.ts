@@ -1,12 +1,14 @@
 import { BookFile, type OpenOptions } from '@mellow-abacus/files'
+import { SessionFault } from '@mellow-abacus/session'
 import type { HeldBook, KeptStep } from './held-book.js'
 
 /**
- * A workbook file, opened to be changed: one process at a time has it.
+ * A workbook file, opened to be changed: one process at a time has it. With a keeper it is a copy: where something cannot be kept,
+ * it is over with it, since what is kept may be another by then.
  *
  * @throws BookFileFault as `BookFile.open`
  */
-export function heldFile(path: string, options: Pick<OpenOptions, 'waitMs'> = {}): HeldBook {
+export function heldFile(path: string, options: Pick<OpenOptions, 'waitMs' | 'keeper'> = {}): HeldBook {
   const file = BookFile.open(path, { ...options, writes: true })
   return {
     view: file.book,
@@ -15,6 +17,7 @@ export function heldFile(path: string, options: Pick<OpenOptions, 'waitMs'> = {}
     commit: () => file.commit(),
     reopened: () => {
       file.abandon()
+      if (options.keeper !== undefined) throw new SessionFault({ code: 'closed', message: 'The workbook is opened anew.' })
       return heldFile(path, options)
     },
     *stepsAfter(revision): Generator<KeptStep> {

@@ -10,8 +10,18 @@ import type { ReaderOptions } from 'mellow-abacus'
 import { BookHost } from './book-host.js'
 import { faultOf } from './fault-of.js'
 import { heldFile } from './held-file.js'
+import { type KeepingLine, keeperOver } from './keeping.js'
 import { type NodePort, portOfNode } from './ports/ports.js'
 import { servePort } from './ports/serve-port.js'
+
+/** What a thread begins with. */
+export interface ThreadData {
+  readonly path: string
+  readonly waitMs?: number
+  readonly mostPairs?: number
+  /** Where it has kept what it writes, if not in the file alone. */
+  readonly keeping?: KeepingLine
+}
 
 /** What the parent sends. */
 export type ThreadOrder =
@@ -55,12 +65,12 @@ function copied(host: BookHost, { copyTo, copy }: { readonly copyTo: string; rea
 
 try {
   giveWay()
-  const { path, waitMs, mostPairs } = workerData as {
-    readonly path: string
-    readonly waitMs?: number
-    readonly mostPairs?: number
-  }
-  const host = new BookHost(heldFile(path, waitMs === undefined ? {} : { waitMs }), mostPairs === undefined ? {} : { mostPairs })
+  const { path, waitMs, mostPairs, keeping } = workerData as ThreadData
+  const held = heldFile(path, {
+    ...(waitMs !== undefined && { waitMs }),
+    ...(keeping !== undefined && { keeper: keeperOver(keeping) }),
+  })
+  const host = new BookHost(held, mostPairs === undefined ? {} : { mostPairs })
   const noteTrouble = (fault: SessionFault): void => {
     const { cause } = fault
     tell({ trouble: cause instanceof Error ? (cause.stack ?? cause.message) : String(cause) })

@@ -1,9 +1,10 @@
 import { createRequire } from 'node:module'
 import { MessageChannel, Worker } from 'node:worker_threads'
-import { type BookFileCode, BookFileFault } from '@mellow-abacus/files'
+import { type BookFileCode, BookFileFault, type WrittenRow } from '@mellow-abacus/files'
 import { type BookSession, type FaultFacts, SessionFault, sessionOverPort } from '@mellow-abacus/session'
 import type { ReaderOptions } from 'mellow-abacus'
-import type { ThreadNews, ThreadOrder } from './host-thread.js'
+import type { ThreadData, ThreadNews, ThreadOrder } from './host-thread.js'
+import { keepingLine } from './keeping.js'
 import { portOfNode } from './ports/ports.js'
 
 /** How the thread of a host is started. */
@@ -12,6 +13,11 @@ export interface ThreadHostOptions {
   readonly waitMs?: number
   /** Pairs of rows that a formula which is asked about may look at; any number when left out. */
   readonly mostPairs?: number
+  /**
+   * Keeps for good what is written into the file, which then is a copy: nothing is told of before it is kept. Where it rejects, the
+   * sessions end.
+   */
+  readonly keep?: (written: readonly WrittenRow[]) => Promise<void>
   /** Gets what went wrong where the thread ends without being asked to. */
   readonly onDeath?: (error: Error) => void
   /** Gets what went wrong inside, of which sessions are told nothing more than that. */
@@ -43,14 +49,21 @@ export class ThreadHost {
     {
       waitMs,
       mostPairs,
+      keep,
       onDeath = () => undefined,
       onTrouble = () => undefined,
       onEnd = () => undefined,
     }: ThreadHostOptions = {},
   ): Promise<ThreadHost> {
-    const worker = new Worker(createRequire(import.meta.url).resolve('#host-thread'), {
-      workerData: { path, ...(waitMs !== undefined && { waitMs }), ...(mostPairs !== undefined && { mostPairs }) },
-    })
+    const keeping = keep === undefined ? undefined : keepingLine(keep)
+    const workerData: ThreadData = {
+      path,
+      ...(waitMs !== undefined && { waitMs }),
+      ...(mostPairs !== undefined && { mostPairs }),
+      ...(keeping !== undefined && { keeping }),
+    }
+    const transferList = keeping === undefined ? [] : [keeping.port]
+    const worker = new Worker(createRequire(import.meta.url).resolve('#host-thread'), { workerData, transferList })
     const host = new ThreadHost(path, worker)
     await new Promise<void>((resolve, reject) => {
       worker.once('message', (news: ThreadNews) => {

@@ -37,9 +37,13 @@ export async function documentRoutes(app: App, { metrics, books }: ServerContext
   app.get('/openapi.json', { schema: { hide: true } as never }, async () => app.swagger())
   app.get('/health/live', { schema: { hide: true } as never }, async () => ({ status: 'live' }))
   app.get('/health/ready', { schema: { hide: true } as never }, async (_, reply) => {
-    // The folder can be read: what else there is belongs to single workbooks.
-    books.folder.names()
+    await books.store.ready()
     return reply.send({ status: 'ready' })
+  })
+  app.post('/drain', { schema: { hide: true } as never }, async (request) => {
+    callerOfService(request)
+    await books.drain()
+    return { status: 'drained' }
   })
   app.get('/metrics', { schema: { hide: true } as never }, async (request, reply) => {
     callerOfService(request)

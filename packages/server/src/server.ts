@@ -11,17 +11,18 @@ import fastify, { type FastifyReply, type FastifyRequest, LogController } from '
 import type { Role } from 'mellow-abacus'
 import { type DestinationStream, pino } from 'pino'
 import { type Caller, Door } from './access/index.js'
-import { BookFolder, type BookPlaces, OneBook, OpenBooks } from './books/index.js'
+import { OpenBooks } from './books/index.js'
 import { documentRoutes } from './document.js'
 import { factsOfFault, KeyedRequests, PROBLEM_TYPE, problemOf, securityHeaders, validatorCompiler } from './http/index.js'
 import { type GivenServerOptions, readServerOptions, type ServerOptions, ServerOptionsFault } from './options.js'
-import { Audit, Metrics } from './records/index.js'
+import { Audit, type AuditLines, Metrics } from './records/index.js'
 import {
   type App,
   bookRoutes,
   editRoutes,
   enterRoutes,
   Feeds,
+  forwardRequests,
   liveRoutes,
   type Page,
   pageRoutes,
@@ -30,6 +31,7 @@ import {
   type ServerContext,
   tableRoutes,
 } from './routes/index.js'
+import { AuditTable, BookFolder, type BookStore, OneBook, PostgresqlStore, StoreFault } from './store/index.js'
 
 /** The file of the audit, unless another one is named. */
 const AUDIT_FILE = 'audit.ndjson'
@@ -64,16 +66,33 @@ export interface ServerParts {
 }
 
 /**
- * Starts a server for the workbooks of a folder.
+ * Starts a server for the workbooks of a folder, or of a store that it shares with others.
  *
- * @throws ServerOptionsFault for options of which none can be made, and where the port is taken
+ * @throws ServerOptionsFault for options of which none can be made, and where the port is taken or the store cannot be used
  */
 export async function startServer(given: GivenServerOptions, parts: ServerParts = {}): Promise<RunningServer> {
   const options = withFolder(readServerOptions(given))
   const door = Door.ofFolder(options)
-  const audit = new Audit(options.audit ?? join(options.folder, AUDIT_FILE), options.auditBytes, options.auditFiles)
-  const { books: _, ...server } = await run(options, { ...parts, door, audit, places: new BookFolder(options.folder) })
+  const kept = options.store === undefined ? inFolder(options) : await inStore(options.store, options.folder)
+  const { books: _, ...server } = await run(options, { ...parts, door, ...kept })
   return server
+}
+
+/** What a server writes, and where. */
+type Kept = Pick<RunParts, 'store' | 'audit'>
+
+function inFolder({ folder, audit = join(folder, AUDIT_FILE), auditBytes, auditFiles }: ServerOptions): Kept {
+  return { store: new BookFolder(folder), audit: new Audit(audit, auditBytes, auditFiles) }
+}
+
+async function inStore(address: string, folder: string): Promise<Kept> {
+  try {
+    const store = await PostgresqlStore.open({ store: address, folder })
+    return { store, audit: new AuditTable(store.pool) }
+  } catch (error) {
+    if (error instanceof StoreFault) throw new ServerOptionsFault(error.message)
+    throw error
+  }
 }
 
 /** The desk: a server of one workbook, for who sits at this machine. */
@@ -93,28 +112,29 @@ export async function startDesk(
   { file, port = 0 }: { readonly file: string | null; readonly port?: number },
   parts: ServerParts = {},
 ): Promise<RunningDesk> {
-  const places = new OneBook(file === null ? null : resolve(file))
-  const options = readServerOptions({ folder: places.path, port, rate: 0, log: 'error' })
+  const store = new OneBook(file === null ? null : resolve(file))
+  const options = readServerOptions({ folder: store.folder, port, rate: 0, log: 'error' })
   const door = Door.forInvited()
-  const { books, ...server } = await run(options, { ...parts, door, audit: null, places })
-  const invite = (): string => pageAddress(server.url, door.handed.invite(invited(userName(), places.names())))
+  const { books, ...server } = await run(options, { ...parts, door, audit: null, store })
+  const invite = (): string =>
+    pageAddress(server.url, door.handed.invite(invited(userName(), store.name === null ? [] : [store.name])))
   const ready = async (): Promise<void> => {
-    for (const name of places.names()) await books.get(name)
+    for (const name of await store.names()) await books.get(name)
   }
   return { ...server, ready, invite }
 }
 
 interface RunParts extends ServerParts {
   readonly door: Door
-  readonly places: BookPlaces
-  readonly audit: Audit | null
+  readonly store: BookStore
+  readonly audit: AuditLines | AuditTable | null
 }
 
 async function run(
   options: ServerOptions,
-  { door, places, audit, page, log }: RunParts,
+  { door, store, audit, page, log }: RunParts,
 ): Promise<RunningServer & { readonly books: OpenBooks }> {
-  const books = new OpenBooks(places, options)
+  const books = new OpenBooks(store, options)
   const feeds = new Feeds(door)
   const metrics = new Metrics({ openBooks: () => books.size, feeds: () => feeds.size })
   const app = await makeApp({ options, door, books, keyed: new KeyedRequests() }, { feeds, audit, metrics, page }, log)
@@ -123,9 +143,12 @@ async function run(
     await app.close()
     await books.end()
     await audit?.close()
+    await store.close()
   }
+  if (audit instanceof AuditTable) audit.onTrouble = (trouble) => books.onTrouble(trouble)
   try {
     await app.listen({ host: options.host, port: options.port })
+    await store.announce(options.reachedAt ?? nearUrl(app.server.address() as AddressInfo))
   } catch (error) {
     await end()
     if ((error as NodeJS.ErrnoException).code === 'EADDRINUSE')
@@ -181,7 +204,7 @@ function withFolder(options: ServerOptions): ServerOptions {
 interface Records {
   readonly feeds: Feeds
   /** None for a workbook on one's own machine, of which there is the history. */
-  readonly audit: Audit | null
+  readonly audit: AuditLines | null
   readonly metrics: Metrics
   readonly page: Page | undefined
 }
@@ -216,6 +239,7 @@ async function makeApp(context: ServerContext, records: Records, log: Destinatio
   takeBodies(app, options)
   await protect(app, context)
   noteRequests(app, records)
+  await forwardRequests(app, context)
   app.setErrorHandler((error, request, reply) => sendProblem(error, request, reply))
   app.setNotFoundHandler((request, reply) => sendProblem({ statusCode: 404 }, request, reply))
   await documentRoutes(app, { ...context, metrics: records.metrics })
@@ -272,7 +296,8 @@ function noteRequests(app: App, { audit, metrics }: Records): void {
       { method, route, status, ms: Math.round(reply.elapsedTime), ...(trace !== undefined && { trace }) },
       'answered',
     )
-    if (status < 400 && !request.isChange) return
+    // What another server answered, it writes down itself.
+    if (request.isForwarded || (status < 400 && !request.isChange)) return
     const { book } = (request.params ?? {}) as { readonly book?: string }
     audit?.write({
       at: new Date().toISOString(),

@@ -41,3 +41,14 @@ export function faultOfDatabase(error: unknown, path: string): unknown {
     return new BookFileFault('unwritable', `cannot use ${path}: ${(error as Error).message}.`, error)
   return error
 }
+
+/** What is thrown where something cannot be written: it has not happened. */
+export function unwritable(path: string, error: unknown): BookFileFault {
+  const reason = (error as Error).message
+  return new BookFileFault('unwritable', `${path} cannot be written: ${reason}. It is as it was before this step.`, error)
+}
+
+/** What is thrown where there is a file already. */
+export function existing(path: string): BookFileFault {
+  return new BookFileFault('exists', `${path} exists already.`)
+}

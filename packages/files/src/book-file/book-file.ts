@@ -1,4 +1,4 @@
-import { linkSync, lstatSync, renameSync, rmSync } from 'node:fs'
+import { lstatSync } from 'node:fs'
 import type Database from 'libsql'
 import {
   type ApplyOptions,
@@ -8,25 +8,25 @@ import {
   type KeptRevision,
   type Operation,
   type ReaderOptions,
-  Workbook,
+  type Workbook,
   type WorkbookView,
 } from 'mellow-abacus'
-import { asking, BookFileFault, faultOfDatabase } from './book-file-fault.js'
-import { textOfOperations } from './carried-operations.js'
-import { numberBytes } from './chunk-bytes.js'
+import { asking, BookFileFault, existing, faultOfDatabase, unwritable } from './book-file-fault.js'
+import { BOOK_TABLES, type BookTable, type Keeper, type RowValue, type WrittenRow } from './book-rows.js'
 import type { JournalEntry } from './journal-entry.js'
 import { answerTo, type KeptAnswer, keepAnswer } from './kept-answers.js'
-import { inTransaction, makeDatabase, openDatabase } from './open-database.js'
-import { checksumOf, columnOwner, marksOwner, orderOwner } from './parts.js'
+import { type FirstSteps, makeFile } from './make-book.js'
+import { openDatabase } from './open-database.js'
 import { type OpenedFile, openedFile, readBook } from './read-book.js'
 import { withSalvage } from './salvage.js'
-import { createSchema, holderOf, noteHolder, upgradeSchema } from './schema.js'
+import { holderOf, noteHolder, upgradeSchema } from './schema.js'
+import { keepRevision, writeSnapshot } from './write-book.js'
 import { realPath, thisWriter, WRITE_WAIT_MS, WriterLock } from './writer-lock.js'
 
 /** How a workbook file is made. */
-export interface CreateOptions extends Omit<OpenOptions, 'writes'> {
+export interface CreateOptions extends Pick<OpenOptions, 'waitMs'> {
   /** First steps, which belong to the making: where one is refused, there is no file. */
-  readonly begin?: (workbook: Pick<Workbook, 'apply' | 'applyJson' | 'table' | 'check'>) => void
+  readonly begin?: FirstSteps
 }
 
 /** How a workbook file is opened. */
@@ -35,6 +35,8 @@ export interface OpenOptions {
   readonly writes?: boolean
   /** Milliseconds to wait for another process that changes it, 10 000 unless given. */
   readonly waitMs?: number
+  /** Of a file that is a copy: keeps what is written where it is kept for good. */
+  readonly keeper?: Keeper
 }
 
 /** Entries of the journal after which cells are written anew, so that opening never has much to repeat. */
@@ -100,13 +102,13 @@ export class BookFile {
    *
    * @throws BookFileFault when it is missing, no workbook, newer than this tool, damaged, or, to be written, held by another
    */
-  static open(path: string, { writes = false, waitMs = WRITE_WAIT_MS }: OpenOptions = {}): BookFile {
+  static open(path: string, { writes = false, waitMs = WRITE_WAIT_MS, keeper }: OpenOptions = {}): BookFile {
     if (lstatSync(path, { throwIfNoEntry: false }) === undefined)
       throw new BookFileFault('missing', `there is no workbook ${path}.`)
     const real = realPath(path)
     const lock = writes ? new WriterLock(real, waitMs, () => holderIn(real)) : null
     try {
-      return BookFile.#openLocked(path, real, lock)
+      return BookFile.#openLocked(path, real, lock, keeper)
     } catch (error) {
       lock?.release()
       throw error
@@ -114,15 +116,17 @@ export class BookFile {
   }
 
   /** Opens a file that is locked already, where it is to be written: so what is read is what the last writer left. */
-  static #openLocked(path: string, real: string, lock: WriterLock | null): BookFile {
+  static #openLocked(path: string, real: string, lock: WriterLock | null, keeper: Keeper | null = null): BookFile {
     let database: Database.Database | undefined
     try {
       database = openDatabase(real, lock !== null)
       upgradeSchema(database, path, lock !== null)
+      // What is kept elsewhere need not wait for the disk here.
+      if (keeper !== null) database.exec('PRAGMA synchronous = OFF')
       if (lock !== null) noteHolder(database, thisWriter())
       // One state of the file is read throughout, no matter who writes meanwhile.
       else database.exec('BEGIN')
-      return new BookFile(path, openedFile(database, path), lock)
+      return new BookFile(path, openedFile(database, path, keeper), lock)
     } catch (error) {
       database?.close()
       throw withSalvage(faultOfDatabase(error, path), real)
@@ -187,7 +191,7 @@ export class BookFile {
   stage(): void {
     this.#refuseReadOnly()
     try {
-      this.#opened.database.exec('BEGIN IMMEDIATE')
+      this.#opened.rows.begin()
     } catch (error) {
       throw unwritable(this.path, error)
     }
@@ -201,11 +205,11 @@ export class BookFile {
    */
   commit(): void {
     this.#isStaged = false
-    const { database } = this.#opened
+    const { rows } = this.#opened
     try {
-      database.exec('COMMIT')
+      rows.commit()
     } catch (error) {
-      if (database.inTransaction) database.exec('ROLLBACK')
+      rows.rollBack()
       throw unwritable(this.path, error)
     }
     this.#saveNowAndThen()
@@ -285,7 +289,8 @@ export class BookFile {
   keepAnswer(key: string, answer: KeptAnswer, keptSince: number): void {
     this.#refuseReadOnly()
     try {
-      keepAnswer(this.#opened.database, key, answer, keptSince)
+      const { rows } = this.#opened
+      rows.alone(() => keepAnswer(rows, key, answer, keptSince))
     } catch (error) {
       throw unwritable(this.path, error)
     }
@@ -313,6 +318,15 @@ export class BookFile {
     return row === undefined ? [] : this.#opened.payloads.operationsIn(row, 'inverse')
   }
 
+  /** All rows of all tables, to be kept elsewhere. */
+  *rows(): Generator<WrittenRow> {
+    for (const [table, { columns }] of Object.entries(BOOK_TABLES) as [BookTable, { readonly columns: readonly string[] }][]) {
+      const all = this.#opened.database.prepare(`SELECT ${columns.join(', ')} FROM ${table}`).iterate()
+      for (const row of all as IterableIterator<Record<string, RowValue | ArrayBuffer>>)
+        yield { table, row: columns.map((column) => rowValue(row[column])) }
+    }
+  }
+
   /**
    * Writes a consistent copy into another file, which must not be there.
    *
@@ -334,10 +348,10 @@ export class BookFile {
    * @throws BookFileFault where it turns out to be damaged
    */
   close(): void {
-    const { database } = this.#opened
+    const { database, rows } = this.#opened
     try {
       asking(this.path, () => {
-        if (database.inTransaction) database.exec('ROLLBACK')
+        rows.rollBack()
         if (this.#lock !== null) this.#finish()
       })
     } finally {
@@ -348,9 +362,9 @@ export class BookFile {
 
   /** Closes the file as it was last committed: what was staged since has not happened. */
   abandon(): void {
-    const { database } = this.#opened
+    const { database, rows } = this.#opened
     try {
-      if (database.inTransaction) database.exec('ROLLBACK')
+      rows.rollBack()
     } finally {
       database.close()
       this.#lock?.release()
@@ -393,81 +407,6 @@ export function copyBookFile(path: string, target: string): void {
   }
 }
 
-/** Writes a revision into the journal. */
-function keepRevision(
-  { path, database, journal, payloads }: OpenedFile,
-  { kind, change, of }: KeptRevision,
-): { characters: number; isBulk: boolean } {
-  const forth = textOfOperations(change.operations)
-  const back = textOfOperations(change.inverse)
-  const summary = JSON.stringify(change.recalculated.map(({ table, column, rows }) => [table, column, rows]))
-  const { revision, at, author } = change
-  const row = { revision, kind, at: at ?? '', author: author ?? '', summary, of: of ?? null }
-  const add = (): void => journal.add({ ...row, operations: forth.text, inverse: back.text })
-  const isBulk = forth.payloads.length + back.payloads.length > 0
-  try {
-    // One row is written as a whole by itself.
-    if (!isBulk) add()
-    else
-      inTransaction(database, () => {
-        add()
-        payloads.add(revision, 'operations', forth.payloads)
-        payloads.add(revision, 'inverse', back.payloads)
-      })
-  } catch (error) {
-    throw unwritable(path, error)
-  }
-  return { characters: forth.text.length, isBulk: forth.payloads.length > 0 }
-}
-
-function unwritable(path: string, error: unknown): BookFileFault {
-  const reason = (error as Error).message
-  return new BookFileFault('unwritable', `${path} cannot be written: ${reason}. It is as it was before this step.`, error)
-}
-
-function existing(path: string): BookFileFault {
-  return new BookFileFault('exists', `${path} exists already.`)
-}
-
-/** Makes a whole workbook file under another name, and gives it its own in one step. */
-function makeFile(path: string, surroundings: GivenSurroundings, begin: CreateOptions['begin']): void {
-  const made = `${path}-new`
-  const forget = (): void => {
-    for (const part of ['', '-journal']) rmSync(made + part, { force: true })
-  }
-  // Who holds the lock is the only one who makes it; one that is there is of someone who was killed.
-  forget()
-  try {
-    const database = makeDatabase(made)
-    try {
-      createSchema(database)
-      const opened = openedFile(database, path)
-      writeSnapshot(opened, new Workbook(surroundings))
-      if (begin !== undefined) {
-        const { workbook } = readBook(opened, (made) => keepRevision(opened, made))
-        begin(workbook)
-        writeSnapshot(opened, workbook)
-      }
-    } finally {
-      database.close()
-    }
-    giveName(made, path)
-  } finally {
-    forget()
-  }
-}
-
-function giveName(made: string, path: string): void {
-  try {
-    linkSync(made, path)
-  } catch (error) {
-    const { code } = error as NodeJS.ErrnoException
-    if (code === 'EEXIST') throw existing(path)
-    // Some file systems have no links; there the lock alone keeps others of this tool away.
-    renameSync(made, path)
-  }
-}
-
 /** Who writes a workbook, as far as can be told. */
 function holderIn(path: string): string | null {
   let database: Database.Database | undefined
@@ -482,25 +421,7 @@ function holderIn(path: string): string | null {
   }
 }
 
-/** Writes the cells that have changed since they were last written, so that opening has nothing to repeat. */
-function writeSnapshot({ database, parts }: OpenedFile, workbook: Workbook): void {
-  const taken = workbook.snapshot()
-  inTransaction(database, () => {
-    for (const { column, chunks, side, marks, replacesCells, replacesMarks } of taken.unsaved) {
-      if (replacesCells) parts.drop(columnOwner(column))
-      if (replacesMarks) parts.drop(marksOwner(column))
-      if (replacesCells || chunks.length > 0) parts.writeCells(columnOwner(column), chunks, side)
-      for (const [block, bytes] of marks) parts.write(marksOwner(column), block, bytes)
-    }
-    for (const [table, order] of taken.orders) parts.write(orderOwner(table), 0, numberBytes(order))
-    for (const owner of parts.owners()) {
-      const column = /^(?:column|marks):(\d+)/.exec(owner)?.[1]
-      if (column !== undefined && !taken.columns.has(Number(column))) parts.drop(owner)
-    }
-    const snapshot = JSON.stringify(taken.snapshot)
-    database
-      .prepare('INSERT OR REPLACE INTO snapshot (one, revision, image, seal) VALUES (1, ?, ?, ?)')
-      .run(workbook.revision, snapshot, checksumOf(snapshot))
-  })
-  taken.markSaved()
+/** A value as it is written; bytes that are read one row after the other come without a view. */
+function rowValue(read: RowValue | ArrayBuffer | undefined): RowValue {
+  return read instanceof ArrayBuffer ? new Uint8Array(read) : (read ?? null)
 }

@@ -1,5 +1,6 @@
 import type Database from 'libsql'
 import { asking, BookFileFault } from './book-file-fault.js'
+import type { BookRows } from './book-rows.js'
 import { checksumOf } from './parts.js'
 import { textOfBytes } from './text-of-bytes.js'
 
@@ -26,11 +27,17 @@ export class JournalRows {
   readonly #since: Database.Statement
   readonly #at: Database.Statement
   readonly #kinds: Database.Statement
-  readonly #add: Database.Statement | null
+  readonly #rows: BookRows
 
   /** @param has - what files of this format have: checksums, and undo of steps that are not the last */
-  constructor(database: Database.Database, path: string, has: { readonly checksums: boolean; readonly ofSteps: boolean }) {
+  constructor(
+    database: Database.Database,
+    path: string,
+    rows: BookRows,
+    has: { readonly checksums: boolean; readonly ofSteps: boolean },
+  ) {
     this.#path = path
+    this.#rows = rows
     const of = has.ofSteps ? 'undoes AS of' : 'NULL AS of'
     const blobs = TEXTS.map((name) => `CAST(${name} AS BLOB) AS ${name}`).join(', ')
     const columns = `revision, ${blobs}, ${of}, ${has.checksums ? 'seal AS checksum' : 'NULL AS checksum'}`
@@ -39,14 +46,11 @@ export class JournalRows {
     this.#kinds = database.prepare(
       `SELECT revision, CAST(kind AS BLOB) AS kind, CAST(author AS BLOB) AS author, ${of} FROM journal WHERE revision <= ? ORDER BY revision`,
     )
-    this.#add = has.ofSteps
-      ? database.prepare(`INSERT INTO journal (revision, ${TEXTS.join(', ')}, undoes, seal) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`)
-      : null
   }
 
   /** Puts a row in. */
   add(row: JournalRow): void {
-    this.#add?.run(row.revision, ...TEXTS.map((name) => row[name]), row.of, checksumOfRow(row))
+    this.#rows.put('journal', [row.revision, ...TEXTS.map((name) => row[name]), row.of, checksumOfRow(row)])
   }
 
   /**

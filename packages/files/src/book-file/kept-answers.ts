@@ -1,4 +1,5 @@
 import type Database from 'libsql'
+import type { BookRows } from './book-rows.js'
 
 /** An answer that is given again when the same is asked for under the same key. */
 export interface KeptAnswer {
@@ -23,15 +24,8 @@ export function answerTo(database: Database.Database, key: string): KeptAnswer |
 }
 
 /** Keeps an answer under a key, and forgets those from before a time. */
-export function keepAnswer(
-  database: Database.Database,
-  key: string,
-  { fingerprint, seen, at, answer }: KeptAnswer,
-  keptSince: number,
-): void {
+export function keepAnswer(rows: BookRows, key: string, { fingerprint, seen, at, answer }: KeptAnswer, keptSince: number): void {
   // Looked for once in a while: old ones are not given again, they only take room.
-  if (at % 100 === 0) database.prepare('DELETE FROM answers WHERE at < ?').run(keptSince)
-  database
-    .prepare('INSERT OR REPLACE INTO answers (key, fingerprint, seen, at, answer) VALUES (?, ?, ?, ?, ?)')
-    .run(key, fingerprint, seen, at, answer)
+  if (at % 100 === 0) rows.dropAnswersBefore(keptSince)
+  rows.put('answers', [key, fingerprint, seen, at, answer])
 }

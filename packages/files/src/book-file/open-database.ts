@@ -83,16 +83,3 @@ export function pragma(database: Database.Database, name: string): number {
   const row = database.prepare(`PRAGMA ${name}`).get() as Record<string, number>
   return row[name] ?? 0
 }
-
-/** Writes all of something, or nothing; within a transaction that is open already, as a part of that. */
-export function inTransaction(database: Database.Database, write: () => void): void {
-  const isPart = database.inTransaction
-  database.exec(isPart ? 'SAVEPOINT part' : 'BEGIN IMMEDIATE')
-  try {
-    write()
-    database.exec(isPart ? 'RELEASE part' : 'COMMIT')
-  } catch (error) {
-    if (database.inTransaction) database.exec(isPart ? 'ROLLBACK TO part; RELEASE part' : 'ROLLBACK')
-    throw error
-  }
-}

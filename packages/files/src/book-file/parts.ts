@@ -3,6 +3,7 @@ import type Database from 'libsql'
 import type { SnapshotCells } from 'mellow-abacus'
 import type { StoredCells } from 'mellow-abacus/storage'
 import { asking, BookFileFault } from './book-file-fault.js'
+import type { BookRows } from './book-rows.js'
 import { chunkBytes, chunkOfBytes, numberBytes, numbersOfBytes, textBytes, textsOfBytes } from './chunk-bytes.js'
 import { textOfBytes } from './text-of-bytes.js'
 
@@ -18,14 +19,14 @@ export class Parts {
   readonly #find: Database.Statement
   readonly #read: Database.Statement
   readonly #astray: Database.Statement
-  readonly #write: Database.Statement
-  readonly #drop: Database.Statement
+  readonly #rows: BookRows
   readonly #owners: Database.Statement
   readonly #sizes: Database.Statement
   #areKeysChecked = false
 
-  constructor(database: Database.Database, path: string) {
+  constructor(database: Database.Database, path: string, rows: BookRows) {
     this.#path = path
+    this.#rows = rows
     this.#find = database.prepare(`SELECT rowid AS id FROM chunks INDEXED BY ${INDEX} WHERE owner = ? AND place = ?`)
     this.#read = database.prepare(
       'SELECT CAST(owner AS BLOB) AS owner, place, bytes, seal AS checksum FROM chunks WHERE rowid = ?',
@@ -35,8 +36,6 @@ export class Parts {
         SELECT 1 FROM chunks AS found INDEXED BY ${INDEX} WHERE found.owner = part.owner AND found.place = part.place
       )), 0) AS lost FROM chunks AS part NOT INDEXED
     `)
-    this.#write = database.prepare('INSERT OR REPLACE INTO chunks (owner, place, bytes, seal) VALUES (?, ?, ?, ?)')
-    this.#drop = database.prepare('DELETE FROM chunks WHERE owner = ?')
     this.#sizes = database.prepare('SELECT CAST(owner AS BLOB) AS owner, SUM(LENGTH(bytes)) AS size FROM chunks GROUP BY 1')
     this.#owners = database.prepare('SELECT DISTINCT CAST(owner AS BLOB) AS owner FROM chunks')
   }
@@ -84,12 +83,12 @@ export class Parts {
 
   /** Writes a part, in place of what it was. */
   write(owner: string, place: number, bytes: Uint8Array): void {
-    this.#write.run(owner, place, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength), checksumOf(bytes))
+    this.#rows.put('chunks', [owner, place, bytes, checksumOf(bytes)])
   }
 
   /** Takes all parts of an owner away. */
   drop(owner: string): void {
-    this.#drop.run(owner)
+    this.#rows.dropOwner(owner)
   }
 
   /** All owners of parts. */

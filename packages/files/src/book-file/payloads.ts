@@ -2,6 +2,7 @@ import type Database from 'libsql'
 import type { Operation, ValueType } from 'mellow-abacus'
 import { Column } from 'mellow-abacus/storage'
 import { asking, BookFileFault } from './book-file-fault.js'
+import type { BookRows } from './book-rows.js'
 import { operationsOfText } from './carried-operations.js'
 import type { JournalRow } from './journal-rows.js'
 import { checksumOf, type Parts, payloadOwner } from './parts.js'
@@ -20,22 +21,28 @@ interface PayloadRow {
   readonly checksum: number | null
 }
 
+/** Where payloads and their cells are written. */
+interface PayloadTables {
+  readonly rows: BookRows
+  readonly parts: Parts
+}
+
 /** Columns that came with a step as finished storage. Those of its inverse have negative places, from -1 down. */
 export class Payloads {
   readonly #path: string
   readonly #parts: Parts
   readonly #find: Database.Statement
   readonly #read: Database.Statement
-  readonly #add: Database.Statement | null
+  readonly #rows: BookRows
 
   /** @param hasChecksums - whether the file is of a format that has checksums */
-  constructor(database: Database.Database, path: string, parts: Parts, hasChecksums: boolean) {
+  constructor(database: Database.Database, path: string, { rows, parts }: PayloadTables, hasChecksums: boolean) {
     this.#path = path
+    this.#rows = rows
     this.#parts = parts
     const checksum = hasChecksums ? 'seal AS checksum' : 'NULL AS checksum'
     this.#find = database.prepare('SELECT rowid AS id FROM payloads WHERE revision = ? AND place = ?')
     this.#read = database.prepare(`SELECT revision, place, CAST(head AS BLOB) AS head, ${checksum} FROM payloads WHERE rowid = ?`)
-    this.#add = hasChecksums ? database.prepare('INSERT INTO payloads (revision, place, head, seal) VALUES (?, ?, ?, ?)') : null
   }
 
   /** Keeps the columns of a step. */
@@ -45,7 +52,7 @@ export class Payloads {
       const slots = column.valueCount + column.blankCount + column.faultCount()
       const head: PayloadHead = { type: column.type, head: column.head(slots) }
       const text = JSON.stringify(head)
-      this.#add?.run(revision, place, text, checksumOf(text))
+      this.#rows.put('payloads', [revision, place, text, checksumOf(text)])
       this.#parts.writeCells(payloadOwner(revision, place), column.written.all(), column.written.side())
     }
   }

@@ -1,6 +1,7 @@
 import type Database from 'libsql'
 import { type BookSnapshot, type KeptRevision, type Step, type StepReader, Workbook } from 'mellow-abacus'
 import { BookFileFault } from './book-file-fault.js'
+import { BookRows, type Keeper } from './book-rows.js'
 import { type JournalRow, JournalRows } from './journal-rows.js'
 import { checksumOf, Parts } from './parts.js'
 import { Payloads } from './payloads.js'
@@ -11,21 +12,24 @@ import { textOfBytes } from './text-of-bytes.js'
 export interface OpenedFile {
   readonly path: string
   readonly database: Database.Database
+  readonly rows: BookRows
   readonly parts: Parts
   readonly journal: JournalRows
   readonly payloads: Payloads
 }
 
-/** The tables of an open database. */
-export function openedFile(database: Database.Database, path: string): OpenedFile {
-  const parts = new Parts(database, path)
+/** The tables of an open database; with a keeper, what is written is kept elsewhere first. */
+export function openedFile(database: Database.Database, path: string, keeper: Keeper | null = null): OpenedFile {
+  const rows = new BookRows(database, keeper)
+  const parts = new Parts(database, path, rows)
   const has = featuresOf(database)
   return {
     path,
     database,
+    rows,
     parts,
-    journal: new JournalRows(database, path, has),
-    payloads: new Payloads(database, path, parts, has.checksums),
+    journal: new JournalRows(database, path, rows, has),
+    payloads: new Payloads(database, path, { rows, parts }, has.checksums),
   }
 }
 

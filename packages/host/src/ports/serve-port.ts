@@ -36,7 +36,9 @@ export function servePort(
   try {
     session = host.open(reader) as HostSession
   } catch (error) {
-    return port.send({ ended: faultOf(error).facts })
+    const fault = faultOf(error)
+    noteTrouble(fault, onTrouble)
+    return port.send({ ended: fault.facts })
   }
   const windows = new Map<number, WindowHold>()
   const teller = tellerOver(port)
@@ -60,10 +62,15 @@ async function answer(session: HostSession, parts: OpenParts, teller: Teller, me
     teller.say({ call, answer: await asked(session, parts, teller, message) })
   } catch (error) {
     const fault = faultOf(error)
-    if (fault.code === 'internal' || fault.code === 'lost') parts.onTrouble(fault)
+    noteTrouble(fault, parts.onTrouble)
     teller.say({ call, fault: fault.facts })
   }
   if (message.method === 'close') teller.close()
+}
+
+/** Tells what went wrong inside, of which the session is told nothing more than that. */
+function noteTrouble(fault: SessionFault, onTrouble: (fault: SessionFault) => void): void {
+  if (fault.code === 'internal' || fault.code === 'lost') onTrouble(fault)
 }
 
 async function asked(session: HostSession, { windows }: OpenParts, teller: Teller, message: CallMessage): Promise<unknown> {

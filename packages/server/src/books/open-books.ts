@@ -1,11 +1,13 @@
 import type { HostAddress, HostQuestion } from '@mellow-abacus/host'
-import type { BookPlaces } from './book-folder.js'
+import { type BookStore, HeldElsewhere } from '../store/index.js'
 import { ServedBook } from './served-book.js'
 
 /** Milliseconds between two looks for what is not used any more. */
 const TIDY_MS = 5_000
 /** Milliseconds to wait for another process that changes a workbook. */
 const WAIT_MS = 2_000
+/** Milliseconds for which a workbook that another server had is taken to be there still. */
+const ELSEWHERE_MS = 250
 
 /** What the workbooks that are open at once are limited by. */
 export interface OpenLimits {
@@ -23,10 +25,12 @@ export class TooManyOpen extends Error {
   }
 }
 
-/** The workbooks of a folder that are open: each is opened when it is first used, and closed when it is not used for long. */
+/** The workbooks of a store that are open here: each is opened when it is first used, and closed when it is not used for long. */
 export class OpenBooks {
-  readonly folder: BookPlaces
+  readonly store: BookStore
   readonly #limits: OpenLimits
+  /** Where workbooks are asked that another server has, and since when that is known. */
+  readonly #elsewhere: Map<string, { readonly address: string; readonly at: number }> = new Map()
   readonly #open: Map<string, Promise<ServedBook>> = new Map()
   readonly #closing: Map<string, Promise<void>> = new Map()
   readonly #timer: NodeJS.Timeout
@@ -37,8 +41,8 @@ export class OpenBooks {
   /** Tells programs of the same user, who find a workbook open here, how it is asked. */
   onMeeting: (name: string, question: HostQuestion) => HostAddress | null = () => null
 
-  constructor(folder: BookPlaces, limits: OpenLimits) {
-    this.folder = folder
+  constructor(store: BookStore, limits: OpenLimits) {
+    this.store = store
     this.#limits = limits
     this.#timer = setInterval(() => void this.#tidy(), Math.min(TIDY_MS, limits.idleMs))
     this.#timer.unref()
@@ -59,13 +63,17 @@ export class OpenBooks {
   }
 
   /**
-   * A workbook of the folder, open.
+   * A workbook of the store, open.
    *
-   * @throws BookFileFault where it cannot be opened, TooManyOpen
+   * @throws BookFileFault where it cannot be opened, HeldElsewhere, TooManyOpen
    */
   async get(name: string): Promise<ServedBook> {
     const known = this.#open.get(name)
-    if (known !== undefined) return known
+    if (known !== undefined) {
+      const book = await known
+      if (book.isSure) return book
+      this.#lose(name, 'its lease has expired')
+    }
     await this.#closing.get(name)
     if (this.#isClosed) throw new TooManyOpen()
     await this.#makeRoom()
@@ -73,23 +81,72 @@ export class OpenBooks {
   }
 
   #begin(name: string): Promise<ServedBook> {
-    const book: Promise<ServedBook> = ServedBook.open(name, this.folder.fileOf(name), {
-      waitMs: WAIT_MS,
-      mostPairs: this.#limits.cost,
-      onTrouble: (trouble) => this.onTrouble(trouble),
-      onMeeting: (question) => this.onMeeting(name, question),
-      ended: () => this.#noteEnd(name, book),
-    })
+    const book: Promise<ServedBook> = this.#claim(name, () => this.#noteEnd(name, book))
     this.#open.set(name, book)
     // The next who asks tries again.
     book.catch(() => this.#forget(name, book))
     return book
   }
 
+  async #claim(name: string, ended: () => void): Promise<ServedBook> {
+    const claim = await this.store.claim(name, (reason) => this.#lose(name, reason))
+    this.#elsewhere.delete(name)
+    try {
+      return await ServedBook.open(name, claim, {
+        waitMs: WAIT_MS,
+        mostPairs: this.#limits.cost,
+        onTrouble: (trouble) => this.onTrouble(trouble),
+        onMeeting: (question) => this.onMeeting(name, question),
+        ended,
+      })
+    } catch (error) {
+      await claim.release()
+      throw error
+    }
+  }
+
+  /**
+   * Where a workbook is asked that another server has; null for one that is open here, which it is from then on if nobody has it.
+   *
+   * @throws as get, and HeldElsewhere where the other server cannot be asked
+   */
+  async elsewhere(name: string): Promise<string | null> {
+    if (!this.store.isShared) return null
+    const known = this.#elsewhere.get(name)
+    if (known !== undefined && performance.now() - known.at < ELSEWHERE_MS) return known.address
+    try {
+      await this.get(name)
+      return null
+    } catch (error) {
+      if (!(error instanceof HeldElsewhere) || error.address === null) throw error
+      this.#elsewhere.set(name, { address: error.address, at: performance.now() })
+      return error.address
+    }
+  }
+
+  /** Forgets where a workbook was asked: it was not there. */
+  forgetElsewhere(name: string): void {
+    this.#elsewhere.delete(name)
+  }
+
+  /** Gives up all that are open, for other servers to take over; no more are opened here. */
+  async drain(): Promise<void> {
+    this.store.drain()
+    await Promise.all([...this.#open.keys()].map((name) => this.close(name)))
+  }
+
+  /** A workbook is another server's by now: what is open of it here shows and keeps nothing any more. */
+  #lose(name: string, reason: string): void {
+    const book = this.#open.get(name)
+    if (book === undefined) return
+    this.onTrouble(`workbook ${name} is given up: ${reason}`)
+    void this.#end(name, book, (served) => served.giveUp())
+  }
+
   /** A thread has ended: the next who asks has the workbook opened anew, and those who follow it are to ask. */
   #noteEnd(name: string, book: Promise<ServedBook>): void {
     if (!this.#forget(name, book)) return
-    void book.then((served) => served.abandon())
+    void book.then((served) => served.abandon()).catch((error: unknown) => this.onTrouble(String(error)))
   }
 
   #forget(name: string, book: Promise<ServedBook>): boolean {
@@ -119,16 +176,23 @@ export class OpenBooks {
   async close(name: string): Promise<void> {
     const book = this.#open.get(name)
     if (book === undefined) return this.#closing.get(name)
+    return this.#end(name, book, (served) => served.close())
+  }
+
+  /** Ends what is open of a workbook; who asks for it meanwhile waits for that. */
+  async #end(name: string, book: Promise<ServedBook>, how: (served: ServedBook) => Promise<void>): Promise<void> {
     this.#open.delete(name)
     const closing = (async () => {
       const served = await book.catch(() => null)
-      await served?.close()
+      if (served !== null) await how(served)
     })()
     this.#closing.set(name, closing)
     try {
       await closing
+    } catch (error) {
+      this.onTrouble(`workbook ${name}: ${(error as Error).message}`)
     } finally {
-      this.#closing.delete(name)
+      if (this.#closing.get(name) === closing) this.#closing.delete(name)
     }
   }
 

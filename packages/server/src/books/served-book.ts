@@ -3,6 +3,7 @@ import type { BookSession } from '@mellow-abacus/session'
 import { hasRole, type ReaderOptions, type Role } from 'mellow-abacus'
 import { foldName } from 'mellow-abacus/storage'
 import { LiveFeed } from '../feed/index.js'
+import type { Claim } from '../store/index.js'
 
 /** Milliseconds after which a session that nobody asks anything is closed. */
 const SESSION_IDLE_MS = 300_000
@@ -26,6 +27,7 @@ interface OpenSession {
 export class ServedBook {
   readonly name: string
   readonly presence: Presence = new Presence()
+  readonly #claim: Claim
   readonly #host: ThreadHost
   /** Where programs of the same user find it; null where the folder takes no socket. */
   readonly #meeting: MeetingPoint | null
@@ -35,26 +37,35 @@ export class ServedBook {
   #running = 0
   #usedAt = Date.now()
 
-  private constructor(name: string, host: ThreadHost, meeting: MeetingPoint | null) {
+  private constructor(name: string, claim: Claim, host: ThreadHost, meeting: MeetingPoint | null) {
     this.name = name
+    this.#claim = claim
     this.#host = host
     this.#meeting = meeting
   }
 
   /**
-   * Opens a workbook file.
+   * Opens a workbook that was claimed.
    *
    * @throws BookFileFault as `BookFile.open`
    */
-  static async open(name: string, path: string, { ended, onMeeting, ...options }: ServedOptions): Promise<ServedBook> {
+  static async open(name: string, claim: Claim, { ended, onMeeting, ...options }: ServedOptions): Promise<ServedBook> {
     const { onTrouble } = options
-    const host = await ThreadHost.open(path, { ...options, onEnd: ended, onDeath: ({ stack = '' }) => onTrouble(stack) })
-    const meeting = await MeetingPoint.open(path, onMeeting).catch((error: Error) => {
-      // It is served all the same; the terminal waits for the file, as for any other program that has it.
-      onTrouble(`no socket beside the workbook: ${error.message}`)
-      return null
+    const { file, keep } = claim
+    const host = await ThreadHost.open(file, {
+      ...options,
+      ...(keep !== undefined && { keep }),
+      onEnd: ended,
+      onDeath: ({ stack = '' }) => onTrouble(stack),
     })
-    return new ServedBook(name, host, meeting)
+    // A copy is looked for by nobody else.
+    const meeting = keep === undefined ? await meetingAt(file, options, onMeeting) : null
+    return new ServedBook(name, claim, host, meeting)
+  }
+
+  /** False where another server may have it by now. */
+  get isSure(): boolean {
+    return this.#claim.isSure
   }
 
   /** When it was last used, in milliseconds since 1970; now, while it is. */
@@ -147,9 +158,17 @@ export class ServedBook {
   }
 
   /** Tells all who follow it to begin anew: the thread has ended. */
-  abandon(): void {
+  async abandon(): Promise<void> {
     this.#meeting?.close()
     for (const feed of this.#feeds.values()) feed.tellReset()
+    await this.#claim.release()
+  }
+
+  /** Ends everything at once, keeping nothing more: it is another's by now. Those who follow are to come again. */
+  async giveUp(): Promise<void> {
+    for (const feed of this.#feeds.values()) feed.endReaders()
+    await this.#host.kill()
+    await this.#claim.release()
   }
 
   /** Ends all feeds, telling those who follow to come again, and closes the workbook. */
@@ -157,5 +176,19 @@ export class ServedBook {
     for (const feed of this.#feeds.values()) feed.endReaders()
     this.#meeting?.close()
     await this.#host.close()
+    await this.#claim.release()
   }
+}
+
+/** The socket beside a workbook file; null where there can be none. */
+async function meetingAt(
+  file: string,
+  { onTrouble }: Pick<ServedOptions, 'onTrouble'>,
+  onMeeting: ServedOptions['onMeeting'],
+): Promise<MeetingPoint | null> {
+  return MeetingPoint.open(file, onMeeting).catch((error: Error) => {
+    // It is served all the same; the terminal waits for the file, as for any other program that has it.
+    onTrouble(`no socket beside the workbook: ${error.message}`)
+    return null
+  })
 }

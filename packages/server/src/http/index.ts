@@ -6,6 +6,6 @@
 export { namesTag, namesTagWeakly, tagOf } from './etag.js'
 export { acceptedType, typeOfBody } from './formats.js'
 export { KeyedRequests } from './keyed.js'
-export { factsOfFault, HttpProblem, noBook, PROBLEM_TYPE, problemOf } from './problems.js'
+export { BUSY, factsOfFault, HttpProblem, noBook, PROBLEM_TYPE, problemOf } from './problems.js'
 export { securityHeaders } from './security-headers.js'
 export { jsonSchemaOf, type SchemaTypes, validatorCompiler } from './valibot-schemas.js'

@@ -4,6 +4,7 @@ import { SessionFault } from '@mellow-abacus/session'
 import type { WireProblem } from '@mellow-abacus/session/wire'
 import type { FastifyError } from 'fastify'
 import { TooManyOpen } from '../books/index.js'
+import { HeldElsewhere, StoreFault } from '../store/index.js'
 
 /** Media type of problems (RFC 9457). */
 export const PROBLEM_TYPE = 'application/problem+json'
@@ -53,7 +54,7 @@ const STATUS_OF_FAULT: Readonly<Record<string, number>> = {
   internal: 500,
 }
 
-const BUSY: ProblemFacts = {
+export const BUSY: ProblemFacts = {
   status: 503,
   code: 'busy',
   detail: 'The workbook cannot be had at the moment. Ask again.',
@@ -64,7 +65,7 @@ const BUSY: ProblemFacts = {
 export function factsOfFault(fault: unknown): ProblemFacts {
   if (fault instanceof HttpProblem) return fault.facts
   if (fault instanceof SessionFault) return factsOfSession(fault)
-  if (fault instanceof TooManyOpen) return BUSY
+  if (fault instanceof TooManyOpen || fault instanceof HeldElsewhere || fault instanceof StoreFault) return BUSY
   if (fault instanceof BookFileFault) return factsOfFile(fault)
   return factsOfServer(fault as Partial<FastifyError>)
 }

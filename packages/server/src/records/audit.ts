@@ -25,8 +25,15 @@ export interface AuditLine {
 /** Milliseconds for which lines may wait to be written together. */
 const GATHERING_MS = 20
 
+/** Where the audit is written. */
+export interface AuditLines {
+  write(line: AuditLine): void
+  /** Writes what waits, and ends. */
+  close(): Promise<void>
+}
+
 /** Every change and every refusal, a line of JSON each; files are rotated. */
-export class Audit {
+export class Audit implements AuditLines {
   readonly #stream: RotatingFileStream
   #waiting = ''
   #timer: NodeJS.Timeout | null = null

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import { createReadStream, createWriteStream, linkSync, rmSync } from 'node:fs'
+import { createReadStream, createWriteStream, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { type Readable, Transform } from 'node:stream'
@@ -9,8 +9,8 @@ import { ThreadHost } from '@mellow-abacus/host'
 import type { WireAnswer } from '@mellow-abacus/session/wire'
 import { hasRole } from 'mellow-abacus'
 import { mayMake, roleAt } from '../access/index.js'
-import { isBookName, removeBookFile } from '../books/index.js'
 import { HttpProblem } from '../http/index.js'
+import { type BookStore, isBookName, removeBookFile } from '../store/index.js'
 import { type App, type AtBook, answer, atBook, callerOf, type ServerContext } from './context.js'
 
 /** Addresses of the workbooks themselves. */
@@ -19,7 +19,7 @@ export function bookRoutes(app: App, context: ServerContext): void {
 
   answer(app, 'books', async ({ request }) => {
     const caller = callerOf(request)
-    const open = books.folder.names().flatMap((name) => {
+    const open = (await books.store.names()).flatMap((name) => {
       const role = roleAt(caller, name)
       return role === undefined ? [] : [{ name, role }]
     })
@@ -34,9 +34,8 @@ export function bookRoutes(app: App, context: ServerContext): void {
     const name = isFile ? query.name : body.name
     if (name === undefined || !isBookName(name))
       throw new HttpProblem({ status: 400, code: 'bad-name', detail: 'A name takes letters, digits, hyphens and underscores.' })
-    if (isFile)
-      await takeFile(books.folder.fileOf(name), books.folder.path, request.body as unknown as Readable, options.uploadBytes)
-    else makeFile(books.folder.fileOf(name))
+    if (isFile) await takeFile(books.store, name, request.body as unknown as Readable, options.uploadBytes)
+    else await makeBook(books.store, name)
     request.isChange = true
     reply.code(201).header('location', `/books/${name}`)
     return atBook(context, { request, params: { book: name } }, (at) => factsOf(at))
@@ -48,7 +47,7 @@ export function bookRoutes(app: App, context: ServerContext): void {
     const { params, reply } = asked
     await atBook(context, asked, async () => undefined, 'own')
     await books.close(params.book)
-    books.folder.remove(params.book)
+    await books.store.remove(params.book)
     asked.request.isChange = true
     return reply.code(204).send()
   })
@@ -88,32 +87,40 @@ async function factsOf({ book, session }: AtBook): Promise<WireAnswer<'book'>> {
   }
 }
 
-function makeFile(path: string): void {
+/** A file on its way into a store. */
+const arriving = (folder: string): string => join(folder, `.upload-${randomUUID()}`)
+
+async function makeBook(store: BookStore, name: string): Promise<void> {
+  const made = arriving(store.folder)
   try {
-    BookFile.create(path).close()
-  } catch (error) {
-    if ((error as { readonly code?: unknown }).code === 'exists') throw taken()
-    throw error
+    BookFile.create(made).close()
+    await takeIn(store, name, made)
+  } finally {
+    removeBookFile(made)
   }
 }
 
 /** Takes a workbook file in: it is there when it is whole and can be opened, or not at all. */
-async function takeFile(path: string, folder: string, bytes: Readable, most: number): Promise<void> {
-  const made = join(folder, `.upload-${randomUUID()}`)
+async function takeFile(store: BookStore, name: string, bytes: Readable, most: number): Promise<void> {
+  const made = arriving(store.folder)
   try {
     await pipeline(bytes, atMost(most), createWriteStream(made, { mode: 0o600 }))
     const host = await ThreadHost.open(made).catch((error: unknown) => {
       throw new HttpProblem({ status: 422, code: 'not-a-workbook', detail: NO_WORKBOOK }, { cause: error })
     })
     await host.close()
-    try {
-      linkSync(made, path)
-    } catch (error) {
-      if ((error as NodeJS.ErrnoException).code === 'EEXIST') throw taken()
-      throw error
-    }
+    await takeIn(store, name, made)
   } finally {
     removeBookFile(made)
+  }
+}
+
+async function takeIn(store: BookStore, name: string, file: string): Promise<void> {
+  try {
+    await store.takeIn(name, file)
+  } catch (error) {
+    if ((error as { readonly code?: unknown }).code === 'exists') throw taken()
+    throw error
   }
 }
 

@@ -112,7 +112,7 @@ export async function atBook<Answer>(
 ): Promise<Answer> {
   const caller = callerOf(request)
   const role = roleAt(caller, params.book)
-  if (role === undefined || !books.folder.has(params.book)) throw noBook()
+  if (role === undefined || !(await books.store.has(params.book))) throw noBook()
   if (!hasRole(role, least))
     throw new HttpProblem({ status: 403, code: 'needs-role', detail: `This takes the role ${least}, and yours is ${role}.` })
   const book = await books.get(params.book)

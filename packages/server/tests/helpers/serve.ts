@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs'
+import { copyFileSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { BookFile } from '@mellow-abacus/files'
@@ -20,15 +20,22 @@ export class Served {
     this.tokens = new TokenFile(this.folder)
   }
 
-  /** Serves the workbook `honey`. */
+  /**
+   * Serves the workbook `honey`.
+   *
+   * @param operations - null for a server that has no workbook in its folder
+   * @param other - a server whose tokens are taken here too
+   */
   static async begin(
     options: Partial<GivenServerOptions> = {},
-    operations: readonly Operation[] = OPERATIONS,
+    operations: readonly Operation[] | null = OPERATIONS,
     parts: ServerParts = {},
+    other?: Served,
   ): Promise<Served> {
     const served = new Served(parts)
-    served.add('honey', operations)
-    served.token('Olga', 'own', { books: ['*'] })
+    if (operations !== null) served.add('honey', operations)
+    if (other !== undefined) copyFileSync(other.tokens.path, served.tokens.path)
+    else served.token('Olga', 'own', { books: ['*'] })
     await served.start(options)
     return served
   }
@@ -50,7 +57,10 @@ export class Served {
   }
 
   async start(options: Partial<GivenServerOptions> = {}): Promise<void> {
-    this.#server = await startServer({ folder: this.folder, port: 0, log: 'silent', rate: 0, ...options }, this.#parts)
+    this.#server = await startServer(
+      { folder: this.folder, port: 0, log: (process.env.SERVER_LOG as 'error') ?? 'silent', rate: 0, ...options },
+      this.#parts,
+    )
   }
 
   get url(): string {

@@ -3,6 +3,8 @@ export interface TestServer {
   /** The address of its first database, without a password. */
   readonly address: string
   readonly port: number
+  /** Ends it as a crash does, and begins it again. */
+  restart(): void
   stop(): void
 }
 

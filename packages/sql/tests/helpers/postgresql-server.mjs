@@ -42,10 +42,16 @@ export async function startServer() {
   const port = await freePort()
   run(folder, 'initdb', ['-D', data, '-A', 'trust', '-U', 'mellow', '--no-locale', '-E', 'UTF8', '--no-sync'])
   const options = `-p ${port} -k ${folder} -c listen_addresses=127.0.0.1 -c fsync=off`
-  run(folder, 'pg_ctl', ['-D', data, '-w', '-l', join(folder, 'log'), '-o', options, 'start'])
+  const start = () => run(folder, 'pg_ctl', ['-D', data, '-w', '-l', join(folder, 'log'), '-o', options, 'start'])
+  start()
   return {
     address: `postgresql://mellow@127.0.0.1:${port}/postgres`,
     port,
+    /** Ends it as a crash does, and begins it again. */
+    restart: () => {
+      run(folder, 'pg_ctl', ['-D', data, '-w', '-m', 'immediate', 'stop'])
+      start()
+    },
     stop: () => {
       if (existsSync(data)) run(folder, 'pg_ctl', ['-D', data, '-m', 'immediate', 'stop'])
       rmSync(folder, { recursive: true, force: true })
