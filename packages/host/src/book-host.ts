@@ -128,10 +128,22 @@ export class BookHost implements SessionHome<HostSession> {
     if (this.#isClosed) return
     this.#isClosing = true
     this.#doEdits()
+    if (this.#end()) this.#held.close()
+  }
+
+  /** Ends all sessions, and leaves the workbook as it was last kept; edits that wait are not done. */
+  abandon(): void {
+    if (this.#end()) this.#held.abandon()
+  }
+
+  /** Ends all sessions. @returns false where that was done before */
+  #end(): boolean {
+    if (this.#isClosed) return false
     this.#isClosed = true
     for (const session of [...this.#sessions]) session.end(CLOSED)
+    for (const { reject } of this.#edits.splice(0)) reject(new SessionFault(CLOSED))
     this.#unfollow()
-    this.#held.close()
+    return true
   }
 
   /** Does all edits that wait, and keeps them together. */

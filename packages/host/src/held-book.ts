@@ -57,6 +57,8 @@ export interface HeldBook {
    */
   copyTo(path: string): void
   close(): void
+  /** Closes it as it was last kept. */
+  abandon(): void
 }
 
 /**
@@ -93,6 +95,7 @@ export function heldWorkbook(make: (options: Required<Pick<WorkbookOptions, 'kee
       throw new SessionFault({ code: 'not-found', message: 'The workbook is in memory: there is no file of it.' })
     },
     close: () => undefined,
+    abandon: () => undefined,
   }
   return held
 }

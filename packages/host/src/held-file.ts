@@ -28,5 +28,6 @@ export function heldFile(path: string, options: Pick<OpenOptions, 'waitMs' | 'ke
     keepAnswer: (key, answer, keptSince) => file.keepAnswer(key, answer, keptSince),
     copyTo: (target) => file.copyTo(target),
     close: () => file.close(),
+    abandon: () => file.abandon(),
   }
 }

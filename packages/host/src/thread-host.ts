@@ -1,14 +1,16 @@
-import { createRequire } from 'node:module'
-import { MessageChannel, Worker } from 'node:worker_threads'
+import { MessageChannel } from 'node:worker_threads'
 import { type BookFileCode, BookFileFault, type WrittenRow } from '@mellow-abacus/files'
 import { type BookSession, type FaultFacts, SessionFault, sessionOverPort } from '@mellow-abacus/session'
 import type { ReaderOptions } from 'mellow-abacus'
-import type { ThreadData, ThreadNews, ThreadOrder } from './host-thread.js'
+import type { HostNews } from './host-thread.js'
+import { type HostThread, HostThreads } from './host-threads.js'
 import { keepingLine } from './keeping.js'
 import { portOfNode } from './ports/ports.js'
 
-/** How the thread of a host is started. */
+/** How a host is started in a thread. */
 export interface ThreadHostOptions {
+  /** The threads of which it gets one; one of its own when left out. */
+  readonly threads?: HostThreads
   /** Milliseconds to wait for another process that changes the workbook; 10 000 unless given. */
   readonly waitMs?: number
   /** Pairs of rows that a formula which is asked about may look at; any number when left out. */
@@ -22,21 +24,44 @@ export interface ThreadHostOptions {
   readonly onDeath?: (error: Error) => void
   /** Gets what went wrong inside, of which sessions are told nothing more than that. */
   readonly onTrouble?: (trouble: string) => void
-  /** Called when the thread has ended, however. */
+  /** Called when it has ended, however. */
   readonly onEnd?: () => void
 }
 
-/** A host in a worker thread of its own, which owns one workbook file: heavy work in it keeps nothing else from going on. */
+/** A host in a worker thread, which owns one workbook file: heavy work in it does not keep the program from anything else. */
 export class ThreadHost {
   readonly path: string
-  readonly #worker: Worker
+  readonly #thread: HostThread
+  readonly #host: number
+  readonly #waiting: Set<(news: HostNews) => void> = new Set()
+  readonly #ended: Promise<void>
   #sessions = 0
   #copies = 0
   #isClosed = false
 
-  private constructor(path: string, worker: Worker) {
+  private constructor(path: string, { threads = new HostThreads(1), onDeath, onTrouble, onEnd }: ThreadHostOptions) {
     this.path = path
-    this.#worker = worker
+    this.#thread = threads.next()
+    let end: () => void = () => undefined
+    this.#ended = new Promise((resolve) => {
+      end = resolve
+    })
+    const ended = (error: Error | null): void => {
+      this.#isClosed = true
+      if (error !== null) onDeath?.(error)
+      this.#tell({ closed: true })
+      onEnd?.()
+      end()
+    }
+    this.#host = this.#thread.add({
+      tell: (news) => {
+        if ('trouble' in news) return onTrouble?.(news.trouble)
+        if ('failed' in news || 'closed' in news) this.#thread.forget(this.#host)
+        if ('closed' in news) return ended(null)
+        this.#tell(news)
+      },
+      ended,
+    })
   }
 
   /**
@@ -44,43 +69,37 @@ export class ThreadHost {
    *
    * @throws BookFileFault as `BookFile.open`
    */
-  static async open(
-    path: string,
-    {
-      waitMs,
-      mostPairs,
-      keep,
-      onDeath = () => undefined,
-      onTrouble = () => undefined,
-      onEnd = () => undefined,
-    }: ThreadHostOptions = {},
-  ): Promise<ThreadHost> {
+  static async open(path: string, options: ThreadHostOptions = {}): Promise<ThreadHost> {
+    const { waitMs, mostPairs, keep } = options
+    const host = new ThreadHost(path, options)
     const keeping = keep === undefined ? undefined : keepingLine(keep)
-    const workerData: ThreadData = {
-      path,
+    const order = {
+      begin: path,
       ...(waitMs !== undefined && { waitMs }),
       ...(mostPairs !== undefined && { mostPairs }),
       ...(keeping !== undefined && { keeping }),
     }
-    const transferList = keeping === undefined ? [] : [keeping.port]
-    const worker = new Worker(createRequire(import.meta.url).resolve('#host-thread'), { workerData, transferList })
-    const host = new ThreadHost(path, worker)
-    await new Promise<void>((resolve, reject) => {
-      worker.once('message', (news: ThreadNews) => {
-        if ('failed' in news) reject(new BookFileFault(news.failed.code as BookFileCode, news.failed.message))
-        else resolve()
-      })
-      worker.once('error', reject)
-    })
-    worker.on('error', onDeath)
-    worker.on('message', (news: ThreadNews) => {
-      if ('trouble' in news) onTrouble(news.trouble)
-    })
-    worker.on('exit', () => {
-      host.#isClosed = true
-      onEnd()
-    })
+    host.#thread.send(host.#host, order, keeping === undefined ? [] : [keeping.port])
+    const news = await host.#next((one) => 'ready' in one || 'failed' in one)
+    if ('failed' in news) throw new BookFileFault(news.failed.code as BookFileCode, news.failed.message)
+    if ('closed' in news) throw new SessionFault(ENDED)
     return host
+  }
+
+  #tell(news: HostNews): void {
+    for (const hear of [...this.#waiting]) hear(news)
+  }
+
+  /** The next news of a kind; that it is closed comes in place of any. */
+  #next(isIt: (news: HostNews) => boolean): Promise<HostNews> {
+    return new Promise((resolve) => {
+      const hear = (news: HostNews): void => {
+        if (!isIt(news) && !('closed' in news)) return
+        this.#waiting.delete(hear)
+        resolve(news)
+      }
+      this.#waiting.add(hear)
+    })
   }
 
   /** How many sessions are open. */
@@ -104,8 +123,7 @@ export class ThreadHost {
       this.#sessions--
       port1.emit('message', { ended: ENDED })
     })
-    const order: ThreadOrder = { open: reader, port: port2, isSilent }
-    this.#worker.postMessage(order, [port2])
+    this.#thread.send(this.#host, { open: reader, port: port2, isSilent }, [port2])
     return sessionOverPort(port)
   }
 
@@ -117,47 +135,34 @@ export class ThreadHost {
   async copyTo(path: string): Promise<void> {
     if (this.#isClosed) throw new SessionFault(ENDED)
     const copy = ++this.#copies
-    const news = await new Promise<ThreadNews>((resolve) => {
-      const told = (one: ThreadNews): void => {
-        if ('copied' in one ? one.copied !== copy : !('closed' in one)) return
-        this.#worker.off('message', told)
-        this.#worker.off('exit', ended)
-        resolve(one)
-      }
-      const ended = (): void => told({ closed: true })
-      this.#worker.on('message', told)
-      this.#worker.once('exit', ended)
-      this.#worker.postMessage({ copyTo: path, copy } satisfies ThreadOrder)
-    })
+    this.#thread.send(this.#host, { copyTo: path, copy })
+    const news = await this.#next((one) => 'copied' in one && one.copied === copy)
     if ('closed' in news) throw new SessionFault(ENDED)
     if ('fault' in news && news.fault !== undefined) throw new SessionFault(news.fault)
   }
 
   /** Ends all sessions, writes what is to be written, and closes the file. */
   async close(): Promise<void> {
+    await this.#end(false)
+  }
+
+  /** Ends all sessions, and leaves the file as it was last kept. */
+  async abandon(): Promise<void> {
+    await this.#end(true)
+  }
+
+  async #end(isAbandoned: boolean): Promise<void> {
     if (this.#isClosed) return
     this.#isClosed = true
-    const ended = new Promise<void>((resolve) => this.#worker.once('exit', () => resolve()))
-    this.#worker.postMessage({ close: true } satisfies ThreadOrder)
-    await ended
+    this.#thread.send(this.#host, { close: true, isAbandoned })
+    await this.#ended
   }
 
-  /**
-   * Ends the thread without closing anything, as a fault would; what was acknowledged is in the file. It is asked to, since a
-   * thread that is ended while it is in the database takes the whole program along; one that does not answer is in a long
-   * calculation, and ended there.
-   */
+  /** Ends the thread without closing anything, as a fault would, for all hosts that are in it; what was acknowledged is in the file. */
   async kill(): Promise<void> {
-    const ended = new Promise<void>((resolve) => this.#worker.once('exit', () => resolve()))
-    if (this.#isClosed) return
-    this.#worker.postMessage({ die: true } satisfies ThreadOrder)
-    const inVain = setTimeout(() => void this.#worker.terminate(), LONGEST_DYING_MS)
-    await ended
-    clearTimeout(inVain)
+    await this.#thread.kill()
+    await this.#ended
   }
 }
-
-/** Milliseconds after which a thread that is to die is taken for one that calculates. */
-const LONGEST_DYING_MS = 10_000
 
 const ENDED: FaultFacts = { code: 'closed', message: 'The workbook was closed.' }

@@ -17,6 +17,8 @@ export const ServerOptionsSchema = v.strictObject({
   port: v.optional(v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(65_535)), 4_747),
   /** Workbooks open at once; the one longest not used is closed for another. */
   open: v.optional(count, 16),
+  /** Worker threads in which workbooks are calculated: each has one of its own, unless more are open. */
+  threads: v.optional(count, 16),
   /** Milliseconds after which a workbook that nobody uses is closed. */
   idleMs: v.optional(count, 600_000),
   /** Bytes of a body. */

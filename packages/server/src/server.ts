@@ -321,8 +321,8 @@ function traceOf({ headers }: FastifyRequest): string | undefined {
 
 function sendProblem(error: unknown, request: FastifyRequest, reply: FastifyReply): FastifyReply {
   const facts = factsOfFault(error)
-  // Who is busy, or about to end, has said so; it is nothing to look into.
-  if (facts.code === 'busy') request.log.warn('could not be answered in time')
+  // Who is busy, about to end or gone is nothing to look into here.
+  if (facts.code === 'busy' || facts.code === 'unanswered') request.log.warn('could not be answered in time')
   else if (facts.status >= 500) request.log.error({ err: error }, 'could not be answered')
   if (facts.status === 401) reply.header('www-authenticate', 'Bearer')
   return reply

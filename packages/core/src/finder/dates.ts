@@ -91,7 +91,7 @@ export function datesOfText(task: Task, source: Program): Program[] {
   const found: Program[] = []
   const texts = textsOn(source, examples)
   if (texts === null) return []
-  for (const [place, { form, type, looksSo }] of READ_FORMS.entries()) {
+  for (const [place, { form, type, looksSo }] of readForms().entries()) {
     if (!texts.every((text) => looksSo.test(text))) continue
     const program = writer.call('parse_date', [source, writer.constant(form).at(0.6)], 0.004 * place, type)
     if (numbersOn(program, examples).every(Number.isFinite)) found.push(program)
@@ -99,11 +99,28 @@ export function datesOfText(task: Task, source: Program): Program[] {
   return found
 }
 
-/** The patterns that dates are read by, and what texts look like that are written so: most are told apart by that. */
+/** A pattern that dates are read by. */
+interface ReadForm {
+  readonly form: string
+  readonly type: 'date' | 'datetime'
+  readonly looksSo: RegExp
+}
+
+let known: readonly ReadForm[] | undefined
+
+/** The patterns that dates are read by, made when they are first asked for: that takes a while. */
+function readForms(): readonly ReadForm[] {
+  known ??= READ_FORMS.flatMap(readForm)
+  return known
+}
+
 const READ_FORMS = [
   ...DATE_FORMS,
   ...DATE_FORMS.flatMap((form) => [`${form} HH:mm`, `${form} HH:mm:ss`, `${form}'T'HH:mm`, `${form}'T'HH:mm:ss`]),
-].flatMap((form) => {
+]
+
+/** A pattern with what texts look like that are written so: most are told apart by that. */
+function readForm(form: string): ReadForm[] {
   const compiled = compileDatePattern(form)
   if ('unreadable' in compiled) return []
   const look = form
@@ -113,8 +130,8 @@ const READ_FORMS = [
     .replace(/yyyy/g, '\\d{4}')
     .replace(/([dMyHms])\1/g, '\\d\\d')
     .replace(/(?<!\\)[dMH](?![a-z{])/g, '\\d{1,2}')
-  return [{ form, type: compiled.hasTime ? ('datetime' as const) : ('date' as const), looksSo: new RegExp(`^${look}$`, 'u') }]
-})
+  return [{ form, type: compiled.hasTime ? 'datetime' : 'date', looksSo: new RegExp(`^${look}$`, 'u') }]
+}
 
 const PARTS = ['year', 'month', 'day', 'quarter', 'weekday', 'week', 'day_of_year', 'iso_year', 'days_in_month']
 const PARTS_OF_TIME = ['hour', 'minute', 'second']

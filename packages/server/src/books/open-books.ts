@@ -1,4 +1,4 @@
-import type { HostAddress, HostQuestion } from '@mellow-abacus/host'
+import { type HostAddress, type HostQuestion, HostThreads } from '@mellow-abacus/host'
 import { type BookStore, HeldElsewhere } from '../store/index.js'
 import { ServedBook } from './served-book.js'
 
@@ -6,6 +6,8 @@ import { ServedBook } from './served-book.js'
 const TIDY_MS = 5_000
 /** Milliseconds to wait for another process that changes a workbook. */
 const WAIT_MS = 2_000
+/** Threads that wait for workbooks of other servers, which have ended: those who use them wait as well. */
+const KEPT_THREADS = 2
 /** Milliseconds for which a workbook that another server had is taken to be there still. */
 const ELSEWHERE_MS = 250
 
@@ -13,6 +15,8 @@ const ELSEWHERE_MS = 250
 export interface OpenLimits {
   readonly open: number
   readonly idleMs: number
+  /** Worker threads for them; more workbooks share them. */
+  readonly threads: number
   /** Pairs of rows that a formula which is asked about may look at. */
   readonly cost: number
 }
@@ -29,6 +33,7 @@ export class TooManyOpen extends Error {
 export class OpenBooks {
   readonly store: BookStore
   readonly #limits: OpenLimits
+  readonly #threads: HostThreads
   /** Where workbooks are asked that another server has, and since when that is known. */
   readonly #elsewhere: Map<string, { readonly address: string; readonly at: number }> = new Map()
   readonly #open: Map<string, Promise<ServedBook>> = new Map()
@@ -44,6 +49,7 @@ export class OpenBooks {
   constructor(store: BookStore, limits: OpenLimits) {
     this.store = store
     this.#limits = limits
+    this.#threads = new HostThreads(limits.threads, store.isShared ? KEPT_THREADS : 0)
     this.#timer = setInterval(() => void this.#tidy(), Math.min(TIDY_MS, limits.idleMs))
     this.#timer.unref()
   }
@@ -93,6 +99,7 @@ export class OpenBooks {
     this.#elsewhere.delete(name)
     try {
       return await ServedBook.open(name, claim, {
+        threads: this.#threads,
         waitMs: WAIT_MS,
         mostPairs: this.#limits.cost,
         onTrouble: (trouble) => this.onTrouble(trouble),
@@ -201,5 +208,6 @@ export class OpenBooks {
     this.#isClosed = true
     clearInterval(this.#timer)
     await Promise.all([...this.#open.keys(), ...this.#closing.keys()].map((name) => this.close(name)))
+    this.#threads.end()
   }
 }

@@ -1,4 +1,4 @@
-import { type HostAddress, type HostQuestion, MeetingPoint, Presence, ThreadHost } from '@mellow-abacus/host'
+import { type HostAddress, type HostQuestion, type HostThreads, MeetingPoint, Presence, ThreadHost } from '@mellow-abacus/host'
 import type { BookSession } from '@mellow-abacus/session'
 import { hasRole, type ReaderOptions, type Role } from 'mellow-abacus'
 import { foldName } from 'mellow-abacus/storage'
@@ -10,6 +10,7 @@ const SESSION_IDLE_MS = 300_000
 
 /** How a workbook that is served is opened, and what is called for it. */
 interface ServedOptions {
+  readonly threads: HostThreads
   readonly waitMs: number
   readonly mostPairs: number
   readonly onTrouble: (trouble: string) => void
@@ -167,7 +168,7 @@ export class ServedBook {
   /** Ends everything at once, keeping nothing more: it is another's by now. Those who follow are to come again. */
   async giveUp(): Promise<void> {
     for (const feed of this.#feeds.values()) feed.endReaders()
-    await this.#host.kill()
+    await this.#host.abandon()
     await this.#claim.release()
   }
 

@@ -1,6 +1,7 @@
 import replyFrom from '@fastify/reply-from'
-import type { FastifyRequest } from 'fastify'
+import type { FastifyReply, FastifyRequest } from 'fastify'
 import { roleAt } from '../access/index.js'
+import type { OpenBooks } from '../books/index.js'
 import { BUSY, HttpProblem } from '../http/index.js'
 import type { App, ServerContext } from './context.js'
 
@@ -28,42 +29,96 @@ export async function forwardRequests(app: App, { books, options }: ServerContex
     disableCache: true,
     undici: { connections: feeds + MOST_CONNECTIONS, pipelining: 1, headersTimeout: requestMs + LONGER_MS, bodyTimeout: 0 },
   })
+  const silence = new Silence()
+  books.store.onSilent = (address) => silence.of(address)
   app.addHook('onRequest', async (request, reply) => {
     const { book } = (request.params ?? {}) as { readonly book?: string }
-    const { caller } = request
-    // Who may not come in is told so here.
-    if (book === undefined || caller === null || roleAt(caller, book) === undefined) return undefined
-    if (!(await books.store.has(book))) return undefined
-    const isHandedOn = request.headers[FORWARDED] !== undefined
-    // Who handed it on has looked: what was known before is not any more.
-    if (isHandedOn) books.forgetElsewhere(book)
-    const address = await books.elsewhere(book)
+    if (book === undefined) return undefined
+    const address = await addressFor(request, book, books)
     if (address === null) return undefined
-    if (isHandedOn) throw new HttpProblem(MOVED)
     request.isForwarded = true
-    // The body goes on as it comes.
-    if (hasBody(request)) request.body = request.raw
-    reply.from(`${address}${request.url}`, {
-      rewriteRequestHeaders: ({ ip }, headers) => ({
-        ...headers,
-        [FORWARDED]: 'yes',
-        'x-forwarded-for': [headers['x-forwarded-for'], ip].flat().filter(Boolean).join(', '),
-      }),
-      // Asking again is up to who asked.
-      retryDelay: () => null,
-      onResponse: (_, reply, response) => {
-        const isMoved = reply.statusCode === MOVED.status
-        if (isMoved) books.forgetElsewhere(book)
-        if (isMoved) response.stream.resume()
-        reply.send(isMoved ? new HttpProblem(BUSY) : response.stream)
-      },
-      onError: (reply, { error }) => {
-        books.forgetElsewhere(book)
-        reply.send(new HttpProblem(isRefused(error) || request.method === 'GET' ? BUSY : UNANSWERED, { cause: error }))
-      },
-    })
+    handOn(reply, { address, silence, missed: () => books.forgetElsewhere(book) })
     return reply
   })
+}
+
+/**
+ * Where a request for a workbook is to be answered; null for here.
+ *
+ * @throws HttpProblem 421 for one that was handed on to here in vain
+ */
+async function addressFor({ headers, caller }: FastifyRequest, book: string, books: OpenBooks): Promise<string | null> {
+  // Who may not come in is told so here.
+  if (caller === null || roleAt(caller, book) === undefined || !(await books.store.has(book))) return null
+  const isHandedOn = headers[FORWARDED] !== undefined
+  // Who handed it on has looked: what was known before is not so any more.
+  if (isHandedOn) books.forgetElsewhere(book)
+  const address = await books.elsewhere(book)
+  if (address !== null && isHandedOn) throw new HttpProblem(MOVED)
+  return address
+}
+
+interface Destination {
+  readonly address: string
+  readonly silence: Silence
+  /** Called where the workbook was not there, or nobody was. */
+  readonly missed: () => void
+}
+
+function handOn(reply: FastifyReply, { address, silence, missed }: Destination): void {
+  const { request } = reply
+  // The body goes on as it comes.
+  if (hasBody(request)) request.body = request.raw
+  const fail = (isUndone: boolean, cause?: Error): void => {
+    missed()
+    reply.send(new HttpProblem(isUndone || request.method === 'GET' ? BUSY : UNANSWERED, { cause }))
+  }
+  const leave = silence.note(address, () => fail(false))
+  reply.from(`${address}${request.url}`, {
+    rewriteRequestHeaders: ({ ip }, headers) => ({
+      ...headers,
+      [FORWARDED]: 'yes',
+      'x-forwarded-for': [headers['x-forwarded-for'], ip].flat().filter(Boolean).join(', '),
+    }),
+    // Asking again is up to who asked.
+    retryDelay: () => null,
+    onResponse: (_, __, { stream }) => {
+      leave()
+      if (reply.sent) return void stream.destroy()
+      if (reply.statusCode === MOVED.status) {
+        stream.resume()
+        return fail(true)
+      }
+      stream.once(
+        'close',
+        silence.note(address, () => stream.destroy()),
+      )
+      reply.send(stream)
+    },
+    onError: (_, { error }) => {
+      leave()
+      if (!reply.sent) fail(isRefused(error), error)
+    },
+  })
+}
+
+/** What is to be done where a server of which something is awaited falls silent: stopped, it breaks no connection. */
+class Silence {
+  readonly #waiting: Map<string, Set<() => void>> = new Map()
+
+  /** Has something done then; the function that is given back takes that back. */
+  note(address: string, giveUp: () => void): () => void {
+    const all = this.#waiting.get(address) ?? new Set()
+    this.#waiting.set(address, all.add(giveUp))
+    return () => void all.delete(giveUp)
+  }
+
+  /** A server is silent. */
+  of(address: string): void {
+    const all = this.#waiting.get(address)
+    this.#waiting.delete(address)
+    for (const giveUp of all ?? []) giveUp()
+  }
 }
 
 function hasBody({ headers }: FastifyRequest): boolean {

@@ -14,6 +14,8 @@ export interface BookStore {
   readonly folder: string
   /** True where other servers have the same workbooks, each one at a time. */
   readonly isShared: boolean
+  /** Called with the address of another server that has not said for a while that it is there, again and again. */
+  onSilent?: (address: string) => void
   /** Tells other servers of the same workbooks where this one is asked. */
   announce(address: string): Promise<void>
   /** @throws Error where workbooks cannot be had from it at the moment */

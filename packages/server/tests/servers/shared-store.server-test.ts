@@ -105,7 +105,7 @@ describe('two servers over one store', () => {
   })
 
   test('history and undo go with it', async () => {
-    const cost = async (): Promise<unknown> => (await fellows.ask(0)('tables/hives/rows/1')).json.values.cost
+    const cost = async (): Promise<unknown> => (await fellows.ask(0)('tables/hives/rows/1')).json.cells.cost
     expect(await cost()).toBe(43)
     await fellows.ask(0)('undo', { method: 'POST' })
     expect(await cost()).toBe(42)

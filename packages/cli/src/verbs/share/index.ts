@@ -27,9 +27,17 @@ export function serveCommand({ io, finish }: VerbTools): Command {
     .option('--audience <name>', 'the audience that such tokens are made for')
     .option('--origin <origin>', 'a page that may ask from a browser; may be repeated', several)
     .option('--proxied', 'behind a proxy, which says where requests come from')
+    .option(
+      '--store <address>',
+      'keep the workbooks in this database of PostgreSQL, for several servers to share; <folder> has the tokens then. Password in PGPASSWORD or ~/.pgpass',
+    )
+    .option('--reached-at <url>', 'with --store: where the other servers ask this one')
     .option('--config <file>', 'options as JSON; those given here go before them')
     .addOption(new Option('--log <level>', 'how much is logged').choices(['silent', 'error', 'warn', 'info', 'debug']))
-  command.addHelpText('after', '\nExamples:\n  mellow serve books\n  mellow serve books --host 0.0.0.0 --port 8080 --proxied\n')
+  command.addHelpText(
+    'after',
+    '\nExamples:\n  mellow serve books\n  mellow serve books --host 0.0.0.0 --port 8080 --proxied\n  mellow serve books --store postgresql://db.example/bees --reached-at http://10.0.0.5:4747\n',
+  )
   return command.action(async (folder: string, args: ServeArguments) => {
     finish(await (await import('./serve.js')).runServe(folder, args, io))
   })

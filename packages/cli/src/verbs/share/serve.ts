@@ -20,6 +20,8 @@ export interface ServeArguments {
   readonly audience?: string
   readonly origin?: readonly string[]
   readonly proxied?: boolean
+  readonly store?: string
+  readonly reachedAt?: string
   readonly config?: string
   readonly log?: string
 }

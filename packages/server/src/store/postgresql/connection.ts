@@ -40,15 +40,21 @@ const types = {
   getTypeParser: (id: number, format?: 'text' | 'binary') => (id === 20 ? Number : pg.types.getTypeParser(id, format as 'text')),
 }
 
+/** How a server connects. */
+interface Connecting {
+  /** What it is called among those of the store, as its connections tell who looks after the database. */
+  readonly server: string
+  /** Connections at once. */
+  readonly most: number
+  readonly answerMs?: number
+}
+
 /** Connections to a store, as many as are needed at once up to a limit. */
-export function connections(
-  address: string,
-  { most, answerMs = ANSWER_MS }: { readonly most: number; readonly answerMs?: number },
-): pg.Pool {
+export function connections(address: string, { server, most, answerMs = ANSWER_MS }: Connecting): pg.Pool {
   const pool = new pg.Pool({
     connectionString: address,
     types: types as never,
-    application_name: 'mellow-abacus',
+    application_name: `mellow-abacus ${server}`,
     max: most,
     connectionTimeoutMillis: CONNECT_MS,
     query_timeout: answerMs,

@@ -1,4 +1,3 @@
-import { randomUUID } from 'node:crypto'
 import type pg from 'pg'
 import { HeldElsewhere } from '../book-store.js'
 import { ask, connections } from './connection.js'
@@ -24,19 +23,23 @@ export interface Lease {
 /** The leases of one server, which tells the others every second that it is there. */
 export class Leases {
   /** What this server is called among those of the store. */
-  readonly server: string = randomUUID()
+  readonly server: string
   #address = ''
   readonly #pool: pg.Pool
   /** A connection of its own: it must not wait behind others. */
   readonly #beating: pg.Pool
   readonly #held: Map<number, Lease> = new Map()
+  /** Called with the address of another server that has not said for a while that it is there. */
+  onSilent: (address: string) => void = () => undefined
   #timer: NodeJS.Timeout | null = null
   #isBeating = false
   #isDraining = false
 
-  constructor(pool: pg.Pool, store: string) {
+  /** @param store - the address of the database */
+  constructor(server: string, pool: pg.Pool, store: string) {
+    this.server = server
     this.#pool = pool
-    this.#beating = connections(store, { most: 1, answerMs: LEASE_MS })
+    this.#beating = connections(store, { server, most: 1, answerMs: LEASE_MS })
   }
 
   /** Begins to tell the others that this server is there, and where it is asked. */
@@ -130,6 +133,7 @@ export class Leases {
     try {
       await this.#sayPresent()
       await this.#renew()
+      await this.#listen()
     } catch {
       // The store cannot be asked; asked again at the next beat. What is lost meanwhile shows by the clock.
     } finally {
@@ -147,6 +151,15 @@ export class Leases {
       on conflict (id) do update set beat = excluded.beat, is_draining = excluded.is_draining`,
       [this.server, this.#address, this.#isDraining],
     )
+  }
+
+  /** Looks which of the other servers are silent. */
+  async #listen(): Promise<void> {
+    const silent = await ask<{ address: string }>(
+      this.#beating,
+      `select address from ${SCHEMA}.servers group by address having max(beat) < clock_timestamp() - interval '${LEASE_MS} milliseconds'`,
+    )
+    for (const { address } of silent) this.onSilent(address)
   }
 
   async #renew(): Promise<void> {

@@ -54,15 +54,20 @@ export class PostgresqlStore implements BookStore {
    */
   static async open({ store, folder }: StoreOptions): Promise<PostgresqlStore> {
     const shown = shownAddress(store)
-    const pool = connections(store, { most: MOST_CONNECTIONS })
+    const server = randomUUID()
+    const pool = connections(store, { server, most: MOST_CONNECTIONS })
     try {
       await migrate(pool)
-      return new PostgresqlStore(pool, new Leases(pool, store), copiesIn(folder))
+      return new PostgresqlStore(pool, new Leases(server, pool, store), copiesIn(folder))
     } catch (error) {
       await pool.end()
       if (error instanceof StoreFault) throw error
       throw new StoreFault(`store: ${shown} cannot be used: ${(error as Error).message}`, { cause: error })
     }
+  }
+
+  set onSilent(hear: (address: string) => void) {
+    this.#leases.onSilent = hear
   }
 
   announce(address: string): Promise<void> {
