@@ -100,6 +100,7 @@ const rooms = {
     'publishing',
     'refreshing',
   ],
+  'packages/server/src': ['options.ts', ['store', 'access', 'records', 'feed'], 'books', 'http', 'routes'],
   'packages/cli/src': ['shell', 'options', 'output', 'reading', 'books', 'assistant', 'verbs'],
   'packages/cli/src/verbs': [
     'verb.ts',

@@ -10,7 +10,13 @@ export const ServerOptionsSchema = v.strictObject({
   /** The database in which the workbooks are kept, for several servers to share; in files of the folder when left out. */
   store: v.optional(v.string()),
   /** Where the other servers of the store ask this one; at its own address when left out. */
-  reachedAt: v.optional(v.pipe(v.string(), v.url())),
+  reachedAt: v.optional(
+    v.pipe(
+      v.string(),
+      v.url(),
+      v.transform((url) => url.replace(/\/+$/, '')),
+    ),
+  ),
   /** The address to listen at; only this machine when left out. */
   host: v.optional(v.string(), '127.0.0.1'),
   /** The port; 0 for one that is free. */

@@ -53,6 +53,8 @@ export interface RunningServer {
   readonly url: string
   /** True where everyone on this machine may do everything. */
   readonly isOpen: boolean
+  /** Where the other servers of the store ask this one; null where its workbooks are its own. */
+  readonly sharedAt: string | null
   /** Ends it: what is acknowledged is kept, those who follow are told to come again, all workbooks are closed. */
   close(): Promise<void>
 }
@@ -73,10 +75,13 @@ export interface ServerParts {
 export async function startServer(given: GivenServerOptions, parts: ServerParts = {}): Promise<RunningServer> {
   const options = withFolder(readServerOptions(given))
   const door = Door.ofFolder(options)
-  const kept = options.store === undefined ? inFolder(options) : await inStore(options.store, options.folder)
+  const kept = options.store === undefined ? inFolder(options) : await inStore(options.store, options)
   const { books: _, ...server } = await run(options, { ...parts, door, ...kept })
   return server
 }
+
+/** What stands for all addresses of a machine, and is none itself. */
+const EVERY_ADDRESS: ReadonlySet<string> = new Set(['0.0.0.0', '::'])
 
 /** What a server writes, and where. */
 type Kept = Pick<RunParts, 'store' | 'audit'>
@@ -85,7 +90,9 @@ function inFolder({ folder, audit = join(folder, AUDIT_FILE), auditBytes, auditF
   return { store: new BookFolder(folder), audit: new Audit(audit, auditBytes, auditFiles) }
 }
 
-async function inStore(address: string, folder: string): Promise<Kept> {
+async function inStore(address: string, { folder, host, reachedAt }: ServerOptions): Promise<Kept> {
+  if (EVERY_ADDRESS.has(host) && reachedAt === undefined)
+    throw new ServerOptionsFault(`on ${host} the other servers of the store cannot know where to ask this one: say --reached-at.`)
   try {
     const store = await PostgresqlStore.open({ store: address, folder })
     return { store, audit: new AuditTable(store.pool) }
@@ -145,10 +152,11 @@ async function run(
     await audit?.close()
     await store.close()
   }
+  const reachedAt = (): string => options.reachedAt ?? nearUrl(app.server.address() as AddressInfo)
   if (audit instanceof AuditTable) audit.onTrouble = (trouble) => books.onTrouble(trouble)
   try {
     await app.listen({ host: options.host, port: options.port })
-    await store.announce(options.reachedAt ?? nearUrl(app.server.address() as AddressInfo))
+    await store.announce(reachedAt())
   } catch (error) {
     await end()
     if ((error as NodeJS.ErrnoException).code === 'EADDRINUSE')
@@ -157,7 +165,7 @@ async function run(
   }
   const at = app.server.address() as AddressInfo
   books.onMeeting = (name, question) => metAt(nearUrl(at), { door, name, question, hasPage: page !== undefined })
-  return { url: urlOf(at), isOpen: door.isOpen, close: end, books }
+  return { url: urlOf(at), isOpen: door.isOpen, sharedAt: store.isShared ? reachedAt() : null, close: end, books }
 }
 
 const urlOf = ({ address, port, family }: Pick<AddressInfo, 'address' | 'port' | 'family'>): string =>

@@ -144,6 +144,12 @@ describe('a store that cannot be', () => {
     expect(await refused(address)).not.toContain('secret')
   })
 
+  test('at all addresses of a machine, without one for the others', async () => {
+    const served = { folder: '.', store: database.address, port: 0, host: '0.0.0.0', log: 'silent' as const }
+    const issuer = { issuer: 'https://id.example', audience: 'mellow' }
+    await expect(startServer({ ...served, ...issuer })).rejects.toThrow('say --reached-at')
+  })
+
   test.each([
     ['of someone else', 'create schema mellow_store; create table mellow_store.bees (id integer)', 'that is someone else'],
     [

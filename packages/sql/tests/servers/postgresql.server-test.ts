@@ -1,4 +1,5 @@
 import { execFileSync, spawn } from 'node:child_process'
+import { once } from 'node:events'
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -115,6 +116,10 @@ test('the commands of the page that need a server do what it says', async () => 
   const env = { ...process.env, PGUSER: new URL(server.address).username }
   for (const line of asked) {
     const command = line.replaceAll('postgresql://db.example/bees', server.address)
+    if (command.startsWith('mellow serve')) {
+      await servesUntilEnded(command.split(' ').slice(1), { mellow, folder, env })
+      continue
+    }
     execFileSync('bash', ['-c', command.replace(/^mellow/, `'${process.execPath}' '${mellow}'`)], {
       cwd: folder,
       env,
@@ -137,6 +142,24 @@ test('the commands of the page that need a server do what it says', async () => 
   ])
   rmSync(folder, { recursive: true, force: true })
 })
+
+/** Runs a server until it can be asked, and ends it. */
+async function servesUntilEnded(
+  words: readonly string[],
+  { mellow, folder, env }: { readonly mellow: string; readonly folder: string; readonly env: NodeJS.ProcessEnv },
+): Promise<void> {
+  const child = spawn(process.execPath, [mellow, ...words, '--port', '0'], {
+    cwd: folder,
+    env,
+    stdio: ['ignore', 'pipe', 'ignore'],
+  })
+  const ended = once(child, 'exit')
+  for await (const line of createInterface({ input: child.stdout })) {
+    expect((await fetch(`${line}/health/ready`)).status).toBe(200)
+    child.kill('SIGTERM')
+  }
+  expect(await ended).toEqual([0, null])
+}
 
 test('of two publishers at once one is refused, and the other is done', async () => {
   const other = await openDatabase(server.address)

@@ -31,6 +31,8 @@ export async function runServe(folder: string, args: ServeArguments, io: Io): Pr
   const until = ended()
   const server = await started(folder, args)
   await io.out(`${server.url}\n`)
+  if (server.sharedAt !== null)
+    io.err(`The workbooks are in the store, for all its servers; the others ask this one at ${server.sharedAt}\n`)
   if (server.isOpen)
     io.err(`Everyone on this machine may do everything. To say who may: mellow token ${folder} add --name … --book … --role …\n`)
   io.err(`The page is at that address; what programs can ask: ${server.url}/docs   To end it: Ctrl-C\n`)
