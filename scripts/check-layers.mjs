@@ -99,6 +99,7 @@ const rooms = {
     'statements',
     'publishing',
     'refreshing',
+    'shards',
   ],
   'packages/server/src': ['options.ts', ['store', 'access', 'records', 'feed'], 'books', 'http', 'routes'],
   'packages/cli/src': ['shell', 'options', 'output', 'reading', 'books', 'assistant', 'verbs'],

@@ -17,6 +17,15 @@ export {
 } from './publishing/index.js'
 export { type ChangedSource, type Refreshed, type RefreshedColumn, type RefreshOptions, refresh } from './refreshing/index.js'
 export {
+  type PlacedColumn,
+  type PublishedOverShards,
+  publishOverShards,
+  readShardSettings,
+  type Shard,
+  type ShardedPublishOptions,
+  type ShardSettings,
+} from './shards/index.js'
+export {
   describeRelation,
   type RelationFacts,
   readRelation,

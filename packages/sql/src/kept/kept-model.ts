@@ -1,4 +1,4 @@
-import { type Checked, type Definitions, withoutSteps } from 'mellow-abacus/model'
+import type { Definitions } from 'mellow-abacus/model'
 import { type Dialect, NoForm } from '../dialects/index.js'
 import {
   BOOK,
@@ -8,6 +8,7 @@ import {
   type SourceColumn,
   type SourceOfTable,
   type TableTerms,
+  withoutNamedSteps,
 } from '../formulas/index.js'
 import { statementOf, type Term, withNames } from '../terms/index.js'
 import type { Value, Writing } from '../values/index.js'
@@ -333,25 +334,5 @@ function calculated(rows: TableTerms, { of }: StoredValue): Value {
       return rows.hidden(of.expression)
     case 'hop':
       return rows.along(of.links, (target) => target.column(of.column.id))
-  }
-}
-
-/** The same with named steps written out, so that equal parts are equal wherever they stand. */
-function withoutNamedSteps(definitions: Definitions): Definitions {
-  const written = <One extends { readonly expression: Checked | null }>(one: One): One =>
-    one.expression === null ? one : { ...one, expression: withoutSteps(one.expression) }
-  return {
-    ...definitions,
-    values: definitions.values.map(written),
-    tables: definitions.tables.map((table) => ({
-      ...table,
-      columns: table.columns.map(written),
-      tallies: table.tallies.map(written),
-      rings: table.rings.map((ring) => ({
-        ...ring,
-        by: ring.by.map((one) => withoutSteps(one)),
-        orderBy: ring.orderBy.map((one) => ({ ...one, key: withoutSteps(one.key) })),
-      })),
-    })),
   }
 }

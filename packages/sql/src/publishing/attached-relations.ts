@@ -13,6 +13,7 @@ export function databaseOf(book: SlimView): string | null {
  * What the database says now of the relations that tables are attached to.
  *
  * @param isCounted - whether all rows are looked at, to know what they hold
+ * @param isElsewhere - true where the database is another one that has the same relations
  * @throws PublishRefusal for a table that is attached to another database, and for a relation that is gone, or whose rows are not as
  * they are taken to be
  */
@@ -20,13 +21,14 @@ export async function relationsNow(
   book: SlimView,
   database: Database,
   isCounted = true,
+  isElsewhere = false,
 ): Promise<ReadonlyMap<string, RelationFacts>> {
   const { tables, surroundings } = definitionsOf(book)
   const found = new Map<string, RelationFacts>()
   for (const table of tables) {
     const { source } = table
     if (source === null) continue
-    if (source.database !== database.keptAddress)
+    if (!isElsewhere && source.database !== database.keptAddress)
       throw new PublishRefusal(
         `${table.name} is attached to ${source.database}, and a model is published where its sources are. Publish to that, or attach the table to ${database.keptAddress}.`,
       )

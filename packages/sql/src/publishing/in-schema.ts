@@ -5,7 +5,7 @@ import type { MakingStatement } from '../statements/index.js'
 
 /** Something that a schema holds. */
 export interface SchemaObject {
-  readonly kind: 'function' | 'table' | 'view' | 'trigger'
+  readonly kind: 'function' | 'table' | 'view' | 'trigger' | 'foreign table'
   readonly name: string
   /** The relation that a trigger is on, as it is named in a statement; it may stand outside of the schema. */
   readonly on?: string | undefined
@@ -30,7 +30,7 @@ export function isOurs({ comment }: SchemaObject): boolean {
 
 const QUERIES: Readonly<Record<EngineName, (schema: string) => string>> = {
   postgresql: (schema) => `
-select case when c.relkind = 'r' then 'table' when c.relkind = 'v' then 'view' else 'other' end as kind,
+select case when c.relkind = 'r' then 'table' when c.relkind = 'v' then 'view' when c.relkind = 'f' then 'foreign table' else 'other' end as kind,
   c.relname as name, obj_description(c.oid, 'pg_class') as comment, null as on_relation
 from pg_class c join pg_namespace n on n.oid = c.relnamespace
 where n.nspname = ${schema} and c.relkind in ('r', 'v', 'm', 'f', 'p', 'S')

@@ -5,9 +5,11 @@
  */
 
 export { databaseOf, relationsNow } from './attached-relations.js'
-export { objectsIn, wantedObjects } from './in-schema.js'
+export { objectsIn, textOf, wantedObjects } from './in-schema.js'
 export { type KeptSettings, keptSettings } from './kept-settings.js'
 export {
+  bringInto,
+  OWNER,
   type Published,
   type PublishOptions,
   type PublishStep,

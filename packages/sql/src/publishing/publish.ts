@@ -2,7 +2,14 @@ import type { SlimView } from 'mellow-abacus'
 import { atOneMoment, type Database, DatabaseFault } from '../databases/index.js'
 import { NoForm } from '../dialects/index.js'
 import type { RelationFacts } from '../sources/index.js'
-import { type ApproximateColumn, type ModelSql, type ModelSqlOptions, modelSql, refusedText } from '../statements/index.js'
+import {
+  type ApproximateColumn,
+  type MakingStatement,
+  type ModelSql,
+  type ModelSqlOptions,
+  modelSql,
+  refusedText,
+} from '../statements/index.js'
 import { relationsNow } from './attached-relations.js'
 import {
   commenting,
@@ -60,7 +67,7 @@ export interface Published {
 }
 
 /** The table that says whose model a schema holds. */
-const OWNER = 'model!'
+export const OWNER = 'model!'
 
 /**
  * Publishes the model of a workbook: its rows as tables and its formulas as views, in one schema and one transaction. Publishing
@@ -79,21 +86,34 @@ export async function publish(book: SlimView, database: Database, options: Publi
   const model = modelOrRefusal(book, database, { schema, leaveOut, relations, kept, since, triggers })
   refuseFormulas(model, database)
   const settings = kept.length === 0 ? [] : settingsStatements(database.dialect, schema, { kept, since, triggers })
-  const wanted = wantedObjects([...settings, ...model.statements])
   const { approximate, leftOut } = model
   const named = { address: database.address, schema, approximate, leftOut, kept: model.kept }
   return atOneMoment(database, async () => {
     await takeTurn(database, schema)
-    const isThere = await hasSchema(database, schema)
-    const found = isThere ? await objectsIn(database, schema) : []
-    await refuseOthers(database, schema, found, options)
-    const { steps, statements } = changesBetween(database, schema, found, wanted, { isThere, book: options.book })
-    if (options.preview === true) return { ...named, steps, statements }
-    for (const statement of statements) await run(database, statement)
-    if (options.replaces === true && isThere)
-      await run(database, `update ${ownerTable(database, schema)} set book = ${textOf(options.book)}`)
-    return { ...named, steps, statements }
+    return { ...named, ...(await bringInto(database, schema, [...settings, ...model.statements], options)) }
   })
+}
+
+/**
+ * Has a schema hold what statements make, and nothing else of ours; within a transaction, and in one's turn.
+ *
+ * @throws PublishRefusal where the schema is someone else's
+ */
+export async function bringInto(
+  database: Database,
+  schema: string,
+  made: readonly MakingStatement[],
+  options: Pick<PublishOptions, 'book' | 'preview' | 'replaces'>,
+): Promise<Pick<Published, 'steps' | 'statements'>> {
+  const isThere = await hasSchema(database, schema)
+  const found = isThere ? await objectsIn(database, schema) : []
+  await refuseOthers(database, schema, found, options)
+  const { steps, statements } = changesBetween(database, schema, found, wantedObjects(made), { isThere, book: options.book })
+  if (options.preview === true) return { steps, statements }
+  for (const statement of statements) await run(database, statement)
+  if (options.replaces === true && isThere)
+    await run(database, `update ${ownerTable(database, schema)} set book = ${textOf(options.book)}`)
+  return { steps, statements }
 }
 
 function modelOrRefusal(book: SlimView, { dialect }: Database, options: ModelSqlOptions): ModelSql {
@@ -157,7 +177,7 @@ async function refuseOthers(
   database: Database,
   schema: string,
   found: readonly SchemaObject[],
-  options: PublishOptions,
+  options: Pick<PublishOptions, 'book' | 'replaces'>,
 ): Promise<void> {
   if (found.length === 0) return
   if (!found.some(({ kind, name, comment }) => kind === 'table' && name === OWNER && comment !== null))
@@ -229,11 +249,11 @@ function changesBetween(
 }
 
 /** Triggers go before their functions, views before tables, and tables before functions. */
-const ORDER: Readonly<Record<SchemaObject['kind'], number>> = { trigger: 0, view: 1, table: 2, function: 3 }
+const ORDER: Readonly<Record<SchemaObject['kind'], number>> = { trigger: 0, view: 1, table: 2, 'foreign table': 2, function: 3 }
 
 /** True for what views stand on. */
 function isBase({ kind }: Pick<SchemaObject, 'kind'>): boolean {
-  return kind === 'table' || kind === 'function'
+  return kind === 'table' || kind === 'foreign table' || kind === 'function'
 }
 
 /** The statements that make the schema, and say whose model it holds. */

@@ -1,6 +1,6 @@
 /** A statement that makes something in the schema. */
 export interface MakingStatement {
-  readonly kind: 'function' | 'table' | 'rows' | 'view' | 'trigger'
+  readonly kind: 'function' | 'table' | 'rows' | 'view' | 'trigger' | 'foreign table'
   /** What it makes, or puts rows into. */
   readonly name: string
   readonly text: string

@@ -71,6 +71,21 @@ export interface ModelSqlOptions {
   readonly triggers?: boolean
 }
 
+/** A model that is not written as the workbook defines it. */
+export interface GivenModel {
+  readonly definitions: Definitions
+  /** Where tables are that are neither copied nor read from what they are attached to. */
+  readonly sources: ReadonlyMap<string, SourceOfTable>
+  /** Columns, tallies, named values and rules that are left out, and with them what reads them. */
+  readonly leftOut: ReadonlySet<number>
+  /** Columns that views do not show, and others may read. */
+  readonly hidden: ReadonlySet<number>
+  /** Tables that have no views. */
+  readonly hiddenTables: ReadonlySet<string>
+  /** Statements besides, from the terms of the model. */
+  readonly more: (terms: ModelTerms, named: (name: string) => string) => readonly MakingStatement[]
+}
+
 /** A view that is to be made. */
 interface View {
   readonly name: string
@@ -97,7 +112,17 @@ export function keptModelOf(
   return new ModelWriter(book, dialect, options).kept()
 }
 
+/**
+ * Writes a model that was made of a workbook.
+ *
+ * @throws NoForm as `modelSql`
+ */
+export function givenModelSql(book: SlimView, dialect: Dialect, options: ModelSqlOptions, given: GivenModel): ModelSql {
+  return new ModelWriter(book, dialect, options, given).write()
+}
+
 class ModelWriter {
+  readonly #given: GivenModel | null
   readonly #book: SlimView
   readonly #dialect: Dialect
   readonly #schema: string
@@ -114,11 +139,14 @@ class ModelWriter {
   readonly #definitions: Definitions
   readonly #constants: ReadonlyMap<number, Value>
   readonly #writing: Writing
+  /** The terms of the views that were written last. */
+  #terms: ModelTerms | null = null
   readonly #kept: readonly string[]
   readonly #since: string | null
   readonly #triggers: boolean
 
-  constructor(book: SlimView, dialect: Dialect, options: ModelSqlOptions) {
+  constructor(book: SlimView, dialect: Dialect, options: ModelSqlOptions, given: GivenModel | null = null) {
+    this.#given = given
     const { schema = 'mellow', leaveOut = [], relations = new Map(), kept = [], since = null, triggers = false } = options
     this.#relations = new Map(relations)
     this.#kept = kept
@@ -128,7 +156,7 @@ class ModelWriter {
     this.#dialect = dialect
     this.#schema = schema
     this.#leaveOut = leaveOut
-    const definitions = definitionsOf(book)
+    const definitions = given?.definitions ?? definitionsOf(book)
     this.#definitions = definitions
     this.#writing = {
       dialect,
@@ -141,6 +169,12 @@ class ModelWriter {
     }
     this.#constants = this.#constantsOf(definitions.values)
     for (const table of definitions.tables) {
+      const source = given?.sources.get(table.name)
+      if (source !== undefined) {
+        this.#sources.set(table.name, source)
+        this.#guarded.set(table.name, source)
+        continue
+      }
       if (isAttached(table)) {
         this.#attach(definitions, table)
         continue
@@ -155,7 +189,7 @@ class ModelWriter {
 
   write(): ModelSql {
     this.#refuseLongNames(this.#definitions)
-    const leftOut = this.#idsOf(this.#leaveOut, 'left out')
+    const leftOut = new Set([...this.#idsOf(this.#leaveOut, 'left out'), ...(this.#given?.leftOut ?? [])])
     let views = this.#views(leftOut, null)
     const named = { engine: this.#dialect.name, schema: this.#schema, approximate: this.#approximate, leftOut: this.#leftOut }
     if (this.#refused.length > 0) return { ...named, statements: [], refused: this.#refused, kept: [] }
@@ -168,9 +202,10 @@ class ModelWriter {
       this.#leftOut.length = 0
       views = this.#views(leftOut, kept)
     }
+    const more = this.#given?.more(this.#terms as ModelTerms, (name) => this.#named(name)) ?? []
     const made = views.map((view): MakingStatement => ({ kind: 'view', name: view.name, text: this.#view(view) }))
     const helpers = [...this.#helpers].map((name): MakingStatement => ({ kind: 'function', name, text: this.#helper(name) }))
-    const statements = [...helpers, ...this.#statements, ...made]
+    const statements = [...helpers, ...this.#statements, ...more, ...made]
     return { ...named, statements, refused: [], kept: kept === null ? [] : keptAddresses(kept) }
   }
 
@@ -204,8 +239,10 @@ class ModelWriter {
     const book = kept?.keptRows(BOOK) ?? null
     const row = book === null ? null : { ...NOWHERE, kept: book }
     const model = new ModelTerms(this.#definitions, this.#writing, sourceOf, this.#constants, leftOut, row)
+    this.#terms = model
+    const hidden = this.#given?.hiddenTables
     return [
-      ...tables.map((table) => this.#ofTable(model, table)),
+      ...tables.flatMap((table) => (hidden?.has(table.name) === true ? [] : [this.#ofTable(model, table)])),
       ...tables.flatMap((table) => this.#ofTallies(model, table)),
       ...this.#ofValues(model, values),
       ...tables.flatMap((table) => this.#ofRules(model, table)),
@@ -309,7 +346,8 @@ class ModelWriter {
 
   #ofTable(model: ModelTerms, table: DefinedTable): View {
     const rows = model.table(table.name)
-    const columns = table.columns.flatMap((column) =>
+    const shown = table.columns.filter(({ id }) => this.#given?.hidden.has(id) !== true)
+    const columns = shown.flatMap((column) =>
       this.#columns(rows, column, `${table.name}.${column.name}`, () => rows.column(column.id)),
     )
     return { name: table.name, rows, columns, where: null }

@@ -1,23 +1,23 @@
 import { execFileSync, spawn } from 'node:child_process'
 import { once } from 'node:events'
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { createInterface } from 'node:readline'
 import { fileURLToPath } from 'node:url'
 import { manyHarvests } from '@mellow-abacus/demo'
-import { type Database, openDatabase, publish } from '@mellow-abacus/sql'
+import { type Database, openDatabase, publish, type Shard, type ShardSettings } from '@mellow-abacus/sql'
 import fc from 'fast-check'
 import { loadPatterns, Workbook } from 'mellow-abacus'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import { definition } from '../../../core/tests/helpers/random-models.js'
 import { describeAttached } from '../attached-suite.js'
 import { coop } from '../helpers/coop.js'
-import type { TestEngine } from '../helpers/engines.js'
 import { startServer, type TestServer } from '../helpers/postgresql-server.mjs'
 import { differences, publishIn } from '../helpers/published.js'
 import { publishedModel, randomRows } from '../helpers/random-book.js'
 import { holdRefreshed } from '../helpers/random-refresh.js'
+import { engineOf } from '../helpers/server-engine.js'
 import { describePublishing } from '../publish-suite.js'
 import { describeRefreshing } from '../refresh-suite.js'
 
@@ -67,29 +67,6 @@ test('what is kept on PostgreSQL is, refreshed, what the rows give as they are n
   expect(await holdRefreshed([engineOf(database)], { numRuns })).toBeGreaterThan(numRuns * 2)
 }, 14_400_000)
 
-/** The server as an engine of the tests that hold engines to the workbook. */
-function engineOf(server: Database): TestEngine {
-  return {
-    name: 'postgresql',
-    run: (statement) => server.run(statement),
-    rows: async (query) =>
-      (await server.rows(`select to_jsonb(x) as row from (${query}) as x`)).map(({ row }) => datesOf(row as object)),
-    close: async () => undefined,
-  }
-}
-
-/** Rows as JSON has them, with date-times as they are compared. */
-function datesOf(row: object): Record<string, unknown> {
-  return Object.fromEntries(
-    Object.entries(row).map(([name, value]) => [
-      name,
-      typeof value === 'string' && /T\d\d:\d\d/.test(value)
-        ? value.concat(value.includes('.') ? '' : '.').padEnd(23, '0')
-        : value,
-    ]),
-  )
-}
-
 test('numbers of any size are the same texts', async () => {
   const book = new Workbook()
   const numbers = [1e308, -2.5e200, 1e21, 123_456_789_012_345_680_000, 0.1, 1e-7, 5e-300, 2.2e-308, 5e-324, 1.5, 100]
@@ -112,6 +89,7 @@ test('the commands of the page that need a server do what it says', async () => 
   for (const statement of manyHarvests(20_000, 'postgresql')) await database.run(statement)
   const folder = mkdtempSync(join(tmpdir(), 'page-'))
   const mellow = fileURLToPath(new URL('../../../cli/bin/mellow.js', import.meta.url))
+  writeFileSync(join(folder, 'shards.json'), await shardsOfThePage(page))
   // The workbook remembers an address without the user.
   const env = { ...process.env, PGUSER: new URL(server.address).username }
   for (const line of asked) {
@@ -128,6 +106,11 @@ test('the commands of the page that need a server do what it says', async () => 
   }
   const [found] = await database.rows('select count(*) as n, count(sugar_kg) as known from coop.harvests')
   expect(found).toEqual({ n: 20_000, known: 19_980 })
+  // Over two servers it is the same.
+  const [spread] = await database.rows(
+    'select count(*) as n, (select sugar from spread."harvests!tallies") - sum(sugar_kg) as off from spread.harvests',
+  )
+  expect([spread?.n, Math.abs(Number(spread?.off)) < 1e-6]).toEqual([20_000, true])
   // One that follows looks at once, and again when a trigger has noted something: long before it would by itself.
   const words = ['refresh', 'bees', '--schema', 'coop', '--follow', '--every', '600', '--times', '2', '--json']
   const follower = spawn(process.execPath, [mellow, ...words], { cwd: folder, env, stdio: ['ignore', 'pipe', 'inherit'] })
@@ -142,6 +125,26 @@ test('the commands of the page that need a server do what it says', async () => 
   ])
   rmSync(folder, { recursive: true, force: true })
 })
+
+/** The file of the page that says how rows are spread, with databases of this server that have them so. */
+async function shardsOfThePage(page: string): Promise<string> {
+  const settings = JSON.parse(/```json\n([\s\S]*?)```/.exec(page)?.[1] ?? '') as ShardSettings
+  await database.run('create extension if not exists postgres_fdw')
+  const shards: Shard[] = []
+  for (const [index, { server: name }] of settings.shards.entries()) {
+    await database.run(`create database ${name}`)
+    const address = server.address.replace(/[^/]+$/, name)
+    const shard = await openDatabase(address)
+    for (const statement of manyHarvests(20_000, 'postgresql')) await shard.run(statement)
+    await shard.run(`delete from harvests where mod(ascii(right(hive, 1)), ${settings.shards.length}) <> ${index}`)
+    await shard.close()
+    const options = `host '127.0.0.1', port '${server.port}', dbname '${name}'`
+    await database.run(`create server ${name} foreign data wrapper postgres_fdw options (${options})`)
+    await database.run(`create user mapping for current_user server ${name} options (user 'mellow')`)
+    shards.push({ server: name, address })
+  }
+  return JSON.stringify({ ...settings, shards })
+}
 
 /** Runs a server until it can be asked, and ends it. */
 async function servesUntilEnded(

@@ -33,13 +33,23 @@ export function publishCommand({ io, finish }: VerbTools): Command {
       '--triggers',
       'let PostgreSQL note which rows of the sources change, by triggers on these tables, which are all that is made outside of the schema',
     )
+    .option(
+      '--shards <file>',
+      'how rows are spread over servers of PostgreSQL, as JSON: { "shards": [{ "server": …, "address": … }], "tables": { "harvests": "hive" } }; --to is the one that puts together what they give',
+    )
+    .option(
+      '--gather <tables>',
+      'with --shards: tables whose rows may all be brought there, with a comma between them',
+      collectList,
+      [],
+    )
     .option('--replace', 'take over a schema that holds the model of another workbook')
     .option('-o, --output <file>', 'write the statements to a file, and publish nothing')
     .option('--json', 'tell what was done as JSON')
   addLookOptions(command)
   command.addHelpText(
     'after',
-    '\nExamples:\n  mellow publish honey --to duckdb:honey.db\n  mellow publish honey --to postgresql://db.example/bees --schema honey --preview\n  mellow publish honey --to postgresql -o model.sql\n',
+    '\nExamples:\n  mellow publish honey --to duckdb:honey.db\n  mellow publish honey --to postgresql://db.example/bees --schema honey --preview\n  mellow publish honey --to postgresql -o model.sql\n  mellow publish honey --to postgresql://db.example/bees --shards shards.json --preview\n',
   )
   return command.action(async (book: string, args: PublishArguments) => {
     finish(await (await import('./publish.js')).runPublish(book, args, io))

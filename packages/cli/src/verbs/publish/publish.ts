@@ -7,6 +7,7 @@ import {
   NoForm,
   POSTGRESQL,
   type Published,
+  type PublishedOverShards,
   publish,
   refusedText,
 } from '@mellow-abacus/sql'
@@ -15,10 +16,11 @@ import { lookAt } from '../../books/index.js'
 import type { ChangeArguments } from '../../options/index.js'
 import { refuseBadPath, replaceFile } from '../../output/index.js'
 import { CommandRefusal, type Io, UsageFault } from '../../shell/index.js'
+import { overShards, placesText, type ShardArguments, settingsOf } from './over-shards.js'
 import { withDatabase } from './with-database.js'
 
 /** What `mellow publish` is told. */
-export interface PublishArguments extends Pick<ChangeArguments, 'findings' | 'color' | 'wait'> {
+export interface PublishArguments extends ShardArguments, Pick<ChangeArguments, 'findings' | 'color' | 'wait'> {
   readonly to: string
   readonly schema?: string
   readonly preview?: boolean
@@ -36,6 +38,7 @@ const DIALECTS = { postgresql: POSTGRESQL, duckdb: DUCKDB }
 /** Runs `mellow publish`. */
 export async function runPublish(name: string, args: PublishArguments, io: Io): Promise<number> {
   const { output } = args
+  const settings = settingsOf(args)
   if (output !== undefined) {
     refuseBadPath(output)
     return lookAt(name, args, io, ({ book }) => writeStatements(book, output, args, io))
@@ -49,7 +52,8 @@ export async function runPublish(name: string, args: PublishArguments, io: Io): 
       ...keeping(args),
       ...(args.replace !== undefined && { replaces: args.replace }),
     }
-    tell(await withDatabase(args.to, (database) => publish(book, database, options)), args, io)
+    if (settings !== null) tell(await overShards(book, settings, options, args), args, io)
+    else tell(await withDatabase(args.to, (database) => publish(book, database, options)), args, io)
     return undefined
   })
 }
@@ -87,13 +91,18 @@ function stated(write: () => ModelSql): ModelSql {
   }
 }
 
-function tell(done: Published, args: PublishArguments, io: Io): void {
+function tell(done: Published | PublishedOverShards, args: PublishArguments, io: Io): void {
   if (args.json === true) {
     const { statements, ...facts } = done
     io.show(`${JSON.stringify(args.preview === true ? { ...facts, statements } : facts, null, 2)}\n`)
     return
   }
-  if (args.preview === true) io.show(done.statements.map((text) => `${text};\n`).join('\n'))
+  const onShards = 'placed' in done ? done.shardStatements : []
+  if (args.preview === true) {
+    const parts = [...(onShards.length > 0 ? ['-- on each of the shards', ...onShards, '-- here'] : []), ...done.statements]
+    io.show(parts.map((text) => (text.startsWith('--') ? `${text}\n` : `${text};\n`)).join('\n'))
+  }
+  if ('placed' in done) io.show(placesText(done))
   const width = Math.max(...done.steps.map(({ kind }) => kind.length), 0)
   const lines = done.steps
     .filter(({ what }) => what !== 'kept')
@@ -103,6 +112,8 @@ function tell(done: Published, args: PublishArguments, io: Io): void {
   const changes = lines.length === 0 ? '' : counted(lines.length, args.preview === true ? 'step' : 'change')
   const head = `${done.address}, schema ${done.schema}: ${changes}${rest}${args.preview === true ? ', of which nothing was done' : ''}`
   io.show(`${[head, ...lines].join('\n')}\n`)
+  if ('leftBehind' in done && done.leftBehind.length > 0)
+    io.err(`still there, since something else is in or made of it: ${done.leftBehind.join(', ')}\n`)
   if (done.kept.length > 0) io.err(`kept: ${done.kept.join(', ')}\n`)
   tellRest(done.approximate, done.leftOut, io)
 }

@@ -1,0 +1,239 @@
+import { FUNCTIONS, type ValueType } from 'mellow-abacus'
+import {
+  type Checked,
+  type ColumnId,
+  type DefinedColumn,
+  type DefinedTable,
+  type ExpressionType,
+  identityOf,
+  type LinkId,
+  readsOuter,
+  splitCondition,
+} from 'mellow-abacus/model'
+import { type OverRows, PICKS } from '../formulas/index.js'
+import type { Placement } from './placement.js'
+
+/** Something that each shard gathers for a group: an aggregate of the rows that it has. */
+export interface PartialColumn {
+  readonly id: ColumnId
+  readonly name: string
+  /** The aggregate, over the rows of the table, without its condition and groups. */
+  readonly node: OverRows
+}
+
+/** Totals that shards make of their rows, and the coordinator puts together: a table with a row for each group of each shard. */
+export interface PartialTotals {
+  /** What it is called, and the table that it stands for on the coordinator. */
+  readonly name: string
+  readonly table: string
+  /** What rows are grouped by. */
+  readonly keys: readonly { readonly id: ColumnId; readonly name: string; readonly expression: Checked }[]
+  readonly filter: Checked | null
+  readonly columns: PartialColumn[]
+  /** The links by which its rows belong to those of another table, as the links that they stand for. */
+  readonly links: { readonly id: LinkId; readonly of: LinkId }[]
+}
+
+/** How a total is put together of those of shards. */
+type Steps = (part: (name: string) => Checked, over: (name: string, read: Checked) => Checked) => Checked
+
+const FACTS = { mayBeBlank: true, mayFail: true, from: 0, to: 0 } as const
+
+const number = (value: number): Checked => ({
+  ...FACTS,
+  kind: 'constant',
+  type: 'number',
+  value,
+  mayBeBlank: false,
+  mayFail: false,
+})
+
+const apply = (operator: 'per' | 'equal' | 'and', ...args: Checked[]): Checked => ({
+  ...FACTS,
+  kind: 'apply',
+  type: operator === 'per' ? 'number' : 'boolean',
+  operator,
+  args,
+})
+
+/** Of no rows there is nothing, which is none where they are counted. */
+function orZero(value: Checked): Checked {
+  return { ...FACTS, kind: 'coalesce', type: 'number', operands: [value, number(0)] }
+}
+
+/** Aggregates in two steps: of the rows of each shard, and of what the shards give. */
+const STEPS: Readonly<Record<string, Steps>> = {
+  count: (part, over) => orZero(over('sum', part('count'))),
+  sum: (part, over) => over('sum', part('sum')),
+  min: (part, over) => over('min', part('min')),
+  max: (part, over) => over('max', part('max')),
+  any: (part, over) => over('any', part('any')),
+  all: (part, over) => over('all', part('all')),
+  mean: (part, over) => apply('per', over('sum', part('sum')), over('sum', part('count'))),
+}
+
+/** An aggregate of rows that are all on one shard, which is the only one of its group. */
+function ofOne({ record: { name }, type }: OverRows): Steps {
+  return (part, over) => {
+    const value = over(type === 'boolean' ? 'any' : 'max', part(name))
+    return name === 'count_distinct' ? orZero(value) : value
+  }
+}
+
+/** All totals that a model makes in two steps, and the numbers that are given to what they add to it. */
+export class TwoSteps {
+  readonly all: PartialTotals[] = []
+  readonly #placement: Placement
+  #last: number
+
+  /** @param last - the highest id of a column or link */
+  constructor(placement: Placement, last: number) {
+    this.#placement = placement
+    this.#last = last
+  }
+
+  /**
+   * A function of rows that are spread as one of what shards give; null for one that is not to be had so.
+   *
+   * @param table - the table whose rows it is for
+   */
+  of(node: OverRows, table: string): Checked | null {
+    const { rows, record } = node
+    // Where each row's rows are on one shard, it gives the value itself.
+    const isOfOne = this.#placement.reach(node, table).place === 'shard'
+    const steps = STEPS[record.name] ?? (isOfOne ? ofOne(node) : undefined)
+    const { keys: tests, filter, range, hasPairs } = splitCondition(node.where)
+    const isPlain = record.form === 'aggregate' && record.isShare !== true && node.by.length === 0
+    if (steps === undefined || !isPlain || range !== null || hasPairs || rows.which === 'below') return null
+    if (node.args.some(readsOuter) || node.order.some(({ key }) => readsOuter(key))) return null
+    if (filter !== null && readsOuter(filter)) return null
+    // An error of a condition or an order goes before those of values, whichever shard has it.
+    const mayFailBefore = filter?.mayFail === true || node.order.some(({ key }) => key.mayFail)
+    if (!isOfOne && PICKS.has(record.name) && mayFailBefore) return null
+    const there = [...node.args, ...(filter === null ? [] : [filter]), ...tests.map(({ member }) => member)]
+    if (there.some((part) => this.#placement.reach(part, rows.table).place === 'coordinator')) return null
+    const linked = rows.which === 'linked' ? this.#linkKeys(rows.links) : []
+    if (linked === null) return null
+    const totals = this.#totals(rows.table, [...linked, ...tests.map(({ member }) => member)], filter)
+    const column = (at: number): Checked => keyOf(totals, at)
+    const where = tests.map(({ reader }, index) =>
+      apply('equal', column(linked.length + index), { ...FACTS, kind: 'outer', type: reader.type, inner: reader } as Checked),
+    )
+    const links = rows.which === 'linked' ? [this.#link(totals, rows.links.at(-1) as LinkId)] : []
+    const over = (name: string, read: Checked): Checked =>
+      ({
+        ...node,
+        record: recordOf(name),
+        rows: { table: totals.name, which: links.length > 0 ? 'linked' : 'every', links },
+        args: [read],
+        order: [],
+        where: where.length === 0 ? null : where.reduce((one, other) => apply('and', one, other)),
+      }) as Checked
+    return steps((name) => this.#part(totals, node, name), over)
+  }
+
+  /** What the rows of a table belong to another by, at the end of links; null where rows that are spread are on the way. */
+  #linkKeys(links: readonly LinkId[]): Checked[] | null {
+    const before = links.slice(0, -1)
+    if (before.some((id) => this.#placement.isSpread(this.#placement.link(id).to))) return null
+    const last = this.#placement.link(links.at(-1) as LinkId)
+    const from = before.length === 0 ? null : this.#placement.table(this.#placement.link(before.at(-1) as LinkId).to)
+    return last.columns.map((id): Checked => {
+      const type = inExpressions(this.#placement.typeOf(id) ?? 'text')
+      const read: Checked = { ...FACTS, kind: 'column', type, column: id }
+      return from === null ? read : { ...FACTS, kind: 'follow', type, links: before, read }
+    })
+  }
+
+  #totals(table: string, keys: readonly Checked[], filter: Checked | null): PartialTotals {
+    const identity = identityOf([table, keys, filter])
+    const known = this.all.find(
+      (one) => identityOf([one.table, one.keys.map(({ expression }) => expression), one.filter]) === identity,
+    )
+    if (known !== undefined) return known
+    const made: PartialTotals = {
+      name: `${table}!totals ${this.all.length + 1}`,
+      table,
+      keys: keys.map((expression, index) => ({ id: this.#next() as ColumnId, name: `key ${index + 1}`, expression })),
+      filter,
+      columns: [],
+      links: [],
+    }
+    this.all.push(made)
+    return made
+  }
+
+  #part(totals: PartialTotals, node: OverRows, name: string): Checked {
+    const part = { ...node, record: recordOf(name), where: null, by: [] } as OverRows
+    // Rows are counted where there is nothing else to count.
+    const identity = identityOf([name, part.args, part.order])
+    let found = totals.columns.find((one) => identityOf([one.node.record.name, one.node.args, one.node.order]) === identity)
+    if (found === undefined) {
+      found = { id: this.#next() as ColumnId, name: `total ${totals.columns.length + 1}`, node: part }
+      totals.columns.push(found)
+    }
+    return { ...FACTS, kind: 'column', type: inExpressions(typeOfPart(found)), column: found.id }
+  }
+
+  #link(totals: PartialTotals, of: LinkId): LinkId {
+    const known = totals.links.find((one) => one.of === of)
+    if (known !== undefined) return known.id
+    const id = this.#next() as LinkId
+    totals.links.push({ id, of })
+    return id
+  }
+
+  #next(): number {
+    this.#last++
+    return this.#last
+  }
+}
+
+/** A type as expressions have it: whole numbers are numbers there. */
+function inExpressions(type: ValueType): ExpressionType {
+  return type === 'integer' ? 'number' : type
+}
+
+/** An aggregate by its name. */
+function recordOf(name: string): OverRows['record'] {
+  return FUNCTIONS.find((record) => record.name === name) as OverRows['record']
+}
+
+/** The type of what a shard gathers. */
+export function typeOfPart({ node }: Pick<PartialColumn, 'node'>): ValueType {
+  const { record, type } = node
+  if (record.name === 'count' || record.name === 'sum' || type === 'blank' || type === 'unknown') return 'number'
+  return type
+}
+
+function keyOf({ keys }: PartialTotals, at: number): Checked {
+  const key = keys[at] as PartialTotals['keys'][number]
+  return { ...FACTS, kind: 'column', type: key.expression.type, column: key.id } as Checked
+}
+
+/** Totals as a table of the model that the coordinator calculates. */
+export function tableOfTotals({ name, keys, columns, links }: PartialTotals, placement: Placement): DefinedTable {
+  const column = (id: ColumnId, called: string, type: ValueType): DefinedColumn => ({
+    id,
+    name: called,
+    type,
+    expression: null,
+    formula: null,
+  })
+  return {
+    name,
+    columns: [
+      ...keys.map((key) => column(key.id, key.name, (key.expression.type as ValueType) ?? 'text')),
+      ...columns.map((one) => column(one.id, one.name, typeOfPart(one))),
+    ],
+    links: links.map(({ id, of }) => {
+      const { name: called, to, keys: targets } = placement.link(of)
+      return { id, name: called, columns: keys.slice(0, targets.length).map((key) => key.id), to, keys: targets }
+    }),
+    tallies: [],
+    rules: [],
+    rings: [],
+    key: null,
+    source: null,
+  }
+}

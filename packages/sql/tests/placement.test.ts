@@ -1,0 +1,117 @@
+import { afterAll, beforeAll, describe, expect, test } from 'vitest'
+import { POSTGRESQL } from '../src/dialects/index.js'
+import { NoForm, readShardSettings } from '../src/index.js'
+import { shardedModel } from '../src/shards/sharded-model.js'
+import { pglite, type TestEngine } from './helpers/engines.js'
+import { attachedBook, makeSources } from './helpers/random-book.js'
+
+/** Where columns are calculated whose rows are spread over servers by hive; hives and yards are whole on each. */
+let engine: TestEngine
+beforeAll(async () => {
+  engine = await pglite()
+  await makeSources(engine, { yards: [], hives: [], takes: [] })
+}, 60_000)
+afterAll(() => engine.close())
+
+const SETTINGS = readShardSettings({
+  shards: [
+    { server: 'one', address: 'postgresql://one/bees' },
+    { server: 'two', address: 'postgresql://two/bees' },
+  ],
+  tables: { takes: 'hive' },
+})
+
+async function modelOf(table: 'yards' | 'hives' | 'takes', formula: string, gather: readonly string[] = []) {
+  const book = await attachedBook(engine, [{ table, formula }])
+  return shardedModel(book, {
+    dialect: POSTGRESQL,
+    schema: 'm',
+    shardSchema: 'm!1',
+    settings: SETTINGS,
+    relations: new Map(),
+    leaveOut: [],
+    gather,
+  })
+}
+
+describe('a column is calculated', () => {
+  test.each([
+    ['takes', 'kg + lot', 'shard'],
+    ['takes', 'hive.frames * 2', 'shard'],
+    ['takes', 'sum(kg by hive)', 'shard'],
+    ['takes', 'lag(kg by hive order by day)', 'shard'],
+    ['takes', 'rank(kg by hive)', 'shard'],
+    ['takes', 'share(kg by hive)', 'shard'],
+    ['takes', 'kg * book.price', 'shard'],
+    ['takes', 'count(every hives where frames > this.kg)', 'shard'],
+    ['hives', 'frames + 1', 'everywhere'],
+    ['hives', 'site.area', 'everywhere'],
+    ['yards', 'sum(hives.frames)', 'everywhere'],
+    ['hives', 'sum(takes.kg)', 'in two steps'],
+    ['hives', 'median(takes.kg)', 'in two steps'],
+    ['hives', 'last(takes.day order by lot)', 'in two steps'],
+    ['hives', 'count(takes) + 1', 'in two steps'],
+    ['yards', 'sum(takes.kg via hive.site)', 'in two steps'],
+    ['yards', 'mean(takes.kg via hive.site where lot > 1)', 'in two steps'],
+    ['yards', 'max(every takes.kg where hive.yard = this.code)', 'in two steps'],
+  ] as const)('of %s = %s: %s', async (table, formula, place) => {
+    const { placed, refused } = await modelOf(table, formula)
+    expect(refused).toEqual([])
+    expect(placed.find(({ address }) => address === `${table}.x0`)).toEqual({ address: `${table}.x0`, place })
+  })
+
+  test('where what is put together is read on, by the coordinator', async () => {
+    const book = await attachedBook(engine, [
+      { table: 'hives', formula: 'sum(takes.kg)' },
+      { table: 'yards', formula: 'max(hives.x0)' },
+    ])
+    const options = { dialect: POSTGRESQL, schema: 'm', shardSchema: 'm!1', settings: SETTINGS, relations: new Map() }
+    const { placed, refused } = shardedModel(book, { ...options, leaveOut: [], gather: [] })
+    expect(refused).toEqual([])
+    expect(placed.filter(({ address }) => /x\d/.test(address)).map(({ place }) => place)).toEqual(['coordinator', 'in two steps'])
+  })
+})
+
+describe('what would bring all rows to one place is refused, unless that is wanted', () => {
+  test.each([
+    ['takes', 'rank(kg)', 'they would all be brought to one place'],
+    ['takes', 'kg per sum(kg)', 'they would all be brought to one place'],
+    ['takes', 'lag(kg order by day)', 'they would all be brought to one place'],
+    ['yards', 'median(takes.kg via hive.site)', 'median() of rows of takes'],
+    ['yards', 'count_distinct(takes.lot via hive.site)', 'count_distinct() of rows of takes'],
+    ['hives', 'count(every takes where kg > this.frames)', 'count() of rows of takes'],
+  ] as const)('of %s = %s', async (table, formula, reason) => {
+    const { refused } = await modelOf(table, formula)
+    expect(refused).toEqual([expect.objectContaining({ address: `${table}.x0`, formula })])
+    expect(refused[0]?.reason).toContain(reason)
+    const gathered = await modelOf(table, formula, ['takes'])
+    expect(gathered.refused).toEqual([])
+    // A total of all rows is put together of what servers gather all the same.
+    const place = formula.includes('per sum') ? 'in two steps' : 'coordinator'
+    expect(gathered.placed.find(({ address }) => address === `${table}.x0`)?.place).toBe(place)
+  })
+})
+
+describe('settings that cannot be', () => {
+  test.each([
+    [{}, '"shards" lists the servers'],
+    [{ shards: [{ server: 'one' }], tables: {} }, '"server", the name of a foreign server, and "address"'],
+    [{ shards: [1, 2].map(() => ({ server: 'one', address: 'a' })), tables: { takes: 'hive' } }, 'the same "server"'],
+    [{ shards: [{ server: 'one', address: 'a' }] }, '"tables" says by which columns'],
+    [{ shards: [{ server: 'one', address: 'a' }], tables: { takes: [] } }, '"tables", takes: expected a column'],
+  ])('%j', (json, message) => {
+    expect(() => readShardSettings(json)).toThrow(NoForm)
+    expect(() => readShardSettings(json)).toThrow(message)
+  })
+
+  test.each([
+    [{ nothing: ['hive'] }, 'no table nothing'],
+    [{ takes: ['x0'] }, 'takes has no column x0 of its source'],
+  ])('%j', async (tables, message) => {
+    const book = await attachedBook(engine, [{ table: 'takes', formula: 'kg' }])
+    const settings = { ...SETTINGS, tables }
+    const options = { dialect: POSTGRESQL, schema: 'm', shardSchema: 'm!1', settings, relations: new Map(), leaveOut: [] }
+    expect(() => shardedModel(book, { ...options, gather: [] })).toThrow(message)
+    expect(() => shardedModel(book, { ...options, settings: SETTINGS, gather: ['hives'] })).toThrow('nothing to be gathered')
+  })
+})
