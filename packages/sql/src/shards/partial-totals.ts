@@ -8,7 +8,6 @@ import {
   identityOf,
   type LinkId,
   readsOuter,
-  splitCondition,
 } from 'mellow-abacus/model'
 import { type OverRows, PICKS } from '../formulas/index.js'
 import type { Placement } from './placement.js'
@@ -48,13 +47,7 @@ const number = (value: number): Checked => ({
   mayFail: false,
 })
 
-const apply = (operator: 'per' | 'equal' | 'and', ...args: Checked[]): Checked => ({
-  ...FACTS,
-  kind: 'apply',
-  type: operator === 'per' ? 'number' : 'boolean',
-  operator,
-  args,
-})
+const per = (...args: Checked[]): Checked => ({ ...FACTS, kind: 'apply', type: 'number', operator: 'per', args })
 
 /** Of no rows there is nothing, which is none where they are counted. */
 function orZero(value: Checked): Checked {
@@ -69,7 +62,7 @@ const STEPS: Readonly<Record<string, Steps>> = {
   max: (part, over) => over('max', part('max')),
   any: (part, over) => over('any', part('any')),
   all: (part, over) => over('all', part('all')),
-  mean: (part, over) => apply('per', over('sum', part('sum')), over('sum', part('count'))),
+  mean: (part, over) => per(over('sum', part('sum')), over('sum', part('count'))),
 }
 
 /** An aggregate of rows that are all on one shard, which is the only one of its group. */
@@ -102,23 +95,18 @@ export class TwoSteps {
     // Where each row's rows are on one shard, it gives the value itself.
     const isOfOne = this.#placement.reach(node, table).place === 'shard'
     const steps = STEPS[record.name] ?? (isOfOne ? ofOne(node) : undefined)
-    const { keys: tests, filter, range, hasPairs } = splitCondition(node.where)
     const isPlain = record.form === 'aggregate' && record.isShare !== true && node.by.length === 0
-    if (steps === undefined || !isPlain || range !== null || hasPairs || rows.which === 'below') return null
-    if (node.args.some(readsOuter) || node.order.some(({ key }) => readsOuter(key))) return null
-    if (filter !== null && readsOuter(filter)) return null
+    if (steps === undefined || !isPlain || rows.which === 'below') return null
+    // A condition that compares with the own row is one of pairs of rows, of which one is here and the other there.
+    const filter = node.where
+    const there = [...node.args, ...node.order.map(({ key }) => key), ...(filter === null ? [] : [filter])]
+    if (there.some((part) => readsOuter(part) || this.#placement.reach(part, rows.table).place === 'coordinator')) return null
     // An error of a condition or an order goes before those of values, whichever shard has it.
     const mayFailBefore = filter?.mayFail === true || node.order.some(({ key }) => key.mayFail)
     if (!isOfOne && PICKS.has(record.name) && mayFailBefore) return null
-    const there = [...node.args, ...(filter === null ? [] : [filter]), ...tests.map(({ member }) => member)]
-    if (there.some((part) => this.#placement.reach(part, rows.table).place === 'coordinator')) return null
-    const linked = rows.which === 'linked' ? this.#linkKeys(rows.links) : []
-    if (linked === null) return null
-    const totals = this.#totals(rows.table, [...linked, ...tests.map(({ member }) => member)], filter)
-    const column = (at: number): Checked => keyOf(totals, at)
-    const where = tests.map(({ reader }, index) =>
-      apply('equal', column(linked.length + index), { ...FACTS, kind: 'outer', type: reader.type, inner: reader } as Checked),
-    )
+    const keys = rows.which === 'linked' ? this.#linkKeys(rows.links) : []
+    if (keys === null) return null
+    const totals = this.#totals(rows.table, keys, filter)
     const links = rows.which === 'linked' ? [this.#link(totals, rows.links.at(-1) as LinkId)] : []
     const over = (name: string, read: Checked): Checked =>
       ({
@@ -127,7 +115,7 @@ export class TwoSteps {
         rows: { table: totals.name, which: links.length > 0 ? 'linked' : 'every', links },
         args: [read],
         order: [],
-        where: where.length === 0 ? null : where.reduce((one, other) => apply('and', one, other)),
+        where: null,
       }) as Checked
     return steps((name) => this.#part(totals, node, name), over)
   }
@@ -204,11 +192,6 @@ export function typeOfPart({ node }: Pick<PartialColumn, 'node'>): ValueType {
   const { record, type } = node
   if (record.name === 'count' || record.name === 'sum' || type === 'blank' || type === 'unknown') return 'number'
   return type
-}
-
-function keyOf({ keys }: PartialTotals, at: number): Checked {
-  const key = keys[at] as PartialTotals['keys'][number]
-  return { ...FACTS, kind: 'column', type: key.expression.type, column: key.id } as Checked
 }
 
 /** Totals as a table of the model that the coordinator calculates. */

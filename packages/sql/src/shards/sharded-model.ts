@@ -161,14 +161,11 @@ class ShardedWriter {
       if (this.#placement.of(one.id) === 'everywhere' || (isSpread && this.#placement.of(one.id) === 'shard')) return one
       try {
         if (isSpread && !this.#isGathered(table.name))
-          throw new NoForm(
-            `it reads more than a server has of ${table.name}, and is wanted in each of its rows: they would all be brought to one place`,
-          )
+          throw allRowsOf(table.name, 'it reads more of them than a server has, and is wanted in each row')
         return { ...one, expression: this.#inSteps(one.expression, { table: table?.name ?? BOOK, outer: BOOK }) }
       } catch (error) {
         if (!(error instanceof NoForm)) throw error
-        const reason = `${error.message}. Leave it out, or let them be brought there: --gather`
-        this.#refused.push({ address, formula: one.formula ?? '', reason })
+        this.#refused.push({ address, formula: one.formula ?? '', reason: error.message })
         this.#leftOut.add(one.id)
         return one
       }
@@ -191,15 +188,17 @@ class ShardedWriter {
       case 'outer':
         return { ...node, inner: this.#inSteps(node.inner, { table: at.outer, outer: BOOK }) }
       case 'follow': {
-        if (node.links.some((id) => this.#isApart(this.#placement.link(id).to)))
-          throw new NoForm('it follows a link to rows that are spread')
+        for (const id of node.links) {
+          const { to } = this.#placement.link(id)
+          if (this.#isApart(to)) throw allRowsOf(to, 'it follows a link to them')
+        }
         return mapParts(node, there(this.#placement.link(node.links.at(-1) as number).to))
       }
       case 'over-rows': {
         const made = this.#placement.isSpread(node.rows.table) ? this.#steps.of(node, at.table) : null
-        if (made !== null) return mapWhere(made, (part) => this.#inSteps(part, at))
+        if (made !== null) return made
         if (this.#isApart(node.rows.table))
-          throw new NoForm(`${node.record.name}() of rows of ${node.rows.table} is not to be had from what each server gathers`)
+          throw allRowsOf(node.rows.table, `${node.record.name}() is not to be had from what each server gathers of them`)
         return mapParts(node, there(node.rows.table))
       }
       default:
@@ -464,14 +463,11 @@ class ShardedWriter {
   }
 }
 
-/** A call of another function of rows with its condition mapped, and everything else as it is. */
-function mapWhere(node: Checked, map: (part: Checked) => Checked): Checked {
-  if (node.kind !== 'over-rows') return mapParts(node, (part) => mapWhere(part, map))
-  return { ...node, where: node.where === null ? null : mapParts(node.where, (part) => mapOuter(part, map)) }
-}
-
-function mapOuter(node: Checked, map: (part: Checked) => Checked): Checked {
-  return node.kind === 'outer' ? { ...node, inner: map(node.inner) } : mapParts(node, (part) => mapOuter(part, map))
+/** Why a formula would bring all rows of a table to one place, and what can be done. */
+function allRowsOf(table: string, why: string): NoForm {
+  return new NoForm(
+    `all rows of ${table} would be brought to one place: ${why}. Leave it out, or let them be brought: --gather ${table}`,
+  )
 }
 
 /** True for an expression that reads totals of shards. */
