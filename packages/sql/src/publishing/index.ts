@@ -5,7 +5,7 @@
  */
 
 export { databaseOf, relationsNow } from './attached-relations.js'
-export { objectsIn, textOf, wantedObjects } from './in-schema.js'
+export { objectsIn, wantedObjects } from './in-schema.js'
 export { type KeptSettings, keptSettings } from './kept-settings.js'
 export {
   bringInto,

@@ -4,7 +4,6 @@
  * `partial-totals.ts` and `sharded-model.ts`.
  * @module
  */
-export type { Place } from './placement.js'
 export { type PublishedOverShards, publishOverShards, type ShardedPublishOptions } from './publish-over-shards.js'
 export { readShardSettings, type Shard, type ShardSettings } from './shard-settings.js'
 export type { PlacedColumn } from './sharded-model.js'

@@ -13,7 +13,7 @@ import { type OverRows, PICKS } from '../formulas/index.js'
 import type { Placement } from './placement.js'
 
 /** Something that each shard gathers for a group: an aggregate of the rows that it has. */
-export interface PartialColumn {
+interface PartialColumn {
   readonly id: ColumnId
   readonly name: string
   /** The aggregate, over the rows of the table, without its condition and groups. */
@@ -188,7 +188,7 @@ function recordOf(name: string): OverRows['record'] {
 }
 
 /** The type of what a shard gathers. */
-export function typeOfPart({ node }: Pick<PartialColumn, 'node'>): ValueType {
+function typeOfPart({ node }: Pick<PartialColumn, 'node'>): ValueType {
   const { record, type } = node
   if (record.name === 'count' || record.name === 'sum' || type === 'blank' || type === 'unknown') return 'number'
   return type

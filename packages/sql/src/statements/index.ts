@@ -8,7 +8,6 @@ export { SINCE } from './kept-tables.js'
 export type { MakingStatement } from './making-statement.js'
 export {
   type ApproximateColumn,
-  type GivenModel,
   givenModelSql,
   keptModelOf,
   type ModelSql,
