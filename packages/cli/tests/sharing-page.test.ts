@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os'
 import { delimiter, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { expect, test } from 'vitest'
-import { bin } from './run-mellow.js'
+import { bin, mellow } from './run-mellow.js'
 
 /** Every command of the page on sharing, one after the other, as someone would type them who reads it. */
 
@@ -64,3 +64,8 @@ test('every command does what the page says', async () => {
     expect(out).toContain(said)
   rmSync(folder, { recursive: true, force: true })
 }, 120_000)
+
+test('a server that is not told which workbooks asks for them', async () => {
+  const { code, err } = await mellow(['serve'])
+  expect([code, err]).toEqual([2, expect.stringContaining('which workbooks? Name a folder')])
+})

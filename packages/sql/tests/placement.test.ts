@@ -94,6 +94,23 @@ describe('what would bring all rows to one place is refused, unless that is want
   })
 })
 
+test('what is left out is left out with what reads it, totals too', async () => {
+  const book = await attachedBook(engine, [
+    { table: 'takes', formula: 'kg * 2' },
+    { table: 'hives', formula: 'sum(takes.x0)' },
+    { table: 'yards', formula: 'max(hives.x1)' },
+  ])
+  const options = { dialect: POSTGRESQL, schema: 'm', shardSchema: 'm!1', settings: SETTINGS, relations: new Map() }
+  const { refused, leftOut } = shardedModel(book, { ...options, leaveOut: ['takes.x0'], gather: [] })
+  expect([refused, [...leftOut].sort()]).toEqual([[], ['hives.x1', 'takes.x0', 'yards.x2']])
+})
+
+test('a formula whose totals have no form on the servers is refused by its name', async () => {
+  const { refused } = await modelOf('hives', 'max(length(takes.grade))')
+  expect(refused).toEqual([expect.objectContaining({ address: 'hives.x0', formula: 'max(length(takes.grade))' })])
+  expect(refused[0]?.reason).toContain('length')
+})
+
 describe('settings that cannot be', () => {
   test.each([
     [{}, '"shards" lists the servers'],

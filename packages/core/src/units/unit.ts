@@ -46,7 +46,10 @@ export function powerOf(unit: Unit, exponent: number): Unit | null {
   // Sixths take in square and cube roots of squares and cubes.
   if (factors.some(({ power }) => Math.abs(power * 6 - Math.round(power * 6)) > 1e-9)) return null
   const sixths = factors.map(({ symbol, power }) => ({ symbol, power: Math.round(power * 6) / 6 }))
-  return made(sixths, (unit.times ?? 1) ** exponent)
+  return made(
+    sixths.filter(({ power }) => power !== 0),
+    (unit.times ?? 1) ** exponent,
+  )
 }
 
 /** The unit of a value multiplied by a number that is written out. */

@@ -273,3 +273,20 @@ test('bringing all sources to other units, and the result back, changes it by ro
     { numRuns: Number(process.env.RUNS ?? 300) },
   )
 })
+
+test('a column to the power of zero is a plain number, whatever unit it had before', () => {
+  const book = new Workbook()
+  book.applyJson([
+    {
+      op: 'add-table',
+      table: 'hives',
+      columns: ['kg', 'since'].map((name) => ({ name, type: name === 'kg' ? 'number' : 'date' })),
+    },
+    { op: 'add-column', table: 'hives', column: { name: 'angle', formula: 'atan2(kg, kg)' } },
+    { op: 'add-column', table: 'hives', column: { name: 'one', formula: 'power(angle, 0)' } },
+    { op: 'add-column', table: 'hives', column: { name: 'either', formula: 'coalesce(one, days_between(since, since))' } },
+  ])
+  expect(book.findings()).toEqual([])
+  book.applyJson([{ op: 'change-column', table: 'hives', column: 'angle', set: { formula: 'kg * 2' } }])
+  expect(book.findings()).toEqual([])
+})

@@ -1,3 +1,9 @@
+import { spawn } from 'node:child_process'
+import { once } from 'node:events'
+import { readdirSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { createInterface } from 'node:readline'
+import { fileURLToPath } from 'node:url'
 import { afterEach, beforeEach, describe, expect, test } from 'vitest'
 import { startServer as startDatabase, type TestServer } from '../../../sql/tests/helpers/postgresql-server.mjs'
 import { Fleet, pause } from '../helpers/fleet.mjs'
@@ -103,6 +109,21 @@ describe('three servers over one store', () => {
     await load.end()
     expect(await load.faults()).toEqual(NOTHING)
     expect(load.edits).toBeGreaterThan(50)
+  })
+
+  test('one without a folder has its copies elsewhere, as long as it runs', async () => {
+    const mellow = fileURLToPath(new URL('../../../cli/bin/mellow.js', import.meta.url))
+    const args = [mellow, 'serve', '--store', database.address, '--port', '0', '--log', 'error']
+    const copies = (): string[] => readdirSync(tmpdir()).filter((name) => name.startsWith('mellow-'))
+    const before = copies()
+    const child = spawn(process.execPath, args, { stdio: ['ignore', 'pipe', 'ignore'] })
+    const ended = once(child, 'exit')
+    for await (const line of createInterface({ input: child.stdout })) {
+      expect((await fetch(`${line}/books`)).status).toBe(200)
+      expect(copies().length).toBe(before.length + 1)
+      child.kill('SIGTERM')
+    }
+    expect([await ended, copies()]).toEqual([[0, null], before])
   })
 
   test('one that is told to end gives its workbooks up at once', async () => {

@@ -6,6 +6,7 @@ import {
   type Definitions,
   definitionsOf,
   mapParts,
+  partsOf,
 } from 'mellow-abacus/model'
 import { type Dialect, FAULTS, NoForm } from '../dialects/index.js'
 import {
@@ -96,6 +97,8 @@ class ShardedWriter {
   readonly #steps: TwoSteps
   readonly #refused: RefusedFormula[] = []
   readonly #leftOut: Set<number>
+  /** The formulas that read totals of shards, by the names of these. */
+  readonly #readers: Map<string, RefusedFormula[]> = new Map()
   /** Columns of shards that the coordinator reads, as they were written. */
   readonly #known: Map<number, Known> = new Map()
   #shardTerms: ModelTerms | null = null
@@ -106,7 +109,7 @@ class ShardedWriter {
     this.#definitions = withoutNamedSteps(definitionsOf(book))
     this.#placement = new Placement(this.#definitions, options.settings)
     this.#steps = new TwoSteps(this.#placement, lastId(this.#definitions))
-    this.#leftOut = this.#idsOf(options.leaveOut)
+    this.#leftOut = withReaders(this.#definitions, this.#idsOf(options.leaveOut))
     for (const name of options.gather)
       if (!this.#placement.isSpread(this.#tableCalled(name)))
         throw new NoForm(`${name} is whole on every server, so there is nothing to be gathered.`)
@@ -121,7 +124,8 @@ class ShardedWriter {
   write(): ShardedModel {
     const definitions = this.#coordinated()
     const shard = this.#shard()
-    const coordinator = shard.refused.length > 0 ? shard : this.#coordinator(definitions)
+    const isRefused = this.#refused.length > 0 || shard.refused.length > 0
+    const coordinator = isRefused ? shard : this.#coordinator(definitions)
     const refused = [...this.#refused, ...shard.refused, ...coordinator.refused]
     const unique = [...new Map(refused.map((one) => [one.address, one])).values()]
     const leftOut = [...new Set([...shard.leftOut, ...coordinator.leftOut])].filter((address) =>
@@ -162,7 +166,12 @@ class ShardedWriter {
       try {
         if (isSpread && !this.#isGathered(table.name))
           throw allRowsOf(table.name, 'it reads more of them than a server has, and is wanted in each row')
-        return { ...one, expression: this.#inSteps(one.expression, { table: table?.name ?? BOOK, outer: BOOK }) }
+        const expression = this.#inSteps(one.expression, { table: table?.name ?? BOOK, outer: BOOK })
+        for (const totals of totalsIn(expression)) {
+          const readers = this.#readers.get(totals) ?? []
+          this.#readers.set(totals, [...readers, { address, formula: one.formula ?? '', reason: '' }])
+        }
+        return { ...one, expression }
       } catch (error) {
         if (!(error instanceof NoForm)) throw error
         this.#refused.push({ address, formula: one.formula ?? '', reason: error.message })
@@ -212,12 +221,11 @@ class ShardedWriter {
   }
 
   #placed({ tables, values }: Definitions): PlacedColumn[] {
-    const isInSteps = (expression: Checked | null): boolean => expression !== null && readsTotals(expression)
     const placed = (one: DefinedColumn, address: string, table: string | null): PlacedColumn[] => {
       if (one.expression === null || this.#leftOut.has(one.id)) return []
       const place = this.#placement.of(one.id)
       const isSpread = table !== null && this.#placement.isSpread(table)
-      if (isInSteps(one.expression)) return [{ address, place: 'in two steps' }]
+      if (totalsIn(one.expression).size > 0) return [{ address, place: 'in two steps' }]
       return [{ address, place: place === 'shard' && !isSpread ? 'coordinator' : place }]
     }
     return [
@@ -281,7 +289,15 @@ class ShardedWriter {
         const value = valueOrNull(() => rows.column(id))
         if (value !== null) this.#known.set(id, { ...knownOf(value), isFull: rows.isFull(id) })
       }
-    return this.#steps.all.map((totals) => ({ kind: 'view', name: totals.name, text: this.#totalsView(terms, totals, named) }))
+    return this.#steps.all.flatMap((totals) => {
+      try {
+        return [{ kind: 'view', name: totals.name, text: this.#totalsView(terms, totals, named) } as const]
+      } catch (error) {
+        if (!(error instanceof NoForm)) throw error
+        for (const reader of this.#readers.get(totals.name) ?? []) this.#refused.push({ ...reader, reason: error.message })
+        return []
+      }
+    })
   }
 
   #totalsView(terms: ModelTerms, totals: PartialTotals, named: (name: string) => string): string {
@@ -351,7 +367,7 @@ class ShardedWriter {
       dialect,
       { schema },
       {
-        definitions: withoutRulesOf(definitions, (table) => this.#placement.isSpread(table)),
+        definitions: { ...definitions, tables: definitions.tables.map((table) => this.#withRulesOfHere(table)) },
         sources,
         leftOut: this.#leftOut,
         hidden: new Set(),
@@ -395,6 +411,12 @@ class ShardedWriter {
   #named(name: string): string {
     const { dialect, schema } = this.#options
     return `${dialect.quote(schema)}.${dialect.quote(name)}`
+  }
+
+  /** A table with the rules that shards do not look after. */
+  #withRulesOfHere(table: DefinedTable): DefinedTable {
+    if (!this.#placement.isSpread(table.name)) return table
+    return { ...table, rules: table.rules.filter(({ id }) => this.#placement.of(id) === 'coordinator') }
   }
 
   /** The rows of the shards that break a rule. */
@@ -470,15 +492,33 @@ function allRowsOf(table: string, why: string): NoForm {
   )
 }
 
-/** True for an expression that reads totals of shards. */
-function readsTotals(node: Checked): boolean {
-  if (node.kind === 'over-rows' && node.rows.table.includes('!totals ')) return true
-  let found = false
-  mapParts(node, (part) => {
-    found ||= readsTotals(part)
-    return part
-  })
+/** The totals of shards that an expression reads, by name. */
+function totalsIn(node: Checked, found: Set<string> = new Set()): ReadonlySet<string> {
+  if (node.kind === 'over-rows' && node.rows.table.includes('!totals ')) found.add(node.rows.table)
+  for (const part of partsOf(node)) totalsIn(part, found)
   return found
+}
+
+/** Formulas, and all that read them. */
+function withReaders({ tables, values }: Definitions, ids: ReadonlySet<number>): Set<number> {
+  const all = new Set(ids)
+  if (all.size === 0) return all
+  const links = new Map(tables.flatMap((table) => table.links.map((link) => [link.id as number, link] as const)))
+  const reads = (node: Checked): boolean => {
+    if ((node.kind === 'column' || node.kind === 'single') && all.has(node.column)) return true
+    const path = node.kind === 'follow' ? node.links : node.kind === 'over-rows' ? node.rows.links : []
+    const isThrough = path.some((id) => {
+      const { columns = [], keys = [] } = links.get(id) ?? {}
+      return [...columns, ...keys].some((one) => all.has(one))
+    })
+    return isThrough || partsOf(node).some(reads)
+  }
+  const formulas = [...values, ...tables.flatMap(({ columns, tallies, rules }) => [...columns, ...tallies, ...rules])]
+  for (let before = -1; before < all.size; ) {
+    before = all.size
+    for (const { id, expression } of formulas) if (expression !== null && reads(expression)) all.add(id)
+  }
+  return all
 }
 
 function columnsOfTotals({ columns }: DefinedTable, known: ReadonlyMap<number, Known>): RemoteColumn[] {
@@ -486,10 +526,6 @@ function columnsOfTotals({ columns }: DefinedTable, known: ReadonlyMap<number, K
     const own = { name, type: type === 'integer' ? 'number' : (type ?? 'text'), fault: null } as const
     return known.get(id)?.mayFail === true ? [own, { name: `${name}!fault`, type: 'number', fault: 'number' }] : [own]
   })
-}
-
-function withoutRulesOf(definitions: Definitions, isSpread: (table: string) => boolean): Definitions {
-  return { ...definitions, tables: definitions.tables.map((table) => (isSpread(table.name) ? { ...table, rules: [] } : table)) }
 }
 
 function knownOf({ size, fault, isApproximate }: Value): Omit<Known, 'isFull'> {

@@ -159,6 +159,48 @@ describe('published over three servers', () => {
     await (databases[1] as Database).run('drop view public.theirs; drop schema "m!2" cascade')
   })
 
+  test('tables that are copied, and rules, are there as well', async () => {
+    const book = await attachedBook(servers.coordinator, FORMULAS)
+    book.applyJson([
+      {
+        op: 'add-table',
+        table: 'grades',
+        columns: [
+          { name: 'n', type: 'integer' },
+          { name: 'factor', type: 'number' },
+        ],
+      },
+      {
+        op: 'insert-rows',
+        table: 'grades',
+        rows: [
+          { n: 0, factor: 2 },
+          { n: 1, factor: 3 },
+        ],
+      },
+      { op: 'add-column', table: 'takes', column: { name: 'times', formula: 'kg * sum(every grades.factor)' } },
+      { op: 'add-column', table: 'takes', column: { name: 'place', formula: 'rank(kg)' } },
+      { op: 'set-rule', table: 'takes', name: 'light', condition: 'kg < 38' },
+      { op: 'set-rule', table: 'takes', name: 'among few', condition: 'place > 3' },
+      { op: 'set-rule', table: 'hives', name: 'busy', condition: 'count(takes) > 10' },
+    ])
+    const open = async (address: string) => ({ ...(databases[Number(address) + 1] as Database), close: async () => undefined })
+    const { approximate } = await publishOverShards(book, databases[0] as Database, open, {
+      book: 'spread',
+      schema: 'm',
+      settings: servers.settings,
+      gather: ['takes'],
+    })
+    expect(await differences(servers.coordinator, book, { approximate })).toEqual([])
+    const broken = async (rule: string): Promise<unknown> =>
+      (await servers.coordinator.rows(`select n from m."${rule}!violations" order by n`)).map(({ n }) => n)
+    expect([await broken('light'), await broken('among few')]).toEqual([
+      [38, 39],
+      [0, 1, 2],
+    ])
+    expect((await servers.coordinator.rows('select tag from m."busy!violations" order by tag')).length).toBe(4)
+  })
+
   test('a server that is not known is asked for, and none is made', async () => {
     const shards = [{ server: 'shard_9', address: '0' }]
     const message = 'knows no foreign server shard_9'
@@ -166,7 +208,7 @@ describe('published over three servers', () => {
   })
 
   test('a column that is another on one of the servers is refused', async () => {
-    await (databases[2] as Database).run('drop schema "m!3" cascade; alter table src.takes alter column lot type text')
+    await (databases[2] as Database).run('drop schema "m!4" cascade; alter table src.takes alter column lot type text')
     await expect(published(FORMULAS)).rejects.toThrow('not the same column lot on every server')
     expect((await schemas())[0]).toEqual(['m'])
   })

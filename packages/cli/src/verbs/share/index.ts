@@ -16,9 +16,9 @@ const several = (one: string, all: readonly string[] = []): string[] => [...all,
 export function serveCommand({ io, finish }: VerbTools): Command {
   const command = new Command('serve')
     .description(
-      'Serves the workbooks of a folder over HTTP, with a live feed, until it is ended. Only this machine can ask, unless --host says otherwise.',
+      'Serves the workbooks of a folder, or of a store, over HTTP, with a live feed, until it is ended. Only this machine can ask, unless --host says otherwise.',
     )
-    .argument('<folder>')
+    .argument('[folder]', 'the workbooks and the tokens; with --store the tokens alone')
     .option('--port <n>', 'the port, 4747 unless given; 0 for one that is free')
     .option('--host <address>', 'the address to listen at, 127.0.0.1 unless given')
     .option('--open <n>', 'workbooks open at once, 16 unless given')
@@ -29,7 +29,7 @@ export function serveCommand({ io, finish }: VerbTools): Command {
     .option('--proxied', 'behind a proxy, which says where requests come from')
     .option(
       '--store <address>',
-      'keep the workbooks in this database of PostgreSQL, for several servers to share; <folder> has the tokens then. Password in PGPASSWORD or ~/.pgpass',
+      'keep the workbooks in this database of PostgreSQL, for several servers to share. User and password come from PGUSER and PGPASSWORD or from ~/.pgpass',
     )
     .option('--reached-at <url>', 'with --store: where the other servers ask this one')
     .option('--config <file>', 'options as JSON; those given here go before them')
@@ -38,7 +38,7 @@ export function serveCommand({ io, finish }: VerbTools): Command {
     'after',
     '\nExamples:\n  mellow serve books\n  mellow serve books --host 0.0.0.0 --port 8080 --proxied\n  mellow serve books --store postgresql://db.example/bees --reached-at http://10.0.0.5:4747\n',
   )
-  return command.action(async (folder: string, args: ServeArguments) => {
+  return command.action(async (folder: string | undefined, args: ServeArguments) => {
     finish(await (await import('./serve.js')).runServe(folder, args, io))
   })
 }

@@ -1,4 +1,6 @@
-import { readFileSync } from 'node:fs'
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { pageFolder, pagePolicy } from '@mellow-abacus/desk'
 import {
   type GivenServerOptions,
@@ -27,32 +29,57 @@ export interface ServeArguments {
 }
 
 /** Runs `mellow serve`, until the process is told to end. */
-export async function runServe(folder: string, args: ServeArguments, io: Io): Promise<number> {
+export async function runServe(folder: string | undefined, args: ServeArguments, io: Io): Promise<number> {
+  const options = { ...optionsOf(args), ...(folder !== undefined && { folder }) }
+  if (options.folder !== undefined) return serve(options, io)
+  if (options.store === undefined)
+    throw new UsageFault('which workbooks? Name a folder: mellow serve books; or say with --store where they are.')
+  // What is in no folder needs one for its copies, as long as it runs.
+  const copies = mkdtempSync(join(tmpdir(), 'mellow-'))
+  try {
+    return await serve({ ...options, folder: copies }, io)
+  } finally {
+    rmSync(copies, { recursive: true, force: true })
+  }
+}
+
+async function serve(options: GivenOptions, io: Io): Promise<number> {
   const until = ended()
-  const server = await started(folder, args)
+  const server = await started(options)
   await io.out(`${server.url}\n`)
   if (server.sharedAt !== null)
     io.err(`The workbooks are in the store, for all its servers; the others ask this one at ${server.sharedAt}\n`)
   if (server.isOpen)
-    io.err(`Everyone on this machine may do everything. To say who may: mellow token ${folder} add --name … --book … --role …\n`)
+    io.err(
+      `Everyone on this machine may do everything. To say who may: mellow token ${server.sharedAt === null ? options.folder : '<folder>'} add --name … --book … --role …\n`,
+    )
   io.err(`The page is at that address; what programs can ask: ${server.url}/docs   To end it: Ctrl-C\n`)
   await until
   await server.close()
   return ExitCode.done
 }
 
-async function started(folder: string, args: ServeArguments): Promise<RunningServer> {
+/** What a server is told, before it is looked at. */
+interface GivenOptions {
+  readonly folder?: unknown
+  readonly store?: unknown
+}
+
+/** What a server is told, in the environment, in a file and here. */
+function optionsOf(args: ServeArguments): GivenOptions {
   const { config, idle, origin, port, open, ...said } = args
-  const given = {
+  return {
     ...optionsOfEnvironment(process.env),
     ...(config !== undefined && optionsOfFile(config)),
-    folder,
     ...said,
     ...(port !== undefined && { port: Number(port) }),
     ...(open !== undefined && { open: Number(open) }),
     ...(origin !== undefined && { origins: origin }),
     ...(idle !== undefined && { idleMs: millisecondsOf(idle) }),
   }
+}
+
+async function started(given: GivenOptions): Promise<RunningServer> {
   try {
     // What is not as it should be is told by the server.
     return await startServer(given as GivenServerOptions, { page: { folder: pageFolder, policy: pagePolicy } })
