@@ -38,7 +38,8 @@ export class Audience {
   window(request: WindowRequest): WindowFeed {
     const key = JSON.stringify(request)
     const known = this.#windows.get(key)
-    if (known !== undefined) return known
+    // One that nobody has looked at meanwhile is not as it is now.
+    if (known?.isFollowed === true) return known
     const made = new WindowFeed(this.#reader.view, request, this.#rowsOf(request))
     this.#windows.set(key, made)
     return made

@@ -55,6 +55,21 @@ export function windowSuite(begin: () => Promise<Home>): void {
   })
   afterEach(() => home.close())
 
+  test('a window that was left, and is looked through again, shows what is there by then', async () => {
+    const request = { table: 'harvests', columns: ['honey_kg'], from: 1, to: 3 }
+    const shows = ({ current }: LiveWindow): unknown => current.rows.map(({ cells }) => cells.honey_kg)
+    const first = await ada.watch(request)
+    expect(shows(first)).toEqual([0.5, 1.5])
+    await first.show({ from: 3, to: 5 })
+    await ada.apply(edit(1, 'honey_kg', 21))
+    await first.show({ from: 1, to: 3 })
+    await until(() => JSON.stringify(shows(first)) === '[21,1.5]')
+    first()
+    await ada.apply(edit(2, 'honey_kg', 22))
+    using again = await ada.watch(request)
+    expect(shows(again)).toEqual([21, 22])
+  })
+
   test('a window follows edits: cells, rows that come and go, places and counts', async () => {
     using window = await bea.watch({
       table: 'harvests',
