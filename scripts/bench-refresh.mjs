@@ -4,9 +4,10 @@ import { existsSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { manyHarvests } from '@mellow-abacus/demo'
-import { describeRelation, openDatabase, publish, refresh, sourceOfSample, takeSample } from '@mellow-abacus/sql'
+import { openDatabase, publish, refresh } from '@mellow-abacus/sql'
 import { Workbook } from 'mellow-abacus'
 import { startServer } from '../packages/sql/tests/helpers/postgresql-server.mjs'
+import { attachSample } from './attach-sample.mjs'
 
 const ROWS = Number(process.argv[2] ?? 1_000_000)
 const CHANGED = Number(process.argv[3] ?? 1000)
@@ -30,20 +31,9 @@ const KEPT = {
   'shares of groups': ['harvests.share'],
 }
 
-async function attachIn(book, table, database, schema) {
-  const relation = await describeRelation(database, [schema, table])
-  const sample = await takeSample(database, relation, { most: 1000, key: null, zone: 'UTC' })
-  const { columns, key, rowCount } = sample
-  book.applyJson([
-    { op: 'add-table', table, columns: columns.map(({ of, type }) => ({ name: of, type })) },
-    { op: 'insert-rows', table, count: rowCount, block: Object.fromEntries(columns.map(({ of, cells }) => [of, cells])) },
-    { op: 'change-table', table, set: { source: sourceOfSample(database, sample), key } },
-  ])
-}
-
 async function bookOver(database, schema) {
   const book = new Workbook()
-  for (const table of ['hives', 'harvests']) await attachIn(book, table, database, schema)
+  for (const table of ['hives', 'harvests']) await attachSample(book, table, database, schema)
   book.applyJson([
     { op: 'add-link', table: 'harvests', columns: ['hive'], to: 'hives', keys: ['tag'] },
     ...Object.entries(FORMULAS).flatMap(([table, columns]) =>

@@ -2,9 +2,10 @@
 // counted: by what each shard gathers, and with all rows brought to one place. Prints JSON. node scripts/bench-shards.mjs [rows a shard]
 import { connect, createServer } from 'node:net'
 import { manyHarvests } from '@mellow-abacus/demo'
-import { describeRelation, openDatabase, publishOverShards, sourceOfSample, takeSample } from '@mellow-abacus/sql'
+import { openDatabase, publishOverShards } from '@mellow-abacus/sql'
 import { Workbook } from 'mellow-abacus'
 import { startServer } from '../packages/sql/tests/helpers/postgresql-server.mjs'
+import { attachSample } from './attach-sample.mjs'
 
 const ROWS = Number(process.argv[2] ?? 1_000_000)
 const SHARDS = 3
@@ -33,25 +34,11 @@ function rowsOf(shard) {
   })
 }
 
-async function attachIn(book, table, database) {
-  const sample = await takeSample(database, await describeRelation(database, ['public', table]), {
-    most: 1000,
-    key: null,
-    zone: 'UTC',
-  })
-  const { columns, key, rowCount } = sample
-  book.applyJson([
-    { op: 'add-table', table, columns: columns.map(({ of, type }) => ({ name: of, type })) },
-    { op: 'insert-rows', table, count: rowCount, block: Object.fromEntries(columns.map(({ of, cells }) => [of, cells])) },
-    { op: 'change-table', table, set: { source: sourceOfSample(database, sample), key } },
-  ])
-}
-
 const column = (table, name, formula) => ({ op: 'add-column', table, column: { name, formula } })
 
 async function bookOver(database) {
   const book = new Workbook()
-  for (const table of ['apiaries', 'hives', 'harvests']) await attachIn(book, table, database)
+  for (const table of ['apiaries', 'hives', 'harvests']) await attachSample(book, table, database, 'public')
   book.applyJson([
     { op: 'add-link', table: 'hives', columns: ['yard'], to: 'apiaries', keys: ['code'] },
     { op: 'add-link', table: 'harvests', columns: ['hive'], to: 'hives', keys: ['tag'] },

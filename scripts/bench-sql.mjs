@@ -4,9 +4,10 @@ import { execFileSync } from 'node:child_process'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { describeRelation, openDatabase, publish, sourceOfSample, takeSample } from '@mellow-abacus/sql'
+import { openDatabase, publish } from '@mellow-abacus/sql'
 import { Workbook } from 'mellow-abacus'
 import { startServer } from '../packages/sql/tests/helpers/postgresql-server.mjs'
+import { attachSample } from './attach-sample.mjs'
 
 const ROWS = Number(process.argv[2] ?? 1_000_000)
 const RUNS = 5
@@ -90,20 +91,6 @@ function makeTables({ dialect }) {
   ]
 }
 
-async function attachIn(book, table, database) {
-  const sample = await takeSample(database, await describeRelation(database, ['bees', table]), {
-    most: 1000,
-    key: null,
-    zone: 'UTC',
-  })
-  const { columns, key, rowCount } = sample
-  book.applyJson([
-    { op: 'add-table', table, columns: columns.map(({ of, type }) => ({ name: of, type })) },
-    { op: 'insert-rows', table, count: rowCount, block: Object.fromEntries(columns.map(({ of, cells }) => [of, cells])) },
-    { op: 'change-table', table, set: { source: sourceOfSample(database, sample), key } },
-  ])
-}
-
 async function timed(database, query) {
   const from = performance.now()
   await database.rows(query)
@@ -116,8 +103,8 @@ async function bench(engine, address) {
   const database = await openDatabase(address)
   for (const statement of makeTables(database)) await database.run(statement)
   const original = new Workbook()
-  await attachIn(original, 'hives', database)
-  await attachIn(original, 'harvests', database)
+  await attachSample(original, 'hives', database, 'bees')
+  await attachSample(original, 'harvests', database, 'bees')
   original.applyJson({ op: 'add-link', table: 'harvests', columns: ['hive'], to: 'hives', keys: ['tag'] })
   for (const { name, table = 'harvests', columns, ask, hand } of QUERIES) {
     for (const [column, formula] of Object.entries(columns))

@@ -81,8 +81,15 @@ async function withShards(
   const shardSchema = versioned(schema, version)
   const made = isThere ? [] : model.shard.statements
   const settled = [...versionStatements(coordinator, schema, version), ...model.coordinator.statements]
-  const { approximate, leftOut } = { approximate: bothOf(model), leftOut: model.leftOut }
-  const named = { address: coordinator.address, schema, approximate, leftOut, kept: [], placed: model.placed, shardSchema }
+  const named = {
+    address: coordinator.address,
+    schema,
+    approximate: bothOf(model),
+    leftOut: model.leftOut,
+    kept: [],
+    placed: model.placed,
+    shardSchema,
+  }
   const shardStatements = made.map(({ text }) => text)
   const owner = { book: options.book, ...(options.replaces !== undefined && { replaces: options.replaces }) }
   const done = await atOneMoment(coordinator, async () => {

@@ -1,4 +1,4 @@
-import type { SlimView, ValueType } from 'mellow-abacus'
+import type { SlimView } from 'mellow-abacus'
 import {
   type Checked,
   type DefinedColumn,
@@ -8,25 +8,17 @@ import {
   mapParts,
   partsOf,
 } from 'mellow-abacus/model'
-import { type Dialect, FAULTS, NoForm } from '../dialects/index.js'
-import {
-  BOOK,
-  inputOf,
-  type ModelTerms,
-  needsOrder,
-  type OverRows,
-  type Parts,
-  type SourceColumn,
-  type SourceOfTable,
-  withoutNamedSteps,
-} from '../formulas/index.js'
+import { type Dialect, NoForm } from '../dialects/index.js'
+import { BOOK, type ModelTerms, type SourceColumn, type SourceOfTable, withoutNamedSteps } from '../formulas/index.js'
 import type { RelationFacts } from '../sources/index.js'
 import { givenModelSql, type MakingStatement, type ModelSql, type RefusedFormula } from '../statements/index.js'
-import { statementOf, type Term, withNames } from '../terms/index.js'
-import type { Magnitude, Value } from '../values/index.js'
-import { type PartialTotals, TwoSteps, tableOfTotals } from './partial-totals.js'
+import type { Value } from '../values/index.js'
+import { withReaders } from './left-out.js'
+import { TwoSteps, tableOfTotals } from './partial-totals.js'
 import { type Place, Placement } from './placement.js'
+import { columnsOfTotals, columnsShown, type KnownValue, knownOf, type RemoteColumn, RemoteTables } from './remote-tables.js'
 import type { ShardSettings } from './shard-settings.js'
+import { totalsView } from './totals-view.js'
 
 /** Where a column, tally or named value is calculated. */
 export interface PlacedColumn {
@@ -58,27 +50,14 @@ export interface ShardedOptions {
   readonly gather: readonly string[]
 }
 
-/** A column of a view of the shards, as the coordinator reads it. */
-interface RemoteColumn {
-  readonly name: string
-  readonly type: ValueType
-  /** True for the code or the number of an error beside it. */
-  readonly fault: 'code' | 'number' | null
-}
-
-/** What is known of a value that shards calculate. */
-interface Known {
-  readonly size: Magnitude
-  readonly mayFail: boolean
-  readonly isApproximate: boolean
-  readonly isFull: boolean
-}
-
 /** The rows that an expression is of, and those that it is read for. */
 interface ReadAt {
   readonly table: string
   readonly outer: string
 }
+
+/** How many rows there are taken to be where no one has counted them. */
+const MANY_ROWS = 1_000_000
 
 /**
  * Takes a model apart into what each shard calculates of its rows and what the coordinator makes of that.
@@ -95,12 +74,13 @@ class ShardedWriter {
   readonly #definitions: Definitions
   readonly #placement: Placement
   readonly #steps: TwoSteps
+  readonly #remotes: RemoteTables
   readonly #refused: RefusedFormula[] = []
   readonly #leftOut: Set<number>
   /** The formulas that read totals of shards, by the names of these. */
   readonly #readers: Map<string, RefusedFormula[]> = new Map()
   /** Columns of shards that the coordinator reads, as they were written. */
-  readonly #known: Map<number, Known> = new Map()
+  readonly #known: Map<number, KnownValue> = new Map()
   #shardTerms: ModelTerms | null = null
 
   constructor(book: SlimView, options: ShardedOptions) {
@@ -109,6 +89,7 @@ class ShardedWriter {
     this.#definitions = withoutNamedSteps(definitionsOf(book))
     this.#placement = new Placement(this.#definitions, options.settings)
     this.#steps = new TwoSteps(this.#placement, lastId(this.#definitions))
+    this.#remotes = new RemoteTables(options)
     this.#leftOut = withReaders(this.#definitions, this.#idsOf(options.leaveOut))
     for (const name of options.gather)
       if (!this.#placement.isSpread(this.#tableCalled(name)))
@@ -291,60 +272,15 @@ class ShardedWriter {
       }
     return this.#steps.all.flatMap((totals) => {
       try {
-        return [{ kind: 'view', name: totals.name, text: this.#totalsView(terms, totals, named) } as const]
+        const { text, known } = totalsView(terms, totals, this.#options.dialect, named)
+        for (const [id, value] of known) this.#known.set(id, value)
+        return [{ kind: 'view', name: totals.name, text } as const]
       } catch (error) {
         if (!(error instanceof NoForm)) throw error
         for (const reader of this.#readers.get(totals.name) ?? []) this.#refused.push({ ...reader, reason: error.message })
         return []
       }
     })
-  }
-
-  #totalsView(terms: ModelTerms, totals: PartialTotals, named: (name: string) => string): string {
-    const { dialect } = this.#options
-    const rows = terms.table(totals.table)
-    const ordersOf = (node: OverRows): Parts['order'] =>
-      node.order.map(({ key, descending }) => ({ key: rows.hidden(key), descending, isText: key.type === 'text' }))
-    const inRows = (term: Term): Term => terms.inRows(term, rows.rows)
-    const condition = totals.filter === null ? null : rows.hidden(totals.filter, 'boolean')
-    const keys = totals.keys.map(({ expression }) => rows.hidden(expression))
-    const inputs = totals.columns.map(({ id, node }) => {
-      const values = node.args.map((arg) => rows.hidden(arg))
-      const input = inputOf(
-        terms.writing,
-        node,
-        { values, condition, order: ordersOf(node), rowKey: needsOrder(node) ? rows.rowKey : [] },
-        inRows,
-      )
-      this.#known.set(id, {
-        size: input.result.size,
-        isApproximate: input.result.isApproximate,
-        mayFail: input.mayFail,
-        isFull: false,
-      })
-      return input
-    })
-    for (const [index, { id }] of totals.keys.entries())
-      this.#known.set(id, { ...knownOf(keys[index] as Value), mayFail: false, isFull: false })
-    const where = inputs[0]?.where ?? null
-    const keyTerms = keys.map(({ value }) => inRows(value))
-    const without = keys.flatMap(({ fault }) => (fault === null ? [] : [inRows(fault)]))
-    const wanted = [...keyTerms, ...without, ...(where === null ? [] : [where]), ...inputs.flatMap((input) => input.terms)]
-    const { text, nameOf } = statementOf(rows.rows, wanted.length === 0 ? [rows.rows.constant('1')] : wanted, dialect)
-    const read = (term: Term): string => `v.${nameOf(term)}`
-    const list = [
-      ...keyTerms.map((term, index) => `${read(term)} as ${dialect.quote(totals.keys[index]?.name as string)}`),
-      ...totals.columns.flatMap(({ name }, index) => {
-        const input = inputs[index] as ReturnType<typeof inputOf>
-        const value = `${input.write('value', read)} as ${dialect.quote(name)}`
-        return input.mayFail ? [value, `${input.write('fault', read)} as ${dialect.quote(`${name}!fault`)}`] : [value]
-      }),
-    ]
-    const filters = [...(where === null ? [] : [read(where)]), ...without.map((term) => `${read(term)} is null`)]
-    const groups = keyTerms.length === 0 ? '' : `\ngroup by ${keyTerms.map(read).join(', ')}`
-    return withNames(
-      `create view ${named(totals.name)} as\nselect ${list.join(', ')}\nfrom (\n${text}\n) as v${filters.length === 0 ? '' : `\nwhere ${filters.join(' and ')}`}${groups}`,
-    )
   }
 
   /** What the coordinator has: foreign tables of what shards show, and views of everything. */
@@ -354,10 +290,10 @@ class ShardedWriter {
     const remotes: MakingStatement[] = []
     for (const table of definitions.tables) {
       const totals = this.#steps.all.find(({ name }) => name === table.name)
-      const columns = totals === undefined ? this.#columnsShown(table) : columnsOfTotals(table, this.#known)
+      const columns = totals === undefined ? columnsShown(table, this.#known) : columnsOfTotals(table, this.#known)
       const name = `${table.name}!rows`
       const isSpread = totals !== undefined || this.#placement.isSpread(table.name)
-      const parts = this.#remote(name, table.name, columns, isSpread)
+      const parts = this.#remotes.tables(name, table.name, columns, isSpread)
       remotes.push(...parts)
       sources.set(table.name, this.#source(table, parts, columns))
     }
@@ -377,42 +313,6 @@ class ShardedWriter {
     )
   }
 
-  /** The columns that the view of a table has on the shards. */
-  #columnsShown(table: DefinedTable): RemoteColumn[] {
-    return table.columns.flatMap(({ id, name, type }): RemoteColumn[] => {
-      const known = this.#known.get(id)
-      if (known === undefined) return []
-      const own = { name, type: type ?? 'text', fault: null }
-      return known.mayFail ? [own, { name: `${name}!fault`, type: 'text', fault: 'code' }] : [own]
-    })
-  }
-
-  /** Foreign tables of a view of the shards; of a table that is whole everywhere one shard does. */
-  #remote(name: string, of: string, columns: readonly RemoteColumn[], isSpread: boolean): MakingStatement[] {
-    const { dialect, shardSchema, settings } = this.#options
-    const { quote, types } = dialect
-    const list = columns
-      .map((column) => `${quote(column.name)} ${column.fault === 'number' ? 'int' : types[column.type]}`)
-      .join(', ')
-    const shards = isSpread ? settings.shards : settings.shards.slice(0, 1)
-    return shards.map(({ server }, index): MakingStatement => {
-      const options = `schema_name ${literalOf(shardSchema)}, table_name ${literalOf(of)}, async_capable 'true', fetch_size '10000'`
-      const part = `${name} ${index + 1}`
-      const text = `create foreign table ${this.#named(part)} (${list}) server ${quote(server)} options (${options})`
-      return { kind: 'foreign table', name: part, text }
-    })
-  }
-
-  /** All rows of foreign tables. */
-  #rowsOf(parts: readonly MakingStatement[]): string {
-    return parts.map(({ name }) => `select * from ${this.#named(name)}`).join('\nunion all\n')
-  }
-
-  #named(name: string): string {
-    const { dialect, schema } = this.#options
-    return `${dialect.quote(schema)}.${dialect.quote(name)}`
-  }
-
   /** A table with the rules that shards do not look after. */
   #withRulesOfHere(table: DefinedTable): DefinedTable {
     if (!this.#placement.isSpread(table.name)) return table
@@ -425,62 +325,35 @@ class ShardedWriter {
       if (!this.#placement.isSpread(table.name)) return []
       return table.rules.flatMap(({ id, name }) => {
         if (this.#leftOut.has(id) || this.#placement.of(id) === 'coordinator') return []
-        const parts = this.#remote(`${name}!rows`, `${name}!violations`, this.#columnsShown(table), true)
-        const text = `create view ${this.#named(`${name}!violations`)} as\n${this.#rowsOf(parts)}`
+        const parts = this.#remotes.tables(`${name}!rows`, `${name}!violations`, columnsShown(table, this.#known), true)
+        const text = `create view ${this.#remotes.named(`${name}!violations`)} as\n${this.#remotes.rowsOf(parts)}`
         return [...parts, { kind: 'view', name: `${name}!violations`, text } as const]
       })
     })
   }
 
   #source(table: DefinedTable, parts: readonly MakingStatement[], columns: readonly RemoteColumn[]): SourceOfTable {
-    const shown = new Set(columns.map((column) => column.name))
     const read = new Map<number, SourceColumn>()
     for (const column of table.columns) {
       const known = this.#known.get(column.id)
-      if (known === undefined || !shown.has(column.name)) continue
-      read.set(
-        column.id,
-        this.#sourceColumn(column, known, columns.find((one) => one.name === `${column.name}!fault`)?.fault ?? null),
-      )
+      const fault = columns.find(({ name }) => name === `${column.name}!fault`)?.fault ?? null
+      if (known !== undefined) read.set(column.id, this.#remotes.sourceColumn(column, known, fault))
     }
-    const isWhole = !this.#placement.isSpread(table.name) && this.#shardTerms !== null && table.source !== undefined
-    const onShard =
-      isWhole && this.#definitions.tables.some((one) => one.name === table.name)
-        ? this.#shardTerms?.table(table.name).source
-        : undefined
+    const isOfWorkbook = this.#definitions.tables.some(({ name }) => name === table.name)
+    // Of rows that are spread no shard knows how many there are, or which are alike.
+    const whole = isOfWorkbook && !this.#placement.isSpread(table.name) ? this.#shardTerms?.table(table.name).source : undefined
     const keys = (table.key ?? []).map((id) => read.get(id))
     const rowKey = keys.every((one) => one !== undefined) ? keys.map((one) => one.value) : []
+    const lacking = table.columns.filter(({ id, expression }) => expression === null && !read.has(id))
     return {
-      from: parts.length === 1 ? `${this.#named(parts[0]?.name as string)} as s` : `(${this.#rowsOf(parts)}) as s`,
+      from:
+        parts.length === 1 ? `${this.#remotes.named(parts[0]?.name as string)} as s` : `(${this.#remotes.rowsOf(parts)}) as s`,
       columns: read,
-      lacks: new Map(
-        table.columns.flatMap(({ id, name: called, expression }) =>
-          expression === null && !read.has(id) ? [[id, `${called} is not there on the servers`] as const] : [],
-        ),
-      ),
+      lacks: new Map(lacking.map(({ id, name }) => [id, `${name} is not there on the servers`])),
       rowKey,
       storedKey: rowKey,
-      unique: onShard?.unique ?? [],
-      rowCount: onShard?.rowCount ?? 1_000_000,
-    }
-  }
-
-  #sourceColumn(
-    { name, type }: DefinedColumn,
-    { size, isApproximate, isFull }: Known,
-    fault: RemoteColumn['fault'],
-  ): SourceColumn {
-    const { quote } = this.#options.dialect
-    const plain = `s.${quote(name)}`
-    const code = `s.${quote(`${name}!fault`)}`
-    const numbers = FAULTS.map((one, index) => `when '${one}' then ${index + 1}`).join(' ')
-    return {
-      value: type === 'integer' ? `cast(${plain} as float8)` : plain,
-      fault: fault === null ? null : fault === 'number' ? code : `case ${code} ${numbers} end`,
-      isFull,
-      size,
-      shown: type === 'integer' && fault === null ? plain : null,
-      isApproximate,
+      unique: whole?.unique ?? [],
+      rowCount: whole?.rowCount ?? MANY_ROWS,
     }
   }
 }
@@ -499,39 +372,6 @@ function totalsIn(node: Checked, found: Set<string> = new Set()): ReadonlySet<st
   return found
 }
 
-/** Formulas, and all that read them. */
-function withReaders({ tables, values }: Definitions, ids: ReadonlySet<number>): Set<number> {
-  const all = new Set(ids)
-  if (all.size === 0) return all
-  const links = new Map(tables.flatMap((table) => table.links.map((link) => [link.id as number, link] as const)))
-  const reads = (node: Checked): boolean => {
-    if ((node.kind === 'column' || node.kind === 'single') && all.has(node.column)) return true
-    const path = node.kind === 'follow' ? node.links : node.kind === 'over-rows' ? node.rows.links : []
-    const isThrough = path.some((id) => {
-      const { columns = [], keys = [] } = links.get(id) ?? {}
-      return [...columns, ...keys].some((one) => all.has(one))
-    })
-    return isThrough || partsOf(node).some(reads)
-  }
-  const formulas = [...values, ...tables.flatMap(({ columns, tallies, rules }) => [...columns, ...tallies, ...rules])]
-  for (let before = -1; before < all.size; ) {
-    before = all.size
-    for (const { id, expression } of formulas) if (expression !== null && reads(expression)) all.add(id)
-  }
-  return all
-}
-
-function columnsOfTotals({ columns }: DefinedTable, known: ReadonlyMap<number, Known>): RemoteColumn[] {
-  return columns.flatMap(({ id, name, type }): RemoteColumn[] => {
-    const own = { name, type: type === 'integer' ? 'number' : (type ?? 'text'), fault: null } as const
-    return known.get(id)?.mayFail === true ? [own, { name: `${name}!fault`, type: 'number', fault: 'number' }] : [own]
-  })
-}
-
-function knownOf({ size, fault, isApproximate }: Value): Omit<Known, 'isFull'> {
-  return { size, mayFail: fault !== null, isApproximate }
-}
-
 function valueOrNull(write: () => Value): Value | null {
   try {
     return write()
@@ -540,10 +380,6 @@ function valueOrNull(write: () => Value): Value | null {
     if (error instanceof NoForm) return null
     throw error
   }
-}
-
-function literalOf(text: string): string {
-  return `'${text.replaceAll("'", "''")}'`
 }
 
 /** The highest number that a column or a link has. */
