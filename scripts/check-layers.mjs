@@ -96,6 +96,7 @@ const rooms = {
     'databases',
     'kept',
     'sources',
+    'reports',
     'statements',
     'publishing',
     'refreshing',

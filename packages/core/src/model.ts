@@ -3,8 +3,10 @@
  * by something else. It follows what is checked inside, so it may change with any minor version.
  * @module
  */
+
+export type { DefinedColumn } from './book/defined-column.js'
+export type { DefinedKey, DefinedLine, DefinedReport, DefinedView } from './book/defined-report.js'
 export {
-  type DefinedColumn,
   type DefinedLink,
   type DefinedRing,
   type DefinedRule,
@@ -13,6 +15,7 @@ export {
   definitionsOf,
 } from './book/definitions.js'
 export type { AttachedColumn, DatabaseSource } from './book/index.js'
+export { NEIGHBOURS } from './book/reports/index.js'
 export { asOuterFormula, readsOuter, splitCondition } from './engine/index.js'
 export {
   type Checked,

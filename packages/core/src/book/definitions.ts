@@ -1,22 +1,12 @@
 import type { Cell } from '../columns/index.js'
 import type { Checked, CheckedOrderKey, ColumnId, LinkId } from '../formula/index.js'
-import type { Surroundings, ValueType } from '../values/index.js'
+import type { Surroundings } from '../values/index.js'
+import type { DefinedColumn } from './defined-column.js'
+import { type DefinedReport, definedReport } from './defined-report.js'
 import type { ColumnModel, DatabaseSource, Model, RowsTable } from './model/index.js'
 import { cellsOfPlan } from './queries/index.js'
 import { SlimView, stateOf } from './slim-view.js'
 import { ringLayout } from './transaction/index.js'
-
-/** A column, tally, rule or named value as it is defined. */
-export interface DefinedColumn {
-  readonly id: ColumnId
-  readonly name: string
-  /** Null for a column without values and without a declared type. */
-  readonly type: ValueType | null
-  /** What calculates it, typed and with its names resolved; null where its values are its own. */
-  readonly expression: Checked | null
-  /** The formula as it is written; null where there is none. */
-  readonly formula: string | null
-}
 
 /** A rule: its expression is the condition that its rows have to meet. */
 export interface DefinedRule extends DefinedColumn {
@@ -60,6 +50,7 @@ export interface DefinedTable {
 export interface Definitions {
   readonly tables: readonly DefinedTable[]
   readonly values: readonly DefinedColumn[]
+  readonly reports: readonly DefinedReport[]
   readonly surroundings: Surroundings
   /** What an expression gives that reads no row and no name. */
   constant(expression: Checked): Cell
@@ -77,6 +68,7 @@ export function definitionsOf(book: { readonly revision: number }): Definitions 
   return {
     tables: model.tables.map((table) => tableOf(model, table)),
     values: model.values.columns.map(columnOf),
+    reports: [...model.reports.values()].map((report) => definedReport(model, engine, report)),
     surroundings: engine.surroundings,
     constant: (expression) => cellsOfPlan(engine, model.values, engine.compile({ expression, watches: [] }), [0])[0] ?? null,
   }

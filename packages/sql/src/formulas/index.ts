@@ -7,7 +7,17 @@
 export { inputOf, needsOrder, type OverRows, type Parts } from './aggregate-input.js'
 export { PICKS } from './aggregates.js'
 export { functionsWithForm } from './functions-with-form.js'
+export { lastId } from './last-id.js'
 export { BOOK, ModelTerms, NOWHERE, type TableTerms } from './model-terms.js'
 export { withoutNamedSteps } from './named-steps.js'
-export { hopIdentity, type KeptColumn, type KeptRows, type SourceColumn, type SourceOfTable } from './reading.js'
+export {
+  type GroupsOfRows,
+  hopIdentity,
+  type KeptColumn,
+  type KeptRows,
+  type SourceColumn,
+  type SourceOfTable,
+  type TableReading,
+} from './reading.js'
 export { amongText } from './rows-among.js'
+export { type ShownColumn, shownColumns } from './shown-columns.js'

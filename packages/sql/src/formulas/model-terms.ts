@@ -62,9 +62,11 @@ export class TableTerms implements TableReading {
     const column = this.definition.columns.find((one) => one.id === id)
     if (column === undefined) throw new ReferenceError(`${this.definition.name} has no column ${id}`)
     const address = `${this.definition.name}.${column.name}`
-    const { kept } = this.source
+    const { kept, made } = this.source
     if (kept?.columns.has(id) === true)
       return this.model.unlessRefused(id, address, () => this.#keep(id, column.name, keptValue(this.rows, kept, id)))
+    const make = made?.get(id)
+    if (make !== undefined) return this.model.unlessRefused(id, address, () => this.#keep(id, column.name, make(this)))
     if (column.expression === null || this.source.columns.has(id))
       return this.model.unlessRefused(id, address, () => this.#keep(id, column.name, this.#source(column)))
     const ring = this.definition.rings.find(({ order }) => order.includes(column.id))

@@ -15,7 +15,7 @@ import { descendantsOf } from './descendants.js'
 import { repeatedAmong } from './links.js'
 import type { Membership } from './membership.js'
 import { paired } from './pairs.js'
-import { hopIdentity, type TableReading } from './reading.js'
+import { type GroupsOfRows, hopIdentity, type TableReading } from './reading.js'
 import { rowsAmong } from './rows-among.js'
 
 /** A function that makes one value of rows. */
@@ -56,6 +56,8 @@ function shareOf(table: TableReading, node: OverRows): Value {
 
 function membershipOf(table: TableReading, from: TableReading, node: OverRows, by: readonly Checked[]): Membership {
   const { rows } = node
+  const { groups } = table.source
+  if (rows.which === 'own' && groups?.table === rows.table) return membershipOfGroups(table, from, groups)
   if (rows.which === 'linked' || rows.which === 'below') {
     const path = rows.links as readonly number[]
     const { link, columns } = lastHop(from, path)
@@ -86,6 +88,16 @@ function membershipOf(table: TableReading, from: TableReading, node: OverRows, b
     without: keys.flatMap(({ read }) => (read.fault === null ? [] : [read.fault])),
     ownFault: faultOf(keys.map(({ own }) => own)),
   }
+}
+
+/** The rows of groups, each of which stands in a row: those whose keys are blank or in error are groups too. */
+function membershipOfGroups(table: TableReading, from: TableReading, { keys }: GroupsOfRows): Membership {
+  const all = keys.flatMap(({ of, value, fault }) => {
+    const read = from.hidden(of)
+    const own = [{ read: read.value, own: table.rows.read(value) }]
+    return read.fault === null || fault === null ? own : [...own, { read: read.fault, own: table.rows.read(fault) }]
+  })
+  return { keys: all, blankIsKey: true, without: [], ownFault: null }
 }
 
 /** The columns that lead to the last table of a path of links, as those of the rows it begins at. */

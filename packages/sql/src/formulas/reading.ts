@@ -39,6 +39,14 @@ export interface KeptColumn {
   readonly isApproximate: boolean
 }
 
+/** Rows that stand for groups of the rows of another table. */
+export interface GroupsOfRows {
+  /** The other table. */
+  readonly table: string
+  /** What its rows are grouped by, and how the same is read from the rows `s`. */
+  readonly keys: readonly { readonly of: Checked; readonly value: string; readonly fault: string | null }[]
+}
+
 /** Where the rows of a table are. */
 export interface SourceOfTable {
   /** What stands after `from`, under the name `s`. */
@@ -60,6 +68,10 @@ export interface SourceOfTable {
   readonly isPart?: boolean
   /** Columns that are read where they are kept, and not calculated. */
   readonly kept?: KeptRows
+  /** Where its rows are groups: aggregates of the rows that these are of are over each. */
+  readonly groups?: GroupsOfRows
+  /** Columns that no formula can say. */
+  readonly made?: ReadonlyMap<number, (table: TableReading) => Value>
 }
 
 /** What is the same for the same column at the end of the same links. */

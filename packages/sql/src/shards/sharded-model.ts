@@ -9,7 +9,7 @@ import {
   partsOf,
 } from 'mellow-abacus/model'
 import { type Dialect, NoForm } from '../dialects/index.js'
-import { BOOK, type ModelTerms, type SourceColumn, type SourceOfTable, withoutNamedSteps } from '../formulas/index.js'
+import { BOOK, lastId, type ModelTerms, type SourceColumn, type SourceOfTable, withoutNamedSteps } from '../formulas/index.js'
 import type { RelationFacts } from '../sources/index.js'
 import { givenModelSql, type MakingStatement, type ModelSql, type RefusedFormula } from '../statements/index.js'
 import type { Value } from '../values/index.js'
@@ -380,10 +380,4 @@ function valueOrNull(write: () => Value): Value | null {
     if (error instanceof NoForm) return null
     throw error
   }
-}
-
-/** The highest number that a column or a link has. */
-function lastId({ tables, values }: Definitions): number {
-  const all = [values, ...tables.flatMap(({ columns, tallies, rules, links }) => [columns, tallies, rules, links])]
-  return Math.max(0, ...all.flatMap((list) => list.map(({ id }) => Number(id))))
 }

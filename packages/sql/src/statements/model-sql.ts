@@ -1,8 +1,17 @@
-import { counted, type SlimView, type ValueType } from 'mellow-abacus'
+import { counted, type SlimView } from 'mellow-abacus'
 import { type Checked, type DefinedColumn, type DefinedTable, type Definitions, definitionsOf } from 'mellow-abacus/model'
 import { type Dialect, FAULTS, NoForm, ReadsNoForm } from '../dialects/index.js'
-import { BOOK, ModelTerms, NOWHERE, type SourceOfTable, type TableTerms } from '../formulas/index.js'
+import {
+  BOOK,
+  ModelTerms,
+  NOWHERE,
+  type ShownColumn,
+  type SourceOfTable,
+  shownColumns,
+  type TableTerms,
+} from '../formulas/index.js'
 import { KeptModel } from '../kept/index.js'
+import { reportView, reportViewName } from '../reports/index.js'
 import { attachedRelation, type RelationFacts } from '../sources/index.js'
 import { calling, fragment, sql, statementOf, type Term, withNames } from '../terms/index.js'
 import { numberLiteral, sizeOfNumber, textLiteral, type Value, valueFrom, type Writing } from '../values/index.js'
@@ -90,7 +99,7 @@ export interface GivenModel {
 interface View {
   readonly name: string
   readonly rows: TableTerms
-  readonly columns: readonly { readonly name: string; readonly term: Term }[]
+  readonly columns: readonly ShownColumn[]
   readonly where: Term | null
 }
 
@@ -189,8 +198,11 @@ class ModelWriter {
 
   write(): ModelSql {
     this.#refuseLongNames(this.#definitions)
-    const leftOut = new Set([...this.#idsOf(this.#leaveOut, 'left out'), ...(this.#given?.leftOut ?? [])])
-    let views = this.#views(leftOut, null)
+    const [formulas, reports] = partedBy(this.#leaveOut, isReportAddress)
+    const leftOut = new Set([...this.#idsOf(formulas, 'left out'), ...(this.#given?.leftOut ?? [])])
+    const without = new Set(reports.map((address) => this.#reportAt(address)))
+    let views = [...this.#views(leftOut, null)]
+    let ofReports = this.#reports(leftOut, null, without)
     const named = { engine: this.#dialect.name, schema: this.#schema, approximate: this.#approximate, leftOut: this.#leftOut }
     if (this.#refused.length > 0) return { ...named, statements: [], refused: this.#refused, kept: [] }
     let kept: KeptModel | null = null
@@ -201,11 +213,12 @@ class ModelWriter {
       this.#approximate.length = 0
       this.#leftOut.length = 0
       views = this.#views(leftOut, kept)
+      ofReports = this.#reports(leftOut, kept, without)
     }
     const more = this.#given?.more(this.#terms as ModelTerms, (name) => this.#named(name)) ?? []
     const made = views.map((view): MakingStatement => ({ kind: 'view', name: view.name, text: this.#view(view) }))
     const helpers = [...this.#helpers].map((name): MakingStatement => ({ kind: 'function', name, text: this.#helper(name) }))
-    const statements = [...helpers, ...this.#statements, ...more, ...made]
+    const statements = [...helpers, ...this.#statements, ...more, ...made, ...ofReports]
     return { ...named, statements, refused: [], kept: kept === null ? [] : keptAddresses(kept) }
   }
 
@@ -229,16 +242,26 @@ class ModelWriter {
     return { model, statements: [...keptStatements(model, this.#dialect, nameOf, this.#statements), ...noted] }
   }
 
-  #views(leftOut: ReadonlySet<number>, kept: KeptModel | null): View[] {
-    const { tables, values } = this.#definitions
+  /** The terms of a model, with tables that stand elsewhere than those of the workbook. */
+  #termsOf(
+    definitions: Definitions,
+    leftOut: ReadonlySet<number>,
+    kept: KeptModel | null,
+    elsewhere: ReadonlyMap<string, SourceOfTable> = new Map(),
+  ): ModelTerms {
     const sourceOf = ({ name }: { readonly name: string }): SourceOfTable => {
-      const source = this.#sources.get(name) as SourceOfTable
+      const source = elsewhere.get(name) ?? (this.#sources.get(name) as SourceOfTable)
       const rows = kept?.keptRows(name) ?? null
       return rows === null ? source : { ...source, kept: rows }
     }
     const book = kept?.keptRows(BOOK) ?? null
     const row = book === null ? null : { ...NOWHERE, kept: book }
-    const model = new ModelTerms(this.#definitions, this.#writing, sourceOf, this.#constants, leftOut, row)
+    return new ModelTerms(definitions, this.#writing, sourceOf, this.#constants, leftOut, row)
+  }
+
+  #views(leftOut: ReadonlySet<number>, kept: KeptModel | null): View[] {
+    const { tables, values } = this.#definitions
+    const model = this.#termsOf(this.#definitions, leftOut, kept)
     this.#terms = model
     const hidden = this.#given?.hiddenTables
     return [
@@ -247,6 +270,37 @@ class ModelWriter {
       ...this.#ofValues(model, values),
       ...tables.flatMap((table) => this.#ofRules(model, table)),
     ]
+  }
+
+  /** The reports, each as a view. */
+  #reports(leftOut: ReadonlySet<number>, kept: KeptModel | null, without: ReadonlySet<string>): MakingStatement[] {
+    return this.#definitions.reports.flatMap((report): MakingStatement[] => {
+      const address = `report:${report.name}`
+      const made = without.has(report.name)
+        ? null
+        : reportView(report, {
+            definitions: this.#definitions,
+            dialect: this.#dialect,
+            terms: (definitions, more) => this.#termsOf(definitions, leftOut, kept, more),
+            named: (name) => this.#named(name),
+          })
+      if (made === null || made.readsLeftOut) this.#leftOut.push(address)
+      this.#refused.push(...(made?.refused ?? []))
+      this.#approximate.push(...(made?.approximate ?? []))
+      const text = made?.text ?? null
+      return text === null ? [] : [{ kind: 'view', name: reportViewName(report.name), text }]
+    })
+  }
+
+  /**
+   * The report that an address is of.
+   *
+   * @throws NoForm for an address of none
+   */
+  #reportAt(address: string): string {
+    const found = this.#definitions.reports.find(({ name }) => `report:${name}`.toLowerCase() === address.toLowerCase())
+    if (found === undefined) throw new NoForm(`${address} is no report of the workbook, so it cannot be left out.`)
+    return found.name
   }
 
   #attach(definitions: Definitions, table: AttachedTable): void {
@@ -288,7 +342,7 @@ class ModelWriter {
   }
 
   /** Names that the engine would cut off: two of them could become the same. */
-  #refuseLongNames({ tables, values }: Definitions): void {
+  #refuseLongNames({ tables, values, reports }: Definitions): void {
     const { mostNameBytes, title } = this.#dialect
     const refuse = (address: string, name: string, formula: string | null): void => {
       if (new TextEncoder().encode(name).length <= mostNameBytes) return
@@ -302,6 +356,11 @@ class ModelWriter {
       for (const { name, formula } of [...table.columns, ...table.tallies])
         refuse(`${table.name}.${name}`, `${name}!fault`, formula)
       for (const { name, formula } of table.rules) refuse(name, `${name}!violations`, formula)
+    }
+    for (const { name, view } of reports) {
+      refuse(`report:${name}`, reportViewName(name), null)
+      for (const column of [...(view?.keys ?? []), ...(view?.tallies ?? []), ...(view?.lines ?? [])])
+        refuse(`report:${name}.${column.name}`, `${column.name}!fault`, column.formula)
     }
   }
 
@@ -384,31 +443,16 @@ class ModelWriter {
   }
 
   /** The columns of a view that show a column, and a note of it where its last bits may differ. */
-  #columns(
-    rows: TableTerms,
-    column: DefinedColumn,
-    address: string,
-    write: () => Value,
-  ): { readonly name: string; readonly term: Term }[] {
+  #columns(rows: TableTerms, column: DefinedColumn, address: string, write: () => Value): ShownColumn[] {
     const value = this.#attempt(rows.model, column, address, write)
     if (value === null) return []
     if (value.isApproximate) this.#approximate.push({ address, formula: column.formula ?? '' })
     return this.#columnsOf(rows, column, () => value)
   }
 
-  #columnsOf(
-    rows: TableTerms,
-    { id, name, type }: DefinedColumn,
-    write: () => Value,
-  ): { readonly name: string; readonly term: Term }[] {
+  #columnsOf(rows: TableTerms, column: DefinedColumn, write: () => Value): ShownColumn[] {
     try {
-      const { value, fault } = write()
-      const own = rows.source.columns.get(id)?.shown ?? null
-      const term = own === null ? shownAs(this.#dialect, value, type) : rows.rows.read(own)
-      const shown = { name, term: rows.model.inRows(term, rows.rows) }
-      if (fault === null) return [shown]
-      const names = FAULTS.map((code, index) => `when ${index + 1} then '${code}'`).join(' ')
-      return [shown, { name: `${name}!fault`, term: rows.model.inRows(sql`case ${fault} ${names} end`, rows.rows) }]
+      return shownColumns(rows, column, write())
     } catch (error) {
       if (error instanceof NoForm) return []
       throw error
@@ -440,14 +484,11 @@ class ModelWriter {
   }
 }
 
-/** A value as a view shows it: whole numbers of integer columns as such. */
-function shownAs(dialect: Dialect, value: Term, type: ValueType | null): Term {
-  if (type !== 'integer') return value
-  // What was a whole number of the engine before it became one of ours is it again.
-  const [before, after] = value.parts
-  const [whole] = value.inputs
-  const isCast = value.inputs.length === 1 && before === 'cast(' && after === ' as float8)'
-  return sql`cast(${isCast && whole !== undefined ? whole : value} as ${dialect.types.integer})`
+const isReportAddress = (address: string): boolean => /^report:/i.test(address)
+
+/** Those for which a test does not hold, and those for which it does. */
+function partedBy<One>(all: readonly One[], test: (one: One) => boolean): [One[], One[]] {
+  return [all.filter((one) => !test(one)), all.filter(test)]
 }
 
 /** True for the rows that break a rule. */

@@ -13,8 +13,8 @@ export interface Difference {
   readonly found: unknown
 }
 
-/** What a workbook shows, to be compared. */
-const shown = (value: ShownValue): unknown => (value instanceof CellFault ? `!${value.code}` : value)
+/** What a workbook shows, to be compared with what an engine gives. */
+export const shown = (value: ShownValue): unknown => (value instanceof CellFault ? `!${value.code}` : value)
 
 /** A date-time as engines give it. */
 const withMilliseconds = (text: string): string => text.concat(text.includes('.') ? '' : '.').padEnd(23, '0')
@@ -29,7 +29,8 @@ const JUMPS =
 /** Lines through points that lie nearer together than squares can tell are refused by engines. */
 const LINES = /\b(?:slope|intercept|correlation|r_squared)\b/
 
-function isSame(expected: unknown, found: unknown, isApproximate: boolean, formula: string | null, largest: number): boolean {
+/** True where an engine gives what the workbook has, as near as it has to be. */
+export function isSame(expected: unknown, found: unknown, isApproximate: boolean, formula: string | null, largest: number): boolean {
   if (Object.is(expected, found)) return true
   if (isApproximate) {
     if (found === '!out-of-range' && formula !== null && LINES.test(formula)) return true

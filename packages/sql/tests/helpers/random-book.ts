@@ -91,17 +91,20 @@ export const randomRows: fc.Arbitrary<Record<TableName, object[]>> = fc.record({
  * A random model published without the formulas that the engine has no form for.
  *
  * @param isAttached - whether its rows are those of tables of the engine, or are copied
+ * @param more - what is defined besides
  */
 export async function publishedModel(
   engine: TestEngine,
   rows: Record<TableName, readonly object[]>,
   definitions: readonly Definition[],
   isAttached = false,
+  more: readonly OperationJson[] = [],
 ): Promise<{ readonly book: Workbook; readonly model: ModelSql; readonly held: number }> {
   let kept = definitions
   if (isAttached) await makeSources(engine, rows)
   for (;;) {
     const book = isAttached ? await attachedBook(engine, kept) : bookOf(rows, kept)
+    book.applyJson(more)
     const model = await publishIn(engine, book)
     if (model.refused.length === 0) return { book, model, held: kept.length }
     const refused = new Set(model.refused.map(({ address }) => address))

@@ -34,6 +34,7 @@ export interface LineColumn {
   readonly id: ColumnId
   readonly name: string
   readonly plan: Plan
+  readonly expression: Checked
   /** Whether it reads itself on the line before. */
   readonly isRunning: boolean
   /** Whether it depends on the order of lines. */
@@ -84,7 +85,7 @@ export function checkLines(
     const plan = engine.compile(checked)
     columns.set(foldName(next.name), { id: next.id, name: next.name, type: plan.type, properties: unitAs(checked.unit) })
     const { expression, unit } = checked
-    done.push({ id: next.id, name: next.name, plan, isRunning: isSelf, minds, reads: columnShown(expression), unit })
+    done.push({ id: next.id, name: next.name, plan, expression, isRunning: isSelf, minds, reads: columnShown(expression), unit })
   }
   return done
 }

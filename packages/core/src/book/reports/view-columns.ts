@@ -32,6 +32,8 @@ export interface ViewColumn {
   readonly ofRow?: Plan
   /** What gives its value on a group. */
   readonly ofRows?: Plan
+  /** The same as an expression. */
+  readonly tally?: Checked
   /** What gives its value on any line, from other columns. */
   readonly line?: LineColumn
 }
@@ -105,7 +107,8 @@ export function viewColumns(names: ViewNames, view: GroupedView): ViewColumns {
     const isShown = own !== undefined && numberOr(own.type) === numberOr(plan.type)
     const row = isShown ? engine.compile(checkedIn(ofRow, table, { name: one.name, formula: printName(own.name) })) : undefined
     const properties = { ...shownAs(model, checked), ...saidOf(one) }
-    return { ...named(one.name), type: plan.type, properties, ofRows: plan, ...(row !== undefined && { ofRow: row }) }
+    const column = { ...named(one.name), type: plan.type, properties, ofRows: plan, tally: expression }
+    return { ...column, ...(row !== undefined && { ofRow: row }) }
   })
   const others = [...keys.map(({ column }) => column), ...rows, ...tallies]
   const known: ViewColumn[] = [...others]

@@ -1,0 +1,7 @@
+/**
+ * Reports as views: each level of groups is a table of the model, whose rows are groups, so that lines are calculated as columns are.
+ * Start reading at `report-views.ts`, then `level-tables.ts`.
+ * @module
+ */
+
+export { type ReportRefusal, type ReportView, type ReportWriting, reportView, reportViewName } from './report-views.js'
