@@ -1,5 +1,6 @@
 import type { Engine } from '../engine/index.js'
 import type { Checked, ColumnId } from '../formula/index.js'
+import { type FunctionRecord, functionNamed } from '../functions/index.js'
 import type { ValueType } from '../values/index.js'
 import type { DefinedColumn } from './defined-column.js'
 import { type Model, orderKeyOf, type ReportModel } from './model/index.js'
@@ -29,6 +30,8 @@ export interface DefinedView {
   readonly where: Checked | null
   /** The outermost first. */
   readonly keys: readonly DefinedKey[]
+  /** How many rows a line has. */
+  readonly rowCount: Checked
   /** Aggregates over the rows of a line. */
   readonly tallies: readonly DefinedColumn[]
   /** Each after those that it reads. */
@@ -79,12 +82,28 @@ export function definedReport(model: Model, engine: Engine, { name, table, view 
           : { table: given.table.name, column: given.column.id, by: by.id, type: by.type },
     }
   })
+  const rows = { table: table.name, which: 'own', links: [] } as const
   return {
     name,
     table: table.name,
     asks,
     view: {
       where,
+      rowCount: {
+        kind: 'over-rows',
+        record: functionNamed('count') as FunctionRecord,
+        rows,
+        args: [],
+        where: null,
+        by: [],
+        order: [],
+        descending: false,
+        type: 'number',
+        mayBeBlank: false,
+        mayFail: false,
+        from: 0,
+        to: 0,
+      },
       keys,
       tallies: columns.all.flatMap((one) => (one.tally === undefined ? [] : [column(one, one.tally)])),
       lines: columns.all.flatMap((one) =>

@@ -7,6 +7,16 @@ export function withoutNamedSteps(definitions: Definitions): Definitions {
   return {
     ...definitions,
     values: definitions.values.map(written),
+    reports: definitions.reports.map(({ view, ...report }) => ({
+      ...report,
+      view: view && {
+        ...view,
+        where: view.where && withoutSteps(view.where),
+        keys: view.keys.map(written),
+        tallies: view.tallies.map(written),
+        lines: view.lines.map(written),
+      },
+    })),
     tables: definitions.tables.map((table) => ({
       ...table,
       columns: table.columns.map(written),

@@ -4,4 +4,5 @@
  * @module
  */
 
+export { isReportAddress, partedBy, reportNamed } from './addresses.js'
 export { type ReportRefusal, type ReportView, type ReportWriting, reportView, reportViewName } from './report-views.js'

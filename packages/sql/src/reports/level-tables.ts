@@ -87,7 +87,7 @@ class LevelWriter {
     const columns = [
       ...groups.map((id, at) => this.#plain(id, `group ${at}`, null)),
       ...own,
-      this.#plain(rowCount, 'rows', this.#overGroup(this.#count())),
+      this.#plain(rowCount, 'rows', this.#tally(this.#view.rowCount)),
       ...tallies.map((one) => ({ ...one, id: idOf(one.id), expression: this.#tally(one.expression as Checked) })),
       ...lines.map((one) => ({ ...one, id: idOf(one.id), expression: this.#line(one.expression as Checked, level) })),
       ...(sorted === null ? [] : [sorted]),
@@ -144,11 +144,6 @@ class LevelWriter {
 
   #follow(link: LinkId, read: Checked): Checked {
     return { ...FACTS, kind: 'follow', type: read.type, links: [link], read }
-  }
-
-  #count(): Checked {
-    const rows = { table: this.#report.table, which: 'own', links: [] } as const
-    return overRows('count', { rows, type: 'number' })
   }
 
   /** The lowest of what the values equal to a key are put in order by. */

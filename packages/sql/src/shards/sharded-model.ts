@@ -2,6 +2,7 @@ import type { SlimView } from 'mellow-abacus'
 import {
   type Checked,
   type DefinedColumn,
+  type DefinedReport,
   type DefinedTable,
   type Definitions,
   definitionsOf,
@@ -10,13 +11,15 @@ import {
 } from 'mellow-abacus/model'
 import { type Dialect, NoForm } from '../dialects/index.js'
 import { BOOK, lastId, type ModelTerms, type SourceColumn, type SourceOfTable, withoutNamedSteps } from '../formulas/index.js'
+import { isReportAddress, partedBy, reportNamed } from '../reports/index.js'
 import type { RelationFacts } from '../sources/index.js'
 import { givenModelSql, type MakingStatement, type ModelSql, type RefusedFormula } from '../statements/index.js'
 import type { Value } from '../values/index.js'
-import { withReaders } from './left-out.js'
+import { readersOf, withReaders } from './left-out.js'
 import { TwoSteps, tableOfTotals } from './partial-totals.js'
 import { type Place, Placement } from './placement.js'
 import { columnsOfTotals, columnsShown, type KnownValue, knownOf, type RemoteColumn, RemoteTables } from './remote-tables.js'
+import { reportInSteps } from './report-in-steps.js'
 import type { ShardSettings } from './shard-settings.js'
 import { totalsView } from './totals-view.js'
 
@@ -77,6 +80,8 @@ class ShardedWriter {
   readonly #remotes: RemoteTables
   readonly #refused: RefusedFormula[] = []
   readonly #leftOut: Set<number>
+  /** The addresses of reports that are left out. */
+  readonly #reportsLeftOut: Set<string> = new Set()
   /** The formulas that read totals of shards, by the names of these. */
   readonly #readers: Map<string, RefusedFormula[]> = new Map()
   /** Columns of shards that the coordinator reads, as they were written. */
@@ -90,7 +95,9 @@ class ShardedWriter {
     this.#placement = new Placement(this.#definitions, options.settings)
     this.#steps = new TwoSteps(this.#placement, lastId(this.#definitions))
     this.#remotes = new RemoteTables(options)
-    this.#leftOut = withReaders(this.#definitions, this.#idsOf(options.leaveOut))
+    const [formulas, reports] = partedBy(options.leaveOut, isReportAddress)
+    for (const address of reports) this.#reportsLeftOut.add(`report:${reportNamed(this.#definitions, address).name}`)
+    this.#leftOut = withReaders(this.#definitions, this.#idsOf(formulas))
     for (const name of options.gather)
       if (!this.#placement.isSpread(this.#tableCalled(name)))
         throw new NoForm(`${name} is whole on every server, so there is nothing to be gathered.`)
@@ -112,7 +119,8 @@ class ShardedWriter {
     const leftOut = [...new Set([...shard.leftOut, ...coordinator.leftOut])].filter((address) =>
       coordinator.leftOut.includes(address),
     )
-    return { placed: this.#placed(definitions), refused: unique, leftOut, shard, coordinator }
+    const withReports = [...leftOut, ...this.#reportsLeftOut]
+    return { placed: this.#placed(definitions), refused: unique, leftOut: withReports, shard, coordinator }
   }
 
   /** The columns, tallies, named values and rules of some addresses. */
@@ -167,8 +175,46 @@ class ShardedWriter {
       rules: table.rules.map((one) => written(one, one.name, table)),
     }))
     const singles = values.map((one) => written(one, one.name, null))
+    const reports = this.#reports()
     const totals = this.#steps.all.map((one) => tableOfTotals(one, this.#placement))
-    return { ...this.#definitions, tables: [...made, ...totals], values: singles }
+    return { ...this.#definitions, tables: [...made, ...totals], values: singles, reports }
+  }
+
+  /** The reports as the coordinator makes them. */
+  #reports(): DefinedReport[] {
+    const isLeftOut = readersOf(this.#definitions, this.#leftOut)
+    return this.#definitions.reports.flatMap((report) => {
+      const address = `report:${report.name}`
+      const { view } = report
+      if (this.#reportsLeftOut.has(address)) return []
+      if (view === null) return [report]
+      const formulas = [...view.keys, ...view.tallies, ...view.lines].map(({ expression }) => expression as Checked)
+      if ([...formulas, ...(view.where === null ? [] : [view.where])].some(isLeftOut)) {
+        this.#reportsLeftOut.add(address)
+        return []
+      }
+      try {
+        const made = reportInSteps(report, view, {
+          steps: this.#steps,
+          placement: this.#placement,
+          isApart: (table) => this.#isApart(table),
+          inSteps: (node, table) => this.#inSteps(node, { table: table ?? BOOK, outer: BOOK }),
+        })
+        this.#note({ address, formula: '', reason: '' }, made)
+        return [made]
+      } catch (error) {
+        if (!(error instanceof NoForm)) throw error
+        this.#refused.push({ address, formula: '', reason: error.message })
+        return []
+      }
+    })
+  }
+
+  /** Notes which totals a report reads, so that it can be told of when they have no form. */
+  #note(reader: RefusedFormula, { table, view }: DefinedReport): void {
+    const read = new Set([table, ...(view?.keys ?? []).map(({ sorted }) => sorted?.table ?? table)])
+    for (const { expression } of view?.tallies ?? []) totalsIn(expression as Checked, read)
+    for (const name of read) this.#readers.set(name, [...(this.#readers.get(name) ?? []), reader])
   }
 
   /** An expression in which what reads rows that are spread reads what the shards give of them. */
@@ -201,7 +247,7 @@ class ShardedWriter {
     return this.#placement.isSpread(table) && !this.#isGathered(table)
   }
 
-  #placed({ tables, values }: Definitions): PlacedColumn[] {
+  #placed({ tables, values, reports }: Definitions): PlacedColumn[] {
     const placed = (one: DefinedColumn, address: string, table: string | null): PlacedColumn[] => {
       if (one.expression === null || this.#leftOut.has(one.id)) return []
       const place = this.#placement.of(one.id)
@@ -215,6 +261,10 @@ class ShardedWriter {
         ...tallies.flatMap((one) => placed(one, `${name}.${one.name}`, null)),
       ]),
       ...values.flatMap((one) => placed(one, one.name, null)),
+      ...reports.map(({ name, table, view }): PlacedColumn => {
+        const isInSteps = isTotals(table) || (view?.tallies ?? []).some((one) => totalsIn(one.expression as Checked).size > 0)
+        return { address: `report:${name}`, place: isInSteps ? 'in two steps' : 'coordinator' }
+      }),
     ]
   }
 
@@ -245,7 +295,7 @@ class ShardedWriter {
       dialect,
       { schema: shardSchema, relations },
       {
-        definitions: { ...this.#definitions, tables: shownTables },
+        definitions: { ...this.#definitions, tables: shownTables, reports: [] },
         sources: new Map(),
         leftOut,
         hidden,
@@ -365,9 +415,11 @@ function allRowsOf(table: string, why: string): NoForm {
   )
 }
 
+const isTotals = (table: string): boolean => table.includes('!totals ')
+
 /** The totals of shards that an expression reads, by name. */
 function totalsIn(node: Checked, found: Set<string> = new Set()): ReadonlySet<string> {
-  if (node.kind === 'over-rows' && node.rows.table.includes('!totals ')) found.add(node.rows.table)
+  if (node.kind === 'over-rows' && isTotals(node.rows.table)) found.add(node.rows.table)
   for (const part of partsOf(node)) totalsIn(part, found)
   return found
 }

@@ -39,16 +39,30 @@ export function totalsView(
     })
     return input
   })
-  for (const [index, { id }] of totals.keys.entries())
-    known.set(id, { ...knownOf(keys[index] as Value), mayFail: false, isFull: false })
+  for (const [index, { id }] of totals.keys.entries()) {
+    const value = knownOf(keys[index] as Value)
+    known.set(id, { ...value, mayFail: totals.hasErrors && value.mayFail, isFull: false })
+  }
   const where = inputs[0]?.where ?? null
-  const keyTerms = keys.map(({ value }) => inRows(value))
-  const without = keys.flatMap(({ fault }) => (fault === null ? [] : [inRows(fault)]))
-  const wanted = [...keyTerms, ...without, ...(where === null ? [] : [where]), ...inputs.flatMap((input) => input.terms)]
+  const errors = keys.map(({ fault }) => (fault === null ? null : inRows(fault)))
+  // What rows are grouped by: the keys, and their errors where these are groups too.
+  const groups = keys.flatMap(({ value }, index) => {
+    const name = totals.keys[index]?.name as string
+    const error = errors[index] ?? null
+    const key = { name, term: inRows(value) }
+    return totals.hasErrors && error !== null ? [key, { name: `${name}!fault`, term: error }] : [key]
+  })
+  const without = totals.hasErrors ? [] : errors.filter((one) => one !== null)
+  const wanted = [
+    ...groups.map(({ term }) => term),
+    ...without,
+    ...(where === null ? [] : [where]),
+    ...inputs.flatMap((input) => input.terms),
+  ]
   const { text, nameOf } = statementOf(rows.rows, wanted.length === 0 ? [rows.rows.constant('1')] : wanted, dialect)
   const read = (term: Term): string => `v.${nameOf(term)}`
   const list = [
-    ...keyTerms.map((term, index) => `${read(term)} as ${dialect.quote(totals.keys[index]?.name as string)}`),
+    ...groups.map(({ name, term }) => `${read(term)} as ${dialect.quote(name)}`),
     ...totals.columns.flatMap(({ name }, index) => {
       const input = inputs[index] as ReturnType<typeof inputOf>
       const value = `${input.write('value', read)} as ${dialect.quote(name)}`
@@ -56,9 +70,9 @@ export function totalsView(
     }),
   ]
   const filters = [...(where === null ? [] : [read(where)]), ...without.map((term) => `${read(term)} is null`)]
-  const groups = keyTerms.length === 0 ? '' : `\ngroup by ${keyTerms.map(read).join(', ')}`
+  const by = groups.length === 0 ? '' : `\ngroup by ${groups.map(({ term }) => read(term)).join(', ')}`
   const create = withNames(
-    `create view ${named(totals.name)} as\nselect ${list.join(', ')}\nfrom (\n${text}\n) as v${filters.length === 0 ? '' : `\nwhere ${filters.join(' and ')}`}${groups}`,
+    `create view ${named(totals.name)} as\nselect ${list.join(', ')}\nfrom (\n${text}\n) as v${filters.length === 0 ? '' : `\nwhere ${filters.join(' and ')}`}${by}`,
   )
   return { text: create, known }
 }

@@ -11,7 +11,7 @@ import {
   type TableTerms,
 } from '../formulas/index.js'
 import { KeptModel } from '../kept/index.js'
-import { reportView, reportViewName } from '../reports/index.js'
+import { isReportAddress, partedBy, reportNamed, reportView, reportViewName } from '../reports/index.js'
 import { attachedRelation, type RelationFacts } from '../sources/index.js'
 import { calling, fragment, sql, statementOf, type Term, withNames } from '../terms/index.js'
 import { numberLiteral, sizeOfNumber, textLiteral, type Value, valueFrom, type Writing } from '../values/index.js'
@@ -200,7 +200,7 @@ class ModelWriter {
     this.#refuseLongNames(this.#definitions)
     const [formulas, reports] = partedBy(this.#leaveOut, isReportAddress)
     const leftOut = new Set([...this.#idsOf(formulas, 'left out'), ...(this.#given?.leftOut ?? [])])
-    const without = new Set(reports.map((address) => this.#reportAt(address)))
+    const without = new Set(reports.map((address) => reportNamed(this.#definitions, address).name))
     let views = [...this.#views(leftOut, null)]
     let ofReports = this.#reports(leftOut, null, without)
     const named = { engine: this.#dialect.name, schema: this.#schema, approximate: this.#approximate, leftOut: this.#leftOut }
@@ -290,17 +290,6 @@ class ModelWriter {
       const text = made?.text ?? null
       return text === null ? [] : [{ kind: 'view', name: reportViewName(report.name), text }]
     })
-  }
-
-  /**
-   * The report that an address is of.
-   *
-   * @throws NoForm for an address of none
-   */
-  #reportAt(address: string): string {
-    const found = this.#definitions.reports.find(({ name }) => `report:${name}`.toLowerCase() === address.toLowerCase())
-    if (found === undefined) throw new NoForm(`${address} is no report of the workbook, so it cannot be left out.`)
-    return found.name
   }
 
   #attach(definitions: Definitions, table: AttachedTable): void {
@@ -482,13 +471,6 @@ class ModelWriter {
     const filter = where === null ? '' : `\nwhere v.${nameOf(where)}`
     return withNames(`create view ${this.#named(name)} as\nselect ${list.join(', ')}\nfrom (\n${text}\n) as v${filter}`)
   }
-}
-
-const isReportAddress = (address: string): boolean => /^report:/i.test(address)
-
-/** Those for which a test does not hold, and those for which it does. */
-function partedBy<One>(all: readonly One[], test: (one: One) => boolean): [One[], One[]] {
-  return [all.filter((one) => !test(one)), all.filter(test)]
 }
 
 /** True for the rows that break a rule. */

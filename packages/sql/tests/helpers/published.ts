@@ -30,7 +30,13 @@ const JUMPS =
 const LINES = /\b(?:slope|intercept|correlation|r_squared)\b/
 
 /** True where an engine gives what the workbook has, as near as it has to be. */
-export function isSame(expected: unknown, found: unknown, isApproximate: boolean, formula: string | null, largest: number): boolean {
+export function isSame(
+  expected: unknown,
+  found: unknown,
+  isApproximate: boolean,
+  formula: string | null,
+  largest: number,
+): boolean {
   if (Object.is(expected, found)) return true
   if (isApproximate) {
     if (found === '!out-of-range' && formula !== null && LINES.test(formula)) return true

@@ -76,9 +76,10 @@ export const randomReport: fc.Arbitrary<RandomReport> = fc
           levels,
           ...(where !== undefined && { where }),
           tallies: [{ name: 'total', formula: total }, ...tallies.map((formula, at) => ({ name: `t${at}`, formula }))],
-          lines: lines
-            .filter(has)
-            .map((line, at) => ({ name: `l${at}`, formula: line.replace('NAME', `l${at}`).replace('whole.count()', 'whole.total') })),
+          lines: lines.filter(has).map((line, at) => ({
+            name: `l${at}`,
+            formula: line.replace('NAME', `l${at}`).replace('whole.count()', 'whole.total'),
+          })),
           order,
           ...(limit !== undefined && { limit }),
           ...(flat && { flat }),

@@ -1,5 +1,5 @@
 import { type PublishedOverShards, PublishRefusal, publishOverShards, type ShardSettings } from '@mellow-abacus/sql'
-import type { Workbook } from 'mellow-abacus'
+import type { OperationJson, Workbook } from 'mellow-abacus'
 import { type Definition, NAMES, type TableName } from '../../../core/tests/helpers/random-models.js'
 import { asDatabase, tableOfDatabase } from './attached-book.js'
 import type { TestEngine } from './engines.js'
@@ -37,12 +37,14 @@ export async function spreadModel(
   rows: Record<TableName, readonly object[]>,
   definitions: readonly Definition[],
   gather: readonly string[] = [],
+  more: readonly OperationJson[] = [],
 ): Promise<{ readonly book: Workbook; readonly published: PublishedOverShards; readonly held: number }> {
   let kept = definitions
   await spreadSources(servers, rows)
   const { coordinator, shards, settings } = servers
   for (;;) {
     const book = await attachedBook(coordinator, kept)
+    book.applyJson(more)
     try {
       const open = async (address: string) => asDatabase(shards[Number(address)] as TestEngine)
       const database = asDatabase(coordinator)

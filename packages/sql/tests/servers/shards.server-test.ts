@@ -1,4 +1,4 @@
-import { type Database, openDatabase, publishOverShards, type ShardedPublishOptions } from '@mellow-abacus/sql'
+import { type Database, openDatabase, PublishRefusal, publishOverShards, type ShardedPublishOptions } from '@mellow-abacus/sql'
 import fc from 'fast-check'
 import { loadPatterns } from 'mellow-abacus'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
@@ -6,6 +6,7 @@ import { type Definition, definition } from '../../../core/tests/helpers/random-
 import { startServer, type TestServer } from '../helpers/postgresql-server.mjs'
 import { differences } from '../helpers/published.js'
 import { attachedBook, randomRows } from '../helpers/random-book.js'
+import { randomReport, reportDifferences } from '../helpers/random-report.js'
 import { engineOf } from '../helpers/server-engine.js'
 import { type Servers, spreadModel, spreadSources } from '../helpers/spread-book.js'
 
@@ -61,6 +62,33 @@ test.each([
       { numRuns },
     )
     expect(held).toBeGreaterThan(numRuns)
+  },
+  14_400_000,
+)
+
+test.each([
+  ['of what each of them gathers', []],
+  ['of all rows', ['takes']],
+])(
+  'reports over three servers have the lines that they have in the workbook, %s',
+  async (_, gather) => {
+    const numRuns = Number(process.env.RUNS ?? 20)
+    let held = 0
+    await fc.assert(
+      fc.asyncProperty(randomRows, randomReport, async (rows, report) => {
+        try {
+          const { book, published } = await spreadModel(servers, rows, [], gather, report)
+          const approximate = new Set(published.approximate.map(({ address }) => address))
+          expect(await reportDifferences(servers.coordinator, book, approximate)).toEqual([])
+          held++
+        } catch (error) {
+          if (!(error instanceof PublishRefusal) || error.formulas.length === 0) throw error
+          for (const { reason } of error.formulas) expect(reason).toMatch(/is not to be had from|than a server has|has no key/)
+        }
+      }),
+      { numRuns },
+    )
+    expect(held).toBeGreaterThan(numRuns / 4)
   },
   14_400_000,
 )
