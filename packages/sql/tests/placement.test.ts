@@ -54,6 +54,8 @@ describe('a column is calculated', () => {
     ['yards', 'sum(takes.kg via hive.site)', 'in two steps'],
     ['yards', 'mean(takes.kg via hive.site where lot > 1)', 'in two steps'],
     ['hives', 'max(every takes.kg where lot > 1)', 'in two steps'],
+    ['yards', 'variance(takes.kg via hive.site)', 'in two steps'],
+    ['yards', 'stdev(takes.kg via hive.site where lot > 1)', 'in two steps'],
   ] as const)('of %s = %s: %s', async (table, formula, place) => {
     const { placed, refused } = await modelOf(table, formula)
     expect(refused).toEqual([])

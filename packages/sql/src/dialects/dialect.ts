@@ -127,6 +127,10 @@ export interface Dialect extends Layout {
 
   /** The exact sum of whole numbers over rows, rounded once; `more` is what follows the call. */
   wholeSum(value: string, more: string): string
+  /** Whole numbers of so many bits are summed faster in the type that they are stored in, whose sum is of a wider one; 0 for none. */
+  readonly bitsSummedAsStored: number
+  /** The frame that functions are given which look at none, so that the engine goes through rows once for them and for totals. */
+  readonly commonFrame: string
   /** The sum of numbers over rows, in whatever order; null where it is beyond range. */
   plainSum(value: string, more: string): string
   /** The first value in an order among rows that meet a condition. */

@@ -1,4 +1,4 @@
-import { costly, risky, sql } from '../terms/index.js'
+import { asStored, costly, risky, sql } from '../terms/index.js'
 import { type Dialect, type Helper, type StoredKind, TYPES } from './dialect.js'
 
 /** Types whose values are what their name says. */
@@ -216,7 +216,7 @@ export const DUCKDB: Dialect = {
     reversed: (text) => sql`reverse(${text})`,
   },
   // Faster there than nullif.
-  unlessByZero: (a, b, write) => write`case when ${b} <> 0 then ${a} / ${b} end`,
+  unlessByZero: (a, b, write) => write`case when ${asStored(b)} <> 0 then ${a} / ${b} end`,
   byteLength: (text) => sql`strlen(${text})`,
   cased: (to, text) => sql`${to}(${text})`,
   trimmed: (text, characters) => sql`trim(${text}, ${characterList(characters)})`,
@@ -224,6 +224,8 @@ export const DUCKDB: Dialect = {
   pieces: (text, separator) => sql`(case when ${separator} = '' then [${text}] else string_split(${text}, ${separator}) end)`,
   pieceAt: (pieces, place) => sql`(${pieces})[${place}]`,
   elementOf: (values, place) => sql`([${values.join(', ')}])[${place}]`,
+  bitsSummedAsStored: 0,
+  commonFrame: '',
   wholeSum: (value, more) => `cast(sum(cast(${value} as bigint))${more} as float8)`,
   plainSum: (value, more) => `sum(${value})${more}`,
   firstInOrder: (value, order, condition) => `first(${value} order by ${order}) filter (where ${condition})`,

@@ -356,6 +356,8 @@ export const POSTGRESQL: Dialect = {
   pieceAt: (pieces, place) =>
     sql`(${pieces})[case when ${place} > 0 then ${place} else cardinality(${pieces}) + 1 + ${place} end]`,
   elementOf: (values, place) => sql`(array[${values.join(', ')}])[${place}]`,
+  bitsSummedAsStored: 32,
+  commonFrame: ' rows between unbounded preceding and current row',
   wholeSum: (value, more) => `cast(sum(cast(${value} as bigint))${more} as float8)`,
   plainSum: (value, more) => `sum(${value})${more}`,
   firstInOrder: (value, order, condition) => `(array_agg(${value} order by ${order}) filter (where ${condition}))[1]`,

@@ -1,6 +1,6 @@
 import type { Checked } from 'mellow-abacus/model'
 import { NoForm, numberOfFault } from '../dialects/index.js'
-import { fragment, joined, literal, over, sql, type Term } from '../terms/index.js'
+import { asStored, fragment, joined, literal, over, sql, type Term } from '../terms/index.js'
 import { faultOf, firstFault, nothing, quotient, sum, unlessFault, type Value, valueFrom, WHOLE } from '../values/index.js'
 import type { TableReading } from './reading.js'
 import { framed, runningSum } from './running.js'
@@ -17,6 +17,8 @@ export const ORDERED_WITH_FORM: readonly string[] = [
 /** The window that an ordered function looks through. */
 interface Window {
   readonly text: Term
+  /** The frame of functions that look at none. */
+  readonly common: string
   /** The error of a row whose group or order is one. */
   readonly fault: Term | null
 }
@@ -50,19 +52,18 @@ function windowOf(
   // Rows whose group or order is an error are left out, so they stand in a part of their own.
   const parts = [...by.map(({ value }) => value), ...(fault === null ? [] : [sql`(${fault} is not null)`])]
   const keys = order.map(({ key, descending, isText }) => {
-    const value = isText ? dialect.ordered(key.value) : table.rows.asStored(key.value)
+    const value = isText ? dialect.ordered(key.value) : asStored(key.value)
     return descending ? fragment`${value} desc nulls last` : fragment`${value} nulls last`
   })
   // What is ordered by already need not be ordered by again.
-  const rest = isRank
-    ? []
-    : table.rowKey.filter((one) => !order.some(({ key }) => key.value === one)).map((one) => table.rows.asStored(one))
+  const rest = isRank ? [] : table.rowKey.filter((one) => !order.some(({ key }) => key.value === one)).map(asStored)
   const all = [...keys, ...rest]
   const partition = parts.length === 0 ? fragment`` : fragment`partition by ${joined(parts, ', ')} `
-  return { text: fragment`${partition}order by ${joined(all, ', ')}`, fault }
+  return { text: fragment`${partition}order by ${joined(all, ', ')}`, common: dialect.commonFrame, fault }
 }
 
-function calculate(table: TableReading, node: OverRows, args: readonly Value[], { text: window }: Window): Value {
+function calculate(table: TableReading, node: OverRows, args: readonly Value[], { text: window, common }: Window): Value {
+  const unframed = fragment`${window}${common}`
   const { name } = node.record
   const { writing } = table.model
   const [x, second] = args as [Value, Value?]
@@ -70,17 +71,17 @@ function calculate(table: TableReading, node: OverRows, args: readonly Value[], 
   const upTo = 'rows between unbounded preceding and current row'
   switch (name) {
     case 'row_number':
-      return whole(over`row_number() over (${window})`)
+      return whole(over`row_number() over (${unframed})`)
     case 'rank':
     case 'dense_rank': {
-      const place = over`${name}() over (${window})`
+      const place = over`${name}() over (${unframed})`
       return valueFrom(sql`case when ${x.value} is not null then cast(${place} as float8) end`, { size: WHOLE })
     }
     case 'lag':
     case 'lead':
-      return neighbour(node, x, second, window)
+      return neighbour(node, x, second, unframed)
     case 'difference': {
-      const before = at(x, 'lag', 1, window)
+      const before = at(x, 'lag', 1, unframed)
       return sum(writing, x, before, '-')
     }
     case 'cumulative_count':

@@ -1,5 +1,5 @@
 import { numberOfFault } from '../dialects/index.js'
-import { fragment, literal, over, risky, sql, type Term } from '../terms/index.js'
+import { asStored, fragment, literal, over, risky, sql, type Term } from '../terms/index.js'
 import { firstFault, isWholeSize, UNBOUNDED, unlessFault, type Value, valueFrom, type Writing } from '../values/index.js'
 
 /** The greatest part that is added as it is. */
@@ -7,6 +7,11 @@ const GREATEST_PART = literal("'1e290'::float8")
 
 /** The sum of a frame. Parts so great that a sum of ordinary ones could end the statement are added apart, as decimals. */
 export function runningSum({ dialect }: Writing, x: Value, window: Term, frame: string): Value {
+  const stored = asStored(x.value)
+  if (stored !== x.value && isWholeSize(x.size) && x.size.high <= dialect.bitsSummedAsStored) {
+    const total = framed({ ...x, value: stored }, (value) => over`sum(${value}) over (${window} ${frame})`, window, frame)
+    return { ...total, value: sql`cast(${total.value} as float8)`, size: { grain: 0, high: 80 }, isApproximate: x.isApproximate }
+  }
   if (isWholeSize(x.size)) {
     const [before, after] = dialect.wholeSum('#', ' over (@)').split('#') as [string, string]
     const [middle, end] = after.split('@') as [string, string]

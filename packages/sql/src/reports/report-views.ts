@@ -1,6 +1,6 @@
-import type { DefinedColumn, DefinedReport, DefinedView, Definitions } from 'mellow-abacus/model'
+import { type DefinedColumn, type DefinedReport, type DefinedView, type Definitions, withoutSteps } from 'mellow-abacus/model'
 import { type Dialect, NoForm, ReadsNoForm } from '../dialects/index.js'
-import { lastId, type ModelTerms, type SourceOfTable, shownColumns, type TableTerms } from '../formulas/index.js'
+import { type Bounds, lastId, type ModelTerms, type SourceOfTable, shownColumns, type TableTerms } from '../formulas/index.js'
 import { statementOf, type Term, withNames } from '../terms/index.js'
 import type { Value } from '../values/index.js'
 import { type LevelRows, levelRows } from './level-rows.js'
@@ -17,7 +17,7 @@ export interface ReportRefusal {
 export interface ReportView {
   /** The statement that makes its view; null where something of it has no form. */
   readonly text: string | null
-  readonly approximate: readonly { readonly address: string; readonly formula: string }[]
+  readonly approximate: readonly { readonly address: string; readonly formula: string; readonly bound: number | null }[]
   readonly refused: readonly ReportRefusal[]
   /** True where it reads what is left out. */
   readonly readsLeftOut: boolean
@@ -30,6 +30,8 @@ export interface ReportWriting {
   /** The terms of a model with some tables more, where these are. */
   readonly terms: (definitions: Definitions, more: ReadonlyMap<string, SourceOfTable>) => ModelTerms
   readonly named: (name: string) => string
+  /** How far what columns of the workbook give may be from ours. */
+  readonly bounds: Bounds
 }
 
 /** What the view of a report is called. */
@@ -108,10 +110,26 @@ class ReportWriter {
       text,
       approximate: columns
         .filter(({ id }) => keysAre || isApproximate(id))
-        .map(({ name, formula }) => ({ address: `report:${this.#report.name}.${name}`, formula: formula ?? '' })),
+        .map(({ id, name, formula }) => {
+          const bound = keysAre ? null : this.#bound(id, new Set())
+          return { address: `report:${this.#report.name}.${name}`, formula: formula ?? '', bound }
+        }),
       refused: this.#refused,
       readsLeftOut: this.#readsLeftOut,
     }
+  }
+
+  /** How far a column may be from ours; `asked` are those that read it. */
+  #bound(id: number, asked: ReadonlySet<number>): number | null {
+    const { keys, tallies, lines } = this.#view
+    const expression = [...keys, ...tallies, ...lines].find((one) => one.id === id)?.expression ?? null
+    if (expression === null || asked.has(id)) return null
+    const own = new Set([...keys, ...tallies, ...lines].map((one) => one.id))
+    const { bounds } = this.#writing
+    const all = new Set([...asked, id])
+    return bounds.ofExpression(withoutSteps(expression), (column) =>
+      own.has(column) ? this.#bound(column, all) : bounds.of(column),
+    )
   }
 
   /** What a column is on the lines of a level; nothing for the key of a deeper one, and for what has no form. */

@@ -70,7 +70,7 @@ async function withShards(
 ): Promise<PublishedOverShards> {
   const { schema, preview = false } = options
   const facts = await Promise.all(shards.map((shard) => relationsNow(book, shard, true, true)))
-  const relations = together(facts)
+  const relations = together(facts, options.settings)
   const last = await versionOf(coordinator, schema)
   const write = (version: number): ShardedModel =>
     modelOrRefusal(book, coordinator, { ...options, relations, shardSchema: versioned(schema, version) })
@@ -206,7 +206,11 @@ function bothOf({ shard, coordinator }: ShardedModel): Published['approximate'] 
 }
 
 /** What several servers say of the same relations: what holds on all of them. */
-function together(facts: readonly ReadonlyMap<string, RelationFacts>[]): ReadonlyMap<string, RelationFacts> {
+function together(
+  facts: readonly ReadonlyMap<string, RelationFacts>[],
+  { tables }: ShardSettings,
+): ReadonlyMap<string, RelationFacts> {
+  const spread = new Set(Object.keys(tables).map((name) => name.toLowerCase()))
   const [first, ...others] = facts as [ReadonlyMap<string, RelationFacts>, ...ReadonlyMap<string, RelationFacts>[]]
   return new Map(
     [...first].map(([table, own]) => {
@@ -224,7 +228,8 @@ function together(facts: readonly ReadonlyMap<string, RelationFacts>[]): Readonl
         }
       })
       const rows = all.map((one) => one.rows ?? 0)
-      return [table, { ...own, columns, rows: Math.max(...rows) }] as const
+      const isSpread = spread.has(table.toLowerCase())
+      return [table, { ...own, columns, rows: isSpread ? rows.reduce((sum, one) => sum + one, 0) : Math.max(...rows) }] as const
     }),
   )
 }

@@ -256,10 +256,12 @@ class ShardedWriter {
       return [{ address, place: place === 'shard' && !isSpread ? 'coordinator' : place }]
     }
     return [
-      ...tables.flatMap(({ name, columns, tallies }) => [
-        ...columns.flatMap((one) => placed(one, `${name}.${one.name}`, name)),
-        ...tallies.flatMap((one) => placed(one, `${name}.${one.name}`, null)),
-      ]),
+      ...tables
+        .filter(({ name }) => !isTotals(name))
+        .flatMap(({ name, columns, tallies }) => [
+          ...columns.flatMap((one) => placed(one, `${name}.${one.name}`, name)),
+          ...tallies.flatMap((one) => placed(one, `${name}.${one.name}`, null)),
+        ]),
       ...values.flatMap((one) => placed(one, one.name, null)),
       ...reports.map(({ name, table, view }): PlacedColumn => {
         const isInSteps = isTotals(table) || (view?.tallies ?? []).some((one) => totalsIn(one.expression as Checked).size > 0)
@@ -335,7 +337,7 @@ class ShardedWriter {
 
   /** What the coordinator has: foreign tables of what shards show, and views of everything. */
   #coordinator(definitions: Definitions): ModelSql {
-    const { dialect, schema } = this.#options
+    const { dialect, schema, relations } = this.#options
     const sources = new Map<string, SourceOfTable>()
     const remotes: MakingStatement[] = []
     for (const table of definitions.tables) {
@@ -351,7 +353,7 @@ class ShardedWriter {
     return givenModelSql(
       this.#book,
       dialect,
-      { schema },
+      { schema, relations },
       {
         definitions: { ...definitions, tables: definitions.tables.map((table) => this.#withRulesOfHere(table)) },
         sources,

@@ -3,6 +3,7 @@ import { type Checked, type DefinedColumn, type DefinedTable, type Definitions, 
 import { type Dialect, FAULTS, NoForm, ReadsNoForm } from '../dialects/index.js'
 import {
   BOOK,
+  Bounds,
   ModelTerms,
   NOWHERE,
   type ShownColumn,
@@ -34,6 +35,11 @@ export interface RefusedFormula {
 export interface ApproximateColumn {
   readonly address: string
   readonly formula: string
+  /**
+   * How far its numbers may be from ours at most, relative to them, for as many rows as there are now and wherever what is summed
+   * has one sign; null where that is not known, and where other bits can make quite another value.
+   */
+  readonly bound: number | null
 }
 
 /** A model as statements for one engine. */
@@ -52,10 +58,13 @@ export interface ModelSql {
 
 /** What is refused: how much, what follows from it, and a line each with its reason under it. */
 export function refusedText(refused: readonly RefusedFormula[], { title }: Dialect, follows = ''): string {
+  const isReport = ({ address, formula }: RefusedFormula): boolean => formula === '' && isReportAddress(address)
   const formulas = refused.filter(({ formula }) => formula !== '').length
-  const others = refused.length - formulas
+  const reports = refused.filter(isReport).length
+  const others = refused.length - formulas - reports
+  const without = [...(formulas > 0 ? [counted(formulas, 'formula')] : []), ...(reports > 0 ? [counted(reports, 'report')] : [])]
   const parts = [
-    ...(formulas > 0 ? [`${counted(formulas, 'formula')} without a form`] : []),
+    ...(without.length > 0 ? [`${without.join(' and ')} without a form`] : []),
     ...(others > 0 ? [`${counted(others, 'name')} that cannot be published`] : []),
   ]
   const lines = refused.map(
@@ -153,6 +162,7 @@ class ModelWriter {
   readonly #kept: readonly string[]
   readonly #since: string | null
   readonly #triggers: boolean
+  readonly #bounds: Bounds
 
   constructor(book: SlimView, dialect: Dialect, options: ModelSqlOptions, given: GivenModel | null = null) {
     this.#given = given
@@ -165,8 +175,10 @@ class ModelWriter {
     this.#dialect = dialect
     this.#schema = schema
     this.#leaveOut = leaveOut
-    const definitions = given?.definitions ?? definitionsOf(book)
+    const ofBook = definitionsOf(book)
+    const definitions = given?.definitions ?? ofBook
     this.#definitions = definitions
+    this.#bounds = new Bounds(ofBook, (name) => this.#rowsOf(ofBook, name))
     this.#writing = {
       dialect,
       surroundings: definitions.surroundings,
@@ -272,6 +284,13 @@ class ModelWriter {
     ]
   }
 
+  /** How many rows a table of the workbook has where they all are; null where no one has counted them. */
+  #rowsOf({ tables }: Definitions, name: string): number | null {
+    const source = tables.find((one) => one.name === name)?.source ?? null
+    if (source === null) return this.#book.table(name).rowIds().length
+    return this.#relations.get(name)?.rows ?? (this.#given === null ? source.rows : null)
+  }
+
   /** The reports, each as a view. */
   #reports(leftOut: ReadonlySet<number>, kept: KeptModel | null, without: ReadonlySet<string>): MakingStatement[] {
     return this.#definitions.reports.flatMap((report): MakingStatement[] => {
@@ -282,6 +301,7 @@ class ModelWriter {
             definitions: this.#definitions,
             dialect: this.#dialect,
             terms: (definitions, more) => this.#termsOf(definitions, leftOut, kept, more),
+            bounds: this.#bounds,
             named: (name) => this.#named(name),
           })
       if (made === null || made.readsLeftOut) this.#leftOut.push(address)
@@ -435,7 +455,8 @@ class ModelWriter {
   #columns(rows: TableTerms, column: DefinedColumn, address: string, write: () => Value): ShownColumn[] {
     const value = this.#attempt(rows.model, column, address, write)
     if (value === null) return []
-    if (value.isApproximate) this.#approximate.push({ address, formula: column.formula ?? '' })
+    const { id, formula } = column
+    if (value.isApproximate) this.#approximate.push({ address, formula: formula ?? '', bound: this.#bounds.of(id) })
     return this.#columnsOf(rows, column, () => value)
   }
 

@@ -8,5 +8,5 @@ export { calling, costly, fragment, interleaved, joined, literal, over, risky, s
 export { statementOf } from './demands.js'
 export { indented, type Layout } from './layers.js'
 export { placeholder, withNames } from './placeholders.js'
-export { Aliases, PairRows, TableRows } from './rows.js'
+export { Aliases, asStored, PairRows, TableRows } from './rows.js'
 export { type JoinedColumn, type JoinPlaces, type Relation, Term } from './term.js'

@@ -81,12 +81,6 @@ export class TableRows extends Rows implements TableSpace {
     return this.intern([text], [], { kind: 'read' })
   }
 
-  /** A number before it was made one of binary64: it has the same order, and engines sort it faster. */
-  asStored(term: Term): Term {
-    const stored = term.origin.kind === 'read' ? STORED_NUMBER.exec(term.text)?.[1] : undefined
-    return stored === undefined ? term : this.read(stored)
-  }
-
   /**
    * Something joined to the rows.
    *
@@ -101,6 +95,12 @@ export class TableRows extends Rows implements TableSpace {
     const found = relation
     return (column) => this.intern([`${found.alias}.${column.name}`], [], { kind: 'joined', relation: found, column })
   }
+}
+
+/** A number before it was made one of binary64: it has the same order, and engines sort and compare it faster. */
+export function asStored(term: Term): Term {
+  const stored = term.origin.kind === 'read' ? STORED_NUMBER.exec(term.text)?.[1] : undefined
+  return stored === undefined || !(term.rows instanceof TableRows) ? term : term.rows.read(stored)
 }
 
 /** Pairs of a row read and the row that it is read for. */

@@ -118,11 +118,17 @@ function tell(done: Published | PublishedOverShards, args: PublishArguments, io:
   tellRest(done.approximate, done.leftOut, io)
 }
 
+/** A number with one digit, and no less than it is. */
+function roundedUp(value: number): string {
+  const exponent = Math.floor(Math.log10(value))
+  return `${Math.ceil(value / 10 ** exponent)}e${exponent}`
+}
+
 /** Says what was left out, and which columns may differ in their last digits, and why. */
 function tellRest(columns: readonly ApproximateColumn[], leftOut: readonly string[], io: Io): void {
   if (leftOut.length > 0) io.err(`left out: ${leftOut.join(', ')}\n`)
   if (columns.length === 0) return
-  const list = columns.map(({ address }) => address).join(', ')
+  const list = columns.map(({ address, bound }) => (bound === null ? address : `${address} (to ${roundedUp(bound)})`)).join(', ')
   io.err(
     `${counted(columns.length, 'column')} approximate there, since databases add fractions in an order of their own: the last digits may differ. ${list}\n`,
   )
