@@ -113,6 +113,52 @@ test('a formula whose totals have no form on the servers is refused by its name'
   expect(refused[0]?.reason).toContain('length')
 })
 
+describe('a report of rows that are spread', () => {
+  const ofReport = async (
+    report: object,
+    more: { readonly gather?: readonly string[]; readonly leaveOut?: readonly string[] } = {},
+  ) => {
+    const book = await attachedBook(engine, [])
+    book.applyJson([
+      { op: 'change-column', table: 'takes', column: 'grade', set: { orderKey: 'lot' } },
+      { op: 'set-report', name: 'r', report: { table: 'takes', ...report } },
+    ] as never)
+    const options = { dialect: POSTGRESQL, schema: 'm', shardSchema: 'm!1', settings: SETTINGS, relations: new Map() }
+    return shardedModel(book, { ...options, leaveOut: more.leaveOut ?? [], gather: more.gather ?? [] })
+  }
+  const placeOf = ({ placed }: { readonly placed: readonly { address: string; place: string }[] }) =>
+    placed.find(({ address }) => address === 'report:r')?.place
+
+  test('is put together of what servers gather, its order too', async () => {
+    const tallies = [
+      { name: 'kg', formula: 'sum(kg where lot > 1)' },
+      { name: 'apart', formula: 'stdev(kg) per mean(kg)' },
+    ]
+    const made = await ofReport({ levels: [{ key: 'grade' }, { key: 'hive.site.area', name: 'area' }], tallies })
+    expect([made.refused, placeOf(made)]).toEqual([[], 'in two steps'])
+    const statements = made.shard.statements.filter(({ name }) => name.includes('!totals'))
+    // Those of the report, of the order of its key, and of the tally of the table.
+    expect(statements.map(({ kind }) => kind)).toEqual(['view', 'view', 'view'])
+    expect(made.coordinator.statements.some(({ text }) => text.includes('takes!rows'))).toBe(true)
+    expect(made.coordinator.statements.find(({ name }) => name === 'r!report')?.text).not.toContain('takes!rows')
+  })
+
+  test.each([
+    [{ tallies: [{ name: 'middle', formula: 'median(kg)' }] }, 'median() is not to be had'],
+    [{ levels: [{ key: 'rank(kg)', name: 'place' }] }, 'the key place reads more rows of takes than a server has'],
+    [{ where: 'kg > mean(kg)' }, 'its condition reads more rows of takes than a server has'],
+    [{ tallies: [{ name: 'far', formula: 'sum(kg where kg > mean(kg))' }] }, 'sum() reads more rows of takes than a server has'],
+  ])('is refused where it needs the rows themselves: %j', async (report, reason) => {
+    const { refused } = await ofReport(report)
+    expect(refused).toEqual([{ address: 'report:r', formula: '', reason: expect.stringContaining(reason) }])
+    const { leftOut, refused: none } = await ofReport(report, { leaveOut: ['report:r'] })
+    expect([leftOut, none]).toEqual([['report:r'], []])
+    const gathered = await ofReport(report, { gather: ['takes'] })
+    expect(gathered.refused).toEqual([])
+    expect(placeOf(gathered)).toMatch(/coordinator|in two steps/)
+  })
+})
+
 describe('settings that cannot be', () => {
   test.each([
     [{}, '"shards" lists the servers'],

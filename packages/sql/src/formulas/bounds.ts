@@ -32,12 +32,17 @@ export class Bounds {
   readonly #columns: ReadonlyMap<number, DefinedColumn>
   readonly #rowsOf: (table: string) => number | null
   readonly #known: Map<number, number | null> = new Map()
+  /** The columns of reports, by the names of these. */
+  readonly #reports: ReadonlyMap<string, readonly DefinedColumn[]>
 
   /** @param rowsOf - how many rows a table has; null where that is not known */
-  constructor({ tables, values }: Definitions, rowsOf: (table: string) => number | null) {
+  constructor({ tables, values, reports }: Definitions, rowsOf: (table: string) => number | null) {
     const ofTables = tables.flatMap(({ columns, tallies }) => [...columns, ...tallies])
     this.#columns = new Map([...values, ...ofTables].map((one) => [one.id, one]))
     this.#rowsOf = rowsOf
+    this.#reports = new Map(
+      reports.map(({ name, view }) => [name, view === null ? [] : [...view.keys, ...view.tallies, ...view.lines]]),
+    )
   }
 
   /** The bound of a column, tally or named value; null where none is known. */
@@ -47,9 +52,25 @@ export class Bounds {
     // A column that reads its own earlier rows is met again here.
     this.#known.set(id, null)
     const expression = this.#columns.get(id)?.expression ?? null
-    const bound = expression === null ? 0 : this.ofExpression(withoutSteps(expression))
+    const bound = expression === null ? 0 : this.#ofExpression(withoutSteps(expression))
     this.#known.set(id, bound)
     return bound
+  }
+
+  /**
+   * The same of a column of a report.
+   *
+   * @param asked - the columns that read it
+   */
+  ofReport(report: string, id: number, asked: ReadonlySet<number> = new Set()): number | null {
+    const columns = this.#reports.get(report) ?? []
+    const expression = columns.find((one) => one.id === id)?.expression ?? null
+    if (expression === null || asked.has(id)) return null
+    const isOwn = (column: number): boolean => columns.some((one) => one.id === column)
+    const all = new Set([...asked, id])
+    return this.#ofExpression(withoutSteps(expression), (column) =>
+      isOwn(column) ? this.ofReport(report, column, all) : this.of(column),
+    )
   }
 
   /**
@@ -57,8 +78,8 @@ export class Bounds {
    *
    * @param column - the bound of a column that it reads
    */
-  ofExpression(node: Checked, column: (id: ColumnId) => number | null = (id) => this.of(id)): number | null {
-    const inner = (part: Checked): number | null => this.ofExpression(part, column)
+  #ofExpression(node: Checked, column: (id: ColumnId) => number | null = (id) => this.of(id)): number | null {
+    const inner = (part: Checked): number | null => this.#ofExpression(part, column)
     const most = (parts: readonly Checked[]): number | null => largest(parts.map(inner))
     switch (node.kind) {
       case 'column':

@@ -1,4 +1,4 @@
-import { type DefinedColumn, type DefinedReport, type DefinedView, type Definitions, withoutSteps } from 'mellow-abacus/model'
+import type { DefinedColumn, DefinedReport, DefinedView, Definitions } from 'mellow-abacus/model'
 import { type Dialect, NoForm, ReadsNoForm } from '../dialects/index.js'
 import { type Bounds, lastId, type ModelTerms, type SourceOfTable, shownColumns, type TableTerms } from '../formulas/index.js'
 import { statementOf, type Term, withNames } from '../terms/index.js'
@@ -111,25 +111,12 @@ class ReportWriter {
       approximate: columns
         .filter(({ id }) => keysAre || isApproximate(id))
         .map(({ id, name, formula }) => {
-          const bound = keysAre ? null : this.#bound(id, new Set())
+          const bound = keysAre ? null : this.#writing.bounds.ofReport(this.#report.name, id)
           return { address: `report:${this.#report.name}.${name}`, formula: formula ?? '', bound }
         }),
       refused: this.#refused,
       readsLeftOut: this.#readsLeftOut,
     }
-  }
-
-  /** How far a column may be from ours; `asked` are those that read it. */
-  #bound(id: number, asked: ReadonlySet<number>): number | null {
-    const { keys, tallies, lines } = this.#view
-    const expression = [...keys, ...tallies, ...lines].find((one) => one.id === id)?.expression ?? null
-    if (expression === null || asked.has(id)) return null
-    const own = new Set([...keys, ...tallies, ...lines].map((one) => one.id))
-    const { bounds } = this.#writing
-    const all = new Set([...asked, id])
-    return bounds.ofExpression(withoutSteps(expression), (column) =>
-      own.has(column) ? this.#bound(column, all) : bounds.of(column),
-    )
   }
 
   /** What a column is on the lines of a level; nothing for the key of a deeper one, and for what has no form. */

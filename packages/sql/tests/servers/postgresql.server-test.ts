@@ -20,6 +20,7 @@ import { holdRefreshed } from '../helpers/random-refresh.js'
 import { engineOf } from '../helpers/server-engine.js'
 import { describePublishing } from '../publish-suite.js'
 import { describeRefreshing } from '../refresh-suite.js'
+import { describeReports } from '../reports-suite.js'
 
 /**
  * What needs a server of PostgreSQL, started here as somebody without rights: npm run test:servers. Raise the random models with
@@ -41,6 +42,7 @@ afterAll(async () => {
 describePublishing('PostgreSQL', () => server.address)
 describeAttached('PostgreSQL', () => server.address)
 describeRefreshing('PostgreSQL', () => server.address)
+describeReports('PostgreSQL', () => server.address)
 
 test('models give on PostgreSQL what they give in the workbook', async () => {
   const numRuns = Number(process.env.RUNS ?? 60)
