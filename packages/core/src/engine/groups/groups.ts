@@ -39,6 +39,11 @@ export abstract class Groups implements EngineNode {
     return this.#groups[slot] ?? NO_ROW
   }
 
+  /** The same of all rows that the table has had, by slot; to be read before any of them moves. */
+  get bySlot(): Int32Array {
+    return this.#groups
+  }
+
   /** True when all rows were put into their groups anew in this pass. */
   rebuiltIn(pass: PropagationPass): boolean {
     return this.#pass === pass && this.#isRebuilt

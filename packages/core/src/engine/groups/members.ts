@@ -77,6 +77,21 @@ export class Members {
     for (let group = 0; group < this.#sizes.length; group++) if ((this.#sizes[group] as number) > 0) yield group
   }
 
+  /** The rows of a group by slot, as a list of the caller's own. */
+  listOf(group: number): Int32Array {
+    const rows = new Int32Array(this.sizeOf(group))
+    let slot = this.firstOf(group)
+    let isSorted = true
+    // Who has joined last is the first, and rows mostly join in the order of their slots.
+    for (let index = rows.length - 1; index >= 0; index--) {
+      rows[index] = slot
+      const next = this.#next[slot] as number
+      if (next > slot) isSorted = false
+      slot = next
+    }
+    return isSorted ? rows : rows.sort()
+  }
+
   /** The rows of a group, in no order that means anything. */
   *of(group: number): IterableIterator<number> {
     for (let slot = this.firstOf(group); slot >= 0; slot = this.#next[slot] as number) yield slot

@@ -3,16 +3,18 @@ import type { FunctionRecord } from '../../functions/index.js'
 import { CellFault, type ValueType } from '../../values/index.js'
 import { faultOfKey, type Groups, isFaultyKey } from '../groups/index.js'
 import type { NodeId, PropagationPass } from '../propagation/index.js'
-import { ComputedCells, DeferrableRows, TABLE_END } from '../propagation/index.js'
+import { CellsOfAll, ComputedCells, DeferrableRows, TABLE_END } from '../propagation/index.js'
 import type { TableStore } from '../storage/index.js'
 import {
   cellOf,
   everyRowOf,
+  type GroupedSlots,
   type RowsByBlock,
   rowCountOf,
   rowsByBlock,
   type SortKey,
   slotsOf,
+  sortInGroups,
   sortRows,
 } from '../storage/index.js'
 
@@ -29,6 +31,9 @@ export interface OrderedParts {
   /** Rows around a row that its result can depend on; null for all before it. */
   readonly reach: number | null
 }
+
+/** Up to so many rows are computed group by group, each put in order by itself. */
+const FEW_ROWS = 1000
 
 /** More rows than this around changed ones, and all are computed. */
 const MOST_NEAR = 10_000
@@ -91,6 +96,7 @@ export class OrderedNode extends DeferrableRows {
     const { store, groups, reach, keys } = this.#parts
     const count = rowCountOf(wanted)
     if (count === 0) return
+    if (groups !== null && count === store.rows.rowCount && count > FEW_ROWS) return this.#computeAll(pass, groups)
     const results = new ComputedCells(store, this.id)
     if (groups === null) {
       if (reach === null || keys.length > 0 || count > MOST_NEAR) this.#computeGroup(store.rows.inOrder(), results)
@@ -102,9 +108,30 @@ export class OrderedNode extends DeferrableRows {
         if (group >= 0) dirty.add(group)
         else if (isFaultyKey(group)) results.put(slot, faultOfKey(group))
       }
-      for (const group of dirty) this.#computeGroup(Int32Array.from(groups.members.of(group)), results)
+      for (const group of dirty) this.#computeGroup(groups.members.listOf(group), results)
     }
     results.write(pass)
+  }
+
+  /** Computes all groups, one after the other. */
+  #computeAll(pass: PropagationPass, groups: Groups): void {
+    const { store, record, args, types } = this.#parts
+    const results = new CellsOfAll(store, this.id)
+    const keys = this.#sortKeys()
+    const { slots, starts } = groupedRows(store.rows.inOrder(), groups, keys, results)
+    const cells = args.map((id) => cellsOf(store.column(id), slots))
+    for (let group = 0; group < starts.length - 1; group++) {
+      const [from, to] = [starts[group] as number, starts[group + 1] as number]
+      if (from === to) continue
+      const computed = record.inOrder({ args: cells.map((list) => list.slice(from, to)), types, count: to - from })
+      for (let index = from; index < to; index++) results.put(slots[index] as number, computed[index - from] ?? null)
+    }
+    results.write(pass)
+  }
+
+  #sortKeys(): SortKey[] {
+    const { store, keys, descending } = this.#parts
+    return keys.map((id, index) => ({ column: store.column(id), descending: descending[index] === true }))
   }
 
   /** Computes rows in row order, neighbours together, with all that they see. */
@@ -126,9 +153,9 @@ export class OrderedNode extends DeferrableRows {
 
   /** Computes the rows of one group; those of the whole table come in row order. */
   #computeGroup(slots: Int32Array, results: Results): void {
-    const { store, record, args, keys, descending, types, groups } = this.#parts
-    const sortKeys = keys.map((id, index) => ({ column: store.column(id), descending: descending[index] === true }))
-    const sound = sortKeys.some(({ column }) => (column?.faultCount() ?? 0) > 0) ? withoutFaults(slots, sortKeys, results) : slots
+    const { store, record, args, keys, types, groups } = this.#parts
+    const sortKeys = this.#sortKeys()
+    const sound = hasFaults(sortKeys) ? withoutFaults(slots, sortKeys, results) : slots
     const isInOrder = keys.length === 0 && groups === null
     const inOrder = isInOrder ? sound : sortRows(sound, sortKeys, groups === null ? null : store.rows)
     const cells = args.map((id) => cellsOf(store.column(id), inOrder))
@@ -142,13 +169,45 @@ interface Results {
   put(slot: number, cell: Cell): void
 }
 
+/** The rows of each group in order; those whose group is an error get that. */
+function groupedRows(rows: Int32Array, { bySlot }: Groups, keys: readonly SortKey[], results: Results): GroupedSlots {
+  const slots = new Int32Array(rows.length)
+  const groups = new Int32Array(rows.length)
+  const mayFail = hasFaults(keys)
+  let [count, most] = [0, -1]
+  for (let index = 0; index < rows.length; index++) {
+    const slot = rows[index] as number
+    const group = bySlot[slot] as number
+    if (group >= 0) {
+      const fault = mayFail ? faultAt(slot, keys) : undefined
+      if (fault !== undefined) {
+        results.put(slot, fault)
+        continue
+      }
+      slots[count] = slot
+      groups[count++] = group
+      if (group > most) most = group
+    } else if (isFaultyKey(group)) results.put(slot, faultOfKey(group))
+  }
+  return sortInGroups(slots.subarray(0, count), groups.subarray(0, count), most + 1, keys)
+}
+
+function hasFaults(keys: readonly SortKey[]): boolean {
+  return keys.some(({ column }) => (column?.faultCount() ?? 0) > 0)
+}
+
 /** The rows whose keys are no errors; the others get the error of their first. */
 function withoutFaults(slots: Int32Array, keys: readonly SortKey[], results: Results): Int32Array {
   return slots.filter((slot) => {
-    const fault = keys.map(({ column }) => cellOf(column, slot)).find((cell) => cell instanceof CellFault)
+    const fault = faultAt(slot, keys)
     if (fault !== undefined) results.put(slot, fault)
     return fault === undefined
   })
+}
+
+/** The first error among the keys of a row. */
+function faultAt(slot: number, keys: readonly SortKey[]): CellFault | undefined {
+  return keys.map(({ column }) => cellOf(column, slot)).find((cell) => cell instanceof CellFault)
 }
 
 function cellsOf(column: Column | undefined, slots: Int32Array): Cell[] {

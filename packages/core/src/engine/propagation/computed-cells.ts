@@ -11,7 +11,7 @@ import {
 } from '../../columns/index.js'
 import { CellFault, storageKindOf } from '../../values/index.js'
 import type { TableStore } from '../storage/index.js'
-import { cellOf, putCell, sameCell } from '../storage/index.js'
+import { cellOf, everyRowOf, putCell, sameCell } from '../storage/index.js'
 import type { NodeId } from './node-id.js'
 import type { PropagationPass } from './propagation-pass.js'
 
@@ -28,6 +28,36 @@ interface BlockCells {
 }
 
 const NO_FLAGS = new Uint8Array(0)
+
+/** Takes what is computed for the rows of a column when all of them are: one that gets nothing is blank. */
+export class CellsOfAll {
+  readonly #store: TableStore
+  readonly #column: NodeId
+  readonly #blocks: readonly Vector[]
+
+  constructor(store: TableStore, column: NodeId) {
+    this.#store = store
+    this.#column = column
+    const { type } = store.column(column) ?? { type: 'text' as const }
+    this.#blocks = Array.from({ length: store.blockCount }, () => makeVector(storageKindOf(type), BLOCK_ROWS))
+  }
+
+  /** Takes the cell of a row that is there. */
+  put(slot: number, cell: Cell): void {
+    putCell(this.#blocks[slot >> BLOCK_SHIFT] as Vector, slot & BLOCK_MASK, cell)
+  }
+
+  /** Writes the cells that differ, and notes them in the pass. */
+  write(pass: PropagationPass): void {
+    const storage = this.#store.column(this.#column)
+    const changed = new Map<number, Selection>()
+    for (const [index, rows] of everyRowOf(this.#store)) {
+      const differing = storage?.absorb(index, this.#blocks[index] as Vector, rows)
+      if (differing !== undefined && differing.count > 0) changed.set(index, differing)
+    }
+    pass.noteChanged(this.#column, changed)
+  }
+}
 
 /** Collects what is computed for rows of a column, in any order, and writes it where it differs from what was there. */
 export class ComputedCells {

@@ -5,7 +5,7 @@
  * @module
  */
 
-export { ComputedCells } from './computed-cells.js'
+export { CellsOfAll, ComputedCells } from './computed-cells.js'
 export { DeferrableRows } from './deferrable-rows.js'
 export { DependencyGraph } from './dependency-graph.js'
 export { DirtyRows, TABLE_END } from './dirty-rows.js'

@@ -8,5 +8,5 @@
 export { cellAt, cellOf, compareKeys, compareValues, copyCell, putCell, sameCell } from './cells.js'
 export { everyRowOf, liveIn, liveOf } from './live-rows.js'
 export { type RowsByBlock, rowCountOf, rowsByBlock, slotsOf, uniteRows, uniteSelections } from './rows-by-block.js'
-export { type SortKey, sortRows } from './sort-rows.js'
+export { type GroupedSlots, type SortKey, sortInGroups, sortRows } from './sort-rows.js'
 export { TableStore } from './table-store.js'

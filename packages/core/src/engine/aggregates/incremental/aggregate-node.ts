@@ -1,6 +1,15 @@
-import { BLOCK_ROWS, BLOCK_SHIFT, type Cell, Column, makeVector, type Selection, type Vector } from '../../../columns/index.js'
+import {
+  BLOCK_MASK,
+  BLOCK_ROWS,
+  BLOCK_SHIFT,
+  type Cell,
+  Column,
+  makeVector,
+  type Selection,
+  type Vector,
+} from '../../../columns/index.js'
 import type { EngineNode, IndexMemory, NodeId, PropagationPass } from '../../propagation/index.js'
-import { cellOf, copyCell, putCell, rowsByBlock, sameCell, slotsOf } from '../../storage/index.js'
+import { cellOf, copyCell, putCell, sameCell, slotsOf } from '../../storage/index.js'
 import { Accumulator, isSummed, mindsOrder } from './accumulator.js'
 import type { AggregateParts } from './aggregate-parts.js'
 import type { IncrementalAggregate } from './incremental-aggregate.js'
@@ -20,6 +29,8 @@ export class AggregateNode implements EngineNode {
   readonly empty: Cell
   readonly #results: Column
   readonly #accumulator: Accumulator
+  /** Rows of a block, while they are taken in. */
+  readonly #rows: Uint16Array = new Uint16Array(BLOCK_ROWS)
   /** Texts of a few rows, by column. */
   readonly #fewTexts: Map<NodeId, Vector> = new Map()
   /** What follows single rows; null for aggregates that look at their rows again. */
@@ -165,7 +176,7 @@ export class AggregateNode implements EngineNode {
 
   #resultOver(group: number): Cell {
     const { groups, store } = this.parts
-    if (groups !== null) return this.resultOver(groups.members.of(group))
+    if (groups !== null) return this.#resultOverList(groups.members.listOf(group))
     this.#accumulator.clear()
     for (let block = 0; block < store.blockCount; block++) this.#takeBlock(this.#accumulator, block, store.liveRows(block))
     return this.#accumulator.result()
@@ -173,8 +184,19 @@ export class AggregateNode implements EngineNode {
 
   /** The result over some rows, whatever their groups; nothing of it is kept. */
   resultOver(slots: Iterable<number>): Cell {
+    return this.#resultOverList(Int32Array.from(slots).sort())
+  }
+
+  /** The same over rows by slot. */
+  #resultOverList(inOrder: Int32Array): Cell {
     this.#accumulator.clear()
-    for (const [block, rows] of rowsByBlock(slots)) this.#takeBlock(this.#accumulator, block, rows)
+    for (let from = 0; from < inOrder.length; ) {
+      const block = (inOrder[from] as number) >> BLOCK_SHIFT
+      let count = 0
+      for (; from < inOrder.length && (inOrder[from] as number) >> BLOCK_SHIFT === block; from++)
+        this.#rows[count++] = (inOrder[from] as number) & BLOCK_MASK
+      this.#takeBlock(this.#accumulator, block, { rows: this.#rows, count })
+    }
     return this.#accumulator.result()
   }
 
