@@ -14,7 +14,7 @@ const [{ unpackedSize }] = JSON.parse(
     stdio: ['ignore', 'pipe', 'ignore'],
   }),
 )
-budgets.push(['tarball of core, unpacked', unpackedSize, 1_810_000])
+budgets.push(['tarball of core, unpacked', unpackedSize, 1_830_000])
 
 /** How many bytes, gzipped, a page loads that makes a workbook of a class; what patterns need is a piece of its own, loaded later. */
 async function pageWith(name) {

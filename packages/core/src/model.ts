@@ -4,18 +4,21 @@
  * @module
  */
 
-export type { DefinedColumn } from './book/defined-column.js'
-export type { DefinedKey, DefinedLine, DefinedReport, DefinedView } from './book/defined-report.js'
 export {
+  type DefinedColumn,
+  type DefinedKey,
+  type DefinedLine,
   type DefinedLink,
+  type DefinedReport,
   type DefinedRing,
   type DefinedRule,
   type DefinedTable,
+  type DefinedView,
   type Definitions,
   definitionsOf,
+  NEIGHBOURS,
 } from './book/definitions.js'
 export type { AttachedColumn, DatabaseSource } from './book/index.js'
-export { NEIGHBOURS } from './book/reports/index.js'
 export { asOuterFormula, readsOuter, splitCondition } from './engine/index.js'
 export {
   type Checked,

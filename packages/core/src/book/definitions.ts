@@ -8,6 +8,10 @@ import { cellsOfPlan } from './queries/index.js'
 import { SlimView, stateOf } from './slim-view.js'
 import { ringLayout } from './transaction/index.js'
 
+export type { DefinedColumn } from './defined-column.js'
+export type { DefinedKey, DefinedLine, DefinedReport, DefinedView } from './defined-report.js'
+export { NEIGHBOURS } from './reports/index.js'
+
 /** A rule: its expression is the condition that its rows have to meet. */
 export interface DefinedRule extends DefinedColumn {
   /** True where a blank condition breaks it. */

@@ -431,11 +431,16 @@ export class Column implements ReadonlyColumn {
     block.clean = false
     this.#noteFormer(blockIndex, block, changed, changedCount)
     this.#noteShape(blockIndex, block, result, changed, changedCount)
-    if (changedCount === selection.count && selection.rows === null && block.kind !== 'text' && result.kind !== 'text') {
+    const isWhole = changedCount === selection.count && selection.rows === null
+    if (isWhole && block.kind !== 'text' && result.kind !== 'text') {
       this.#countAll(block.status, changedCount, -1)
       this.#countAll(result.status, changedCount, 1)
       block.status.set(result.status.subarray(0, changedCount))
       block.values.set(result.values.subarray(0, changedCount))
+      return wholeBlock(changedCount)
+    }
+    if (isWhole && result.kind === 'text') {
+      this.#takeTexts(blockIndex, block, result, changedCount)
       return wholeBlock(changedCount)
     }
     for (let k = 0; k < changedCount; k++) {
@@ -451,9 +456,21 @@ export class Column implements ReadonlyColumn {
         this.#putText(blockIndex, stored, row, result.status[row] === Status.value ? (result.values[row] as string) : '')
       }
     } else copyRows(block, result, changed, changedCount)
-    return changedCount === selection.count && selection.rows === null
-      ? wholeBlock(changedCount)
-      : selectRows(changed.slice(0, changedCount))
+    return isWhole ? wholeBlock(changedCount) : selectRows(changed.slice(0, changedCount))
+  }
+
+  /** Takes all texts of a block, as places in the list of different ones where they repeat. */
+  #takeTexts(blockIndex: number, block: Vector, result: TextVector, rowCount: number): void {
+    this.#countAll(block.status, rowCount, -1)
+    this.#countAll(result.status, rowCount, 1)
+    const status = block.status.slice()
+    status.set(result.status.subarray(0, rowCount))
+    const values = new Array<string>(status.length).fill('')
+    for (let row = 0; row < rowCount; row++) if (status[row] === Status.value) values[row] = result.values[row] as string
+    const texts: TextVector = { kind: 'text', values, status, clean: false }
+    const coded = this.#texts?.isWorthwhile === true ? this.#texts.encode(texts) : null
+    this.#blocks.set(blockIndex, coded ?? texts)
+    this.#decoded.delete(blockIndex)
   }
 
   /** A block that takes whatever is computed. */

@@ -5,4 +5,4 @@
  */
 
 export { isReportAddress, partedBy, reportNamed } from './addresses.js'
-export { type ReportRefusal, type ReportView, type ReportWriting, reportView, reportViewName } from './report-views.js'
+export { reportView, reportViewName } from './report-views.js'

@@ -7,7 +7,7 @@ import { type LevelRows, levelRows } from './level-rows.js'
 import { type LevelTable, levelTables } from './level-tables.js'
 
 /** Formulas of a report that have no form, with the reason. */
-export interface ReportRefusal {
+interface ReportRefusal {
   readonly address: string
   readonly formula: string
   readonly reason: string
