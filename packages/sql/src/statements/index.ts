@@ -6,14 +6,7 @@
 
 export { SINCE } from './kept-tables.js'
 export type { MakingStatement } from './making-statement.js'
-export {
-  type ApproximateColumn,
-  givenModelSql,
-  keptModelOf,
-  type ModelSql,
-  type ModelSqlOptions,
-  modelSql,
-  type RefusedFormula,
-  refusedText,
-} from './model-sql.js'
+export type { ApproximateColumn, ModelSql, ModelSqlOptions, RefusedFormula } from './model-as-sql.js'
+export { givenModelSql, keptModelOf, modelSql } from './model-sql.js'
 export { NOTICES, notedName } from './noted-tables.js'
+export { refusedText } from './refused-text.js'
