@@ -6,7 +6,7 @@ import { combScopes } from './helpers/book-of-tables.js'
 import { previewOf, resultOf } from './helpers/one-row.js'
 
 /** A long run: RUNS=1000000 npx vitest run --project core hostile --testTimeout 3000000 */
-const numRuns = Number(process.env.RUNS ?? 3000)
+const numRuns = Number(process.env.RUNS ?? 2000)
 const comb = combScopes('inspections')
 
 describe('formulas from anyone', () => {

@@ -13,7 +13,7 @@ import { asResult, shownResult, shownValue, sketchOf } from './helpers/sketch-of
  * were made from, which it knows nothing of functions for. Raise it for a long run:
  * RUNS=20000 npx vitest run --project core own-functions-equal-oracle
  */
-const numRuns = Number(process.env.RUNS ?? 120)
+const numRuns = Number(process.env.RUNS ?? 80)
 
 const formulas = randomFormulas()
 
