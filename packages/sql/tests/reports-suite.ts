@@ -71,6 +71,17 @@ export function describeReports(title: string, addressOf: () => string): void {
       ])
     })
 
+    test('may have columns that are called as the parts of the statement are', async () => {
+      const tallies = ['place 1', 'group 1', 'key 1'].map((name) => ({ name, formula: 'count()' }))
+      await published(withReport({ levels: [{ key: 'hive', name: 'rows' }], tallies, lines: [] }))
+      expect(await lines('level, "rows", "place 1", "group 1", "key 1"')).toEqual([
+        { level: 1, rows: 'T-1', 'place 1': 3, 'group 1': 3, 'key 1': 3 },
+        { level: 1, rows: 'T-2', 'place 1': 1, 'group 1': 1, 'key 1': 1 },
+        { level: 1, rows: null, 'place 1': 1, 'group 1': 1, 'key 1': 1 },
+        { level: 0, rows: null, 'place 1': 5, 'group 1': 5, 'key 1': 5 },
+      ])
+    })
+
     test('without levels are the whole, and flat ones the innermost groups', async () => {
       await published(withReport({ levels: [], lines: [] }))
       expect(await lines('level, takes')).toEqual([{ level: 0, takes: 5 }])

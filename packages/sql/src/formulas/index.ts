@@ -7,6 +7,7 @@
 export { inputOf, needsOrder, type OverRows, type Parts } from './aggregate-input.js'
 export { PICKS } from './aggregates.js'
 export { Bounds } from './bounds.js'
+export { blankOf, FACTS, inExpressions, NEVER, overRows, readColumn, rowsFunction, unlessError } from './expressions.js'
 export { functionsWithForm } from './functions-with-form.js'
 export { lastId } from './last-id.js'
 export { BOOK, ModelTerms, NOWHERE, type TableTerms } from './model-terms.js'

@@ -116,9 +116,8 @@ function placeOf(table: TableReading, view: DefinedView, { level, groups, keys, 
   const isText = (id: number): boolean => definition.columns.find((one) => one.id === id)?.type === 'text'
   const used: Value[] = [key]
   const by = (value: Value, text: boolean, descending: boolean): Term[] => {
-    const isNone = kindOf(value)
     const term = text ? dialect.ordered(value.value) : value.value
-    return [...(isNone === null ? [] : [isNone]), fragment`${term} ${descending ? 'desc' : 'asc'} nulls last`]
+    return [kindOf(value), fragment`${term} ${descending ? 'desc' : 'asc'} nulls last`]
   }
   const read = (id: number): Value => {
     const value = table.column(id)
@@ -134,8 +133,7 @@ function placeOf(table: TableReading, view: DefinedView, { level, groups, keys, 
       if (id === own) return [...(one.descending ? lowestDown : lowest), ...by(key, isText(own), one.descending)]
       return by(read(id), isText(id), one.descending)
     })
-  const isNone = kindOf(key)
-  const all = [...(isNone === null ? [] : [isNone]), ...wanted, ...lowest, ...by(key, isText(own), false)]
+  const all = [kindOf(key), ...wanted, ...lowest, ...by(key, isText(own), false)]
   const around = table.column(groups[level - 1] as number).value
   const place = over`row_number() over (partition by ${around} order by ${joined(all, ', ')})`
   return valueFrom(sql`cast(${place} as float8)`, { size: WHOLE, isApproximate: used.some((one) => one.isApproximate) })

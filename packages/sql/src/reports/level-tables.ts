@@ -1,4 +1,3 @@
-import { FUNCTIONS, type ValueType } from 'mellow-abacus'
 import {
   type Checked,
   type ColumnId,
@@ -7,13 +6,12 @@ import {
   type DefinedReport,
   type DefinedTable,
   type DefinedView,
-  type ExpressionType,
   type LinkId,
   mapParts,
   NEIGHBOURS,
 } from 'mellow-abacus/model'
 import { NoForm } from '../dialects/index.js'
-import type { OverRows } from '../formulas/index.js'
+import { blankOf, FACTS, inExpressions, NEVER, overRows, readColumn, unlessError } from '../formulas/index.js'
 
 /** The lines of one level of a report as a table of a model, whose rows are groups. */
 export interface LevelTable {
@@ -31,10 +29,6 @@ export interface LevelTable {
   /** The columns of the view by the ids that they have in it. */
   readonly columns: ReadonlyMap<ColumnId, ColumnId>
 }
-
-const FACTS = { mayBeBlank: true, mayFail: true, from: 0, to: 0 } as const
-
-const NO: Checked = { ...FACTS, kind: 'constant', type: 'boolean', value: false }
 
 /** What the names of a formula of lines are at one level. */
 interface LevelNames {
@@ -159,7 +153,7 @@ class LevelWriter {
       args: [readColumn(sorted.column, type), here],
     }
     const by = readColumn(sorted.by, inExpressions(sorted.type))
-    const known: Checked = { ...FACTS, kind: 'if-error', type: by.type, value: by, otherwise: blankOf(by.type) }
+    const known = unlessError(by, blankOf(by.type))
     const rows = { table: sorted.table, which: 'every', links: [] } as const
     return { ...this.#plain(this.#id(), 'sorted by', overRows('min', { rows, args: [known], where, type: by.type })) }
   }
@@ -169,10 +163,10 @@ class LevelWriter {
     const { where } = this.#view
     if (node.kind !== 'over-rows' || where === null) return node
     // An error of the condition takes a row out.
-    const kept: Checked = { ...FACTS, kind: 'if-error', type: 'boolean', value: where, otherwise: NO }
+    const kept = unlessError(where, NEVER)
     if (node.where === null) return { ...node, where: kept }
     const branches = [{ condition: kept, value: node.where }]
-    return { ...node, where: { ...FACTS, kind: 'choose', type: 'boolean', branches, otherwise: NO } }
+    return { ...node, where: { ...FACTS, kind: 'choose', type: 'boolean', branches, otherwise: NEVER } }
   }
 
   /** A tally, whose aggregates of the table are over the rows of a group. */
@@ -233,23 +227,4 @@ class LevelWriter {
   #inOrder(level: number): { readonly key: Checked; readonly descending: boolean } {
     return { key: readColumn((this.#names[level] as LevelNames).places[level - 1] as ColumnId, 'number'), descending: false }
   }
-}
-
-function readColumn(column: ColumnId, type: ExpressionType): Checked {
-  return { ...FACTS, kind: 'column', type, column }
-}
-
-/** A type as expressions have it: whole numbers are numbers there. */
-function inExpressions(type: ValueType | null): ExpressionType {
-  return type === 'integer' ? 'number' : (type ?? 'text')
-}
-
-function blankOf(type: ExpressionType): Checked {
-  return { ...FACTS, kind: 'constant', type, value: null }
-}
-
-/** A function of several rows by its name. */
-function overRows(name: string, given: Pick<OverRows, 'rows' | 'type'> & Partial<OverRows>): Checked {
-  const record = FUNCTIONS.find((one) => one.name === name) as OverRows['record']
-  return { ...FACTS, args: [], where: null, by: [], order: [], descending: false, ...given, kind: 'over-rows', record }
 }

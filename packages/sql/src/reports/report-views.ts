@@ -149,7 +149,8 @@ class ReportWriter {
       const own = { name, type: types[type ?? 'text'] }
       return mayFail.has(id) ? [own, { name: `${name}!fault`, type: types.text }] : [own]
     })
-    const places = this.#view.keys.map((_, index) => `place ${index + 1}`)
+    // Columns of its own, which no column of the view is called as.
+    const places = this.#view.keys.map((_, index) => `place!${index + 1}`)
     const selects = branches.map(({ level, rows, values }) => {
       const made = new Map<string, Term>()
       for (const column of columns) {
@@ -158,7 +159,7 @@ class ReportWriter {
         for (const one of shownColumns(rows, column, value)) made.set(one.name, one.term)
       }
       for (const [index, id] of level.places.entries())
-        made.set(`place ${index + 1}`, this.#model.inRows(rows.column(id).value, rows.rows))
+        made.set(places[index] as string, this.#model.inRows(rows.column(id).value, rows.rows))
       const { text, nameOf } = statementOf(rows.rows, made.size === 0 ? [rows.rows.constant('1')] : [...made.values()], dialect)
       const column = (name: string, type: string): string => {
         const term = made.get(name)
@@ -174,7 +175,9 @@ class ReportWriter {
     const list = [...(isFlat ? [] : ['level']), ...heads.map(({ name }) => name)].map((name) => `u.${quote(name)}`)
     const order = [...(isFlat ? [] : [`u.${quote('level')} = 0`]), ...places.map((name) => `u.${quote(name)} nulls first`)]
     const within =
-      limit === null || places.length === 0 ? '' : `\nwhere u.${quote('level')} = 0 or u.${quote('place 1')} <= ${limit}`
+      limit === null || places.length === 0
+        ? ''
+        : `\nwhere u.${quote('level')} = 0 or u.${quote(places[0] as string)} <= ${limit}`
     const levels = this.#rows.map(({ name, select }) => `${name} as (\n${select}\n)`)
     return withNames(
       [

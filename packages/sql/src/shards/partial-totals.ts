@@ -10,7 +10,7 @@ import {
   type Operator,
   readsOuter,
 } from 'mellow-abacus/model'
-import { type OverRows, PICKS } from '../formulas/index.js'
+import { FACTS, inExpressions, type OverRows, PICKS, readColumn, rowsFunction } from '../formulas/index.js'
 import type { Placement } from './placement.js'
 
 /** Something that each shard gathers for a group: an aggregate of the rows that it has. */
@@ -52,8 +52,6 @@ interface Pieces {
 
 /** How a total is put together of those of shards. */
 type Steps = (pieces: Pieces) => Checked
-
-const FACTS = { mayBeBlank: true, mayFail: true, from: 0, to: 0 } as const
 
 const number = (value: number): Checked => ({
   ...FACTS,
@@ -126,7 +124,7 @@ const TRUE: Checked = { ...FACTS, kind: 'constant', type: 'boolean', value: true
 /** An aggregate of all that shards give. */
 function overTotals(totals: PartialTotals, node: OverRows, name: string, read: Checked): OverRows {
   const rows = { table: totals.name, which: 'own', links: [] } as const
-  return { ...node, record: recordOf(name), rows, args: [read], by: [], order: [], where: null } as OverRows
+  return { ...node, record: rowsFunction(name), rows, args: [read], by: [], order: [], where: null } as OverRows
 }
 
 /** All totals that a model makes in two steps, and the numbers that are given to what they add to it. */
@@ -167,7 +165,7 @@ export class TwoSteps {
     const over = (name: string, read: Checked): Checked =>
       ({
         ...node,
-        record: recordOf(name),
+        record: rowsFunction(name),
         rows: { table: totals.name, which: links.length > 0 ? 'linked' : 'every', links },
         args: [read],
         order: [],
@@ -206,7 +204,7 @@ export class TwoSteps {
       over,
       beside: (name, read) => ({
         ...overTotals(totals, node, name, read),
-        by: totals.keys.map(({ id, expression }) => ({ ...FACTS, kind: 'column', type: expression.type, column: id })),
+        by: totals.keys.map(({ id, expression }) => readColumn(id, expression.type)),
       }),
       made: (expression) => this.#made(totals, expression),
     }
@@ -219,7 +217,7 @@ export class TwoSteps {
       found = { id: this.#next() as ColumnId, name: `made ${made.length + 1}`, type: 'number', expression, formula: null }
       made.push(found)
     }
-    return { ...FACTS, kind: 'column', type: 'number', column: found.id }
+    return readColumn(found.id, 'number')
   }
 
   /** What the rows of a table belong to another by, at the end of links; null where rows that are spread are on the way. */
@@ -229,7 +227,7 @@ export class TwoSteps {
     const last = this.#placement.link(links.at(-1) as LinkId)
     const from = before.length === 0 ? null : this.#placement.table(this.#placement.link(before.at(-1) as LinkId).to)
     return last.columns.map((id): Checked => {
-      const type = inExpressions(this.#placement.typeOf(id) ?? 'text')
+      const type = inExpressions(this.#placement.typeOf(id))
       const read: Checked = { ...FACTS, kind: 'column', type, column: id }
       return from === null ? read : { ...FACTS, kind: 'follow', type, links: before, read }
     })
@@ -257,7 +255,7 @@ export class TwoSteps {
   }
 
   #part(totals: PartialTotals, node: OverRows, name: string): Checked {
-    const part = { ...node, record: recordOf(name), where: null, by: [] } as OverRows
+    const part = { ...node, record: rowsFunction(name), where: null, by: [] } as OverRows
     // Rows are counted where there is nothing else to count.
     const identity = identityOf([name, part.args, part.order])
     let found = totals.columns.find((one) => identityOf([one.node.record.name, one.node.args, one.node.order]) === identity)
@@ -265,7 +263,7 @@ export class TwoSteps {
       found = { id: this.#next() as ColumnId, name: `total ${totals.columns.length + 1}`, node: part }
       totals.columns.push(found)
     }
-    return { ...FACTS, kind: 'column', type: inExpressions(typeOfPart(found)), column: found.id }
+    return readColumn(found.id, inExpressions(typeOfPart(found)))
   }
 
   #link(totals: PartialTotals, of: LinkId): LinkId {
@@ -280,16 +278,6 @@ export class TwoSteps {
     this.#last++
     return this.#last
   }
-}
-
-/** A type as expressions have it: whole numbers are numbers there. */
-function inExpressions(type: ValueType): ExpressionType {
-  return type === 'integer' ? 'number' : type
-}
-
-/** An aggregate by its name. */
-function recordOf(name: string): OverRows['record'] {
-  return FUNCTIONS.find((record) => record.name === name) as OverRows['record']
 }
 
 /** The type of what a shard gathers. */

@@ -1,14 +1,6 @@
-import { FUNCTIONS } from 'mellow-abacus'
-import {
-  type Checked,
-  type DefinedKey,
-  type DefinedReport,
-  type DefinedView,
-  type ExpressionType,
-  mapParts,
-} from 'mellow-abacus/model'
+import { type Checked, type DefinedKey, type DefinedReport, type DefinedView, mapParts } from 'mellow-abacus/model'
 import { NoForm } from '../dialects/index.js'
-import type { OverRows } from '../formulas/index.js'
+import { blankOf, inExpressions, NEVER, type OverRows, overRows, readColumn, unlessError } from '../formulas/index.js'
 import type { PartialTotals, TwoSteps } from './partial-totals.js'
 import type { Placement } from './placement.js'
 
@@ -22,10 +14,6 @@ export interface ReportSteps {
   readonly inSteps: (node: Checked, table: string | null) => Checked
 }
 
-const FACTS = { mayBeBlank: true, mayFail: true, from: 0, to: 0 } as const
-
-const NO: Checked = { ...FACTS, kind: 'constant', type: 'boolean', value: false }
-
 /**
  * A report as the coordinator makes it: of rows that are spread each shard gathers the groups that it has, and the report is one of
  * those.
@@ -34,8 +22,7 @@ const NO: Checked = { ...FACTS, kind: 'constant', type: 'boolean', value: false 
  */
 export function reportInSteps(report: DefinedReport, view: DefinedView, given: ReportSteps): DefinedReport {
   const keys = view.keys.map((key) => ({ ...key, sorted: sortedInSteps(key.sorted, given) }))
-  const made = given.isApart(report.table) ? overTotals(report, { ...view, keys }, given) : null
-  if (made !== null) return made
+  if (given.isApart(report.table)) return overTotals(report, { ...view, keys }, given)
   const ofRow = (node: Checked): Checked => given.inSteps(node, report.table)
   const tally = (node: Checked): Checked => {
     if (node.kind !== 'over-rows') return mapParts(node, tally)
@@ -56,15 +43,9 @@ export function reportInSteps(report: DefinedReport, view: DefinedView, given: R
 function overTotals(report: DefinedReport, view: DefinedView, { steps, placement, inSteps }: ReportSteps): DefinedReport {
   const onShards = (node: Checked, what: string): Checked => {
     if (placement.reach(node, report.table).place !== 'coordinator') return node
-    throw new NoForm(`${what} reads more rows of ${report.table} than a server has.`)
+    throw new NoForm(`${what} reads more rows of ${report.table} than a server has. ${ways(report.table)}`)
   }
-  const filter: Checked | null = view.where && {
-    ...FACTS,
-    kind: 'if-error',
-    type: 'boolean',
-    value: onShards(view.where, 'its condition'),
-    otherwise: NO,
-  }
+  const filter = view.where && unlessError(onShards(view.where, 'its condition'), NEVER)
   const expressions = view.keys.map(({ name, expression }) => onShards(expression as Checked, `the key ${name}`))
   const totals = steps.totals(report.table, expressions, filter, true)
   const tally = (node: Checked): Checked => {
@@ -73,9 +54,7 @@ function overTotals(report: DefinedReport, view: DefinedView, { steps, placement
     for (const part of [...node.args, ...(node.where === null ? [] : [node.where])]) onShards(part, `${node.record.name}()`)
     const made = steps.ofGroups(totals, node)
     if (made !== null) return made
-    throw new NoForm(
-      `${node.record.name}() is not to be had from what each server gathers of its rows. Leave the report out, or let the rows be brought to one place: --gather ${report.table}`,
-    )
+    throw new NoForm(`${node.record.name}() is not to be had from what each server gathers of its rows. ${ways(report.table)}`)
   }
   return {
     ...report,
@@ -96,37 +75,25 @@ function isOfOwn({ rows }: OverRows, { table }: DefinedReport): boolean {
 
 function keyOf({ keys }: PartialTotals, index: number): Checked {
   const { id, expression } = keys[index] as PartialTotals['keys'][number]
-  return { ...FACTS, kind: 'column', type: expression.type, column: id }
+  return readColumn(id, expression.type)
+}
+
+/** What can be done. */
+function ways(table: string): string {
+  return `Leave the report out, or let the rows be brought to one place: --gather ${table}`
 }
 
 /** What a key is put in order by: of rows that are spread, what each shard has lowest for a value. */
 function sortedInSteps(sorted: DefinedKey['sorted'], { steps, placement, isApart }: ReportSteps): DefinedKey['sorted'] {
   if (sorted === null || !isApart(sorted.table)) return sorted
-  const read = (column: DefinedKey['id'], type: ExpressionType): Checked => ({ ...FACTS, kind: 'column', type, column })
-  const typeOf = (id: number): ExpressionType => {
-    const type = placement.typeOf(id) ?? 'text'
-    return type === 'integer' ? 'number' : type
-  }
-  const key = read(sorted.column, typeOf(sorted.column))
-  const type = typeOf(sorted.by)
-  const value = read(sorted.by, type)
+  const key = readColumn(sorted.column, inExpressions(placement.typeOf(sorted.column)))
+  const value = readColumn(sorted.by, inExpressions(sorted.type))
   for (const part of [key, value])
     if (placement.reach(part, sorted.table).place === 'coordinator')
-      throw new NoForm(`the order of a key reads more rows of ${sorted.table} than a server has.`)
+      throw new NoForm(`the order of a key reads more rows of ${sorted.table} than a server has. ${ways(sorted.table)}`)
   const totals = steps.totals(sorted.table, [key], null)
-  const blank: Checked = { ...FACTS, kind: 'constant', type, value: null }
-  const lowest = steps.part(totals, {
-    ...FACTS,
-    kind: 'over-rows',
-    record: FUNCTIONS.find(({ name }) => name === 'min') as OverRows['record'],
-    rows: { table: sorted.table, which: 'own', links: [] },
-    args: [{ ...FACTS, kind: 'if-error', type, value, otherwise: blank }],
-    where: null,
-    by: [],
-    order: [],
-    descending: false,
-    type,
-  })
+  const rows = { table: sorted.table, which: 'own', links: [] } as const
+  const lowest = steps.part(totals, overRows('min', { rows, args: [unlessError(value, blankOf(value.type))], type: value.type }))
   const [{ id: column }] = totals.keys as [PartialTotals['keys'][number]]
   return { ...sorted, table: totals.name, column, by: (lowest as Checked & { kind: 'column' }).column }
 }
